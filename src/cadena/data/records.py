@@ -1,0 +1,246 @@
+"""The records of one source: whole columns, and each record found by its key."""
+
+from __future__ import annotations
+
+import datetime
+import itertools
+from collections.abc import Mapping, Sequence
+from functools import cached_property
+from typing import Any, Final
+
+import numpy as np
+import polars as pl
+from msgspec import Struct
+from numpy.typing import NDArray
+
+from cadena.data.template import fields_in
+from cadena.model.app import Source
+from cadena.model.values import LIST, FieldType, Scalar, Value
+
+Positions = NDArray[np.int32]
+
+DTYPES: Final[dict[str, pl.DataType]] = {
+    "text": pl.String(),
+    "picture": pl.String(),
+    "whole number": pl.Int64(),
+    "number": pl.Float64(),
+    "yes/no": pl.Boolean(),
+    "date": pl.Date(),
+}
+MEMO: Final = 4096
+_serials = itertools.count(1)
+
+
+class Change(Struct, frozen=True, forbid_unknown_fields=True):
+    """Fields of one record that are now otherwise."""
+
+    key: Scalar
+    fields: dict[str, Value | None]
+
+
+class Changes(Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=True):
+    """What differs from the records as they were read: edits by key, in order."""
+
+    changed: tuple[Change, ...] = ()
+    gone: tuple[Scalar, ...] = ()
+    added: tuple[dict[str, Value | None], ...] = ()
+
+    def then(self, later: Changes) -> Changes:
+        """These changes with later ones on top; a key is named once in each part."""
+        fields: dict[Scalar, dict[str, Value | None]] = {}
+        for change in (*self.changed, *later.changed):
+            fields[change.key] = {**fields.get(change.key, {}), **change.fields}
+        return Changes(
+            changed=tuple(Change(key, values) for key, values in fields.items()),
+            gone=tuple(dict.fromkeys((*self.gone, *later.gone))),
+            added=(*self.added, *later.added),
+        )
+
+
+def dtype_of(kind: str) -> pl.DataType:
+    """The column type that holds a field type."""
+    return pl.List(DTYPES[kind[len(LIST) :]]) if kind.startswith(LIST) else DTYPES[kind]
+
+
+class Records:
+    """Typed columns with a key.
+
+    Args:
+        source: the source they belong to.
+        frame: the columns, of the types that ``types`` names.
+        types: the type of each field, in order.
+    """
+
+    def __init__(self, source: Source, frame: pl.DataFrame, types: Mapping[str, FieldType]):
+        self.source = source
+        self.frame = frame
+        self.types = dict(types)
+        self.serial = next(_serials)
+        self._memo: dict[Scalar, int | None] = {}
+        self._records: dict[int, dict[str, Any]] = {}
+        self._empty: dict[str, NDArray[np.bool_]] = {}
+        self._lowered: dict[tuple[str, ...], pl.Series] = {}
+
+    def __len__(self) -> int:
+        return self.frame.height
+
+    @cached_property
+    def keys(self) -> pl.Series:
+        """The key column; nulls throughout where the source has no such field."""
+        if self.source.key in self.frame.columns:
+            return self.frame[self.source.key]
+        return pl.Series(self.source.key, [None] * len(self), dtype=pl.String())
+
+    @cached_property
+    def _hashed(self) -> tuple[NDArray[np.uint64], Positions]:
+        hashes = self.keys.hash().to_numpy()
+        order = np.argsort(hashes, kind="stable").astype(np.int32)
+        return hashes[order], order
+
+    def row_of(self, key: Any) -> int | None:
+        """The row that holds a key, or none. Takes no longer for many records than for few."""
+        if key in self._memo:
+            return self._memo[key]
+        found = self._find(key)
+        if len(self._memo) >= MEMO:
+            self._memo.clear()
+        self._memo[key] = found
+        return found
+
+    def _find(self, key: Any) -> int | None:
+        kinds = {
+            pl.String: (str,),
+            pl.Int64: (int,),
+            pl.Float64: (float, int),
+            pl.Boolean: (bool,),
+            pl.Date: (str,),
+        }
+        dtype = self.keys.dtype
+        if type(key) not in kinds.get(type(dtype), ()):
+            return None
+        probe: Any = key
+        if dtype == pl.Date:
+            try:
+                probe = datetime.date.fromisoformat(key)
+            except ValueError:
+                return None
+        elif dtype == pl.Int64 and not -(2**63) <= key < 2**63:
+            return None
+        hashes, order = self._hashed
+        wanted = pl.Series([probe], dtype=dtype).hash().to_numpy()[0]
+        at = int(np.searchsorted(hashes, wanted))
+        while at < len(order) and hashes[at] == wanted:
+            row = int(order[at])
+            if self.keys[row] == probe:
+                return row
+            at += 1
+        return None
+
+    def key_at(self, row: int) -> Any:
+        """The key of a row, as a value."""
+        return _plain(self.keys[row])
+
+    def record(self, row: int) -> dict[str, Any]:
+        """One record as plain values: dates as ISO text, lists as tuples."""
+        made = self._records.get(row)
+        if made is None:
+            if len(self._records) >= MEMO:
+                self._records.clear()
+            made = {name: _plain(value) for name, value in self.frame.row(row, named=True).items()}
+            self._records[row] = made
+        return made
+
+    def by_key(self, key: Any) -> dict[str, Any] | None:
+        """The record of a key, or none."""
+        row = self.row_of(key)
+        return None if row is None else self.record(row)
+
+    def empty(self, text: str) -> NDArray[np.bool_]:
+        """For each row, whether a text with fields comes out empty (see ``template.fill``)."""
+        if text not in self._empty:
+            names = fields_in(text)
+            masks = [self._empty_field(name) for name in names]
+            self._empty[text] = (
+                np.logical_and.reduce(masks) if masks else np.full(len(self), not text)
+            )
+        return self._empty[text]
+
+    def _empty_field(self, name: str) -> NDArray[np.bool_]:
+        if name not in self.frame.columns:
+            return np.ones(len(self), dtype=np.bool_)
+        column = self.frame[name]
+        mask = column.is_null()
+        if column.dtype == pl.String:
+            mask = mask | (column == "").fill_null(True)
+        return mask.to_numpy()
+
+    def lowered(self, names: Sequence[str]) -> pl.Series:
+        """The fields named, joined and in lower case: what a search reads."""
+        at = tuple(name for name in names if name in self.frame.columns)
+        if at not in self._lowered:
+            texts = [pl.col(name).cast(pl.String).fill_null("") for name in at]
+            joined = pl.concat_str(texts, separator="\n") if texts else pl.lit("")
+            self._lowered[at] = self.frame.select(joined.str.to_lowercase().alias("t"))["t"]
+        return self._lowered[at]
+
+    def with_changes(self, changes: Changes) -> Records:
+        """The records as they are once changes by key are made.
+
+        Keys that are not there and values of the wrong type change nothing.
+        """
+        frame = self.frame
+        schema = frame.schema
+        if changes.added:
+            rows = [
+                {name: _stored(each.get(name), schema[name]) for name in schema}
+                for each in changes.added
+            ]
+            known = set(self.keys.to_list()) if self.source.key in schema else set()
+            rows = [each for each in rows if each.get(self.source.key) not in known]
+            frame = pl.concat([frame, pl.DataFrame(rows, schema=schema)])
+        grown = Records(self.source, frame, self.types)
+        columns: dict[str, pl.Series] = {}
+        for change in changes.changed:
+            row = grown.row_of(change.key)
+            for name, value in change.fields.items():
+                stored = _stored(value, schema[name]) if name in schema else None
+                if row is None or name not in schema or (stored is None and value is not None):
+                    continue
+                if name not in columns:
+                    columns[name] = frame[name].clone()
+                if isinstance(schema[name], pl.List):
+                    cells = columns[name].to_list()
+                    cells[row] = stored
+                    columns[name] = pl.Series(name, cells, dtype=schema[name])
+                else:
+                    columns[name] = columns[name].scatter(row, stored)
+        if columns:
+            frame = frame.with_columns(columns.values())
+        if changes.gone and self.source.key in schema:
+            gone = [row for key in changes.gone if (row := grown.row_of(key)) is not None]
+            stays = np.ones(frame.height, dtype=np.bool_)
+            stays[gone] = False
+            frame = frame.filter(pl.Series(stays))
+        return Records(self.source, frame, self.types)
+
+
+def _plain(value: Any) -> Any:
+    if isinstance(value, datetime.date):
+        return value.isoformat()
+    if isinstance(value, list):
+        return tuple(_plain(each) for each in value)
+    if isinstance(value, pl.Series):
+        return tuple(_plain(each) for each in value.to_list())
+    return value
+
+
+def _stored(value: Any, dtype: pl.DataType) -> Any:
+    """A plain value as its column holds it, or none where it does not fit."""
+    if value is None:
+        return None
+    try:
+        if dtype == pl.Date:
+            return datetime.date.fromisoformat(value)
+        return pl.Series([value], dtype=dtype, strict=True)[0]
+    except (TypeError, ValueError, OverflowError, pl.exceptions.PolarsError):
+        return None

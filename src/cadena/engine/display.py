@@ -1,0 +1,268 @@
+"""What is on display: the chain projected on the panes of a window (behaviour.md, 3 and 5.1)."""
+
+from __future__ import annotations
+
+from typing import Final, NamedTuple
+
+import numpy as np
+
+from cadena.engine.session import LAYERS, Chain, Entry, Session, Window
+from cadena.engine.wired import WiredApp
+from cadena.model.app import Arrangement, PaneWidth, When
+
+SECTION_BAR: Final = 56.0
+RAIL: Final = 76.0
+SHEET: Final = (560.0, 720.0)
+SHEET_FROM: Final = 640.0
+POPOVER: Final = (320.0, 420.0)
+SLID_MOST: Final = 360.0
+
+
+class Area(NamedTuple):
+    """A place in a window, in dp from its top left."""
+
+    x: float
+    y: float
+    width: float
+    height: float
+
+
+class Pane(NamedTuple):
+    """A pane and the entry it shows; no entry means that it says nothing is chosen."""
+
+    entry: int | None
+    area: Area
+
+
+class Display(NamedTuple):
+    """What is on display.
+
+    ``runs`` are the first and last entry of each run. ``layer`` is the entry shown over
+    the panes, and whether as modal or popover; ``slid`` the pane slid over the detail.
+    """
+
+    arrangement: Arrangement
+    runs: tuple[tuple[int, int], ...]
+    panes: tuple[Pane, ...]
+    slid: Pane | None
+    layer: Pane | None
+    layer_as: str
+
+    def areas(self) -> tuple[Pane, ...]:
+        """Everything on display that shows an entry, deepest last."""
+        over = tuple(each for each in (self.slid, self.layer) if each is not None)
+        return (*(each for each in self.panes if each.entry is not None), *over)
+
+    def area_of(self, entry: int) -> Area | None:
+        """Where an entry is shown, or none when it is not on display."""
+        return next((each.area for each in reversed(self.areas()) if each.entry == entry), None)
+
+
+def base_length(entries: tuple[Entry, ...]) -> int:
+    """How many entries lie below the first modal or popover (3.1)."""
+    for index, entry in enumerate(entries):
+        if entry.opened in LAYERS:
+            return index
+    return len(entries)
+
+
+def runs_of(entries: tuple[Entry, ...]) -> tuple[tuple[int, int], ...]:
+    """The first and the last entry of each run below any modal (3.1)."""
+    runs: list[tuple[int, int]] = []
+    start = 0
+    for index, entry in enumerate(entries):
+        if entry.opened in LAYERS:
+            return (*runs, (start, index - 1)) if index else ()
+        if entry.opened == "beside" and index:
+            runs.append((start, index - 1))
+            start = index
+    return (*runs, (start, len(entries) - 1)) if entries else ()
+
+
+def arrangement_for(app: WiredApp, window: Window) -> Arrangement:
+    """The first arrangement that asks for no more than this window has (5.1).
+
+    Where none matches, one pane with the section bar at the bottom.
+    """
+    found = app.arranged.get(window)
+    if found is None:
+        matching = (each for each in app.arrangements if matches(each.when, window))
+        found = app.arranged[window] = next(matching, PLAIN)
+    return found
+
+
+PLAIN: Final = Arrangement(id="")
+
+
+def matches(when: When, window: Window) -> bool:
+    """Whether a window is one of those that a rule asks for."""
+    width, height = window.size
+    shape = "portrait" if height >= width else "landscape"
+    fold = "folded" if window.folded else "flat"
+    return (
+        when.width.holds(width)
+        and when.height.holds(height)
+        and when.shape in (None, shape)
+        and when.fold in (None, fold)
+    )
+
+
+def says_nothing_chosen(app: WiredApp, entries: tuple[Entry, ...], panes: int) -> bool:
+    """Whether one more pane says that nothing is chosen (3.2)."""
+    base = base_length(entries)
+    has_room = len(runs_of(entries)) < panes
+    return has_room and base > 0 and app.opens_beside(entries[base - 1]) is not None
+
+
+def display_of(app: WiredApp, session: Session, chain: Chain | None = None) -> Display:
+    """Project a chain (the one on display, unless another is given) on the window."""
+    entries = (chain or session.chain).entries
+    key = (id(entries), session.window, session.slid)
+    known = app.displays.get(key)
+    if known is None:
+        # Holding the entries keeps their identity theirs for as long as this is known.
+        known = app.displays[key] = entries, _display_of(app, session, entries)
+    return known[1]
+
+
+def _display_of(app: WiredApp, session: Session, entries: tuple[Entry, ...]) -> Display:
+    arrangement = arrangement_for(app, session.window)
+    runs = runs_of(entries)
+    shown: list[int | None]
+    if len(runs) >= arrangement.panes:
+        shown = [last for _, last in runs[-arrangement.panes :]]
+        if arrangement.first == "stays" and arrangement.panes > 1:
+            shown = [runs[0][1], *(last for _, last in runs[1 - arrangement.panes :])]
+    else:
+        shown = [last for _, last in runs]
+        if says_nothing_chosen(app, entries, arrangement.panes):
+            shown.append(None)
+    areas = pane_areas(app, arrangement, session.window, len(shown))
+    panes = tuple(map(Pane, shown, areas))
+    layer, layer_as = _layer(entries, arrangement, session.window)
+    slid = None
+    if session.slid and can_slide(entries, arrangement):
+        area = areas[0]
+        slid = Pane(runs[-2][1], area._replace(width=min(SLID_MOST, area.width * 0.85)))
+    return Display(arrangement, runs, panes, slid, layer, layer_as)
+
+
+def can_slide(entries: tuple[Entry, ...], arrangement: Arrangement) -> bool:
+    """Whether there is a list that can be slid over the one pane shown (3.3)."""
+    no_layer = base_length(entries) == len(entries)
+    return arrangement.over and arrangement.panes == 1 and no_layer and len(runs_of(entries)) > 1
+
+
+def _layer(
+    entries: tuple[Entry, ...], arrangement: Arrangement, window: Window
+) -> tuple[Pane | None, str]:
+    if base_length(entries) == len(entries):
+        return None, ""
+    width, height = window.size
+    kind = next(entry.opened for entry in reversed(entries) if entry.opened in LAYERS)
+    if kind == "popover" and width < arrangement.popover_from:
+        kind = "modal"
+    wanted = POPOVER if kind == "popover" else SHEET
+    if kind == "modal" and width < SHEET_FROM:
+        area = Area(0, 0, width, height)
+    else:
+        wide, high = min(wanted[0], width - 32), min(wanted[1], height - 48)
+        area = Area((width - wide) / 2, (height - high) / 2, wide, high)
+    return Pane(len(entries) - 1, area), kind
+
+
+def body_area(arrangement: Arrangement, window: Window) -> Area:
+    """What the section bar leaves of a window."""
+    width, height = window.size
+    match arrangement.bar:
+        case "bottom":
+            return Area(0, 0, width, max(0.0, height - SECTION_BAR))
+        case "top":
+            return Area(0, SECTION_BAR, width, max(0.0, height - SECTION_BAR))
+        case "rail":
+            return Area(RAIL, 0, max(0.0, width - RAIL), height)
+        case _:
+            return Area(0, 0, width, height)
+
+
+def pane_areas(
+    app: WiredApp, arrangement: Arrangement, window: Window, shown: int
+) -> tuple[Area, ...]:
+    """The areas of the panes shown, left to right."""
+    return app.remember(
+        ("panes", arrangement.id, window, shown), lambda: _pane_areas(arrangement, window, shown)
+    )
+
+
+def _pane_areas(arrangement: Arrangement, window: Window, shown: int) -> tuple[Area, ...]:
+    body = body_area(arrangement, window)
+    widths = [PaneWidth()] * shown
+    widths[: len(arrangement.widths)] = arrangement.widths[:shown]
+    if 0 < shown < arrangement.panes:
+        widths[-1] = PaneWidth()
+    on_fold = window.fold is not None and not window.fold_across and not window.folded
+    if (
+        shown == 2
+        and on_fold
+        and window.fold is not None
+        and body.x < window.fold < body.x + body.width
+    ):
+        solved = np.array([window.fold - body.x, body.x + body.width - window.fold])
+    else:
+        solved = solve_widths(body.width, widths)
+    edges = body.x + np.concatenate([[0.0], np.cumsum(solved)])
+    return tuple(
+        Area(float(left), body.y, float(width), body.height)
+        for left, width in zip(edges, solved, strict=False)
+    )
+
+
+def solve_widths(
+    total: float, widths: list[PaneWidth]
+) -> np.ndarray[tuple[int], np.dtype[np.float64]]:
+    """Share a width out among panes.
+
+    What is asked for is given within least and most; what is then over or short goes to
+    the panes with nothing fixed, and at last to the rightmost. Fixed and least widths give
+    way, in proportion, only where the room is too small for them.
+
+    Args:
+        total: the width to share out, in dp.
+        widths: what each pane asks for.
+
+    Returns:
+        Shape (panes,), in dp, adding up to ``total``.
+    """
+    if not widths:
+        return np.zeros(0)
+    asked = np.array(
+        [each.fixed if each.fixed is not None else (each.share or 0.0) * total for each in widths]
+    )
+    free = np.array([each.fixed is None and each.share is None for each in widths])
+    least = np.array([each.fixed if each.fixed is not None else each.least for each in widths])
+    most = np.array(
+        [
+            each.fixed if each.fixed is not None else np.inf if each.most is None else each.most
+            for each in widths
+        ]
+    )
+    most = np.maximum(most, least)
+    solved: np.ndarray[tuple[int], np.dtype[np.float64]] = np.clip(asked, least, most)
+    if free.any():
+        solved[free] = least[free]
+        room = total - solved.sum()
+        open_ = free.copy()
+        while room > 1e-9 and open_.any():
+            given = np.minimum(most[open_] - solved[open_], room / open_.sum())
+            solved[open_] += given
+            room -= given.sum()
+            open_ &= solved < most - 1e-9
+    over = solved.sum() - total
+    if over > 0:
+        slack = solved - least
+        if slack.sum() > 0:
+            solved -= slack * min(1.0, over / slack.sum())
+        if solved.sum() > total:
+            solved *= total / solved.sum()
+    solved[-1] += total - solved.sum()
+    return solved

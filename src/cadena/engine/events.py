@@ -1,0 +1,179 @@
+"""What can happen to a running app. Each event is a JSON object; ``do`` says which it is."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from msgspec import Struct
+
+from cadena.data.records import Change
+from cadena.model.app import Sort
+from cadena.model.values import Scalar, Value
+
+Steps = Literal["up", "down", "home", "end", "page up", "page down"]
+
+
+class Happening(
+    Struct,
+    frozen=True,
+    kw_only=True,
+    omit_defaults=True,
+    forbid_unknown_fields=True,
+    tag_field="do",
+):
+    """What every event shares."""
+
+
+class On(Happening, frozen=True, kw_only=True):
+    """An event on one screen on display.
+
+    ``screen`` names it and ``entry`` its place in the chain, counted from 0; with neither,
+    the deepest on display that can take the event. ``list`` is the block of a nested list.
+    """
+
+    screen: str = ""
+    entry: int | None = None
+    list: str = ""
+
+
+class Choose(On, frozen=True, kw_only=True, tag="choose"):
+    key: Scalar
+
+
+class Press(On, frozen=True, kw_only=True, tag="press"):
+    button: str
+
+
+class Scroll(On, frozen=True, kw_only=True, tag="scroll"):
+    """Scroll by some dp, to some dp from the top, or so that a row is the first in view."""
+
+    by: float | None = None
+    to: float | None = None
+    row: Scalar | None = None
+
+
+class Search(On, frozen=True, kw_only=True, tag="search"):
+    text: str
+
+
+class SortBy(On, frozen=True, kw_only=True, tag="sort"):
+    by: tuple[Sort, ...] = ()
+
+
+class Move(On, frozen=True, kw_only=True, tag="move"):
+    to: Steps
+
+
+class Enter(On, frozen=True, kw_only=True, tag="enter"):
+    """Open the marked row."""
+
+
+class Back(Happening, frozen=True, kw_only=True, tag="back"):
+    pass
+
+
+class PressOutside(Happening, frozen=True, kw_only=True, tag="press outside"):
+    """A press beside a popover, or beside a list slid over the detail."""
+
+
+class SlideList(Happening, frozen=True, kw_only=True, tag="slide list"):
+    """Slide the list over the detail (3.3)."""
+
+
+class GoTo(Happening, frozen=True, kw_only=True, tag="section"):
+    section: str
+
+
+class Resize(Happening, frozen=True, kw_only=True, tag="resize"):
+    width: float
+    height: float
+    fold: float | None = None
+
+
+class Turn(Happening, frozen=True, kw_only=True, tag="turn"):
+    pass
+
+
+class Fold(Happening, frozen=True, kw_only=True, tag="fold"):
+    pass
+
+
+class Unfold(Happening, frozen=True, kw_only=True, tag="unfold"):
+    pass
+
+
+class Sleep(Happening, frozen=True, kw_only=True, tag="sleep"):
+    pass
+
+
+class Wake(Happening, frozen=True, kw_only=True, tag="wake"):
+    pass
+
+
+class Kill(Happening, frozen=True, kw_only=True, tag="kill"):
+    """The system ends the process."""
+
+
+class Restore(Happening, frozen=True, kw_only=True, tag="restore"):
+    """The person comes back to an app that the system ended."""
+
+
+class Relaunch(Happening, frozen=True, kw_only=True, tag="relaunch"):
+    """The app is started cold."""
+
+
+class Refresh(Happening, frozen=True, kw_only=True, tag="refresh"):
+    """The records of a source come again: some changed, some gone, some new."""
+
+    source: str
+    changed: tuple[Change, ...] = ()
+    gone: tuple[Scalar, ...] = ()
+    added: tuple[dict[str, Value | None], ...] = ()
+
+
+class Remove(Happening, frozen=True, kw_only=True, tag="remove"):
+    source: str
+    key: Scalar
+
+
+class Edit(Happening, frozen=True, kw_only=True, tag="change"):
+    """Fields of one record change in place."""
+
+    source: str
+    key: Scalar
+    fields: dict[str, Value | None]
+
+
+class SetValue(Happening, frozen=True, kw_only=True, tag="set"):
+    """An app-wide value changes; no ``to`` makes it none."""
+
+    value: str
+    to: Value | None = None
+
+
+Event = (
+    Choose
+    | Press
+    | Scroll
+    | Search
+    | SortBy
+    | Move
+    | Enter
+    | Back
+    | PressOutside
+    | SlideList
+    | GoTo
+    | Resize
+    | Turn
+    | Fold
+    | Unfold
+    | Sleep
+    | Wake
+    | Kill
+    | Restore
+    | Relaunch
+    | Refresh
+    | Remove
+    | Edit
+    | SetValue
+)

@@ -1,0 +1,345 @@
+"""How long state lives: rebuilding, ending and coming back (behaviour.md, 5.4 and 6)."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any, Final
+
+import msgspec
+from msgspec import Struct
+from msgspec.structs import replace
+
+from cadena.engine.display import display_of
+from cadena.engine.notes import Note, Notes, Refused
+from cadena.engine.opening import fill_in
+from cadena.engine.session import (
+    LAYERS,
+    Anchor,
+    Chain,
+    Entry,
+    RowRef,
+    Session,
+    Stored,
+    View,
+    Window,
+)
+from cadena.engine.wired import WiredApp
+from cadena.model.app import Lifetime, Screen
+from cadena.model.values import Scalar, Unfit, Value, carry
+
+SURVIVES_KILL: Final[frozenset[Lifetime]] = frozenset({"saved", "stored"})
+SURVIVES_COLD: Final[frozenset[Lifetime]] = frozenset({"stored"})
+Keeps = Callable[[Lifetime], bool]
+
+
+class SavedEntry(Struct, frozen=True, omit_defaults=True):
+    """An entry as it is saved; everything in it is doubted again when it is read."""
+
+    screen: str
+    arguments: dict[str, Any] = {}
+    opened: str = "push"
+    by: str = "hand"
+    row: RowRef | None = None
+    view: View = View()
+
+
+class SavedChain(Struct, frozen=True, omit_defaults=True):
+    section: str
+    entries: tuple[msgspec.Raw | SavedEntry, ...]
+    asked: bool = False
+
+
+class Saved(Struct, frozen=True, omit_defaults=True):
+    """What outlives the process, as plain JSON."""
+
+    section: str = ""
+    chains: tuple[SavedChain, ...] = ()
+    values: dict[str, Any] = {}
+    stored: tuple[Stored, ...] = ()
+
+
+def pared(screen: Screen | None, view: View, keeps: Keeps) -> View:
+    """The view state of a screen with only the pieces whose lifetime is kept."""
+    if screen is None:
+        return View()
+    if not keeps(screen.keep.scroll):
+        view = replace(view, scroll=None, marker={}, last={})
+    if not keeps(screen.keep.search):
+        view = replace(view, search={}, sort={})
+    return view
+
+
+def rebuild(app: WiredApp, session: Session) -> Session:
+    """Make every screen anew: what lives only as long as its view is gone (5.4)."""
+    return _pare_all(app, session, lambda chain, index: True)
+
+
+def off_display(app: WiredApp, session: Session) -> Session:
+    """What lives only as long as its view goes when its screen goes off display (6)."""
+    shown = {each.entry for each in display_of(app, session).areas()}
+    return _pare_all(
+        app, session, lambda chain, index: chain.section != session.section or index not in shown
+    )
+
+
+def _pare_all(app: WiredApp, session: Session, loses: Callable[[Chain, int], bool]) -> Session:
+    if not app.has_view_lifetimes:
+        return session
+
+    def without(chain: Chain, index: int, entry: Entry) -> Entry:
+        if not loses(chain, index):
+            return entry
+        view = pared(app.screens.get(entry.screen), entry.view, _outlives_view)
+        return replace(entry, view=view)
+
+    return session.with_each_entry(without)
+
+
+def _outlives_view(lifetime: Lifetime) -> bool:
+    return lifetime != "view"
+
+
+def store(app: WiredApp, session: Session) -> Session:
+    """Keep what is to be stored, by section, screen and arguments (6)."""
+    if not app.has_stored:
+        return session
+    kept = {_identity(each): each for each in session.stored}
+    for chain in session.chains.values():
+        for entry in chain.entries:
+            screen = app.screens.get(entry.screen)
+            view = pared(screen, entry.view, lambda lifetime: lifetime == "stored")
+            made = Stored(chain.section, entry.screen, entry.arguments, view)
+            if view != View() or _identity(made) in kept:
+                kept[_identity(made)] = made
+    return replace(session, stored=tuple(kept.values()))
+
+
+def _identity(stored: Stored) -> tuple[str, str, str]:
+    return (
+        stored.section,
+        stored.screen,
+        msgspec.json.encode(stored.arguments, order="sorted").decode(),
+    )
+
+
+def saved_state(app: WiredApp, session: Session, survives: frozenset[Lifetime]) -> str:
+    """What would outlive the process, as JSON text."""
+    chains = []
+    for chain in session.chains.values():
+        section = app.sections.get(chain.section)
+        if section is None or section.keep not in survives:
+            continue
+        entries = tuple(
+            SavedEntry(
+                entry.screen,
+                entry.arguments,
+                entry.opened,
+                entry.by,
+                entry.row,
+                pared(app.screens.get(entry.screen), entry.view, survives.__contains__),
+            )
+            for entry in chain.entries
+        )
+        chains.append(SavedChain(chain.section, entries, chain.asked))
+    values = {
+        each.id: session.values[each.id]
+        for each in app.app.values
+        if each.id in session.values and each.keep in survives
+    }
+    saved = Saved(session.section, tuple(chains), values, session.stored)
+    return msgspec.json.encode(saved).decode()
+
+
+def started(app: WiredApp, window: Window, changes: dict[str, Any] | None = None) -> Session:
+    """A session started with nothing kept: every section at its root."""
+    chains = {each.id: Chain(each.id, _root(app, each.root)) for each in app.sections.values()}
+    start = app.app.start if app.app.start in app.sections else next(iter(app.sections), "")
+    values = {each.id: each.default for each in app.app.values if each.default is not None}
+    return Session(window, start, chains, values=values, changes=changes or {})
+
+
+def _root(app: WiredApp, screen: str) -> tuple[Entry, ...]:
+    try:
+        arguments = {
+            each.name: value
+            for each in app.screens[screen].parameters
+            if (value := fill_in(each, None, f"root {screen}", f"screens[{screen}]")) is not None
+        }
+    except Refused:
+        return ()
+    return (Entry(screen, arguments, "root"),)
+
+
+def end(app: WiredApp, session: Session) -> Session:
+    """The system ends the process: only what is saved or stored remains, as text."""
+    kept = saved_state(app, session, SURVIVES_KILL)
+    return Session(session.window, phase="killed", changes=session.changes, kept=kept)
+
+
+def come_back(
+    app: WiredApp, session: Session, survives: frozenset[Lifetime]
+) -> tuple[Session, Notes]:
+    """Start the app again from what was kept of it, trusting nothing in it (6)."""
+    fresh = started(app, session.window, session.changes)
+    try:
+        saved = msgspec.json.decode(session.kept or "{}", type=Saved)
+    except (msgspec.MsgspecError, RecursionError, UnicodeDecodeError) as error:
+        text = f"what was kept cannot be read ({error}); the app starts anew"
+        return fresh, (Note("dropped", text),)
+    notes: list[Note] = []
+    stored = tuple(
+        replace(
+            each, view=pared(app.screens[each.screen], each.view, lambda life: life == "stored")
+        )
+        for each in saved.stored
+        if each.screen in app.screens and each.section in app.sections
+    )
+    back = replace(fresh, stored=stored)
+    for saved_chain in saved.chains:
+        section = app.sections.get(saved_chain.section)
+        if section is None:
+            notes.append(Note("dropped", f"section {saved_chain.section} is not there any more"))
+        elif section.keep in survives:
+            entries = _doubted(app, saved_chain, survives, notes)
+            chain = Chain(section.id, entries, saved_chain.asked)
+            back = back.with_chain(chain) if entries else back
+    values = dict(back.values)
+    for each in app.app.values:
+        if each.id in saved.values and each.keep in survives:
+            value = _fitting(each.type, saved.values[each.id])
+            if value is None:
+                notes.append(Note("dropped", f"app-wide value {each.id} does not fit its type"))
+            else:
+                values[each.id] = value
+    section_id = (
+        saved.section if saved.section in app.sections and "saved" in survives else back.section
+    )
+    back = replace(back, section=section_id, values=values)
+    return with_stored_views(app, back), tuple(notes)
+
+
+def with_stored_views(app: WiredApp, session: Session) -> Session:
+    """Give entries that have no view state of their own what was stored of them."""
+    if not session.stored:
+        return session
+    views = {_identity(each): each.view for each in session.stored}
+
+    def restored(chain: Chain, _: int, entry: Entry) -> Entry:
+        identity = _identity(Stored(chain.section, entry.screen, entry.arguments, View()))
+        if entry.view != View() or identity not in views:
+            return entry
+        return replace(entry, view=views[identity])
+
+    return session.with_each_entry(restored)
+
+
+def _fitting(kind: str, value: Any) -> Value | None:
+    try:
+        return carry(value, kind)
+    except Unfit:
+        return None
+
+
+def _doubted(
+    app: WiredApp, chain: SavedChain, survives: frozenset[Lifetime], notes: list[Note]
+) -> tuple[Entry, ...]:
+    """The entries of a saved chain up to the first that can no longer be opened."""
+    entries: list[Entry] = []
+    for index, each in enumerate(chain.entries):
+        try:
+            entries.append(_doubted_entry(app, each, index, survives))
+        except Refused as refused:
+            gone = len(chain.entries) - index
+            text = f"{gone} of {len(chain.entries)} entries of {chain.section}: {refused.note.text}"
+            notes.append(Note("dropped", text, refused.note.where))
+            break
+    return tuple(entries)
+
+
+def _doubted_entry(
+    app: WiredApp, raw: msgspec.Raw | SavedEntry, index: int, survives: frozenset[Lifetime]
+) -> Entry:
+    try:
+        saved = raw if isinstance(raw, SavedEntry) else msgspec.json.decode(raw, type=SavedEntry)
+    except (msgspec.MsgspecError, RecursionError, UnicodeDecodeError) as error:
+        raise Refused(f"an entry cannot be read ({error})") from None
+    screen = app.screens.get(saved.screen)
+    if screen is None:
+        raise Refused(f"screen {saved.screen} is not there any more")
+    if (saved.opened == "root") != (index == 0) or saved.opened not in (
+        "root",
+        "push",
+        "beside",
+        *LAYERS,
+    ):
+        raise Refused(f"{saved.screen} was opened as {saved.opened} at depth {index}")
+    names = {each.name for each in screen.parameters}
+    if extra := sorted(set(saved.arguments) - names):
+        raise Refused(f"{saved.screen} has no parameter {extra[0]} any more")
+    arguments: dict[str, Value] = {}
+    for parameter in screen.parameters:
+        came = saved.arguments.get(parameter.name)
+        value = fill_in(parameter, came, f"{saved.screen} as saved", f"screens[{saved.screen}]")
+        if value is not None:
+            arguments[parameter.name] = value
+    by = saved.by if saved.by in ("hand", "rule", "address") else "hand"
+    opened: Any = saved.opened
+    made_by: Any = by
+    view = pared(screen, _sound(app, screen, saved.view), survives.__contains__)
+    return Entry(screen.id, arguments, opened, made_by, saved.row, view)
+
+
+def _sound(app: WiredApp, screen: Screen, view: View) -> View:
+    """View state with only the parts that the screen still has, and an anchor that can be."""
+    parts = app.listings[screen.id]
+    listed = {part: listing.source for part, listing in parts.items()}
+    anchor: Anchor | None = view.scroll
+    if anchor is not None and (anchor.index < 0 or not abs(anchor.above) < 1e9):
+        anchor = None
+    sort = {
+        part: by
+        for part, by in view.sort.items()
+        if part in parts
+        and (records := app.as_read.get(listed[part])) is not None
+        and all(each.field in records.types for each in by)
+    }
+
+    def kept(texts: dict[str, Any]) -> dict[str, Any]:
+        return {part: value for part, value in texts.items() if part in parts}
+
+    markers: dict[str, Scalar] = kept(view.marker)
+    return View(anchor, kept(view.search), sort, markers, kept(view.last))
+
+
+def fitted(app: WiredApp, session: Session) -> tuple[Session, Notes]:
+    """A session carried over to an app that has been changed under it.
+
+    What can still be opened stays as it is; the rest is dropped, and the notes say so.
+    """
+    kept = Session(
+        session.window,
+        kept=saved_state_of_everything(session),
+        changes={name: each for name, each in session.changes.items() if name in app.as_read},
+    )
+    everything: frozenset[Lifetime] = frozenset({"view", "entry", "saved", "stored"})
+    if session.phase == "killed":
+        return replace(session, changes=kept.changes), ()
+    back, notes = come_back(app, kept, everything)
+    return replace(back, phase=session.phase, slid=session.slid), notes
+
+
+def saved_state_of_everything(session: Session) -> str:
+    """All of a session's chains, values and stored state, in the form of what is saved."""
+    chains = tuple(
+        SavedChain(
+            chain.section,
+            tuple(
+                SavedEntry(e.screen, e.arguments, e.opened, e.by, e.row, e.view)
+                for e in chain.entries
+            ),
+            chain.asked,
+        )
+        for chain in session.chains.values()
+    )
+    saved = Saved(session.section, chains, session.values, session.stored)
+    return msgspec.json.encode(saved).decode()

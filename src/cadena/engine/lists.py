@@ -1,0 +1,259 @@
+"""Lists: scroll, search, order, and moving along them by key (behaviour.md, 7)."""
+
+from __future__ import annotations
+
+from msgspec.structs import replace
+
+from cadena.engine.column import SEARCH_BAR, TITLE_BAR, Column, column_of
+from cadena.engine.display import Area, Display
+from cadena.engine.events import Move, Scroll, Search, SortBy
+from cadena.engine.notes import Note, Notes, Refused
+from cadena.engine.session import Anchor, Entry, RowRef, Session
+from cadena.engine.wired import WiredApp
+from cadena.model.app import ListScreen
+from cadena.model.values import Scalar, shown
+
+
+def view_of(app: WiredApp, entry: Entry, area: Area) -> tuple[float, float]:
+    """The size in dp of the part of a screen that scrolls, in the area it is given."""
+    screen = app.screens.get(entry.screen)
+    bars = TITLE_BAR
+    if isinstance(screen, ListScreen) and screen.rows.search:
+        bars += SEARCH_BAR
+    return area.width, max(0.0, area.height - bars)
+
+
+def chosen_row(session: Session, index: int) -> RowRef | None:
+    """The chosen row of an entry: the row that opened the next one. It is never stored."""
+    entries = session.entries
+    return entries[index + 1].row if index + 1 < len(entries) else None
+
+
+def _row_to_show(app: WiredApp, session: Session, index: int) -> RowRef | None:
+    """The row that a list keeps in view: the chosen one, else the one it led on from."""
+    entry = session.entries[index]
+    listings = app.listings.get(entry.screen, {})
+    row = chosen_row(session, index)
+    if row is None:
+        part = next((part for part in entry.view.last if part in listings), None)
+        row = None if part is None else RowRef(part, entry.view.last[part])
+    if row is None or row.part not in listings or not listings[row.part].keep_in_view:
+        return None
+    return row
+
+
+def offset_of(
+    app: WiredApp, session: Session, index: int, area: Area, column: Column | None = None
+) -> float:
+    """How far an entry on display is scrolled, in dp (7.2, 7.3).
+
+    The anchor says; in a view of another size than the one it was scrolled in, the row
+    to keep in view is then shown by the least that shows it. Nothing is stored for that,
+    so a window made smaller and as large again is scrolled as it was.
+    """
+    entry = session.entries[index]
+    width, height = view_of(app, entry, area)
+    column = column or column_of(app, session, entry, width)
+    anchor = entry.view.scroll
+    offset = 0.0 if anchor is None else column.offset_of(anchor)
+    offset = _within(offset, column, height)
+    if anchor is None or anchor.seen != (width, height):
+        row = _row_to_show(app, session, index)
+        extent = None if row is None else column.extent_of(row.part, row.key)
+        if extent is not None:
+            offset = _within(_least_showing(offset, extent, height), column, height)
+    return offset
+
+
+def _within(offset: float, column: Column, height: float) -> float:
+    return max(0.0, min(offset, column.total - height))
+
+
+def _least_showing(offset: float, extent: tuple[float, float], height: float) -> float:
+    top, bottom = extent
+    if bottom > offset + height:
+        offset = bottom - height
+    return min(offset, top)
+
+
+def scrolled(
+    app: WiredApp, session: Session, index: int, area: Area, offset: float, by_hand: bool = True
+) -> Session:
+    """The session with an entry scrolled to an offset in dp, as far as its content allows."""
+    entry = session.entries[index]
+    width, height = view_of(app, entry, area)
+    column = column_of(app, session, entry, width)
+    anchor = column.first_in_view(_within(offset, column, height))
+    if anchor is not None:
+        anchor = replace(anchor, seen=(width, height))
+    if by_hand:
+        return session.with_view(index, scroll=anchor)
+    view = replace(entry.view, scroll=anchor)
+    return session.with_entry(index, replace(entry, view=view))
+
+
+def shown_row(
+    app: WiredApp, session: Session, index: int, area: Area, part: str, key: Scalar
+) -> Session:
+    """The session with an entry scrolled by the least that shows a row."""
+    entry = session.entries[index]
+    width, height = view_of(app, entry, area)
+    column = column_of(app, session, entry, width)
+    extent = column.extent_of(part, key)
+    offset = offset_of(app, session, index, area, column)
+    if extent is None or _least_showing(offset, extent, height) == offset:
+        return session
+    return scrolled(app, session, index, area, _least_showing(offset, extent, height))
+
+
+def scroll(
+    app: WiredApp, session: Session, index: int, area: Area, event: Scroll
+) -> tuple[Session, Notes]:
+    """Take a scroll event."""
+    if event.row is not None:
+        entry = session.entries[index]
+        column = column_of(app, session, entry, area.width)
+        extent = column.extent_of(event.list, event.row)
+        if extent is None:
+            raise Refused(f"row {shown(event.row)} is not on the list", entry.screen)
+        offset = extent[0]
+    elif event.to is not None:
+        offset = event.to
+    elif event.by is not None:
+        offset = offset_of(app, session, index, area) + event.by
+    else:
+        raise Refused('a scroll needs "by", "to" or "row"')
+    return scrolled(app, session, index, area, offset), ()
+
+
+def search(app: WiredApp, session: Session, index: int, event: Search) -> tuple[Session, Notes]:
+    """Take a search: it starts at the top, unless the chosen row is among what was found."""
+    entry = session.entries[index]
+    listing = app.listings[entry.screen][event.list]
+    if not listing.search:
+        raise Refused("this list has no search fields", _place(entry, event.list))
+    texts = {part: text for part, text in entry.view.search.items() if part != event.list}
+    if event.text:
+        texts[event.list] = event.text
+    return session.with_view(index, search=texts, scroll=None), ()
+
+
+def sort(app: WiredApp, session: Session, index: int, event: SortBy) -> tuple[Session, Notes]:
+    """Take an order; none asked for means the list's own."""
+    entry = session.entries[index]
+    listing = app.listings[entry.screen][event.list]
+    records = app.records(session, listing.source)
+    for each in event.by:
+        if records is None or each.field not in records.types:
+            raise Refused(f"there is no field {each.field} to sort by", _place(entry, event.list))
+    orders = {part: order for part, order in entry.view.sort.items() if part != event.list}
+    if event.by:
+        orders[event.list] = event.by
+    return session.with_view(index, sort=orders, scroll=_unsettled(entry.view.scroll)), ()
+
+
+def _unsettled(anchor: Anchor | None) -> Anchor | None:
+    """An anchor that no longer answers for the chosen row being in view."""
+    return None if anchor is None else replace(anchor, seen=None)
+
+
+def unsettle(app: WiredApp, session: Session, source: str) -> Session:
+    """After the records of a source came again, its lists bring their chosen rows into view."""
+
+    def unsettled(entry: Entry) -> Entry:
+        lists = app.listings.get(entry.screen, {}).values()
+        if entry.view.scroll is None or all(each.source != source for each in lists):
+            return entry
+        return replace(entry, view=replace(entry.view, scroll=_unsettled(entry.view.scroll)))
+
+    return session.with_each_entry(lambda chain, index, entry: unsettled(entry))
+
+
+def _place(entry: Entry, part: str) -> str:
+    return f"screens[{entry.screen}].blocks[{part}]" if part else f"screens[{entry.screen}]"
+
+
+def goal_of(
+    app: WiredApp, session: Session, index: int, area: Area, event: Move
+) -> tuple[Scalar, Scalar | None]:
+    """The row that a key leads to, and the row it leads from (7.4).
+
+    Raises:
+        Refused: when the list has no rows.
+    """
+    entry = session.entries[index]
+    listed = app.listed(session, entry, event.list)
+    if listed is None or not len(listed.rows):
+        raise Refused("the list has no rows", _place(entry, event.list))
+    rows, stack = listed.rows, listed.stack
+    here = _standing(session, index, event.list)
+    at = None if here is None else rows.index_of(here)
+    last = len(rows) - 1
+    height = view_of(app, entry, area)[1]
+    match event.to:
+        case "home":
+            goal = 0
+        case "end":
+            goal = last
+        case "up":
+            goal = 0 if at is None else max(0, at - 1)
+        case "down":
+            goal = 0 if at is None else min(last, at + 1)
+        case "page up":
+            goal = (
+                0 if at is None else max(0, min(at - 1, stack.at(stack.top(at + 1) - height + 1)))
+            )
+        case _:
+            first = 0 if at is None else at
+            goal = min(last, max(first + 1, stack.at(stack.top(first) + height - 1)))
+    return rows.key_at(goal), here
+
+
+def _standing(session: Session, index: int, part: str) -> Scalar | None:
+    row = chosen_row(session, index)
+    view = session.entries[index].view
+    if part in view.marker:
+        return view.marker[part]
+    if row is not None and row.part == part:
+        return row.key
+    return view.last.get(part)
+
+
+def mark(
+    app: WiredApp, session: Session, index: int, area: Area, part: str, key: Scalar
+) -> tuple[Session, Notes]:
+    """Move the marker to a row, and show it."""
+    markers = {**session.entries[index].view.marker, part: key}
+    session = session.with_view(index, marker=markers)
+    note = Note("marked", f"row {shown(key)} is marked; Enter opens it")
+    return shown_row(app, session, index, area, part, key), (note,)
+
+
+def target_of(app: WiredApp, session: Session, display: Display, event: object) -> tuple[int, Area]:
+    """The entry on display that an event is for, and its area (see ``events.On``).
+
+    Raises:
+        Refused: when no such entry is on display, or a modal or popover covers it (2.5).
+    """
+    screen, at = getattr(event, "screen", ""), getattr(event, "entry", None)
+    entries = session.entries
+    for pane in reversed(display.areas()):
+        if pane.entry is None or (at is not None and pane.entry != at):
+            continue
+        entry = entries[pane.entry]
+        if (screen and entry.screen != screen) or not _can_take(app, entry, event):
+            continue
+        if display.layer is not None and pane is not display.layer:
+            top = app.title_of(session, entries[-1])
+            raise Refused(f'"{top}" lies over it: close it first', f"screens[{entry.screen}]")
+        return pane.entry, pane.area
+    what = f"screen {screen}" if screen else "a screen that can take this"
+    raise Refused(f"{what} is not on display")
+
+
+def _can_take(app: WiredApp, entry: Entry, event: object) -> bool:
+    button = getattr(event, "button", None)
+    if button is not None:
+        return button in app.buttons.get(entry.screen, ())
+    part = getattr(event, "list", "")
+    return isinstance(event, Scroll) or part in app.listings.get(entry.screen, {})

@@ -1,0 +1,198 @@
+"""What is open, chosen, typed and scrolled: the whole state of a running app, as one value."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any, Final, Literal
+
+import msgspec
+from msgspec import Struct
+from msgspec.structs import replace
+
+from cadena.data.records import Changes
+from cadena.model.app import Sort
+from cadena.model.values import Scalar, Value
+
+Opened = Literal["root", "push", "beside", "modal", "popover"]
+Phase = Literal["running", "asleep", "killed", "left"]
+LAYERS: Final = ("modal", "popover")
+
+
+class State(Struct, frozen=True, gc=False, omit_defaults=True, forbid_unknown_fields=True):
+    """What every structure of a session shares."""
+
+
+class Window(State, frozen=True, gc=False):
+    """A window as it now lies, in dp.
+
+    ``fold`` is how far from the left (or, ``fold_across``, from the top) it folds;
+    ``folded`` windows have only that much of themselves.
+    """
+
+    width: float
+    height: float
+    fold: float | None = None
+    fold_across: bool = False
+    folded: bool = False
+
+    @property
+    def size(self) -> tuple[float, float]:
+        """Width and height in dp of what can be seen."""
+        if not self.folded or self.fold is None:
+            return self.width, self.height
+        return (self.width, self.fold) if self.fold_across else (self.fold, self.height)
+
+
+class Anchor(State, frozen=True, gc=False):
+    """Where a screen is scrolled to (behaviour.md, 7.2).
+
+    ``part`` and ``key`` name the first item in view: a row, or with no key a block.
+    ``above`` dp of it are over the edge; ``index`` is where it stood. ``seen`` is the
+    size of the view that it was scrolled in: in a view of another size the chosen row
+    is brought into view as well (7.3).
+    """
+
+    part: str
+    key: Scalar | None
+    above: float
+    index: int
+    seen: tuple[float, float] | None = None
+
+
+class RowRef(State, frozen=True, gc=False):
+    """A row of one of a screen's lists."""
+
+    part: str
+    key: Scalar
+
+
+class View(State, frozen=True, gc=False):
+    """The view state of an entry; the dictionaries go by the part of the screen."""
+
+    scroll: Anchor | None = None
+    search: dict[str, str] = {}
+    sort: dict[str, tuple[Sort, ...]] = {}
+    marker: dict[str, Scalar] = {}
+    last: dict[str, Scalar] = {}
+
+
+class Entry(State, frozen=True, gc=False):
+    """One open screen of a chain."""
+
+    screen: str
+    arguments: dict[str, Value] = {}
+    opened: Opened = "push"
+    by: Literal["hand", "rule", "address"] = "hand"
+    row: RowRef | None = None
+    view: View = View()
+
+
+class Chain(State, frozen=True, gc=False):
+    """A section's entries, root first. ``asked``: back has asked for the list (5.5)."""
+
+    section: str
+    entries: tuple[Entry, ...]
+    asked: bool = False
+
+
+class Stored(State, frozen=True, gc=False):
+    """View state that outlives its entry: by section, screen and arguments."""
+
+    section: str
+    screen: str
+    arguments: dict[str, Value]
+    view: View
+
+
+class Session(State, frozen=True, gc=False):
+    """The whole state of a running app.
+
+    ``slid``: the list is slid over the detail. ``kept``: what the system kept of an app
+    that it ended. ``changes``: what differs from the records as read, by source.
+    """
+
+    window: Window
+    section: str = ""
+    chains: dict[str, Chain] = {}
+    phase: Phase = "running"
+    slid: bool = False
+    values: dict[str, Value] = {}
+    changes: dict[str, Changes] = {}
+    stored: tuple[Stored, ...] = ()
+    kept: str = ""
+
+    @property
+    def chain(self) -> Chain:
+        """The chain of the section on display."""
+        return self.chains.get(self.section, NO_CHAIN)
+
+    @property
+    def entries(self) -> tuple[Entry, ...]:
+        return self.chains.get(self.section, NO_CHAIN).entries
+
+    def with_chain(self, chain: Chain) -> Session:
+        return replace(self, chains={**self.chains, chain.section: chain})
+
+    def with_each_entry(self, change: Callable[[Chain, int, Entry], Entry]) -> Session:
+        """With every entry of every chain changed by a function of chain, index and entry."""
+        chains = {
+            name: replace(
+                chain,
+                entries=tuple(
+                    change(chain, index, entry) for index, entry in enumerate(chain.entries)
+                ),
+            )
+            for name, chain in self.chains.items()
+        }
+        return replace(self, chains=chains)
+
+    def with_entries(self, entries: tuple[Entry, ...]) -> Session:
+        return self.with_chain(replace(self.chain, entries=entries))
+
+    def with_entry(self, index: int, entry: Entry) -> Session:
+        entries = self.entries
+        return self.with_entries((*entries[:index], entry, *entries[index + 1 :]))
+
+    def with_view(self, index: int, **changed: Any) -> Session:
+        """With the view state of an entry changed; that counts as touching it (5.3)."""
+        entry = self.entries[index]
+        view = replace(entry.view, **changed)
+        return self.with_entry(index, replace(entry, view=view, by=_by_hand(entry)))
+
+
+NO_CHAIN: Final = Chain("", ())
+
+
+def _by_hand(entry: Entry) -> Any:
+    return "hand" if entry.by == "rule" else entry.by
+
+
+def touched(entry: Entry) -> Entry:
+    """An entry that a rule opened and a person has used counts as opened by hand (5.3)."""
+    return replace(entry, by="hand") if entry.by == "rule" else entry
+
+
+def cut(entries: tuple[Entry, ...], length: int) -> tuple[Entry, ...]:
+    """The first entries; the last of them remembers the row that led on from it (4)."""
+    stays = entries[:length]
+    if length < len(entries) and stays:
+        removed = entries[length]
+        if removed.row is not None and removed.by != "rule":
+            below = stays[-1]
+            last = {**below.view.last, removed.row.part: removed.row.key}
+            stays = (*stays[:-1], replace(below, view=replace(below.view, last=last)))
+    return stays
+
+
+def to_json(session: Session) -> str:
+    """A session as JSON text."""
+    return msgspec.json.encode(session).decode()
+
+
+def from_json(text: str | bytes) -> Session:
+    """The session that ``to_json`` wrote.
+
+    Raises:
+        msgspec.ValidationError: for JSON of another shape.
+    """
+    return msgspec.json.decode(text, type=Session)

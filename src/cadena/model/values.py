@@ -1,0 +1,163 @@
+"""Typed values, and when one may be carried over as another (behaviour.md, 2.1).
+
+A value is text, a whole number, a number, yes/no or a date (held as ISO 8601
+text), or a tuple of values of one of these types. ``None`` is the absent value;
+``0``, ``""`` and ``False`` are values like any other.
+"""
+
+from __future__ import annotations
+
+import datetime
+import math
+from typing import Any, Final, Literal
+
+Scalar = str | int | float | bool
+Value = Scalar | tuple[Scalar, ...]
+
+ValueType = Literal[
+    "text",
+    "whole number",
+    "number",
+    "yes/no",
+    "date",
+    "list of text",
+    "list of whole number",
+    "list of number",
+    "list of yes/no",
+    "list of date",
+]
+FieldType = ValueType | Literal["picture"]
+
+LIST: Final = "list of "
+WHOLE_LIMIT: Final = 2**63
+
+
+class Unfit(ValueError):
+    """A value that does not fit a type; its text says what came and what was wanted."""
+
+
+def type_of(value: Value) -> str:
+    """Name the type that a value has by itself.
+
+    Returns:
+        A value type; a date counts as text until something declares it a date.
+    """
+    if isinstance(value, bool):
+        return "yes/no"
+    if isinstance(value, int):
+        return "whole number"
+    if isinstance(value, float):
+        return "number"
+    if isinstance(value, str):
+        return "text"
+    return LIST + (type_of(value[0]) if value else "text")
+
+
+def carry(value: Any, to: str, convert: bool = False) -> Value:
+    """Carry a value over to a type, only where nothing is lost.
+
+    Args:
+        value: the value that came.
+        to: the type wanted.
+        convert: whether text may be read as another type, and anything written as text.
+
+    Raises:
+        Unfit: where the value cannot be carried without loss.
+    """
+    if to.startswith(LIST):
+        if not isinstance(value, tuple | list):
+            raise Unfit(f"{words(value)} came, {to} was wanted")
+        return tuple(_carry_scalar(each, to[len(LIST) :], convert) for each in value)
+    return _carry_scalar(value, to, convert)
+
+
+def _carry_scalar(value: Any, to: str, convert: bool) -> Scalar:
+    kind = type(value)
+    if to in ("text", "picture"):
+        if kind is str:
+            return str(value)
+        if convert and kind in (int, float, bool):
+            return shown(value)
+    elif to == "whole number":
+        number = _read_number(value) if convert and kind is str else value
+        if type(number) is float and math.isfinite(number) and number.is_integer():
+            number = int(number)
+        if type(number) is int and -WHOLE_LIMIT <= number < WHOLE_LIMIT:
+            return number
+    elif to == "number":
+        number = _read_number(value) if convert and kind is str else value
+        if type(number) is float and math.isfinite(number):
+            return number
+        if type(number) is int and abs(number) <= 2**53:
+            return float(number)
+    elif to == "yes/no":
+        if kind is bool:
+            return bool(value)
+        if convert and value in ("yes", "no", "true", "false"):
+            return value in ("yes", "true")
+    elif to == "date" and kind is str and is_date(value):
+        return str(value)
+    raise Unfit(f"{words(value)} came, {to} was wanted")
+
+
+def _read_number(text: str) -> int | float | str:
+    for read in (int, float):
+        try:
+            return read(text)
+        except ValueError:
+            continue
+    return text
+
+
+def is_date(text: str) -> bool:
+    """Whether a text is a calendar date of ISO 8601, written YYYY-MM-DD."""
+    if len(text) != 10:
+        return False
+    try:
+        datetime.date.fromisoformat(text)
+    except ValueError:
+        return False
+    return True
+
+
+def fits(have: str, want: str) -> bool:
+    """Whether every value of one type can be carried over as another without loss.
+
+    A number may still fit a whole number, one value at a time: that is let through
+    here and decided when the value comes.
+    """
+    if have == "picture":
+        have = "text"
+    if have == want:
+        return True
+    list_of = have.startswith(LIST) and want.startswith(LIST)
+    if list_of:
+        return fits(have[len(LIST) :], want[len(LIST) :])
+    return {have, want} == {"whole number", "number"} or (have, want) == ("date", "text")
+
+
+def shown(value: Any) -> str:
+    """A value as a person reads it; the absent value is an en dash."""
+    if value is None:
+        return "–"
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, float) and value.is_integer() and abs(value) < 1e15:
+        return str(int(value))
+    if isinstance(value, tuple | list):
+        return ", ".join(shown(each) for each in value)
+    return str(value)
+
+
+def words(value: Any) -> str:
+    """A value with its type, for messages: ``text "3"``, ``whole number 3``."""
+    if value is None:
+        return "nothing"
+    if isinstance(value, str):
+        text = value if len(value) <= 40 else value[:39] + "…"
+        return f'text "{text}"'
+    if isinstance(value, tuple | list):
+        return f"a list of {len(value)}"
+    if isinstance(value, dict):
+        return "a whole record"
+    return f"{type_of(value)} {shown(value)}"

@@ -1,0 +1,129 @@
+"""The trace: one line of JSON for each event, saying what happened, what is shown and why."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import msgspec
+from msgspec import Struct
+
+from cadena.engine.back import back_label
+from cadena.engine.column import column_of
+from cadena.engine.display import Display, Pane, display_of
+from cadena.engine.events import Event
+from cadena.engine.lists import chosen_row, offset_of, view_of
+from cadena.engine.notes import Note, Notes
+from cadena.engine.session import Session
+from cadena.engine.wired import WiredApp
+from cadena.model.values import Scalar, Value
+
+
+class TracedEntry(Struct, frozen=True):
+    """An entry of the chain."""
+
+    screen: str
+    arguments: dict[str, Value]
+    opened: str
+    by: str
+
+
+class TracedAnchor(Struct, frozen=True):
+    """What is first in view: ``key`` for a row, none for a block; ``offset`` in dp from the top."""
+
+    part: str
+    key: Scalar | None
+    above: float
+    index: int
+    offset: float
+
+
+class TracedPane(Struct, frozen=True):
+    """A pane, left to right, then what lies over them; without a screen nothing is chosen."""
+
+    place: Literal["pane", "slid", "modal", "popover"]
+    screen: str | None
+    entry: int | None
+    title: str
+    x: float
+    width: float
+    chosen: Scalar | None = None
+    chosen_part: str = ""
+    anchor: TracedAnchor | None = None
+
+
+class TraceLine(Struct, frozen=True):
+    """The state after one event. ``event`` is none on the first line: the start."""
+
+    event: Event | None
+    phase: str
+    section: str
+    window: tuple[float, float]
+    chain: tuple[TracedEntry, ...]
+    display: tuple[TracedPane, ...]
+    back: str | None
+    notes: tuple[Note, ...]
+
+
+def trace_line(app: WiredApp, session: Session, event: Event | None, notes: Notes) -> TraceLine:
+    """Trace the state of a session after an event."""
+    is_shown = session.phase in ("running", "asleep")
+    display = display_of(app, session)
+    return TraceLine(
+        event,
+        session.phase,
+        session.section,
+        session.window.size,
+        tuple(
+            TracedEntry(each.screen, each.arguments, each.opened, each.by)
+            for each in session.entries
+        ),
+        _panes(app, session, display) if is_shown else (),
+        back_label(app, session) if is_shown and session.entries else None,
+        notes,
+    )
+
+
+def _panes(app: WiredApp, session: Session, display: Display) -> tuple[TracedPane, ...]:
+    panes = [_pane(app, session, each, "pane") for each in display.panes]
+    if display.slid is not None:
+        panes.append(_pane(app, session, display.slid, "slid"))
+    if display.layer is not None:
+        kind: Literal["modal", "popover"] = "modal" if display.layer_as == "modal" else "popover"
+        panes.append(_pane(app, session, display.layer, kind))
+    return tuple(panes)
+
+
+def _pane(
+    app: WiredApp,
+    session: Session,
+    pane: Pane,
+    place: Literal["pane", "slid", "modal", "popover"],
+) -> TracedPane:
+    area = pane.area
+    if pane.entry is None:
+        return TracedPane(place, None, None, "", round(area.x, 2), round(area.width, 2))
+    entry = session.entries[pane.entry]
+    row = chosen_row(session, pane.entry)
+    column = column_of(app, session, entry, view_of(app, entry, area)[0])
+    offset = offset_of(app, session, pane.entry, area, column)
+    first = column.first_in_view(offset)
+    anchor = None
+    if first is not None:
+        above = round(first.above, 2)
+        anchor = TracedAnchor(first.part, first.key, above, first.index, round(offset, 2))
+    return TracedPane(
+        place,
+        entry.screen,
+        pane.entry,
+        app.title_of(session, entry),
+        round(area.x, 2),
+        round(area.width, 2),
+        None if row is None else row.key,
+        "" if row is None else row.part,
+        anchor,
+    )
+
+
+def to_line(line: TraceLine) -> str:
+    """A line of the trace as JSON text, the same for the same state byte for byte."""
+    return msgspec.json.encode(line).decode()

@@ -1,0 +1,180 @@
+"""Walks: events and what is expected after them, replayed on a wired app."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any, Literal, NamedTuple
+
+import msgspec
+from msgspec import UNSET, Struct, UnsetType
+
+from cadena.engine.events import Event, Resize
+from cadena.engine.session import Session, Window
+from cadena.engine.step import start, step
+from cadena.engine.wired import WiredApp
+from cadena.model.problem import Problem
+from cadena.model.values import Scalar, Value
+from cadena.walk.trace import TraceLine, trace_line
+
+NOTHING_CHOSEN = "nothing chosen"
+
+
+class Expected(Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=True):
+    """What should be so after the events before it; only what is given is compared.
+
+    ``display`` and ``chain`` are screens, left to right and root first; a pane that says
+    so is "nothing chosen". ``arguments`` are those of the deepest entry; ``chosen`` and
+    ``first_row`` go by screen; ``back`` is the back label, null where back leaves; ``note``
+    is the kind of one of the last event's notes.
+    """
+
+    display: tuple[str, ...] | UnsetType = UNSET
+    chain: tuple[str, ...] | UnsetType = UNSET
+    arguments: dict[str, Value] | UnsetType = UNSET
+    chosen: dict[str, Scalar | None] | UnsetType = UNSET
+    first_row: dict[str, Scalar | None] | UnsetType = UNSET
+    back: str | UnsetType | None = UNSET
+    title: str | UnsetType = UNSET
+    section: str | UnsetType = UNSET
+    phase: Literal["running", "asleep", "killed", "left"] | UnsetType = UNSET
+    note: str | UnsetType = UNSET
+
+
+class Expectation(Struct, frozen=True, forbid_unknown_fields=True):
+    expect: Expected
+
+
+Walk = tuple[Event | Expectation, ...]
+
+
+class Failure(NamedTuple):
+    """An expectation that does not hold: which step of the walk, of what, and how."""
+
+    step: int
+    what: str
+    expected: Any
+    got: Any
+
+    def __str__(self) -> str:
+        expected, got = (msgspec.json.encode(each).decode() for each in (self.expected, self.got))
+        return f"step {self.step}: {self.what}: expected {expected}, got {got}"
+
+
+class Replayed(NamedTuple):
+    """One step of a walk replayed: a line of the trace for an event, or what failed."""
+
+    number: int
+    session: Session
+    line: TraceLine | None
+    failures: tuple[Failure, ...]
+
+
+def read_walk(path: Path) -> Walk:
+    """Read a walk.
+
+    Raises:
+        Problem: naming the step that cannot be used.
+    """
+    name = path.name
+    try:
+        steps = msgspec.json.decode(path.read_bytes(), type=list[msgspec.Raw])
+    except OSError as error:
+        raise Problem(
+            str(path), "", f"it cannot be read ({error.strerror})", "a walk in JSON"
+        ) from None
+    except (msgspec.MsgspecError, UnicodeDecodeError, RecursionError) as error:
+        raise Problem(name, "", f"it is not a walk ({error})", "a JSON list of steps") from None
+    return tuple(_read_step(raw, name, number) for number, raw in enumerate(steps))
+
+
+def _read_step(raw: msgspec.Raw, name: str, number: int) -> Event | Expectation:
+    try:
+        tree = msgspec.json.decode(raw)
+        if isinstance(tree, dict) and "expect" in tree:
+            return msgspec.convert(tree, Expectation)
+        return msgspec.convert(tree, Event)  # type: ignore[no-any-return]
+    except (msgspec.MsgspecError, UnicodeDecodeError, RecursionError) as error:
+        raise Problem(
+            name, f"step {number}", str(error), 'an event ("do": …) or an expectation ("expect": …)'
+        ) from None
+
+
+def replay(app: WiredApp, walk: Walk, window: Window) -> Iterator[Replayed]:
+    """Replay a walk from a fresh start in a window. The first line is the start itself."""
+    session, notes = start(app, window)
+    line = trace_line(app, session, None, notes)
+    yield Replayed(-1, session, line, ())
+    for number, each in enumerate(walk):
+        if isinstance(each, Expectation):
+            yield Replayed(number, session, None, failures(line, each.expect, number))
+            continue
+        session, notes = step(app, session, each)
+        line = trace_line(app, session, each, notes)
+        yield Replayed(number, session, line, ())
+
+
+def failures(line: TraceLine, expected: Expected, number: int) -> tuple[Failure, ...]:
+    """What of an expectation does not hold of a line of the trace."""
+    got: dict[str, Any] = {
+        "display": tuple(each.screen or NOTHING_CHOSEN for each in line.display),
+        "chain": tuple(each.screen for each in line.chain),
+        "arguments": line.chain[-1].arguments if line.chain else {},
+        "back": line.back,
+        "title": line.display[-1].title if line.display else "",
+        "section": line.section,
+        "phase": line.phase,
+    }
+    found = [
+        Failure(number, name, wanted, got[name])
+        for name in got
+        if (wanted := getattr(expected, name)) is not UNSET and wanted != got[name]
+    ]
+    for name in ("chosen", "first_row"):
+        wanted = getattr(expected, name)
+        for screen, key in ({} if wanted is UNSET else wanted).items():
+            pane = next((each for each in reversed(line.display) if each.screen == screen), None)
+            has = "not on display" if pane is None else pane.chosen
+            if name == "first_row" and pane is not None:
+                has = pane.anchor.key if pane.anchor else None
+            if type(has) is not type(key) or has != key:
+                found.append(Failure(number, f"{name} of {screen}", key, has))
+    kinds = [each.kind for each in line.notes]
+    if expected.note is not UNSET and expected.note not in kinds:
+        found.append(Failure(number, "note", expected.note, kinds))
+    return tuple(found)
+
+
+def parse_window(text: str) -> Window:
+    """The window that ``360x780`` means; ``673x841@336`` folds at 336 dp.
+
+    Raises:
+        Problem: for anything else.
+    """
+    size, _, fold = text.lower().replace("×", "x").partition("@")
+    width, _, height = size.partition("x")
+    wanted = Problem("--window", "", f'"{text}" came', "WIDTHxHEIGHT in dp, such as 360x780")
+    try:
+        event = Resize(width=float(width), height=float(height), fold=float(fold) if fold else None)
+    except ValueError:
+        raise wanted from None
+    sizes = (event.width, event.height)
+    if not all(1 <= each <= 20_000 for each in sizes):
+        raise wanted
+    if event.fold is not None and not 0 < event.fold < event.width:
+        raise wanted
+    return Window(event.width, event.height, event.fold)
+
+
+def schema() -> dict[str, Any]:
+    """The JSON Schema (2020-12) of a walk; ``$defs`` also has TraceLine, a line of the trace."""
+    (events, expectation, _), parts = msgspec.json.schema_components(
+        (Event, Expectation, TraceLine)
+    )
+    return {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "title": "Cadena walk",
+        "type": "array",
+        "items": {"anyOf": [*events["anyOf"], expectation]},
+        "$defs": parts,
+    }

@@ -1,0 +1,60 @@
+"""Make the demo projects anew: ``python tools/make_demo.py [FOLDER]``. Same seed, same demo."""
+
+from __future__ import annotations
+
+import json
+import random
+import sys
+from pathlib import Path
+
+import polars as pl
+from demo_app import cresta, cresta_broken
+from demo_pictures import draw_hut
+from demo_records import Record, make_huts, make_legs, make_rooms, make_routes
+
+from cadena.model.app import App
+from cadena.model.project_file import write_app
+
+SEED = 1875
+HERE = Path(__file__).resolve().parent.parent / "src" / "cadena" / "demo"
+
+
+def make(folder: Path) -> None:
+    """Write both projects into a folder; the walks beside them are kept by hand."""
+    chance = random.Random(SEED)
+    huts = make_huts(chance)
+    routes = make_routes(chance)
+    rooms, legs = make_rooms(chance, huts), make_legs(chance, routes, huts)
+    for name, app in (("cresta", cresta()), ("cresta-broken", cresta_broken())):
+        project = folder / name
+        (project / "pictures").mkdir(parents=True, exist_ok=True)
+        _write_json(project / "huts.json", huts)
+        _write_json(project / "routes.json", routes)
+        pl.DataFrame(rooms, infer_schema_length=None).write_csv(project / "rooms.csv")
+        pl.DataFrame(legs, infer_schema_length=None).write_csv(project / "legs.csv")
+        for number, hut in enumerate(huts):
+            if hut["photo"]:
+                draw_hut(number, project / hut["photo"])
+        _write_app(app, project / f"{name}.cadena")
+    broken = folder / "cresta-broken"
+    cabins = [("low", "Low cabin", ""), ("mid", "Middle cabin", ""), ("mid", "Other cabin", "Twin")]
+    cabins.append(("top", "Top cabin", ""))
+    pl.DataFrame(cabins, schema=["id", "name", "nickname"], orient="row").write_csv(
+        broken / "cabins.csv"
+    )
+    gaps = [("one", "First"), (None, "No key"), ("three", "Third")]
+    pl.DataFrame(gaps, schema=["id", "name"], orient="row").write_csv(broken / "gaps.csv")
+
+
+def _write_app(app: App, file: Path) -> None:
+    file.unlink(missing_ok=True)
+    write_app(app, file)
+
+
+def _write_json(file: Path, records: list[Record]) -> None:
+    lines = ",\n".join(json.dumps(each, ensure_ascii=False) for each in records)
+    file.write_text(f"[\n{lines}\n]\n", encoding="utf-8")
+
+
+if __name__ == "__main__":
+    make(Path(sys.argv[1]) if len(sys.argv) > 1 else HERE)
