@@ -7,6 +7,7 @@ from typing import Literal, NamedTuple
 from msgspec.structs import replace
 
 from cadena.engine.display import arrangement_for, can_slide, runs_of
+from cadena.engine.events import Back
 from cadena.engine.notes import Note, Notes
 from cadena.engine.rules import row_to_open
 from cadena.engine.session import LAYERS, Chain, Session, cut
@@ -57,7 +58,7 @@ def back_label(app: WiredApp, session: Session) -> str | None:
     return app.title_of(session, session.entries[plan.length - 1]) if plan.length else None
 
 
-def go_back(app: WiredApp, session: Session) -> tuple[Session, Notes]:
+def go_back(app: WiredApp, session: Session, event: Back) -> tuple[Session, Notes]:
     """Take one step back."""
     plan = plan_back(app, session)
     match plan.does:

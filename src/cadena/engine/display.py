@@ -38,7 +38,8 @@ class Display(NamedTuple):
     """What is on display.
 
     ``runs`` are the first and last entry of each run. ``layer`` is the entry shown over
-    the panes, and whether as modal or popover; ``slid`` the pane slid over the detail.
+    the panes, and whether as modal or popover; ``slid`` the pane slid over the detail;
+    ``shown`` everything of these that shows an entry, topmost last.
     """
 
     arrangement: Arrangement
@@ -47,15 +48,11 @@ class Display(NamedTuple):
     slid: Pane | None
     layer: Pane | None
     layer_as: str
-
-    def areas(self) -> tuple[Pane, ...]:
-        """Everything on display that shows an entry, deepest last."""
-        over = tuple(each for each in (self.slid, self.layer) if each is not None)
-        return (*(each for each in self.panes if each.entry is not None), *over)
+    shown: tuple[Pane, ...]
 
     def area_of(self, entry: int) -> Area | None:
         """Where an entry is shown, or none when it is not on display."""
-        return next((each.area for each in reversed(self.areas()) if each.entry == entry), None)
+        return next((each.area for each in reversed(self.shown) if each.entry == entry), None)
 
 
 def base_length(entries: tuple[Entry, ...]) -> int:
@@ -144,7 +141,9 @@ def _display_of(app: WiredApp, session: Session, entries: tuple[Entry, ...]) -> 
     if session.slid and can_slide(entries, arrangement):
         area = areas[0]
         slid = Pane(runs[-2][1], area._replace(width=min(SLID_MOST, area.width * 0.85)))
-    return Display(arrangement, runs, panes, slid, layer, layer_as)
+    over = tuple(each for each in (slid, layer) if each is not None)
+    all_shown = (*(each for each in panes if each.entry is not None), *over)
+    return Display(arrangement, runs, panes, slid, layer, layer_as, all_shown)
 
 
 def can_slide(entries: tuple[Entry, ...], arrangement: Arrangement) -> bool:

@@ -76,7 +76,7 @@ def rebuild(app: WiredApp, session: Session) -> Session:
 
 def off_display(app: WiredApp, session: Session) -> Session:
     """What lives only as long as its view goes when its screen goes off display (6)."""
-    shown = {each.entry for each in display_of(app, session).areas()}
+    shown = {each.entry for each in display_of(app, session).shown}
     return _pare_all(
         app, session, lambda chain, index: chain.section != session.section or index not in shown
     )

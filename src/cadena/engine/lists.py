@@ -5,7 +5,7 @@ from __future__ import annotations
 from msgspec.structs import replace
 
 from cadena.engine.column import SEARCH_BAR, TITLE_BAR, Column, column_of
-from cadena.engine.display import Area, Display
+from cadena.engine.display import Area, Display, display_of
 from cadena.engine.events import Move, Scroll, Search, SortBy
 from cadena.engine.notes import Note, Notes, Refused
 from cadena.engine.session import Anchor, Entry, RowRef, Session
@@ -106,10 +106,9 @@ def shown_row(
     return scrolled(app, session, index, area, _least_showing(offset, extent, height))
 
 
-def scroll(
-    app: WiredApp, session: Session, index: int, area: Area, event: Scroll
-) -> tuple[Session, Notes]:
+def scroll(app: WiredApp, session: Session, event: Scroll) -> tuple[Session, Notes]:
     """Take a scroll event."""
+    index, area = target_of(app, session, display_of(app, session), event)
     if event.row is not None:
         entry = session.entries[index]
         column = column_of(app, session, entry, area.width)
@@ -126,8 +125,9 @@ def scroll(
     return scrolled(app, session, index, area, offset), ()
 
 
-def search(app: WiredApp, session: Session, index: int, event: Search) -> tuple[Session, Notes]:
+def search(app: WiredApp, session: Session, event: Search) -> tuple[Session, Notes]:
     """Take a search: it starts at the top, unless the chosen row is among what was found."""
+    index, _ = target_of(app, session, display_of(app, session), event)
     entry = session.entries[index]
     listing = app.listings[entry.screen][event.list]
     if not listing.search:
@@ -138,8 +138,9 @@ def search(app: WiredApp, session: Session, index: int, event: Search) -> tuple[
     return session.with_view(index, search=texts, scroll=None), ()
 
 
-def sort(app: WiredApp, session: Session, index: int, event: SortBy) -> tuple[Session, Notes]:
+def sort(app: WiredApp, session: Session, event: SortBy) -> tuple[Session, Notes]:
     """Take an order; none asked for means the list's own."""
+    index, _ = target_of(app, session, display_of(app, session), event)
     entry = session.entries[index]
     listing = app.listings[entry.screen][event.list]
     records = app.records(session, listing.source)
@@ -237,7 +238,7 @@ def target_of(app: WiredApp, session: Session, display: Display, event: object) 
     """
     screen, at = getattr(event, "screen", ""), getattr(event, "entry", None)
     entries = session.entries
-    for pane in reversed(display.areas()):
+    for pane in reversed(display.shown):
         if pane.entry is None or (at is not None and pane.entry != at):
             continue
         entry = entries[pane.entry]

@@ -20,21 +20,20 @@ from cadena.model.app import (
     Link,
     Parameter,
     Screen,
-    Trigger,
 )
 from cadena.model.values import Unfit, Value, carry, shown, words
 
 
-def link_of(app: WiredApp, trigger: Trigger) -> Link:
+def link_of(app: WiredApp, screen: str, on: Literal["row", "button"], part: str) -> Link:
     """The link that starts from a trigger.
 
     Raises:
         Refused: when nothing is linked to it.
     """
-    link = app.links.get(trigger)
+    link = app.links.get((screen, on, part))
     if link is None:
-        what = "its rows open" if trigger.on == "row" else f'button "{trigger.part}" opens'
-        raise Refused(f"{what} nothing yet: link it to a screen", f"screens[{trigger.screen}]")
+        what = "its rows open" if on == "row" else f'button "{part}" opens'
+        raise Refused(f"{what} nothing yet: link it to a screen", f"screens[{screen}]")
     return link
 
 

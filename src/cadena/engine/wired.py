@@ -19,7 +19,6 @@ from cadena.model.app import (
     Link,
     Listing,
     Screen,
-    Trigger,
     buttons,
     listings,
 )
@@ -56,9 +55,10 @@ class WiredApp:
         self.measure = measure
         self.screens: dict[str, Screen] = {each.id: each for each in app.screens}
         self.sections = {each.id: each for each in app.sections if each.root in self.screens}
-        self.links: dict[Trigger, Link] = {}
+        self.links: dict[tuple[str, str, str], Link] = {}
         for link in app.links:
-            self.links.setdefault(link.trigger, link)
+            at = link.trigger
+            self.links.setdefault((at.screen, at.on, at.part), link)
         self.row_links = {
             (link.trigger.screen, link.trigger.part): link
             for link in self.links.values()

@@ -1,0 +1,91 @@
+"""Choosing rows, pressing buttons, and moving along lists by key."""
+
+from __future__ import annotations
+
+from msgspec.structs import replace
+
+from cadena.engine import events as do
+from cadena.engine.display import arrangement_for, base_length, can_slide, display_of
+from cadena.engine.lists import goal_of, mark, shown_row, target_of
+from cadena.engine.notes import Note, Notes, Refused
+from cadena.engine.opening import link_of, open_link
+from cadena.engine.session import RowRef, Session, cut
+from cadena.engine.wired import WiredApp
+from cadena.model.values import Scalar, shown
+
+
+def choose_row(
+    app: WiredApp, session: Session, event: do.On, part: str, key: Scalar
+) -> tuple[Session, Notes]:
+    """A row is chosen: its link is followed, and it is in view."""
+    display = display_of(app, session)
+    index, area = target_of(app, session, display, event)
+    entry = session.entries[index]
+    listed = app.listed(session, entry, part)
+    if listed is None or listed.rows.index_of(key) is None:
+        raise Refused(f"row {shown(key)} is not on the list", f"screens[{entry.screen}]")
+    link = link_of(app, entry.screen, "row", part)
+    slid = display.slid is not None and display.slid.entry == index
+    opened, notes = open_link(app, session, index, link, RowRef(part, key))
+    if index < len(opened.entries) and opened.entries[index].screen == entry.screen:
+        if part in entry.view.marker:
+            markers = {each: at for each, at in entry.view.marker.items() if each != part}
+            opened = opened.with_view(index, marker=markers)
+        if display_of(app, opened).area_of(index) == area:
+            opened = shown_row(app, opened, index, area, part, key)
+    return (replace(opened, slid=False) if slid else opened), notes
+
+
+def choose(app: WiredApp, session: Session, event: do.Choose) -> tuple[Session, Notes]:
+    """A row is chosen."""
+    return choose_row(app, session, event, event.list, event.key)
+
+
+def press(app: WiredApp, session: Session, event: do.Press) -> tuple[Session, Notes]:
+    index, _ = target_of(app, session, display_of(app, session), event)
+    screen = session.entries[index].screen
+    link = link_of(app, screen, "button", event.button)
+    return open_link(app, session, index, link, None)
+
+
+def move(app: WiredApp, session: Session, event: do.Move) -> tuple[Session, Notes]:
+    """A key moves along a list: to the neighbour where the detail is beside, else the marker."""
+    display = display_of(app, session)
+    index, area = target_of(app, session, display, event)
+    goal, here = goal_of(app, session, index, area, event)
+    link = app.row_links.get((session.entries[index].screen, event.list))
+    is_beside = (
+        link is not None
+        and link.how == "beside"
+        and display.arrangement.panes > 1
+        and index < base_length(session.entries)
+    )
+    if is_beside and goal != here:
+        return choose_row(app, session, event, event.list, goal)
+    return mark(app, session, index, area, event.list, goal)
+
+
+def enter(app: WiredApp, session: Session, event: do.Enter) -> tuple[Session, Notes]:
+    index, _ = target_of(app, session, display_of(app, session), event)
+    view = session.entries[index].view
+    key = view.marker.get(event.list, view.last.get(event.list))
+    if key is None:
+        raise Refused("no row is marked", f"screens[{session.entries[index].screen}]")
+    return choose_row(app, session, event, event.list, key)
+
+
+def press_outside(app: WiredApp, session: Session, event: do.PressOutside) -> tuple[Session, Notes]:
+    display = display_of(app, session)
+    if display.slid is not None:
+        return replace(session, slid=False), (Note("closed", "the list slides away"),)
+    if display.layer is None or display.layer_as != "popover":
+        raise Refused("no popover is open")
+    entries = session.entries
+    closed = session.with_entries(cut(entries, len(entries) - 1))
+    return closed, (Note("closed", f"{entries[-1].screen} by a press outside (rule 2.5)"),)
+
+
+def slide_list(app: WiredApp, session: Session, event: do.SlideList) -> tuple[Session, Notes]:
+    if not can_slide(session.entries, arrangement_for(app, session.window)):
+        raise Refused("there is no list to slide over (rule 3.3)")
+    return replace(session, slid=True), ()

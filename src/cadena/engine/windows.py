@@ -1,0 +1,65 @@
+"""Another window: resized, turned or folded (behaviour.md, 5)."""
+
+from __future__ import annotations
+
+import math
+from typing import Final
+
+from msgspec.structs import replace
+
+from cadena.engine import events as do
+from cadena.engine.display import arrangement_for
+from cadena.engine.lifetimes import rebuild
+from cadena.engine.notes import Note, Notes, Refused
+from cadena.engine.session import Session, Window
+from cadena.engine.wired import WiredApp
+
+LARGEST: Final = 20_000
+Resized = do.Resize | do.Turn | do.Fold | do.Unfold
+
+
+def resized(app: WiredApp, session: Session, event: Resized) -> tuple[Session, Notes]:
+    """Another window: the chain stays, its projection and perhaps its screens are made anew."""
+    old = session.window
+    window = window_after(old, event)
+    if window == old:
+        return session, ()
+    was, now = arrangement_for(app, old), arrangement_for(app, window)
+    (width, height), (before_w, before_h) = window.size, old.size
+    notes = [Note("window", f"{before_w:g} × {before_h:g} to {width:g} × {height:g}")]
+    session = replace(session, window=window)
+    if was is not now:
+        notes.append(
+            Note("arranged", f"{was.id or 'one pane'} to {now.id or 'one pane'}, chain unchanged")
+        )
+    rebuilds = app.app.platform.rebuilds
+    if (isinstance(event, do.Turn) and "turn" in rebuilds) or (
+        was is not now and "breakpoint" in rebuilds
+    ):
+        session = rebuild(app, session)
+        notes.append(Note("rebuilt", "the screens are made anew (rule 5.4)"))
+    return session, tuple(notes)
+
+
+def window_after(window: Window, event: Resized) -> Window:
+    match event:
+        case do.Resize():
+            sizes = (event.width, event.height)
+            if not all(math.isfinite(size) and 1 <= size <= LARGEST for size in sizes):
+                raise Refused(
+                    f"a window is 1 to {LARGEST} dp each way, not {sizes[0]:g} × {sizes[1]:g}"
+                )
+            if event.fold is not None and not 0 < event.fold < event.width:
+                raise Refused(f"a window {event.width:g} dp wide cannot fold at {event.fold:g}")
+            return Window(event.width, event.height, event.fold)
+        case do.Turn():
+            return replace(
+                window,
+                width=window.height,
+                height=window.width,
+                fold_across=window.fold is not None and not window.fold_across,
+            )
+        case _:
+            if window.fold is None:
+                raise Refused("this window does not fold")
+            return replace(window, folded=isinstance(event, do.Fold))
