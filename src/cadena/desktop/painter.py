@@ -1,0 +1,286 @@
+"""The one painter of every picture of an app: it draws a scene at any scale."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import lru_cache
+from typing import Final, NamedTuple
+
+from PySide6.QtCore import QRectF, Qt
+from PySide6.QtGui import (
+    QBrush,
+    QColor,
+    QFont,
+    QFontMetricsF,
+    QPainter,
+    QPainterPath,
+    QPen,
+    QPixmap,
+)
+
+from cadena.desktop.theme import colour
+from cadena.engine.measure import break_lines
+from cadena.scene.scene import Box, Scene
+
+Pictures = Callable[[str], QPixmap | None]
+LEFT: Final = int(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
+CENTRE: Final = int(Qt.AlignmentFlag.AlignCenter)
+WRAPPED: Final = int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap)
+
+
+class Style(NamedTuple):
+    """How the text of a kind of box is set: size in dp, weight, colour role, alignment."""
+
+    size: int
+    weight: QFont.Weight = QFont.Weight.Normal
+    role: str = "ink"
+    align: int = LEFT
+
+
+STYLES: Final = {
+    "title": Style(20, QFont.Weight.Bold),
+    "title centred": Style(16, QFont.Weight.DemiBold, align=CENTRE),
+    "back": Style(14, role="screen_link"),
+    "row title": Style(15, QFont.Weight.Medium),
+    "row subtitle": Style(13, role="screen_soft"),
+    "badge": Style(13, QFont.Weight.Medium, align=CENTRE),
+    "heading": Style(24, QFont.Weight.Bold),
+    "body": Style(15),
+    "fact label": Style(14, role="screen_soft"),
+    "fact": Style(14),
+    "list heading": Style(16, QFont.Weight.DemiBold),
+    "button": Style(15, QFont.Weight.Medium, align=CENTRE),
+    "search": Style(14),
+    "words": Style(14, role="screen_soft", align=WRAPPED),
+    "footer": Style(13, role="screen_soft", align=CENTRE),
+    "nothing chosen": Style(15, role="screen_soft", align=WRAPPED),
+    "section": Style(13, role="screen_soft", align=CENTRE),
+    "off words": Style(16, QFont.Weight.DemiBold, align=CENTRE),
+    "asleep": Style(16, QFont.Weight.DemiBold, align=CENTRE),
+    "picture": Style(13, role="screen_soft", align=CENTRE),
+}
+
+
+@lru_cache(maxsize=64)
+def font_of(size: int, weight: QFont.Weight) -> QFont:
+    """The face of the app on the Bench: the interface's own, at a size in dp."""
+    font = QFont()
+    font.setPixelSize(size)
+    font.setWeight(weight)
+    return font
+
+
+@lru_cache(maxsize=8192)
+def elided(text: str, size: int, weight: QFont.Weight, width: int) -> str:
+    """A text cut with an ellipsis where it is wider than its box."""
+    metrics = QFontMetricsF(font_of(size, weight))
+    return metrics.elidedText(text, Qt.TextElideMode.ElideRight, width)
+
+
+@lru_cache(maxsize=4096)
+def measure(text: str, size: float, bold: bool, width: float) -> tuple[str, ...]:
+    """Lines of running text in the very face they are drawn in (see ``engine.measure``)."""
+    weight = QFont.Weight.Bold if bold else QFont.Weight.Normal
+    metrics = QFontMetricsF(font_of(round(size), weight))
+    return break_lines(text, width, metrics.horizontalAdvance)
+
+
+def forget_fonts() -> None:
+    """After the interface's face has changed, nothing measured before holds."""
+    for each in (font_of, elided, measure):
+        each.cache_clear()
+
+
+def paint_scene(
+    painter: QPainter, scene: Scene, pictures: Pictures, focused: Box | None = None
+) -> None:
+    """Draw a scene with the painter's own scale; 1 unit is 1 dp.
+
+    Args:
+        pictures: gives the pixmap of a file in the project, or none.
+        focused: the box with the keyboard focus, ringed.
+    """
+    painter.setRenderHints(
+        QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform
+    )
+    clip = None
+    for box in scene.boxes:
+        if box.clip != clip:
+            if box.clip is None:
+                painter.setClipping(False)
+            else:
+                painter.setClipRect(QRectF(*box.clip))
+            clip = box.clip
+        _paint(painter, box, pictures)
+    painter.setClipping(False)
+    if focused is not None:
+        painter.setPen(QPen(colour("ink"), 2))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRoundedRect(_rect(focused).adjusted(1, 1, -1, -1), 6, 6)
+
+
+def _rect(box: Box) -> QRectF:
+    return QRectF(box.x, box.y, box.width, box.height)
+
+
+def _paint(painter: QPainter, box: Box, pictures: Pictures) -> None:
+    ground = GROUNDS.get(box.kind)
+    if ground is not None:
+        ground(painter, box)
+    elif box.kind in ("thumb", "picture"):
+        _paint_picture(painter, box, pictures(box.picture) if box.picture else None)
+    style = STYLES.get(box.kind)
+    if style is not None and box.text:
+        _paint_text(painter, box, style)
+
+
+def _paint_text(painter: QPainter, box: Box, style: Style) -> None:
+    role, weight, rect = style.role, style.weight, _rect(box)
+    match box.kind:
+        case "back":
+            rect.adjust(26, 0, 0, 0)
+        case "search":
+            rect.adjust(34, 0, -10, 0)
+            role = "screen_soft" if "hint" in box.state else "ink"
+        case "section" if "current" in box.state:
+            role, weight = "ink", QFont.Weight.Bold
+        case "row title" if "chosen" in box.state:
+            weight = QFont.Weight.Bold
+        case "button":
+            role = "screen_soft" if "unlinked" in box.state else "on_slate"
+            if "unlinked" not in box.state and colour("holds").lightness() > 130:
+                role = "slate"
+    painter.setFont(font_of(style.size, weight))
+    painter.setPen(colour(role))
+    text = box.text
+    if style.align != WRAPPED:
+        text = elided(text, style.size, weight, int(rect.width()) + 1)
+    painter.drawText(rect, style.align, text)
+
+
+def _fill(role: str) -> Callable[[QPainter, Box], None]:
+    def fill(painter: QPainter, box: Box) -> None:
+        painter.fillRect(_rect(box), colour(role))
+
+    return fill
+
+
+def _bar(painter: QPainter, box: Box) -> None:
+    painter.fillRect(_rect(box), colour("screen"))
+    line = QRectF(box.x, box.y + box.height - 1, box.width, 1)
+    if box.kind == "section bar":
+        if "rail" in box.state:
+            line = QRectF(box.x + box.width - 1, box.y, 1, box.height)
+        elif "bottom" in box.state:
+            line = QRectF(box.x, box.y, box.width, 1)
+    painter.fillRect(line, colour("screen_line"))
+
+
+def _row(painter: QPainter, box: Box) -> None:
+    if "chosen" in box.state:
+        painter.fillRect(_rect(box), colour("brass_wash"))
+        painter.fillRect(QRectF(box.x, box.y, 4, box.height), colour("brass"))
+    elif "last" in box.state:
+        painter.fillRect(QRectF(box.x, box.y + 6, 3, box.height - 12), colour("quiet"))
+    if "marked" in box.state:
+        pen = QPen(colour("ink"), 1.5, Qt.PenStyle.DashLine)
+        painter.setPen(pen)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRoundedRect(_rect(box).adjusted(5, 3, -5, -3), 6, 6)
+
+
+def _rounded(
+    painter: QPainter, rect: QRectF, radius: float, fill: QColor, line: QColor | None
+) -> None:
+    painter.setPen(QPen(line, 1) if line is not None else Qt.PenStyle.NoPen)
+    painter.setBrush(QBrush(fill))
+    painter.drawRoundedRect(rect, radius, radius)
+
+
+def _badge(painter: QPainter, box: Box) -> None:
+    _rounded(painter, _rect(box), 12, colour("screen_tile"), None)
+
+
+def _button(painter: QPainter, box: Box) -> None:
+    unlinked = "unlinked" in box.state
+    fill = colour("screen") if unlinked else colour("holds")
+    _rounded(painter, _rect(box), 10, fill, colour("quiet") if unlinked else None)
+
+
+def _search(painter: QPainter, box: Box) -> None:
+    _rounded(painter, _rect(box), 8, colour("paper"), colour("screen_line"))
+    painter.setPen(QPen(colour("screen_soft"), 1.6))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    x, y = box.x + 16, box.y + box.height / 2 - 1
+    painter.drawEllipse(QRectF(x - 5, y - 5, 9, 9))
+    painter.drawLine(int(x + 4), int(y + 4), int(x + 8), int(y + 8))
+
+
+def _back(painter: QPainter, box: Box) -> None:
+    painter.setPen(QPen(colour("screen_link"), 2, c=Qt.PenCapStyle.RoundCap))
+    x, y = box.x + 13, box.y + box.height / 2
+    path = QPainterPath()
+    path.moveTo(x + 5, y - 6)
+    path.lineTo(x - 1, y)
+    path.lineTo(x + 5, y + 6)
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawPath(path)
+
+
+def _section(painter: QPainter, box: Box) -> None:
+    if "current" in box.state:
+        middle = box.x + box.width / 2
+        painter.fillRect(QRectF(middle - 14, box.y + 6, 28, 3), colour("ink"))
+
+
+def _scrim(painter: QPainter, box: Box) -> None:
+    shade = QColor(20, 28, 32, 70 if "popover" in box.state else 120)
+    painter.fillRect(_rect(box), shade)
+
+
+def _layer(painter: QPainter, box: Box) -> None:
+    _rounded(painter, _rect(box).adjusted(-1, -1, 1, 1), 4, colour("screen"), colour("quiet"))
+
+
+def _thumb_of_scroll(painter: QPainter, box: Box) -> None:
+    _rounded(painter, _rect(box), 2, colour("quiet"), None)
+
+
+def _asleep(painter: QPainter, box: Box) -> None:
+    painter.fillRect(_rect(box), QColor(20, 28, 32, 120))
+    middle = QRectF(box.x, box.y + box.height / 2 - 24, box.width, 48)
+    painter.fillRect(middle, colour("screen"))
+
+
+GROUNDS: Final[dict[str, Callable[[QPainter, Box], None]]] = {
+    "ground": _fill("screen"),
+    "screen": _fill("screen"),
+    "off": _fill("paper"),
+    "nothing chosen": _fill("paper"),
+    "title bar": _bar,
+    "section bar": _bar,
+    "divider": _fill("screen_line"),
+    "pane edge": _fill("hairline"),
+    "row": _row,
+    "badge": _badge,
+    "button": _button,
+    "search": _search,
+    "back": _back,
+    "section": _section,
+    "scrim": _scrim,
+    "layer": _layer,
+    "thumb of scroll": _thumb_of_scroll,
+    "asleep": _asleep,
+}
+
+
+def _paint_picture(painter: QPainter, box: Box, pixmap: QPixmap | None) -> None:
+    """A picture fills its box and is cut, never stretched."""
+    rect = _rect(box)
+    if pixmap is None:
+        _rounded(painter, rect, 8, colour("screen_tile"), None)
+        return
+    ratio = max(rect.width() / pixmap.width(), rect.height() / pixmap.height())
+    wide, high = rect.width() / ratio, rect.height() / ratio
+    source = QRectF((pixmap.width() - wide) / 2, (pixmap.height() - high) / 2, wide, high)
+    painter.drawPixmap(rect, pixmap, source)

@@ -1,0 +1,233 @@
+"""Every colour, size and face of the interface, from one place."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Final, Literal
+
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
+from PySide6.QtWidgets import QApplication
+
+Name = Literal["light", "dark"]
+
+
+@dataclass(frozen=True)
+class Theme:
+    """The roles of product.md; each ``*_ink`` is text that reads on its wash and on paper."""
+
+    name: Name
+    ground: str
+    paper: str
+    card: str
+    bench: str
+    ink: str
+    soft: str
+    hairline: str
+    brass: str
+    brass_ink: str
+    brass_wash: str
+    holds: str
+    holds_ink: str
+    holds_wash: str
+    broken: str
+    broken_ink: str
+    broken_wash: str
+    slate: str
+    field: str
+    on_slate: str
+    on_slate_soft: str
+    on_slate_broken: str
+    quiet: str
+    screen: str
+    screen_soft: str
+    screen_line: str
+    screen_tile: str
+    screen_link: str
+
+
+LIGHT: Final = Theme(
+    name="light",
+    ground="#E9E6DF",
+    paper="#F7F5F0",
+    card="#FFFFFF",
+    bench="#DAD6CB",
+    ink="#1F2D33",
+    soft="#566267",
+    hairline="#CFCBC1",
+    brass="#A8741A",
+    brass_ink="#7A5210",
+    brass_wash="#F3E3C3",
+    holds="#2C7A6B",
+    holds_ink="#1F6558",
+    holds_wash="#D6EBE4",
+    broken="#B3402A",
+    broken_ink="#9A3320",
+    broken_wash="#F6DAD3",
+    slate="#2B3E47",
+    field="#3E525C",
+    on_slate="#FFFFFF",
+    on_slate_soft="#C9D3D6",
+    on_slate_broken="#F6C4B8",
+    quiet="#B5B1A6",
+    screen="#FFFFFF",
+    screen_soft="#5A666B",
+    screen_line="#E6E3DB",
+    screen_tile="#E2DED2",
+    screen_link="#2F6183",
+)
+DARK: Final = Theme(
+    name="dark",
+    ground="#1B2428",
+    paper="#222D32",
+    card="#2A363C",
+    bench="#151D20",
+    ink="#EDEAE2",
+    soft="#A9B4B7",
+    hairline="#3D4A50",
+    brass="#D9A441",
+    brass_ink="#EBC272",
+    brass_wash="#4A3B1C",
+    holds="#5DB8A4",
+    holds_ink="#86D0BF",
+    holds_wash="#1E423B",
+    broken="#E07A63",
+    broken_ink="#F0A08D",
+    broken_wash="#4D2720",
+    slate="#0F171A",
+    field="#26343A",
+    on_slate="#FFFFFF",
+    on_slate_soft="#B8C4C7",
+    on_slate_broken="#F0A08D",
+    quiet="#5A676C",
+    screen="#20292D",
+    screen_soft="#A9B4B7",
+    screen_line="#364247",
+    screen_tile="#39464B",
+    screen_link="#8FC1E0",
+)
+THEMES: Final[dict[Name, Theme]] = {"light": LIGHT, "dark": DARK}
+WORTH_SHOWING: Final = "Inter"
+BARE: Final = ("DejaVu Sans", "Bitstream Vera Sans", "Sans Serif", "Sans", "")
+MONO: Final = "monospace"
+
+
+class Look:
+    """The theme in use now; widgets read it when they paint."""
+
+    theme: Theme = LIGHT
+    still: bool = False
+
+
+def theme() -> Theme:
+    """The theme in use now."""
+    return Look.theme
+
+
+def colour(role: str) -> QColor:
+    """The colour of a role in the theme in use now."""
+    return QColor(getattr(Look.theme, role))
+
+
+def install(application: QApplication, name: Name) -> None:
+    """Dress the application: face, palette and style sheet.
+
+    The system's own interface font is used; where there is none worth showing, Inter is,
+    if it is installed.
+    """
+    Look.theme = THEMES[name]
+    font = application.font()
+    bare = QFontDatabase.systemFont(QFontDatabase.SystemFont.GeneralFont).family() in BARE
+    if bare and WORTH_SHOWING in QFontDatabase.families():
+        font = QFont(WORTH_SHOWING)
+    font.setPixelSize(13)
+    application.setStyle("Fusion")
+    application.setFont(font)
+    application.setPalette(_palette(Look.theme))
+    application.setStyleSheet(style_sheet(Look.theme))
+
+
+def _palette(theme: Theme) -> QPalette:
+    palette = QPalette()
+    roles = {
+        QPalette.ColorRole.Window: theme.ground,
+        QPalette.ColorRole.WindowText: theme.ink,
+        QPalette.ColorRole.Base: theme.card,
+        QPalette.ColorRole.AlternateBase: theme.paper,
+        QPalette.ColorRole.Text: theme.ink,
+        QPalette.ColorRole.Button: theme.paper,
+        QPalette.ColorRole.ButtonText: theme.ink,
+        QPalette.ColorRole.Highlight: theme.brass_wash,
+        QPalette.ColorRole.HighlightedText: theme.ink,
+        QPalette.ColorRole.PlaceholderText: theme.soft,
+        QPalette.ColorRole.ToolTipBase: theme.paper,
+        QPalette.ColorRole.ToolTipText: theme.ink,
+    }
+    for role, value in roles.items():
+        palette.setColor(role, QColor(value))
+    return palette
+
+
+def mono(size: int = 11) -> QFont:
+    """The face for identifiers, in px."""
+    font = QFontDatabase.systemFont(QFontDatabase.SystemFont.FixedFont)
+    font.setPixelSize(size)
+    return font
+
+
+def style_sheet(t: Theme) -> str:
+    """How the ordinary controls look. Painted pictures take their colours from the theme."""
+    return f"""
+    QToolTip {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline}; padding: 4px; }}
+    #head {{ background: {t.slate}; }}
+    #head QLabel {{ color: {t.on_slate_soft}; background: transparent; }}
+    #head QLabel#wordmark {{ color: {t.on_slate}; font-size: 17px; font-weight: 700; }}
+    #head QPushButton {{ background: transparent; color: {t.on_slate}; border: 1px solid transparent;
+        border-radius: 13px; padding: 4px 12px; }}
+    #head QPushButton:hover {{ background: {t.field}; }}
+    #head QPushButton:focus {{ border: 2px solid {t.on_slate}; padding: 3px 11px; }}
+    #head QPushButton#ask {{ background: {t.field}; color: {t.on_slate_soft}; text-align: left;
+        padding: 5px 16px; border-radius: 14px; }}
+    #head QPushButton#findings[open="true"] {{ color: {t.on_slate_broken}; }}
+    #head QPushButton#walks {{ background: {t.brass_ink if t.name == "light" else t.brass_wash};
+        color: {t.on_slate}; padding: 5px 16px; }}
+    #strip {{ background: {t.paper}; border-top: 1px solid {t.hairline}; }}
+    #strip QLabel, #bench QLabel, #board-head QLabel {{ background: transparent; }}
+    #strip QLabel[role="about"], #bench QLabel[role="about"], QLabel[role="about"] {{ color: {t.soft}; }}
+    QLabel[role="subject"] {{ font-size: 15px; font-weight: 700; }}
+    QLabel[role="broken"] {{ color: {t.broken_ink}; }}
+    #bench {{ background: {t.bench}; border-left: 1px solid {t.hairline}; }}
+    #board-head {{ background: {t.ground}; }}
+    QPushButton[role="choice"], QToolButton[role="choice"] {{ background: {t.card}; color: {t.ink};
+        border: 1px solid {t.hairline}; border-radius: 11px; padding: 2px 10px; }}
+    QPushButton[role="choice"]:hover {{ border-color: {t.soft}; }}
+    QPushButton[role="choice"]:checked {{ background: {t.brass_wash}; border: 1px solid {t.brass};
+        font-weight: 600; }}
+    QPushButton[role="choice"]:disabled {{ color: {t.quiet}; background: {t.paper}; }}
+    QPushButton[role="choice"]:focus {{ border: 2px solid {t.ink}; padding: 1px 9px; }}
+    QPushButton[role="mend"] {{ background: {t.brass_ink if t.name == "light" else t.brass_wash};
+        color: #FFFFFF; border: 1px solid transparent; border-radius: 11px; padding: 2px 12px; }}
+    QPushButton[role="mend"]:focus {{ border: 2px solid {t.ink}; }}
+    QPushButton[role="section"] {{ background: transparent; color: {t.soft}; border: 2px solid transparent;
+        border-radius: 6px; padding: 2px 8px; font-size: 14px; }}
+    QPushButton[role="section"]:checked {{ color: {t.ink}; font-weight: 700; }}
+    QPushButton[role="section"]:hover {{ color: {t.ink}; }}
+    QPushButton[role="section"]:focus {{ border-color: {t.ink}; }}
+    QLineEdit {{ background: {t.card}; color: {t.ink}; border: 1px solid {t.hairline};
+        border-radius: 6px; padding: 3px 8px; selection-background-color: {t.brass_wash};
+        selection-color: {t.ink}; }}
+    QLineEdit:focus {{ border: 2px solid {t.brass}; padding: 2px 7px; }}
+    QMenu {{ background: {t.card}; color: {t.ink}; border: 1px solid {t.hairline}; padding: 4px; }}
+    QMenu::item {{ padding: 5px 18px; border-radius: 4px; }}
+    QMenu::item:selected {{ background: {t.brass_wash}; }}
+    QMenu::item:disabled {{ color: {t.quiet}; }}
+    QListView {{ background: {t.card}; border: none; outline: none; }}
+    QListView::item {{ padding: 5px 10px; }}
+    QListView::item:selected {{ background: {t.brass_wash}; color: {t.ink}; }}
+    QScrollArea {{ border: none; background: transparent; }}
+    QScrollBar:vertical {{ width: 10px; background: transparent; }}
+    QScrollBar:horizontal {{ height: 10px; background: transparent; }}
+    QScrollBar::handle {{ background: {t.quiet}; border-radius: 4px; min-height: 24px; min-width: 24px;
+        margin: 1px; }}
+    QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
+    QPlainTextEdit {{ background: transparent; border: none; color: {t.ink}; }}
+    """

@@ -1,0 +1,71 @@
+"""A picture of an app as values: boxes in dp, what each shows and what it does."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from cadena.engine.display import Area
+from cadena.engine.events import Event
+from cadena.model.values import Scalar
+
+
+class Box(NamedTuple):
+    """One box of a scene, over those before it.
+
+    ``kind`` says how it looks, ``state`` how it stands (chosen, marked, current…);
+    ``picture`` is a file in the project folder; ``does`` is the event that a press
+    sends; ``name`` is what assistive technology says, where it is not the text.
+    ``clip`` cuts it, ``entry``, ``part`` and ``key`` say what of the app it belongs to.
+    """
+
+    kind: str
+    x: float
+    y: float
+    width: float
+    height: float
+    text: str = ""
+    state: frozenset[str] = frozenset()
+    does: Event | None = None
+    picture: str = ""
+    name: str = ""
+    clip: Area | None = None
+    entry: int = -1
+    part: str = ""
+    key: Scalar | None = None
+
+    def holds(self, x: float, y: float) -> bool:
+        """Whether a point in dp lies in the box and in what its clip leaves of it."""
+        if self.clip is not None:
+            left, top, width, height = self.clip
+            if not (left <= x < left + width and top <= y < top + height):
+                return False
+        return self.x <= x < self.x + self.width and self.y <= y < self.y + self.height
+
+
+class Scene(NamedTuple):
+    """A scene, ``width`` by ``height`` dp; later boxes lie over earlier ones."""
+
+    width: float
+    height: float
+    boxes: tuple[Box, ...]
+
+    def at(self, x: float, y: float) -> Box | None:
+        """The topmost box that does something under a point in dp, or none.
+
+        A box that covers without doing anything (``covers``) hides what lies below it.
+        """
+        for box in reversed(self.boxes):
+            if box.holds(x, y) and (box.does is not None or box.kind in COVERS):
+                return box if box.does is not None or box.kind in TAKES_TEXT else None
+        return None
+
+    def entry_at(self, x: float, y: float) -> int:
+        """The entry whose area a point lies in, or -1."""
+        for box in reversed(self.boxes):
+            if box.kind in ("screen", "scrim") and box.holds(x, y):
+                return box.entry
+        return -1
+
+
+TAKES_TEXT = frozenset({"search"})
+COVERS = frozenset({"screen", "scrim", "search", "title bar", "section bar"})
