@@ -272,16 +272,17 @@ def cresta_broken() -> App:
         parameters=(Parameter(name="hut", type="whole number"),),
         blocks=(HeadingBlock(id="name", text="{name}"), BodyBlock(id="view", field="panorama")),
     )
-    whole = replace(WARDEN, id="whole", source="guides")
+    whole = replace(WARDEN, id="whole", source="guides", key="guide")
     row = replace(HUT_SCREEN, blocks=(*HUT_SCREEN.blocks[:5], _buttons(), HUT_SCREEN.blocks[6]))
     unfit = FromConstant(parameter="room", constant="three")
     links = (
         replace(LINKS[0], arguments=()),
         replace(LINKS[1], arguments=(unfit,)),
-        LINKS[2],
+        replace(LINKS[2], arguments=(FromArgument(parameter="hut", argument="shelter"),)),
         replace(LINKS[3], arguments=(*LINKS[3].arguments, FromField(parameter="leg", field="id"))),
         *LINKS[4:],
         _from_button("gone", "lost", ()),
+        _from_button("cellar", "room", (FromConstant(parameter="room", constant=0),)),
         _from_button("nth", "nth", (FromConstant(parameter="hut", constant=3),)),
         _from_button("whole", "whole", (FromArgument(parameter="hut", argument="hut"),)),
         _from_button("attic", "attic", (FromConstant(parameter="room", constant=0),)),
@@ -321,12 +322,14 @@ def cresta_broken() -> App:
             *good.sections,
             Section(id="cabins", title="Cabins", root="cabins"),
             Section(id="maps", title="Maps", root="maps"),
+            Section(id="bed", title="A bed", root="room"),
         ),
     )
 
 
 def _spare() -> ListScreen:
     listing = Listing(source="gaps", row=Row(title="{name}"), empty="Nothing here.")
+    listing = replace(listing, where=(Condition(field="id", argument="valley"),))
     return ListScreen(id="spare", title="Spare", rows=listing)
 
 

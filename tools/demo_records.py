@@ -7,7 +7,55 @@ from typing import Any
 
 Record = dict[str, Any]
 
-NAMES = ["Fontalba", "Morenna", "Tresella", "Vallune", "Pian Corvo", "Croda Mesa", "Lago Sordo", "Sella Fosca", "Ombriva", "Casera Nuda", "Monte Pialo", "Rocca Tinda", "Valserra", "Brunata", "Colle Muto", "Punta Sarnia", "Alpe Ghiara", "Cima Dorse", "Prato Lungo", "Bocca Fredda", "Malga Orsena", "Sasso Quadro", "Fienile Rosso", "Conca Lieta", "Passo Verna", "Torre Asca", "Nido Alto", "Forca Sottile", "Campo Ruvio", "Stella Marra", "Ponte Selvo", "Crestalta", "Gola Nera", "Piz Amarel", "Val Tonda", "Spina Grigia", "Larice Solo", "Costa Breve", "Busa Lontana", "Dosso Chiaro", "Trono Basso", "Cengia Lena", "Rivo Gelo", "Masi Perdu", "Balma Tersa", "Salto Corvin", "Volta Piana"]
+NAMES = [
+    "Fontalba",
+    "Morenna",
+    "Tresella",
+    "Vallune",
+    "Pian Corvo",
+    "Croda Mesa",
+    "Lago Sordo",
+    "Sella Fosca",
+    "Ombriva",
+    "Casera Nuda",
+    "Monte Pialo",
+    "Rocca Tinda",
+    "Valserra",
+    "Brunata",
+    "Colle Muto",
+    "Punta Sarnia",
+    "Alpe Ghiara",
+    "Cima Dorse",
+    "Prato Lungo",
+    "Bocca Fredda",
+    "Malga Orsena",
+    "Sasso Quadro",
+    "Fienile Rosso",
+    "Conca Lieta",
+    "Passo Verna",
+    "Torre Asca",
+    "Nido Alto",
+    "Forca Sottile",
+    "Campo Ruvio",
+    "Stella Marra",
+    "Ponte Selvo",
+    "Crestalta",
+    "Gola Nera",
+    "Piz Amarel",
+    "Val Tonda",
+    "Spina Grigia",
+    "Larice Solo",
+    "Costa Breve",
+    "Busa Lontana",
+    "Dosso Chiaro",
+    "Trono Basso",
+    "Cengia Lena",
+    "Rivo Gelo",
+    "Masi Perdu",
+    "Balma Tersa",
+    "Salto Corvin",
+    "Volta Piana",
+]
 LONG_NAME = "Rifugetto della Cresta di Sopra e delle Tre Fontane Vecchie"
 REGIONS = ["Val Corva", "Alta Brenva", "Lastra", "Sorda", "Pian di Mezzo"]
 FIRST = ["Ilva", "Toma", "Nerea", "Osk", "Brida", "Jorin", "Selma", "Duri", "Flavia", "Men"]
@@ -29,7 +77,20 @@ MORE = [
     "Soup is served until eight, bread is baked on Saturdays.",
 ]
 ROOMS = ["North bunk", "South bunk", "Attic", "Annex", "Corner room", "Stable loft"]
-ROUTES = ["Traverse of the Three Springs", "Crow's Ladder", "Evening Shoulder", "Salt Path", "Old Smugglers' Steps", "Round of the Deaf Lake", "Larch and Stone", "High Chain", "Winter Line", "Shepherds' Way", "White Stones", "Long Table"]
+ROUTES = [
+    "Traverse of the Three Springs",
+    "Crow's Ladder",
+    "Evening Shoulder",
+    "Salt Path",
+    "Old Smugglers' Steps",
+    "Round of the Deaf Lake",
+    "Larch and Stone",
+    "High Chain",
+    "Winter Line",
+    "Shepherds' Way",
+    "White Stones",
+    "Long Table",
+]
 GRADES = ["easy", "steady", "hard", "roped"]
 
 

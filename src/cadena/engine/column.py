@@ -149,6 +149,7 @@ def _detail_pieces(
         yield "words", "", WORDS, None, None, (f"There is no record {key} any more.",)
         return
     inner = width - 2 * EDGE
+    yield "gap", "", GAP, None, None, ()
     for block in screen.blocks:
         match block:
             case PictureBlock():
@@ -169,4 +170,11 @@ def _detail_pieces(
                     yield "search", block.id, SEARCH_BAR, block, None, ()
                 yield from _list_pieces(app, session, entry, block.id, block.rows)
             case ActionsBlock():
-                yield "actions", block.id, len(block.buttons) * (BUTTON + 8) + GAP, block, None, ()
+                yield (
+                    "actions",
+                    block.id,
+                    len(block.buttons) * (BUTTON + 8) + 2 * GAP,
+                    block,
+                    None,
+                    (),
+                )

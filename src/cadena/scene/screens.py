@@ -51,7 +51,7 @@ def screen_boxes(
     for segment in column.segments:
         top = view.y + segment.top - offset
         if top + segment.height > view.y and top < view.y + view.height:
-            yield from _segment(app, session, index, segment, view, offset)
+            yield from block_boxes(app, session, index, segment, view, offset)
     if column.total > height > 0:
         long = max(24.0, height * height / column.total)
         at = (height - long) * offset / (column.total - height)
@@ -90,15 +90,16 @@ def _search_field(
     return Box("search", *box, text or hint, state, name=hint, clip=clip, entry=index, part=part)
 
 
-def _segment(
+def block_boxes(
     app: WiredApp, session: Session, index: int, segment: Segment, view: Area, offset: float
 ) -> Iterator[Box]:
+    """The boxes of one segment of a column scrolled by ``offset`` dp, seen in ``view``."""
     entry = session.entries[index]
     top = view.y + segment.top - offset
     x, width = view.x + EDGE, view.width - 2 * EDGE
     match segment.kind:
         case "rows":
-            yield from _rows(app, session, index, segment, view, offset)
+            yield from row_segment_boxes(app, session, index, segment, view, offset)
         case "words" | "footer":
             text = " ".join(segment.lines)
             yield Box(segment.kind, x, top, width, segment.height, text, clip=view, entry=index)
@@ -118,9 +119,10 @@ def _segment(
             )
 
 
-def _rows(
+def row_segment_boxes(
     app: WiredApp, session: Session, index: int, segment: Segment, view: Area, offset: float
 ) -> Iterator[Box]:
+    """The boxes of the rows in view of one list of a screen."""
     entry = session.entries[index]
     chosen = chosen_row(session, index)
     marks: dict[str, object] = {"marked": entry.view.marker.get(segment.part)}
@@ -162,7 +164,7 @@ def _block(
                 yield Box("fact", area.x + label, y, area.width - label, FACT, said, clip=clip)
         case ActionsBlock() as block:
             for number, button in enumerate(block.buttons):
-                y = area.y + number * (BUTTON + 8)
+                y = area.y + GAP + number * (BUTTON + 8)
                 linked = (entry.screen, "button", button.id) in app.links
                 state = frozenset() if linked else frozenset({"unlinked"})
                 does = Press(screen=entry.screen, entry=index, button=button.id)

@@ -1,0 +1,185 @@
+"""Checks of links: what they open is there, and gets what it needs, by key."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+
+from cadena.check.finding import Finding, Weight
+from cadena.data.records import Records
+from cadena.model.app import (
+    App,
+    Argument,
+    FromArgument,
+    FromConstant,
+    FromField,
+    FromPosition,
+    FromRecord,
+    FromValue,
+    Link,
+    Parameter,
+    buttons,
+    listings,
+)
+from cadena.model.edits import source_of
+from cadena.model.find import by_id
+from cadena.model.values import Unfit, carry, fits, words
+
+
+def link_findings(app: App, records: Mapping[str, Records], link: Link) -> Iterator[Finding]:
+    """What is wrong with one link."""
+    where = f"links[{link.id}]"
+    if not _starts(app, link):
+        yield _finding(
+            link,
+            "trigger-missing",
+            "breaks",
+            f"{where}.trigger",
+            f"it starts from {_said(link)}, and there is no such thing",
+            "nothing can ever follow it",
+            "let it start from a row or a button that is there, or remove it",
+        )
+        return
+    target = by_id(app.screens, link.to)
+    if target is None:
+        yield _finding(
+            link,
+            "screen-missing",
+            "breaks",
+            f"{where}.to",
+            f"it opens {link.to}, and there is no such screen",
+            "it is refused whenever somebody follows it",
+            f"make {link.to}, or choose another screen",
+        )
+        return
+    given = {each.parameter: each for each in link.arguments}
+    for parameter in target.parameters:
+        place = f"{where}.arguments[{parameter.name}]"
+        argument = given.pop(parameter.name, None)
+        if argument is not None:
+            yield from _argument_findings(app, records, link, parameter, argument, place)
+        elif parameter.need == "required":
+            yield _finding(
+                link,
+                "argument-missing",
+                "breaks",
+                place,
+                f"{target.id} requires {parameter.name} ({parameter.type}), and nothing is carried",
+                "it is refused whenever somebody follows it",
+                f"carry something to {parameter.name}",
+            )
+    for name in given:
+        yield _finding(
+            link,
+            "argument-surplus",
+            "weakens",
+            f"{where}.arguments[{name}]",
+            f"{name} is carried, and {target.id} has no such parameter",
+            "what is carried is lost",
+            f"add the parameter to {target.id}, or carry no {name}",
+        )
+
+
+def _starts(app: App, link: Link) -> bool:
+    screen = by_id(app.screens, link.trigger.screen)
+    if screen is None:
+        return False
+    there = listings(screen) if link.trigger.on == "row" else buttons(screen)
+    return link.trigger.part in there
+
+
+def _argument_findings(
+    app: App,
+    records: Mapping[str, Records],
+    link: Link,
+    parameter: Parameter,
+    argument: Argument,
+    where: str,
+) -> Iterator[Finding]:
+    if isinstance(argument, FromPosition | FromRecord):
+        is_position = isinstance(argument, FromPosition)
+        what = "a position" if is_position else "a whole record"
+        why = (
+            "when the list is sorted, searched or refreshed, another record opens"
+            if is_position
+            else "the copy grows old, and every saved entry is as large as the record"
+        )
+        code = "position-carried" if is_position else "record-carried"
+        mend = f"carry the key to {parameter.name}"
+        yield _finding(
+            link, code, "breaks", where, f"{what} is carried in place of a key", why, mend
+        )
+        return
+    if isinstance(argument, FromConstant):
+        try:
+            carry(argument.constant, parameter.type, argument.convert)
+        except Unfit:
+            yield _unfit(link, parameter, words(argument.constant), where)
+        return
+    have = _type_of(app, records, link, argument)
+    if have is None:
+        yield _finding(
+            link,
+            "argument-source-missing",
+            "breaks",
+            where,
+            f"{parameter.name} is filled from {_from(argument)}, which is not there",
+            "nothing comes",
+            "choose where it comes from",
+        )
+    elif not argument.convert and not fits(have, parameter.type):
+        yield _unfit(link, parameter, f"{_from(argument)} ({have})", where)
+
+
+def _unfit(link: Link, parameter: Parameter, came: str, where: str) -> Finding:
+    return _finding(
+        link,
+        "argument-unfit",
+        "breaks",
+        where,
+        f"{came} comes to {parameter.name}, which takes {parameter.type}",
+        "it is refused whenever somebody follows it",
+        "carry something of that type, or say in the link that it is converted",
+    )
+
+
+def _type_of(
+    app: App, records: Mapping[str, Records], link: Link, argument: Argument
+) -> str | None:
+    match argument:
+        case FromField():
+            source = source_of(app, link.trigger)
+            if source is None or source.id not in records:
+                return None
+            return records[source.id].types.get(argument.field)
+        case FromArgument():
+            screen = by_id(app.screens, link.trigger.screen)
+            given = () if screen is None else screen.parameters
+            return next((each.type for each in given if each.name == argument.argument), None)
+        case FromValue():
+            value = by_id(app.values, argument.value)
+            return None if value is None else value.type
+    return None
+
+
+def _from(argument: Argument) -> str:
+    match argument:
+        case FromField():
+            return f"field {argument.field}"
+        case FromArgument():
+            return f"argument {argument.argument}"
+        case FromValue():
+            return f"app-wide value {argument.value}"
+    return "nothing"
+
+
+def _said(link: Link) -> str:
+    at = link.trigger
+    part = f" {at.part}" if at.part else ""
+    return f"{at.on}{part} of {at.screen}"
+
+
+def _finding(
+    link: Link, code: str, weight: Weight, where: str, what: str, why: str, mend: str
+) -> Finding:
+    text = f"link {link.id}, {_said(link)} to {link.to}: {what}"
+    return Finding(code, weight, where, text, why, mend, link.trigger.screen, link.id)

@@ -1,0 +1,84 @@
+"""Mending what can be mended without asking: each is an edit that undo takes back."""
+
+from __future__ import annotations
+
+from msgspec.structs import replace
+
+from cadena.check.finding import Finding
+from cadena.model.app import (
+    App,
+    DetailScreen,
+    ListBlock,
+    Listing,
+    ListScreen,
+    Screen,
+)
+from cadena.model.edits import (
+    Types,
+    label_field,
+    make_target,
+    sensible,
+    with_argument,
+    with_link,
+    with_screen,
+    without_argument,
+    without_link,
+    without_screen,
+)
+from cadena.model.find import by_id
+
+
+def mended(app: App, types: Types, finding: Finding) -> App | None:
+    """The app with a finding mended, or none where a person has to decide."""
+    name = finding.where.partition("arguments[")[2].rstrip("]")
+    link = by_id(app.links, finding.link)
+    screen = by_id(app.screens, finding.screen)
+    match finding.code:
+        case "argument-missing" | "argument-unfit" | "position-carried" | "record-carried":
+            target = by_id(app.screens, link.to) if link is not None else None
+            if link is None or target is None:
+                return None
+            parameter = next((each for each in target.parameters if each.name == name), None)
+            argument = None if parameter is None else sensible(app, types, link.trigger, parameter)
+            return None if argument is None else with_link(app, with_argument(link, argument))
+        case "argument-surplus" if link is not None:
+            return with_link(app, without_argument(link, name))
+        case "trigger-missing" if link is not None:
+            return without_link(app, link.id)
+        case "screen-missing" if link is not None:
+            try:
+                return make_target(app, types, link.trigger, link.to)[0]
+            except ValueError:
+                return None
+        case "title-missing" if screen is not None:
+            return with_screen(app, _titled(app, types, screen))
+        case "empty-words-missing" if screen is not None:
+            return with_screen(app, _with_words(screen))
+        case "screen-unreachable" if screen is not None:
+            return without_screen(app, screen.id)
+        case "start-missing" if app.sections:
+            return replace(app, start=app.sections[0].id)
+    return None
+
+
+def _titled(app: App, types: Types, screen: Screen) -> Screen:
+    if isinstance(screen, DetailScreen) and (source := by_id(app.sources, screen.source)):
+        return replace(screen, title="{" + label_field(source, types.get(source.id, {})) + "}")
+    return replace(screen, title=screen.id.capitalize())
+
+
+def _with_words(screen: Screen) -> Screen:
+    def said(listing: Listing) -> Listing:
+        return (
+            listing
+            if listing.empty.strip()
+            else replace(listing, empty=f"No {listing.source} yet.")
+        )
+
+    if isinstance(screen, ListScreen):
+        return replace(screen, rows=said(screen.rows))
+    blocks = tuple(
+        replace(block, rows=said(block.rows)) if isinstance(block, ListBlock) else block
+        for block in screen.blocks
+    )
+    return replace(screen, blocks=blocks)

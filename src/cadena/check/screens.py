@@ -1,0 +1,175 @@
+"""Checks of screens: what they show is there, and they can be told apart."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from typing import Final
+
+from cadena.check.finding import Finding, Weight
+from cadena.data.records import Records
+from cadena.data.template import fields_in
+from cadena.model.app import (
+    App,
+    BodyBlock,
+    DetailScreen,
+    FactsBlock,
+    HeadingBlock,
+    Listing,
+    ListScreen,
+    PictureBlock,
+    Screen,
+    listings,
+    opens_with,
+)
+from cadena.model.find import by_id
+
+SPARSE: Final = 0.5
+Bound = tuple[str, str]
+"""A field that is bound, and the path of the place that binds it."""
+
+
+def screen_findings(app: App, records: Mapping[str, Records], screen: Screen) -> Iterator[Finding]:
+    """What is wrong with one screen."""
+    where = f"screens[{screen.id}]"
+    if not screen.title.strip():
+        yield _finding(
+            screen,
+            "title-missing",
+            "weakens",
+            f"{where}.title",
+            f"{screen.id} has no title",
+            "the back label of what it opens is empty, so nobody can tell where back leads",
+            "give it a title, such as a field of its record",
+        )
+    if isinstance(screen, DetailScreen):
+        yield from _detail_findings(app, records, screen, where)
+    for part, listing in listings(screen).items():
+        place = f"{where}.blocks[{part}].rows" if part else f"{where}.rows"
+        yield from _list_findings(app, records, screen, listing, place)
+
+
+def _detail_findings(
+    app: App, records: Mapping[str, Records], screen: DetailScreen, where: str
+) -> Iterator[Finding]:
+    source = by_id(app.sources, screen.source)
+    if source is None:
+        yield _no_source(screen, screen.source, f"{where}.source")
+    if opens_with(screen) is None:
+        yield _finding(
+            screen,
+            "key-parameter-missing",
+            "breaks",
+            f"{where}.key",
+            f'{screen.id} finds its record by parameter "{screen.key}", which it does not declare',
+            "it never finds a record",
+            f"declare {screen.key}, or name the parameter that carries the key",
+        )
+    if screen.source in records:
+        yield from _bindings(screen, records[screen.source], _bound(screen, where))
+
+
+def _bound(screen: DetailScreen, where: str) -> Iterator[Bound]:
+    for name in fields_in(screen.title):
+        yield name, f"{where}.title"
+    for block in screen.blocks:
+        place = f"{where}.blocks[{block.id}]"
+        match block:
+            case PictureBlock() | BodyBlock():
+                yield block.field, f"{place}.field"
+            case HeadingBlock():
+                for name in fields_in(block.text):
+                    yield name, f"{place}.text"
+            case FactsBlock():
+                for name in block.fields:
+                    yield name, f"{place}.fields"
+
+
+def _list_findings(
+    app: App, records: Mapping[str, Records], screen: Screen, listing: Listing, where: str
+) -> Iterator[Finding]:
+    if by_id(app.sources, listing.source) is None:
+        yield _no_source(screen, listing.source, f"{where}.source")
+    if not listing.empty.strip():
+        yield _finding(
+            screen,
+            "empty-words-missing",
+            "weakens",
+            f"{where}.empty",
+            f"a list on {screen.id} has no words for when it is empty",
+            "an empty list looks like a broken one",
+            "say what it means that there is nothing",
+        )
+    names = {each.name for each in screen.parameters}
+    for condition in listing.where:
+        if condition.argument and condition.argument not in names:
+            yield _finding(
+                screen,
+                "condition-argument-missing",
+                "breaks",
+                f"{where}.where",
+                f'a condition uses "{condition.argument}", which {screen.id} does not declare',
+                "the condition keeps every record",
+                f"declare {condition.argument}, or compare with something else",
+            )
+    if listing.source in records:
+        yield from _bindings(screen, records[listing.source], _bound_by_list(listing, where))
+
+
+def _bound_by_list(listing: Listing, where: str) -> Iterator[Bound]:
+    row = listing.row
+    for slot, text in (("title", row.title), ("subtitle", row.subtitle), ("badge", row.badge)):
+        for name in fields_in(text):
+            yield name, f"{where}.row.{slot}"
+    if row.picture:
+        yield row.picture, f"{where}.row.picture"
+    for name in listing.search:
+        yield name, f"{where}.search"
+    for sort in listing.sort:
+        yield sort.field, f"{where}.sort"
+    for condition in listing.where:
+        yield condition.field, f"{where}.where"
+
+
+def _bindings(screen: Screen, records: Records, bound: Iterator[Bound]) -> Iterator[Finding]:
+    """Fields that are bound and not there, or there and empty in most records."""
+    for name, place in dict(bound).items():
+        if name not in records.types:
+            have = ", ".join(records.types)
+            yield _finding(
+                screen,
+                "field-missing",
+                "breaks",
+                place,
+                f'"{name}" is bound, and {records.source.id} has no such field',
+                "nothing will ever stand there",
+                f"bind one of: {have}",
+            )
+        elif len(records) and (share := float(records.empty("{" + name + "}").mean())) > SPARSE:
+            yield _finding(
+                screen,
+                "field-sparse",
+                "weakens",
+                place,
+                f'"{name}" is bound, and empty in {share:.0%} of {len(records)} records',
+                "most people will see a gap there",
+                "bind a field that is filled, or fill this one",
+            )
+
+
+def _no_source(screen: Screen, source: str, place: str) -> Finding:
+    return _finding(
+        screen,
+        "source-missing",
+        "breaks",
+        place,
+        f'{screen.id} shows records of "{source}", and there is no such source',
+        "there is nothing to show",
+        "add the source, or choose another",
+    )
+
+
+def _finding(
+    screen: Screen, code: str, weight: Weight, where: str, what: str, why: str, mend: str
+) -> Finding:
+    kind = "list" if isinstance(screen, ListScreen) else "detail"
+    return Finding(code, weight, where, f"{what} ({kind})", why, mend, screen.id)

@@ -1,0 +1,38 @@
+"""Checks of records: the key is there and tells every record from every other."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from cadena.check.finding import Finding
+from cadena.data.records import Records
+from cadena.model.app import Source
+from cadena.model.values import shown
+
+
+def source_findings(source: Source, records: Records) -> Iterator[Finding]:
+    """What is wrong with the key of a source."""
+    where = f"sources[{source.id}].key"
+    keys = records.keys
+    gaps = records.empty("{" + source.key + "}")
+    if gaps.any():
+        rows = gaps.nonzero()[0]
+        yield Finding(
+            "key-gap",
+            "breaks",
+            where,
+            f"{len(rows)} of {len(records)} records have no {source.key}; first: record {rows[0] + 1}",
+            "a record without a key cannot be opened, found again or restored",
+            f"fill {source.key} in every record, or choose a field that is always filled",
+        )
+    filled = keys.drop_nulls()
+    if filled.n_unique() < filled.len():
+        twice = filled.filter(filled.is_duplicated())
+        yield Finding(
+            "key-duplicate",
+            "breaks",
+            where,
+            f"{twice.len()} records share a key; one is {shown(twice[0])}",
+            "the wrong record opens, and no list can say which row is chosen",
+            "make the key unique, or choose a field that is",
+        )

@@ -1,0 +1,167 @@
+"""The command line. Exit 0: well; 1: something does not hold; 2: input that cannot be used."""
+
+from __future__ import annotations
+
+import json
+import sys
+from collections.abc import Callable
+from functools import wraps
+from pathlib import Path
+from typing import Any
+
+import click
+
+from cadena import __version__
+from cadena.model.problem import Problem
+
+PROJECT = click.argument("project", type=click.Path(path_type=Path))
+
+
+def speaks_plainly(command: Callable[..., Any]) -> Callable[..., Any]:
+    """Turn input that cannot be used into one message and exit code 2, never a traceback."""
+
+    @wraps(command)
+    def run(*arguments: Any, **options: Any) -> Any:
+        try:
+            return command(*arguments, **options)
+        except Problem as problem:
+            click.echo(f"cadena: {problem}", err=True)
+            sys.exit(2)
+
+    return run
+
+
+@click.group(invoke_without_command=True, context_settings={"help_option_names": ["-h", "--help"]})
+@click.version_option(__version__, prog_name="cadena")
+@click.pass_context
+def main(context: click.Context) -> None:
+    """Wire, run and check the way from a list to its detail and back."""
+    if context.invoked_subcommand is None:
+        _show(None)
+
+
+@main.command("open")
+@PROJECT
+@speaks_plainly
+def open_(project: Path) -> None:
+    """Open a project in the window."""
+    _show(project)
+
+
+@main.command()
+@click.option(
+    "--copy",
+    "folder",
+    type=click.Path(path_type=Path, file_okay=False),
+    help="Lay both demo projects into FOLDER and open nothing.",
+)
+@speaks_plainly
+def demo(folder: Path | None) -> None:
+    """Open the demo, Cresta Huts, on a copy that may be changed at will."""
+    from cadena.cli.demo import demo_copy, lay_demos, shows_windows, tour
+
+    if folder is not None:
+        for laid in lay_demos(folder):
+            click.echo(laid)
+    elif shows_windows():
+        _show(demo_copy())
+    else:
+        tour(click.echo)
+
+
+@main.command()
+@PROJECT
+@click.option("--json", "as_json", is_flag=True, help="One JSON list of findings.")
+@speaks_plainly
+def check(project: Path, as_json: bool) -> None:
+    """Find what is broken in a project. Exit 1 when a finding breaks the app."""
+    import msgspec
+
+    from cadena.check.check import breaks
+    from cadena.check.check import check as find
+    from cadena.data.project import open_project
+
+    opened = open_project(project)
+    findings = find(opened.app, opened.records)
+    if as_json:
+        text = msgspec.json.format(msgspec.json.encode(findings), indent=2)
+        click.echo(text.decode())
+    else:
+        for each in findings:
+            click.echo(f"{each.weight} {each.code} at {each.where}")
+            click.echo(f"  {each.what}\n  why: {each.why}\n  mend: {each.mend}")
+        click.echo(f"{opened.app.name}: {len(findings)} findings")
+    sys.exit(1 if breaks(findings) else 0)
+
+
+@main.command()
+@PROJECT
+@click.argument("walks", nargs=-1, required=True, type=click.Path(path_type=Path))
+@click.option("--window", "windows", multiple=True, default=["360x780"], show_default=True)
+@click.option("--trace", is_flag=True, help="One JSON object a line for each event.")
+@speaks_plainly
+def walk(project: Path, walks: tuple[Path, ...], windows: tuple[str, ...], trace: bool) -> None:
+    """Replay walks on a project. Exit 1 when an expectation does not hold."""
+    from cadena.data.project import open_project
+    from cadena.engine.wired import WiredApp
+    from cadena.walk.trace import to_line
+    from cadena.walk.walk import Failure, parse_window, read_walk, replay
+
+    opened = open_project(project)
+    read = [(file, read_walk(file)) for file in walks]
+    parsed = [(text, parse_window(text)) for text in windows]
+    app = WiredApp(opened.app, opened.records)
+    failed = False
+    for file, steps in read:
+        for text, window in parsed:
+            failures: list[Failure] = []
+            for each in replay(app, steps, window):
+                failures += each.failures
+                if trace and each.line is not None:
+                    click.echo(to_line(each.line))
+            failed = failed or bool(failures)
+            verdict = f"{len(failures)} do not hold" if failures else "holds"
+            click.echo(f"{file.name} at {text}: {verdict}", err=trace)
+            for failure in failures:
+                click.echo(f"  {failure}", err=trace)
+    sys.exit(1 if failed else 0)
+
+
+@main.command()
+@click.option("--walk", "of_walk", is_flag=True, help="The schema of walks and of the trace.")
+def schema(of_walk: bool) -> None:
+    """Print the JSON Schema of the project file."""
+    from cadena.model.project_file import schema as of_project
+    from cadena.walk.walk import schema as of_walks
+
+    click.echo(json.dumps(of_walks() if of_walk else of_project(), indent=2, ensure_ascii=False))
+
+
+@main.command()
+@PROJECT
+@click.option("--stage", type=click.Choice(["link", "bench"]), default="link", show_default=True)
+@click.option("--size", default="1280x800", show_default=True, help="In px.")
+@click.option("--theme", type=click.Choice(["light", "dark"]), default="light", show_default=True)
+@click.option("--window", default="360x780", show_default=True, help="The Bench's window, in dp.")
+@click.option("--after", type=click.Path(path_type=Path), help="A walk to replay first.")
+@click.option("--out", required=True, type=click.Path(path_type=Path, dir_okay=False))
+@speaks_plainly
+def shot(
+    project: Path, stage: str, size: str, theme: str, window: str, after: Path | None, out: Path
+) -> None:
+    """Draw a stage of a project as a picture, with no screen needed.
+
+    The stage "bench" is the app alone, as it is in its window.
+    """
+    from cadena.desktop.shot import take_shot
+    from cadena.walk.walk import parse_window, read_walk
+
+    steps = read_walk(after) if after is not None else ()
+    take_shot(project, stage, parse_window(size), theme, parse_window(window), steps, out)
+    click.echo(out)
+
+
+def _show(project: Path | None) -> None:
+    from cadena.desktop.application import run
+
+    sys.exit(run(project))

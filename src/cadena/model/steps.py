@@ -1,0 +1,33 @@
+"""How far in each screen is, along the links."""
+
+from __future__ import annotations
+
+from cadena.model.app import App, Trigger, triggers
+
+
+def steps_in(app: App, root: str) -> dict[str, int]:
+    """How many links each screen is away from a root, by the shortest way; the root is 0.
+
+    Plain breadth-first search, screens of one distance in the order their triggers stand.
+    """
+    screens = {each.id: each for each in app.screens}
+    if root not in screens:
+        return {}
+    targets: dict[Trigger, str] = {each.trigger: each.to for each in app.links}
+    steps = {root: 0}
+    queue = [root]
+    for name in queue:
+        for trigger in triggers(screens[name]):
+            to = targets.get(trigger)
+            if to in screens and to is not None and to not in steps:
+                steps[to] = steps[name] + 1
+                queue.append(to)
+    return steps
+
+
+def unreached(app: App) -> tuple[str, ...]:
+    """The screens that no section's root leads to."""
+    reached: set[str] = set()
+    for section in app.sections:
+        reached |= steps_in(app, section.root).keys()
+    return tuple(each.id for each in app.screens if each.id not in reached)

@@ -1,0 +1,145 @@
+"""A screen in short, for a card: its own blocks with real records, long ones cut and counted."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Final, NamedTuple
+
+from msgspec.structs import replace
+
+from cadena.engine.column import Segment, column_of
+from cadena.engine.display import Area
+from cadena.engine.lists import chosen_row
+from cadena.engine.notes import Refused
+from cadena.engine.opening import arguments_for
+from cadena.engine.session import Chain, Entry, RowRef, Session
+from cadena.engine.wired import WiredApp
+from cadena.model.app import ListScreen, Screen
+from cadena.model.values import Scalar
+from cadena.scene.scene import Box, Scene
+from cadena.scene.screens import block_boxes, row_segment_boxes
+
+ROWS_ON_LIST: Final = 4
+ROWS_IN_BLOCK: Final = 2
+LINES: Final = 2
+PICTURE: Final = 92.0
+
+
+class Sample(NamedTuple):
+    """An open screen to show on a card: the entry at ``place`` of a session's chain.
+
+    ``lit``: it is open now.
+    """
+
+    session: Session
+    place: int
+    lit: bool
+
+    @property
+    def entry(self) -> Entry:
+        return self.session.entries[self.place]
+
+
+def sample_of(
+    app: WiredApp, session: Session, screen: Screen, parents: dict[str, Sample]
+) -> Sample:
+    """The screen as it is open now, or as the first link to it would open it.
+
+    Args:
+        parents: the samples of screens nearer to the root.
+    """
+    entries = session.entries
+    for index in range(len(entries) - 1, -1, -1):
+        if entries[index].screen == screen.id:
+            return Sample(session, index, True)
+    for link in app.app.links:
+        parent = parents.get(link.trigger.screen)
+        if link.to != screen.id or parent is None:
+            continue
+        row = _first_row(app, parent, link.trigger.part) if link.trigger.on == "row" else None
+        if link.trigger.on == "row" and row is None:
+            continue
+        try:
+            arguments = arguments_for(app, parent.session, parent.place, link, row)
+        except Refused:
+            continue
+        return _alone(session, Entry(screen.id, arguments))
+    return _alone(session, Entry(screen.id))
+
+
+def _alone(session: Session, entry: Entry) -> Sample:
+    chain = Chain("sample", (entry,))
+    return Sample(replace(session, section="sample", chains={"sample": chain}), 0, False)
+
+
+def _first_row(app: WiredApp, parent: Sample, part: str) -> RowRef | None:
+    chosen = chosen_row(parent.session, parent.place)
+    if chosen is not None and chosen.part == part:
+        return chosen
+    listed = app.listed(parent.session, parent.entry, part)
+    if listed is None or not len(listed.rows):
+        return None
+    key: Scalar = listed.rows.key_at(0)
+    return RowRef(part, key)
+
+
+def card_scene(app: WiredApp, sample: Sample, width: float) -> Scene:
+    """The content of a screen in short, ``width`` dp wide and as tall as it needs.
+
+    Its boxes with something to do stand for the screen's triggers.
+    """
+    column = column_of(app, sample.session, sample.entry, width)
+    boxes: list[Box] = []
+    top = 0.0
+    for segment in column.segments:
+        made = tuple(_brief(app, sample, segment, top, width))
+        boxes += made
+        top = max([top, *(box.clip.y + box.clip.height for box in made if box.clip)])
+    return Scene(width, top, tuple(boxes))
+
+
+def _brief(
+    app: WiredApp, sample: Sample, segment: Segment, top: float, width: float
+) -> Iterator[Box]:
+    if segment.kind == "rows" and segment.listed is not None:
+        yield from _brief_rows(app, sample, segment, top, width)
+        return
+    height = segment.height
+    if segment.kind == "body":
+        height = min(height, height * LINES / max(LINES, len(segment.lines)))
+        segment = segment._replace(lines=segment.lines[:LINES])
+    elif segment.kind == "picture":
+        height = min(height, PICTURE)
+    elif segment.kind == "words":
+        height = min(height, 56.0)
+    elif segment.kind == "search":
+        return
+    clip = Area(0, top, width, height)
+    segment = segment._replace(top=0.0, height=height)
+    yield from block_boxes(app, sample.session, sample.place, segment, clip, 0.0)
+
+
+def _brief_rows(
+    app: WiredApp, sample: Sample, segment: Segment, top: float, width: float
+) -> Iterator[Box]:
+    """A few rows, the chosen one among them, and how many there are of all."""
+    listed = segment.listed
+    if listed is None:
+        return
+    rows, stack = listed.rows, listed.stack
+    is_list = isinstance(app.screens.get(sample.entry.screen), ListScreen)
+    shown = min(len(rows), ROWS_ON_LIST if is_list else ROWS_IN_BLOCK)
+    chosen = chosen_row(sample.session, sample.place)
+    at = None
+    if chosen is not None and chosen.part == segment.part:
+        at = rows.index_of(chosen.key)
+    first = max(0, min((at or 0) - shown // 2, len(rows) - shown))
+    offset = stack.top(first)
+    clip = Area(0, top, width, stack.top(first + shown) - offset)
+    yield from row_segment_boxes(
+        app, sample.session, sample.place, segment._replace(top=0.0), clip, offset
+    )
+    if len(rows) > shown:
+        words = f"{shown} of {len(rows)}"
+        area = Area(0, clip.y + clip.height, width, 24)
+        yield Box("footer", 16, area.y, width - 32, 24, words, clip=area)
