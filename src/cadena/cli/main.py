@@ -58,7 +58,7 @@ def open_(project: Path) -> None:
 @speaks_plainly
 def demo(folder: Path | None) -> None:
     """Open the demo, Cresta Huts, on a copy that may be changed at will."""
-    from cadena.cli.demo import demo_copy, lay_demos, shows_windows, tour
+    from cadena.desktop.demo import demo_copy, lay_demos, shows_windows, tour
 
     if folder is not None:
         for laid in lay_demos(folder):

@@ -46,25 +46,33 @@ def read_records(folder: Path, source: Source) -> Records:
     Raises:
         Problem: naming file, place, what was found and what was wanted.
     """
-    path = inside(folder, source.file, f"the file of source {source.id}")
+    return typed(source, read_frame(folder, source.file, f"the file of source {source.id}"))
+
+
+def read_frame(folder: Path, name: str, place: str = "") -> pl.DataFrame:
+    """Read the columns of a data file in a project folder, with the types found.
+
+    Args:
+        place: where the file is named, for messages.
+
+    Raises:
+        Problem: as ``read_records``.
+    """
+    path = inside(folder, name, place)
     ending = path.suffix.lower()
     if ending not in FORMATS:
         raise Problem(
-            source.file,
-            "",
-            f"the ending {ending or 'of its name'} is not known",
-            " or ".join(FORMATS),
+            name, "", f"the ending {ending or 'of its name'} is not known", " or ".join(FORMATS)
         )
     try:
         raw = path.read_bytes()
     except OSError as error:
         raise Problem(
-            source.file, "", f"it cannot be read ({error.strerror})", "a readable file"
+            name, "", f"it cannot be read ({error.strerror})", "a readable file"
         ) from None
     raw = raw.removeprefix(b"\xef\xbb\xbf")
-    _demand_text(raw, source.file)
-    frame = _from_json(raw, source.file) if ending == ".json" else _from_csv(raw, source.file)
-    return typed(source, frame)
+    _demand_text(raw, name)
+    return _from_json(raw, name) if ending == ".json" else _from_csv(raw, name)
 
 
 def _demand_text(raw: bytes, name: str) -> None:

@@ -5,6 +5,7 @@ Everything is arithmetic on the wiring, in px at 100 %; nothing is placed by han
 
 from __future__ import annotations
 
+from math import ceil
 from typing import Final, NamedTuple
 
 from cadena.engine.display import Area
@@ -16,8 +17,8 @@ from cadena.scene.card import Sample, card_scene, sample_of
 from cadena.scene.ribbons import Ribbon, lay_ribbons
 from cadena.scene.scene import Scene
 
-CARD: Final = 200.0
-GUTTER: Final = 104.0
+CARD: Final = 192.0
+GUTTER: Final = 94.0
 MARGIN: Final = 20.0
 TOP: Final = 34.0
 BETWEEN: Final = 22.0
@@ -124,7 +125,7 @@ def _cards(app: WiredApp, session: Session, columns: list[list[str]]) -> tuple[C
 
 def _card(app: WiredApp, screen: Screen, column: int, y: float, sample: Sample) -> Card:
     inside = card_scene(app, sample, CARD / INSIDE_SCALE)
-    height = HEAD + SOCKET * len(screen.parameters) + 4 + inside.height * INSIDE_SCALE + 8
+    height = HEAD + SOCKET * len(screen.parameters) + 4 + ceil(inside.height * INSIDE_SCALE) + 8
     x = _left(column)
     title = screen.title or screen.id
     sockets = tuple(

@@ -14,8 +14,8 @@ from cadena.engine.notes import Refused
 from cadena.engine.opening import arguments_for
 from cadena.engine.session import Chain, Entry, RowRef, Session
 from cadena.engine.wired import WiredApp
-from cadena.model.app import ListScreen, Screen
-from cadena.model.values import Scalar
+from cadena.model.app import DetailScreen, ListScreen, Screen, opens_with
+from cadena.model.values import Scalar, Value
 from cadena.scene.scene import Box, Scene
 from cadena.scene.screens import block_boxes, row_segment_boxes
 
@@ -43,7 +43,7 @@ class Sample(NamedTuple):
 def sample_of(
     app: WiredApp, session: Session, screen: Screen, parents: dict[str, Sample]
 ) -> Sample:
-    """The screen as it is open now, or as the first link to it would open it.
+    """The screen as it is open now, or as the first link to it that can would open it.
 
     Args:
         parents: the samples of screens nearer to the root.
@@ -64,7 +64,19 @@ def sample_of(
         except Refused:
             continue
         return _alone(session, Entry(screen.id, arguments))
-    return _alone(session, Entry(screen.id))
+    return _alone(session, Entry(screen.id, _any_key(app, session, screen)))
+
+
+def _any_key(app: WiredApp, session: Session, screen: Screen) -> dict[str, Value]:
+    """The key of some record that a detail could show, where no link tells which."""
+    parameter = opens_with(screen)
+    if parameter is None or not isinstance(screen, DetailScreen):
+        return {}
+    records = app.records(session, screen.source)
+    if records is None or not len(records):
+        return {}
+    key: Value | None = records.key_at(0)
+    return {} if key is None else {parameter.name: key}
 
 
 def _alone(session: Session, entry: Entry) -> Sample:

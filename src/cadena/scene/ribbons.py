@@ -100,7 +100,7 @@ def lay_ribbons(
         if target.column != source.column + 1:
             lane = lowest + LANE * (lanes + 1)
             lanes += 1
-        at = (start[0] + 52, (start[1] + end[1]) / 2 if lane is None else start[1] + 30)
+        at = (start[0] + 47, (start[1] + end[1]) / 2 if lane is None else start[1] + 30)
         broken = _is_broken(app, link, source)
         ribbons.append(Ribbon(link, start, end, lane, strands, at, _is_lit(session, link), broken))
     return tuple(_apart(ribbons)), lowest + LANE * (lanes + 1) if lanes else lowest

@@ -1,0 +1,56 @@
+"""Starting the application."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+
+from PySide6.QtCore import QTimer
+from PySide6.QtGui import QGuiApplication
+from PySide6.QtWidgets import QApplication
+
+from cadena.desktop import theme
+from cadena.desktop.document import Document
+from cadena.desktop.painter import forget_fonts
+from cadena.desktop.settings import Settings, read_settings
+from cadena.desktop.window import MainWindow
+from cadena.engine.session import Window
+from cadena.model.problem import Problem
+
+
+def application() -> QApplication:
+    """The one application object."""
+    existing = QApplication.instance()
+    if isinstance(existing, QApplication):
+        return existing
+    QApplication.setApplicationName("cadena")
+    QApplication.setApplicationDisplayName("Cadena")
+    return QApplication(sys.argv[:1])
+
+
+def dressed(app: QApplication, settings: Settings) -> None:
+    """Dress the application as it was left, or as the desktop asks."""
+    scheme = QGuiApplication.styleHints().colorScheme().name.lower()
+    name = settings.theme or scheme
+    theme.install(app, "dark" if name == "dark" else "light")
+    forget_fonts()
+
+
+def run(project: Path | None) -> int:
+    """Show the window, on a project or on the first page, until it is closed."""
+    app = application()
+    settings = read_settings()
+    dressed(app, settings)
+    document = Document()
+    document.session = document.session.__class__(Window(*settings.window))
+    window = MainWindow(document, settings)
+    window.stage.picture.zoom = settings.zoom
+    if project is not None:
+        try:
+            document.open(project)
+        except Problem as problem:
+            print(f"cadena: {problem}", file=sys.stderr)
+            return 2
+    window.show()
+    QTimer.singleShot(0, window.activateWindow)
+    return app.exec()

@@ -1,0 +1,247 @@
+"""The Bench: the running app in a window, what can happen to it, its chain, and its trace."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import Final
+
+from PySide6.QtCore import QRectF, Qt, Signal
+from PySide6.QtGui import QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from cadena.desktop.bench.canvas import Canvas
+from cadena.desktop.controls import FlowLayout, choice, clear, label, line, menu_choice
+from cadena.desktop.document import Document, Traced
+from cadena.desktop.theme import colour
+from cadena.engine.back import back_label
+from cadena.engine.display import display_of
+from cadena.engine.events import (
+    Back,
+    Event,
+    Fold,
+    Kill,
+    Relaunch,
+    Restore,
+    Sleep,
+    Turn,
+    Unfold,
+    Wake,
+)
+from cadena.engine.lists import offset_of
+from cadena.engine.session import Window
+from cadena.model.problem import Problem
+from cadena.model.values import shown
+from cadena.walk.walk import parse_window
+
+NAMED: Final = {
+    "Wrist": Window(198, 242),
+    "Pocket": Window(360, 780),
+    "Fold": Window(673, 841, 336),
+    "Slate": Window(820, 1180),
+    "Desk": Window(1280, 800),
+}
+LINES: Final = 5
+
+
+def name_of(window: Window) -> str:
+    """What a window is called: a name of ours, that turned, or free."""
+    for name, named in NAMED.items():
+        if (window.width, window.height) == (named.width, named.height):
+            return f"{name} folded" if window.folded else name
+        if (window.width, window.height) == (named.height, named.width):
+            return f"{name} turned"
+    return "Free"
+
+
+class Bench(QWidget):
+    """Everything about the app that runs."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.document = document
+        self.setObjectName("bench")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setMinimumWidth(300)
+        self.canvas = Canvas(document, self)
+        self.said = label("", "broken")
+        self.said.setWordWrap(True)
+        self.said.setAccessibleName("what the Bench says")
+        self._head = QHBoxLayout()
+        self._does = FlowLayout()
+        self.chain = ChainNow(document)
+        self.trace = label("", "about")
+        self.trace.setWordWrap(True)
+        self.trace.setAccessibleName("trace")
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(14, 8, 14, 10)
+        layout.setSpacing(6)
+        layout.addLayout(self._head)
+        layout.addWidget(self.canvas, 1)
+        layout.addWidget(self.said)
+        layout.addLayout(self._does)
+        layout.addWidget(label("Chain now", "about"))
+        layout.addWidget(self.chain)
+        layout.addWidget(self.trace)
+        self.canvas.told.connect(self._say)
+        document.session_changed.connect(self.refresh)
+        document.opened.connect(lambda: self._say(""))
+        self._shown: object = None
+        self.refresh()
+
+    def _say(self, text: str) -> None:
+        self.said.setText(f"✕ {text}" if text else "")
+        self.said.setVisible(bool(text))
+
+    def refresh(self) -> None:
+        """Show the session as it now is."""
+        session = self.document.session
+        if (session.window, session.phase) != self._shown:
+            self._shown = (session.window, session.phase)
+            self._fill_head(session.window)
+            self._fill_does()
+        last = self.document.trace[-1] if self.document.trace else None
+        if last is None or all(note.kind != "refused" for note in last.notes):
+            self._say("")
+        self.chain.update()
+        self.chain.describe()
+        self.trace.setText("\n".join(worded(each) for each in self.document.trace[-LINES:]))
+
+    def _fill_head(self, window: Window) -> None:
+        clear(self._head)
+        width, height = window.size
+        title = label("Bench", "subject")
+        self._head.addWidget(title)
+        options = [
+            (f"{name} {each.width:g} × {each.height:g}", partial(self._take, each))
+            for name, each in NAMED.items()
+        ]
+        self._head.addWidget(menu_choice(name_of(window), options, "window"))
+        size = line(f"{width:g} × {height:g}", self._type_size, "window size in dp", 100)
+        self._head.addWidget(size)
+        self._head.addStretch(1)
+
+    def _take(self, window: Window) -> None:
+        self.document.resize(window.width, window.height, window.fold)
+
+    def _type_size(self, text: str) -> None:
+        try:
+            self._take(parse_window(text.replace(" ", "")))
+        except Problem as problem:
+            self._say(str(problem))
+            self._shown = None
+            self._fill_head(self.document.session.window)
+
+    def _fill_does(self) -> None:
+        clear(self._does)
+        session = self.document.session
+        happenings: list[tuple[str, Event]] = [("back", Back()), ("turn", Turn())]
+        if session.window.fold is not None:
+            happenings.append(("unfold", Unfold()) if session.window.folded else ("fold", Fold()))
+        is_awake = session.phase == "running"
+        happenings.append(("sleep", Sleep()) if is_awake else ("wake", Wake()))
+        killed = session.phase == "killed"
+        happenings.append(("restore", Restore()) if killed else ("kill", Kill()))
+        happenings.append(("relaunch", Relaunch()))
+        for name, event in happenings:
+            pill = choice(name, partial(self._let, event), name=f"{name} the app")
+            off = {"back": not is_awake, "wake": killed}.get(name, False)
+            pill.setEnabled(not off)
+            self._does.addWidget(pill)
+
+    def _let(self, event: Event) -> None:
+        for note in self.document.do(event):
+            if note.kind == "refused":
+                self._say(note.text)
+
+
+def worded(traced: Traced) -> str:
+    """A line of the trace for a person: the event, and what it did."""
+    event = traced.event
+    said = "; ".join(note.text for note in traced.notes)
+    if event is None:
+        return said or "started"
+    name = str(event.__struct_config__.tag)
+    detail = [
+        shown(value)
+        for field in ("key", "button", "section", "text", "to")
+        if (value := getattr(event, field, None)) not in (None, "")
+    ]
+    head = " ".join([name, *detail])
+    return f"{head}: {said}" if said else head
+
+
+class ChainNow(QWidget):
+    """The chain on display: what is open, carrying what, and where it is scrolled."""
+
+    pressed = Signal(int)
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.document = document
+        self.setFixedHeight(54)
+        self.setAccessibleName("chain now")
+
+    def describe(self) -> None:
+        """Tell assistive technology what the picture shows."""
+        back = back_label(self.document.wired, self.document.session)
+        leads = f"back shows {back}" if back else "back leaves the app"
+        self.setAccessibleDescription(
+            ", ".join(f"{title} {detail}" for title, detail, _ in self.links()) + f"; {leads}"
+        )
+        self.setToolTip(self.accessibleDescription())
+
+    def links(self) -> list[tuple[str, str, bool]]:
+        """For each entry its title, a detail, and whether it is on display."""
+        document = self.document
+        session, app = document.session, document.wired
+        if session.phase == "killed":
+            return []
+        display = display_of(app, session)
+        links = []
+        for index, entry in enumerate(session.entries):
+            area = display.area_of(index)
+            arguments = ", ".join(
+                f"{name} = {shown(value)}" for name, value in entry.arguments.items()
+            )
+            detail = arguments
+            if not detail and area is not None:
+                detail = f"at {offset_of(app, session, index, area):.0f} dp"
+            elif not detail and entry.view.scroll is not None:
+                detail = f"row {entry.view.scroll.index + 1}"
+            title = app.title_of(session, entry) or entry.screen
+            links.append((title, detail, area is not None))
+        return links
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        links = self.links()
+        if not links:
+            painter.setPen(colour("soft"))
+            painter.drawText(self.rect(), int(Qt.AlignmentFlag.AlignVCenter), "no process")
+            return
+        gap = 14
+        room = (self.width() - 4 - gap * (len(links) - 1)) / len(links)
+        wide = max(34.0, min(112.0, room))
+        skipped = max(0, len(links) - int((self.width() + gap) // (wide + gap)))
+        x = 2.0
+        for number, (title, detail, is_shown) in enumerate(links[skipped:]):
+            rect = QRectF(x, 5, wide, 42)
+            if number:
+                painter.setPen(QPen(colour("brass"), 4))
+                painter.drawLine(int(x - gap), 26, int(x), 26)
+            painter.setPen(QPen(colour("brass"), 2))
+            painter.setBrush(colour("brass_wash" if is_shown else "card"))
+            painter.drawRoundedRect(rect, 16, 16)
+            self._text(painter, rect.adjusted(6, 5, -6, -20), title, 12, True)
+            self._text(painter, rect.adjusted(6, 22, -6, -4), detail, 10, False)
+            x += wide + gap
+
+    def _text(self, painter: QPainter, rect: QRectF, text: str, size: int, bold: bool) -> None:
+        font = self.font()
+        font.setPixelSize(size)
+        font.setBold(bold)
+        painter.setFont(font)
+        painter.setPen(colour("ink"))
+        cut = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, int(rect.width()))
+        painter.drawText(rect, int(Qt.AlignmentFlag.AlignCenter), cut)

@@ -1,0 +1,284 @@
+"""A window of the running app: it paints the scene and turns what a person does into events."""
+
+from __future__ import annotations
+
+from typing import Final
+
+from msgspec.structs import replace
+from PySide6.QtCore import QEvent, QPointF, QRect, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import (
+    QFocusEvent,
+    QFont,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QResizeEvent,
+    QWheelEvent,
+)
+from PySide6.QtWidgets import QLineEdit, QWidget
+
+from cadena.desktop.bench.stops import Stop, Stops
+from cadena.desktop.document import Document
+from cadena.desktop.painter import paint_scene
+from cadena.desktop.theme import colour
+from cadena.engine.events import Back, Enter, Move, Scroll, Search, Steps, Turn
+from cadena.scene.lay_out import lay_out
+from cadena.scene.scene import Box, Scene
+
+FRAME: Final = 8
+DRAG_FROM: Final = 6
+STEPS: Final[dict[int, Steps]] = {
+    Qt.Key.Key_Up: "up",
+    Qt.Key.Key_Down: "down",
+    Qt.Key.Key_Home: "home",
+    Qt.Key.Key_End: "end",
+    Qt.Key.Key_PageUp: "page up",
+    Qt.Key.Key_PageDown: "page down",
+}
+
+
+class Canvas(QWidget):
+    """One window of the running app, scaled to fit."""
+
+    told = Signal(str)
+
+    def __init__(self, document: Document, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.document = document
+        self.scene = Scene(1, 1, ())
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMinimumSize(180, 180)
+        self.setMouseTracking(True)
+        self.setAccessibleName("Bench window")
+        self._entry = -1
+        self._pressed: Box | None = None
+        self._from: QPointF | None = None
+        self._dragging = False
+        self._field: Box | None = None
+        self._edit = QLineEdit(self)
+        self._edit.hide()
+        self._edit.textEdited.connect(self._type)
+        self._edit.installEventFilter(self)
+        self._stops = Stops(self)
+        document.session_changed.connect(self.refresh)
+        document.app_changed.connect(self.refresh)
+        self.refresh()
+
+    def sizeHint(self) -> QSize:
+        return QSize(340, 600)
+
+    @property
+    def scale(self) -> float:
+        """Px for 1 dp: as large as fits, and never larger than life."""
+        room_x, room_y = self.width() - 2 * FRAME - 4, self.height() - 2 * FRAME - 4
+        return max(0.05, min(1.0, room_x / self.scene.width, room_y / self.scene.height))
+
+    @property
+    def origin(self) -> QPointF:
+        """Where the scene begins, in px of the widget."""
+        left = (self.width() - self.scene.width * self.scale) / 2
+        return QPointF(max(FRAME + 2.0, left), FRAME + 2.0)
+
+    def refresh(self) -> None:
+        """Lay out the session anew and show it."""
+        document = self.document
+        self.scene = lay_out(document.wired, document.session, document.session.window)
+        width, height = document.session.window.size
+        self.setAccessibleDescription(f"{document.app.name} at {width:g} by {height:g} dp")
+        self._place_field()
+        self._stops.place(self.scene)
+        self.update()
+
+    def px_of(self, box: Box) -> QRect:
+        """Where a box lies in the widget, in px, with what its clip leaves of it."""
+        rect = QRectF(box.x, box.y, box.width, box.height)
+        if box.clip is not None:
+            rect = rect.intersected(QRectF(*box.clip))
+        scale, origin = self.scale, self.origin
+        return QRectF(
+            origin.x() + rect.x() * scale,
+            origin.y() + rect.y() * scale,
+            rect.width() * scale,
+            rect.height() * scale,
+        ).toRect()
+
+    def dp_of(self, point: QPointF) -> QPointF:
+        """A point of the widget in dp of the scene."""
+        return (point - self.origin) / self.scale
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        scale, origin = self.scale, self.origin
+        inner = QRectF(origin.x(), origin.y(), self.scene.width * scale, self.scene.height * scale)
+        frame = inner.adjusted(-FRAME / 2, -FRAME / 2, FRAME / 2, FRAME / 2)
+        painter.setPen(
+            QPen(colour("slate" if colour("slate").lightness() > 30 else "quiet"), FRAME)
+        )
+        painter.drawRoundedRect(frame, 10, 10)
+        painter.setClipRect(inner)
+        painter.translate(origin)
+        painter.scale(scale, scale)
+        paint_scene(painter, self.scene, self.document.pictures)
+        painter.resetTransform()
+        painter.setClipping(False)
+        if self.hasFocus():
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(colour("brass"), 2))
+            painter.drawRoundedRect(frame.adjusted(-4, -4, 4, 4), 13, 13)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._place_field()
+        self._stops.place(self.scene)
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        super().focusInEvent(event)
+        self.update()
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        super().focusOutEvent(event)
+        self.update()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self.setFocus(Qt.FocusReason.MouseFocusReason)
+        self._close_field()
+        at = self.dp_of(event.position())
+        self._pressed = self.scene.at(at.x(), at.y())
+        self._from, self._dragging = event.position(), False
+        self._entry = self.scene.entry_at(at.x(), at.y())
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        at = self.dp_of(event.position())
+        box = self.scene.at(at.x(), at.y())
+        self.setCursor(Qt.CursorShape.PointingHandCursor if box else Qt.CursorShape.ArrowCursor)
+        if self._from is None:
+            return
+        moved = event.position() - self._from
+        if not self._dragging and abs(moved.y()) > DRAG_FROM:
+            self._dragging = True
+        if self._dragging:
+            self._from = event.position()
+            self._scroll(self._entry, -moved.y() / self.scale)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        at = self.dp_of(event.position())
+        box = self.scene.at(at.x(), at.y())
+        was, self._from = self._pressed, None
+        if not self._dragging and box is not None and was == box:
+            self.press(box)
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        at = self.dp_of(event.position())
+        steps = event.pixelDelta().y() or event.angleDelta().y() / 120 * 90
+        self._scroll(self.scene.entry_at(at.x(), at.y()), -steps / self.scale)
+        event.accept()
+
+    def _scroll(self, entry: int, by: float) -> None:
+        if entry >= 0 and by and self.document.session.phase == "running":
+            self.document.do(Scroll(entry=entry, by=by))
+
+    def press(self, box: Box) -> None:
+        """Do what a box does; a search field is opened for typing."""
+        if box.kind == "search":
+            self._open_field(box)
+        elif box.does is not None:
+            self._say(self.document.do(box.does))
+
+    def _say(self, notes: object) -> None:
+        for note in notes if isinstance(notes, tuple) else ():
+            if note.kind == "refused":
+                self.told.emit(note.text)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        key = event.key()
+        if key == Qt.Key.Key_Left and event.modifiers() & Qt.KeyboardModifier.AltModifier:
+            self.document.do(Back())
+        elif key in STEPS:
+            self._say(self.document.do(self._on_list(Move(to=STEPS[key]))))
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._say(self.document.do(self._on_list(Enter())))
+        elif key == Qt.Key.Key_T and not event.modifiers():
+            self.document.do(Turn())
+        elif key == Qt.Key.Key_Escape and self.document.session.phase == "running":
+            self.document.do(Back())
+        else:
+            super().keyPressEvent(event)
+
+    def _on_list(self, event: Move | Enter) -> Move | Enter:
+        """An event for the list that keys move along: the one used last, else the leftmost."""
+        lists = self._stops.lists()
+        if not lists:
+            return event
+        focused = self._stops.focused()
+        if focused is not None and focused.box.kind == "row":
+            box = focused.box
+        else:
+            box = next((each for each in lists if each.entry == self._entry), lists[0])
+        return replace(event, entry=box.entry, list=box.part)
+
+    def focus_on(self, stop: Stop) -> None:
+        """A stop took the focus: keys that move go to its list from now on."""
+        self._entry = stop.box.entry
+        if stop.box.kind == "search":
+            self._open_field(stop.box)
+
+    def _open_field(self, box: Box) -> None:
+        self._field = box
+        self._edit.setText("" if "hint" in box.state else box.text)
+        self._edit.setPlaceholderText(box.name)
+        self._edit.setAccessibleName(box.name)
+        self._place_field()
+        self._edit.show()
+        self._edit.setFocus()
+
+    def _place_field(self) -> None:
+        """Keep the line edit over its box, and gone when its box is."""
+        if self._field is None:
+            return
+        same = (
+            box
+            for box in self.scene.boxes
+            if box.kind == "search"
+            and (box.entry, box.part) == (self._field.entry, self._field.part)
+        )
+        box = next(same, None)
+        if box is None:
+            self._close_field()
+            return
+        self._field = box
+        font = QFont(self.font())
+        font.setPixelSize(max(9, round(14 * self.scale)))
+        self._edit.setFont(font)
+        self._edit.setGeometry(self.px_of(box))
+
+    def _close_field(self) -> None:
+        if self._field is not None:
+            self._field = None
+            had = self._edit.hasFocus()
+            self._edit.hide()
+            if had:
+                self.setFocus()
+
+    def _type(self, text: str) -> None:
+        if self._field is not None:
+            event = Search(entry=self._field.entry, list=self._field.part, text=text)
+            self.document.do(event)
+
+    def eventFilter(self, watched: object, event: QEvent) -> bool:
+        if watched is self._edit and isinstance(event, QKeyEvent):
+            closes = (Qt.Key.Key_Escape, Qt.Key.Key_Return, Qt.Key.Key_Enter)
+            if event.type() == QEvent.Type.KeyPress and event.key() in closes:
+                self._close_field()
+                return True
+            if event.type() == QEvent.Type.KeyPress and event.key() in (
+                Qt.Key.Key_Down,
+                Qt.Key.Key_Up,
+            ):
+                self.keyPressEvent(event)
+                return True
+        if watched is self._edit and event.type() == QEvent.Type.FocusOut:
+            self._close_field()
+        return False

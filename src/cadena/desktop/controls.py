@@ -1,0 +1,165 @@
+"""Small controls of the interface, made alike everywhere."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+
+from PySide6.QtCore import QMargins, QPoint, QRect, QSize, Qt
+from PySide6.QtWidgets import (
+    QLabel,
+    QLayout,
+    QLayoutItem,
+    QLineEdit,
+    QMenu,
+    QPushButton,
+    QWidget,
+)
+
+
+def label(text: str, role: str = "", name: str = "") -> QLabel:
+    """A text of a role: subject, about or broken."""
+    made = QLabel(text)
+    made.setTextFormat(Qt.TextFormat.PlainText)
+    if role:
+        made.setProperty("role", role)
+    if name:
+        made.setObjectName(name)
+    return made
+
+
+def choice(
+    text: str,
+    does: Callable[[], object],
+    chosen: bool | None = None,
+    name: str = "",
+    role: str = "choice",
+) -> QPushButton:
+    """A pill: one of several when ``chosen`` is given, else a thing to do."""
+    made = QPushButton(text.replace("&", "&&"))
+    made.setProperty("role", role)
+    made.setCursor(Qt.CursorShape.PointingHandCursor)
+    made.setAccessibleName(name or text)
+    if chosen is not None:
+        made.setCheckable(True)
+        made.setChecked(chosen)
+
+    def pressed() -> None:
+        # A choice once made stays made: pressing it again must not unset how it looks.
+        made.setChecked(bool(chosen))
+        does()
+
+    made.clicked.connect(pressed)
+    return made
+
+
+def menu_choice(
+    text: str, options: Sequence[tuple[str, Callable[..., object]]], name: str
+) -> QPushButton:
+    """A pill that opens a menu of options."""
+    made = choice(f"{text} ▾", lambda: None, name=name)
+    menu = QMenu(made)
+    for option, does in options:
+        menu.addAction(option.replace("&", "&&")).triggered.connect(
+            lambda _=False, does=does: does()
+        )
+    made.clicked.connect(lambda: menu.exec(made.mapToGlobal(QPoint(0, made.height() + 2))))
+    made.setProperty("options", [option for option, _ in options])
+    made.menu_ = menu  # type: ignore[attr-defined]
+    return made
+
+
+def line(text: str, done: Callable[[str], object], name: str, width: int = 150) -> QLineEdit:
+    """A text to change in place; done on Enter or on leaving it, when it has changed."""
+    made = QLineEdit(text)
+    made.setAccessibleName(name)
+    made.setFixedWidth(width)
+
+    def finish() -> None:
+        if made.text() != text and made.isModified():
+            made.setModified(False)
+            done(made.text())
+
+    made.editingFinished.connect(finish)
+    return made
+
+
+class FlowLayout(QLayout):
+    """Lays its items in lines, as words of a sentence."""
+
+    def __init__(self, parent: QWidget | None = None, gap: int = 6) -> None:
+        super().__init__(parent)
+        self._items: list[QLayoutItem] = []
+        self._gap = gap
+        self.setContentsMargins(QMargins(0, 0, 0, 0))
+
+    def addItem(self, item: QLayoutItem) -> None:
+        self._items.append(item)
+
+    def count(self) -> int:
+        return len(self._items)
+
+    def itemAt(self, index: int) -> QLayoutItem | None:
+        return self._items[index] if 0 <= index < len(self._items) else None
+
+    def takeAt(self, index: int) -> QLayoutItem | None:
+        return self._items.pop(index) if 0 <= index < len(self._items) else None
+
+    def hasHeightForWidth(self) -> bool:
+        return True
+
+    def heightForWidth(self, width: int) -> int:
+        return self._place(QRect(0, 0, width, 0), apply=False)
+
+    def setGeometry(self, rect: QRect) -> None:
+        super().setGeometry(rect)
+        self._place(rect, apply=True)
+
+    def sizeHint(self) -> QSize:
+        return self.minimumSize()
+
+    def minimumSize(self) -> QSize:
+        size = QSize()
+        for item in self._items:
+            size = size.expandedTo(item.minimumSize())
+        return size
+
+    def _place(self, rect: QRect, apply: bool) -> int:
+        y = rect.y()
+        for line in self._lines(rect.width()):
+            tall = max(item.sizeHint().height() for item in line)
+            x = rect.x()
+            for item in line:
+                hint = item.sizeHint()
+                if apply:
+                    item.setGeometry(QRect(QPoint(x, y + (tall - hint.height()) // 2), hint))
+                x += hint.width() + self._gap
+            y += tall + self._gap
+        return max(0, y - self._gap - rect.y())
+
+    def _lines(self, width: int) -> list[list[QLayoutItem]]:
+        """The items, line by line, as many in each as fit."""
+        lines: list[list[QLayoutItem]] = []
+        used = 0
+        for item in self._items:
+            if item.isEmpty():
+                continue
+            wide = item.sizeHint().width()
+            if not lines or used + wide > width:
+                lines.append([])
+                used = 0
+            lines[-1].append(item)
+            used += wide + self._gap
+        return lines
+
+
+def clear(layout: QLayout) -> None:
+    """Take everything out of a layout and let go of it."""
+    while (item := layout.takeAt(0)) is not None:
+        widget = item.widget()
+        if widget is not None:
+            widget.hide()
+            widget.setParent(None)
+            widget.deleteLater()
+        inner = item.layout()
+        if inner is not None:
+            clear(inner)

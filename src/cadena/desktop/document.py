@@ -1,0 +1,325 @@
+"""The open project: its app, its session, its history. Widgets show it and ask it for changes."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Final, NamedTuple
+
+from msgspec.structs import replace
+from PySide6.QtCore import QObject, QTimer, Signal
+
+from cadena.check.check import check
+from cadena.check.finding import Finding
+from cadena.check.mend import mended
+from cadena.data.adopt import adopt
+from cadena.data.project import open_project, read_all
+from cadena.data.records import Records
+from cadena.desktop.painter import measure
+from cadena.desktop.pictures import Pictures
+from cadena.desktop.settings import keep_unsaved, rescue_file
+from cadena.engine.events import Event, Resize
+from cadena.engine.lifetimes import fitted
+from cadena.engine.notes import Note, Notes
+from cadena.engine.rules import settle
+from cadena.engine.session import Session, Window
+from cadena.engine.step import start, step
+from cadena.engine.wired import WiredApp
+from cadena.model.app import App, Trigger
+from cadena.model.edits import Types, add_section, list_of, with_screen
+from cadena.model.find import by_id, slug
+from cadena.model.problem import Problem
+from cadena.model.project_file import SUFFIX, decode, encode, write_app
+
+TRACE_KEPT: Final = 200
+RESCUE_AFTER: Final = 800
+
+
+class Traced(NamedTuple):
+    """An event and what the engine said of it."""
+
+    event: Event | None
+    notes: Notes
+
+
+class Selection(NamedTuple):
+    """The one thing selected: a link, a trigger, a screen or a section; or the findings."""
+
+    kind: str = ""
+    name: str = ""
+    trigger: Trigger | None = None
+
+
+class Past(NamedTuple):
+    """An app as it was, and what was done to it then."""
+
+    what: str
+    app: App
+
+
+class Document(QObject):
+    """A project that is open. It holds every value there is; nothing else does."""
+
+    opened = Signal()
+    app_changed = Signal()
+    session_changed = Signal()
+    selection_changed = Signal()
+    saved_changed = Signal()
+    section_changed = Signal()
+    failed = Signal(str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.file: Path | None = None
+        self.app = App()
+        self.records: dict[str, Records] = {}
+        self.wired = WiredApp(self.app, {}, measure)
+        self.session: Session = Session(Window(360, 780))
+        self.trace: list[Traced] = []
+        self.findings: tuple[Finding, ...] = ()
+        self.selection = Selection()
+        self.section = ""
+        self.pictures = Pictures(Path("/nonexistent"))
+        self.recovered = False
+        self._saved_app = self.app
+        self._past: list[Past] = []
+        self._future: list[Past] = []
+        self._rescue = QTimer(self, singleShot=True, interval=RESCUE_AFTER)
+        self._rescue.timeout.connect(self.keep_unsaved)
+
+    @property
+    def is_open(self) -> bool:
+        return self.file is not None
+
+    @property
+    def is_saved(self) -> bool:
+        return self.app == self._saved_app
+
+    @property
+    def types(self) -> Types:
+        """The type of each field, by source."""
+        return {name: records.types for name, records in self.records.items()}
+
+    def open(self, path: Path) -> None:
+        """Open a project, with what was not saved of it if the application did not end well.
+
+        Raises:
+            Problem: for a project that cannot be used; the one that was open stays.
+        """
+        project = open_project(path)
+        app, records, recovered = project.app, project.records, False
+        rescued = rescue_file(project.file)
+        if rescued.is_file():
+            try:
+                unsaved = decode(rescued.read_bytes(), rescued.name)
+                if unsaved != app:
+                    records = read_all(project.folder, unsaved)
+                    app, recovered = unsaved, True
+            except (Problem, OSError):
+                pass
+        self.file = project.file
+        self.pictures = Pictures(project.folder)
+        self._saved_app, self.recovered = project.app, recovered
+        self._past, self._future, self.trace = [], [], []
+        if recovered:
+            self._past.append(Past("recover what was not saved", project.app))
+        self._wire(app, records)
+        self.session, notes = start(self.wired, self.session.window)
+        self.trace.append(Traced(None, notes))
+        self.section = self.session.section
+        self.selection = Selection()
+        self.opened.emit()
+        self._tell()
+
+    def make(self, folder: Path, name: str) -> None:
+        """Make an empty project in a folder and open it.
+
+        Raises:
+            Problem: when the folder holds a project already, or cannot be written.
+        """
+        if folder.exists() and any(folder.glob(f"*{SUFFIX}")):
+            raise Problem(str(folder), "", "there is a project in it already", "another folder")
+        try:
+            folder.mkdir(parents=True, exist_ok=True)
+        except OSError as error:
+            raise Problem(
+                str(folder), "", f"it cannot be made ({error.strerror})", "another folder"
+            ) from None
+        write_app(App(name=name), folder / f"{slug(name)}{SUFFIX}")
+        self.open(folder)
+
+    def save(self) -> None:
+        """Save the project; the file before is kept beside it.
+
+        Raises:
+            Problem: when the disk does not take it.
+        """
+        if self.file is None:
+            return
+        write_app(self.app, self.file)
+        self._saved_app, self.recovered = self.app, False
+        self.forget_unsaved()
+        self.saved_changed.emit()
+
+    def close(self) -> None:
+        """Close the project."""
+        self.forget_unsaved()
+        self.file = None
+        self._past, self._future, self.trace = [], [], []
+        self._saved_app = App()
+        self._wire(App(), {})
+        self.session = Session(self.session.window)
+        self.recovered = False
+        self._tell()
+
+    def keep_unsaved(self) -> None:
+        """Keep what is not saved, or forget it where all is."""
+        if self.file is None:
+            return
+        if self.is_saved:
+            self.forget_unsaved()
+        else:
+            keep_unsaved(self.file, encode(self.app))
+
+    def forget_unsaved(self) -> None:
+        self._rescue.stop()
+        if self.file is not None:
+            rescue_file(self.file).unlink(missing_ok=True)
+
+    def edit(self, what: str, app: App, selection: Selection | None = None) -> None:
+        """Change the app; ``what`` names the change for undo."""
+        if selection is not None:
+            self.selection = selection
+        if app == self.app:
+            self.selection_changed.emit()
+            return
+        self._past.append(Past(what, self.app))
+        self._future.clear()
+        self._change(app)
+
+    @property
+    def undoes(self) -> str:
+        """What undo would take back, or nothing."""
+        return self._past[-1].what if self._past else ""
+
+    @property
+    def redoes(self) -> str:
+        return self._future[-1].what if self._future else ""
+
+    def undo(self) -> None:
+        if self._past:
+            past = self._past.pop()
+            self._future.append(Past(past.what, self.app))
+            self._change(past.app)
+
+    def redo(self) -> None:
+        if self._future:
+            future = self._future.pop()
+            self._past.append(Past(future.what, self.app))
+            self._change(future.app)
+
+    def _change(self, app: App) -> None:
+        records = self.records
+        if app.sources != self.app.sources and self.file is not None:
+            try:
+                records = read_all(self.file.parent, app)
+            except Problem as problem:
+                self.failed.emit(str(problem))
+        self._wire(app, records)
+        self.session, notes = fitted(self.wired, self.session)
+        self.session, settled = settle(self.wired, self.session)
+        if notes or settled:
+            self.trace.append(Traced(None, (*notes, *settled)))
+        self._rescue.start()
+        self._tell()
+
+    def _wire(self, app: App, records: dict[str, Records]) -> None:
+        self.app, self.records = app, records
+        self.wired = WiredApp(app, records, measure)
+        self.findings = check(app, records)
+        if self.section not in self.wired.sections:
+            self.section = (
+                app.start
+                if app.start in self.wired.sections
+                else next(iter(self.wired.sections), "")
+            )
+        if not self._is_there(self.selection):
+            self.selection = Selection()
+
+    def _is_there(self, selection: Selection) -> bool:
+        match selection.kind:
+            case "link":
+                return by_id(self.app.links, selection.name) is not None
+            case "screen":
+                return by_id(self.app.screens, selection.name) is not None
+            case "section":
+                return by_id(self.app.sections, selection.name) is not None
+            case "trigger":
+                trigger = selection.trigger
+                return trigger is not None and by_id(self.app.screens, trigger.screen) is not None
+        return True
+
+    def _tell(self) -> None:
+        for signal in (
+            self.app_changed,
+            self.section_changed,
+            self.session_changed,
+            self.selection_changed,
+            self.saved_changed,
+        ):
+            signal.emit()
+
+    def do(self, event: Event) -> Notes:
+        """Let something happen to the running app; the board follows to its section."""
+        before = self.session.section
+        self.session, notes = step(self.wired, self.session, event)
+        self.trace = [*self.trace[-TRACE_KEPT:], Traced(event, notes)]
+        if self.session.section and self.session.section != before:
+            self.show_section(self.session.section)
+        self.session_changed.emit()
+        return notes
+
+    def resize(self, width: float, height: float, fold: float | None = None) -> None:
+        self.do(Resize(width=width, height=height, fold=fold))
+
+    def restart(self) -> None:
+        """Start the app anew, with the records as they were read."""
+        self.session, notes = start(self.wired, replace(self.session.window))
+        self.trace.append(Traced(None, (Note("started", "anew"), *notes)))
+        self.session_changed.emit()
+
+    def select(self, selection: Selection) -> None:
+        if selection != self.selection:
+            self.selection = selection
+            self.selection_changed.emit()
+
+    def show_section(self, section: str) -> None:
+        """Show the board of a section."""
+        if section != self.section and section in self.wired.sections:
+            self.section = section
+            self.section_changed.emit()
+
+    def mend(self, finding: Finding) -> None:
+        """Mend a finding, where it can be mended without asking."""
+        app = self.mended(finding)
+        if app is not None:
+            self.edit(f"mend {finding.code}", app)
+
+    def mended(self, finding: Finding) -> App | None:
+        return mended(self.app, self.types, finding)
+
+    def add_records(self, file: Path) -> None:
+        """Take a data file in: a source, a list of it, and a section.
+
+        Raises:
+            Problem: when it cannot be used; nothing changes then.
+        """
+        if self.file is None:
+            return
+        source, records = adopt(self.file.parent, file, [each.id for each in self.app.sources])
+        types = {**self.types, source.id: records.types}
+        app = replace(self.app, sources=(*self.app.sources, source))
+        screen = list_of(app, types, source)
+        app, section = add_section(with_screen(app, screen), screen)
+        self.section = section.id
+        self.edit(f"add records {source.id}", app, Selection("screen", screen.id))
+        self.show_section(section.id)

@@ -1,0 +1,439 @@
+"""The board: the picture of the Link stage, worked on directly by mouse and by keyboard."""
+
+from __future__ import annotations
+
+from math import ceil
+from typing import Final
+
+from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
+from PySide6.QtGui import (
+    QAccessible,
+    QAccessibleEvent,
+    QFocusEvent,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPainterPathStroker,
+    QPaintEvent,
+    QPen,
+    QPixmap,
+    QResizeEvent,
+    QWheelEvent,
+)
+from PySide6.QtWidgets import QAbstractScrollArea
+
+from cadena.desktop.document import Document, Selection
+from cadena.desktop.link import paint
+from cadena.desktop.theme import colour, theme
+from cadena.model.app import Trigger
+from cadena.scene.board import CARD, HEAD, INSIDE_SCALE, TOP, Board, Card, Port, lay_out_board
+from cadena.scene.ribbons import Ribbon
+
+ZOOMS: Final = (0.25, 3.0)
+PULL_FROM: Final = 6
+SETTLE_AFTER: Final = 180
+
+
+class BoardPicture(QAbstractScrollArea):
+    """The board of a section, with zoom and scroll."""
+
+    pulled = Signal(object, str)
+    wants_link = Signal()
+    wants_removal = Signal()
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.document = document
+        self.board = Board((), (), (), 1, 1)
+        self.zoom = 1.0
+        self._sharp: dict[str, tuple[object, QPixmap]] = {}
+        self._pull: Trigger | None = None
+        self._pressed: Trigger | None = None
+        self._from: QPointF | None = None
+        self._pan: QPointF | None = None
+        self._at = QPointF()
+        self.setFrameShape(self.Shape.NoFrame)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("board")
+        self.viewport().setMouseTracking(True)
+        self._settle = QTimer(self, singleShot=True, interval=SETTLE_AFTER)
+        self._settle.timeout.connect(self._sharpen)
+        self._stale = True
+        for signal in (document.app_changed, document.session_changed, document.section_changed):
+            signal.connect(self.mark_stale)
+        document.selection_changed.connect(self._selected)
+
+    def mark_stale(self) -> None:
+        """Something it shows has changed; it is laid out again when it is next painted."""
+        self._stale = True
+        self.viewport().update()
+
+    def refresh(self) -> None:
+        """Lay the board out anew, if anything it shows has changed."""
+        if self._stale:
+            document = self.document
+            self.board = lay_out_board(document.wired, document.session, document.section)
+            self._stale = False
+            self._fit_bars()
+
+    def set_zoom(self, zoom: float, about: QPointF | None = None) -> None:
+        """Zoom about a point of the view, the middle if none is given."""
+        zoom = min(max(zoom, ZOOMS[0]), ZOOMS[1])
+        about = about or QPointF(self.viewport().rect().center())
+        at = self.to_board(about)
+        self.zoom = zoom
+        self._fit_bars()
+        self.horizontalScrollBar().setValue(round(at.x() * zoom - about.x()))
+        self.verticalScrollBar().setValue(round(at.y() * zoom - about.y()))
+        self._settle.start()
+        self.viewport().update()
+
+    def fit(self) -> None:
+        """Zoom so that the whole board is in view."""
+        self.refresh()
+        view = self.viewport().size()
+        self.set_zoom(min(1.0, view.width() / self.board.width, view.height() / self.board.height))
+
+    def to_board(self, point: QPointF) -> QPointF:
+        """A point of the view in px of the board at 100 %."""
+        return (point + self._offset()) / self.zoom
+
+    def to_view(self, x: float, y: float) -> QPointF:
+        """A point of the board in px of the view."""
+        return QPointF(x, y) * self.zoom - self._offset()
+
+    def _offset(self) -> QPointF:
+        return QPointF(self.horizontalScrollBar().value(), self.verticalScrollBar().value())
+
+    def _fit_bars(self) -> None:
+        view = self.viewport().size()
+        extents = (
+            (self.horizontalScrollBar(), self.board.width, view.width()),
+            (self.verticalScrollBar(), self.board.height, view.height()),
+        )
+        for bar, extent, seen in extents:
+            bar.setRange(0, max(0, round(extent * self.zoom) - seen))
+            bar.setPageStep(seen)
+            bar.setSingleStep(40)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._fit_bars()
+
+    def scrollContentsBy(self, dx: int, dy: int) -> None:
+        self.viewport().update()
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        super().focusInEvent(event)
+        self.viewport().update()
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        super().focusOutEvent(event)
+        self.viewport().update()
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        self.refresh()
+        painter = QPainter(self.viewport())
+        painter.fillRect(self.viewport().rect(), colour("ground"))
+        painter.setRenderHints(
+            QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform
+        )
+        painter.translate(-self._offset())
+        painter.scale(self.zoom, self.zoom)
+        corner = self.to_board(QPointF(0, 0))
+        view = self.viewport().size()
+        seen = QRectF(corner.x(), corner.y(), view.width() / self.zoom, view.height() / self.zoom)
+        self._paint_board(painter, seen)
+        if self._pull is not None:
+            self._paint_pull(painter)
+        painter.resetTransform()
+        if self.hasFocus():
+            painter.setPen(QPen(colour("brass"), 2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(self.viewport().rect().adjusted(1, 1, -1, -1))
+
+    def _paint_board(self, painter: QPainter, seen: QRectF) -> None:
+        board, selection = self.board, self.document.selection
+        for head, x in board.columns:
+            paint.write(painter, QRectF(x, 8, CARD, 18), head, 11, "soft", paint.LEFT)
+        chosen = selection.name if selection.kind == "link" else ""
+        for ribbon in sorted(board.ribbons, key=lambda each: (each.lit, each.link.id == chosen)):
+            paint.paint_ribbon(painter, ribbon, ribbon.link.id == chosen)
+        for card in board.cards:
+            if QRectF(*card.area).adjusted(-8, -8, 8, 8).intersects(seen):
+                self._paint_card(painter, card)
+        for ribbon in board.ribbons:
+            paint.paint_labels(painter, ribbon, ribbon.link.id == chosen)
+        if not board.cards:
+            words = "This project has no screens yet: add records, and a list of them is made."
+            paint.write(painter, QRectF(20, 60, 700, 30), words, 14, "soft", paint.LEFT)
+
+    def _paint_card(self, painter: QPainter, card: Card) -> None:
+        selection = self.document.selection
+        selected = selection.kind == "screen" and selection.name == card.screen.id
+        over = self._pull is not None and QRectF(*card.area).contains(self.to_board(self._at))
+        pixmap = self._pixmap(card)
+        paint.paint_card(painter, card, pixmap, selected or over, self.document.pictures)
+        into = [each for each in self.board.ribbons if each.link.to == card.screen.id]
+        for socket in card.sockets:
+            name = socket.parameter.name
+            ends = [any(s.parameter == name for s in each.strands) for each in into]
+            wanted = socket.parameter.need == "required" and bool(ends)
+            paint.paint_socket(painter, card, socket, bool(ends) and all(ends), wanted)
+        for port in card.ports:
+            linked = next(
+                (each for each in self.board.ribbons if each.link.trigger == port.trigger), None
+            )
+            has_link = linked is not None or self._is_linked(port)
+            is_selected = selection.kind == "trigger" and selection.trigger == port.trigger
+            paint.paint_port(
+                painter, card, port, has_link, is_selected, linked is not None and linked.lit
+            )
+
+    def _is_linked(self, port: Port) -> bool:
+        at = port.trigger
+        return (at.screen, at.on, at.part) in self.document.wired.links
+
+    def _pixmap(self, card: Card) -> QPixmap:
+        """The content of a card, painted once for as long as it stays the same."""
+        key = (card.inside, theme().name)
+        known = self._sharp.get(card.screen.id)
+        if known is not None and known[0] == key:
+            return known[1]
+        pixmap = self._paint_pixmap(card)
+        self._sharp[card.screen.id] = (key, pixmap)
+        return pixmap
+
+    def _paint_pixmap(self, card: Card) -> QPixmap:
+        ratio = self.devicePixelRatioF() * max(0.5, self.zoom)
+        height = ceil(card.inside.height * INSIDE_SCALE)
+        pixmap = QPixmap(max(1, round((CARD - 4) * ratio)), max(1, round(height * ratio)))
+        pixmap.fill(colour("screen"))
+        painter = QPainter(pixmap)
+        painter.scale(ratio, ratio)
+        painter.translate(-card.area.x - 2, -card.inside_top)
+        paint.paint_inside(painter, card, self.document.pictures)
+        painter.end()
+        return pixmap
+
+    def _sharpen(self) -> None:
+        """After zooming, paint the cards anew at their size."""
+        self._sharp.clear()
+        self.viewport().update()
+
+    def _paint_pull(self, painter: QPainter) -> None:
+        found = self.board.port(self._pull) if self._pull is not None else None
+        if found is None:
+            return
+        card, port = found
+        start = (card.area.x + card.area.width, port.y)
+        at = self.to_board(self._at)
+        target = self.card_at(at)
+        pen = QPen(colour("brass"), 3)
+        painter.setPen(pen)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPath(paint.ribbon_path(start, (at.x(), at.y()), None))
+        if target is None:
+            paint.paint_ghost(painter, at)
+
+    def card_at(self, at: QPointF) -> Card | None:
+        """The card under a point of the board."""
+        return next((each for each in self.board.cards if QRectF(*each.area).contains(at)), None)
+
+    def port_at(self, at: QPointF) -> Port | None:
+        """The trigger under a point of the board: its row or button, or the port beside it."""
+        for card in self.board.cards:
+            for port in card.ports:
+                near = QPointF(card.area.x + card.area.width, port.y) - at
+                if near.manhattanLength() < 14 or QRectF(*port.area).contains(at):
+                    return port
+        return None
+
+    def ribbon_at(self, at: QPointF) -> Ribbon | None:
+        """The ribbon under a point of the board, or whose labels are."""
+        for ribbon in self.board.ribbons:
+            if paint.label_rect(ribbon).contains(at):
+                return ribbon
+        stroker = QPainterPathStroker()
+        stroker.setWidth(12)
+        for ribbon in self.board.ribbons:
+            path = paint.ribbon_path(ribbon.start, ribbon.end, ribbon.lane)
+            if stroker.createStroke(path).contains(at):
+                return ribbon
+        return None
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self.setFocus(Qt.FocusReason.MouseFocusReason)
+        at = self.to_board(event.position())
+        self._from, self._at = event.position(), event.position()
+        port = self.port_at(at)
+        self._pressed = port.trigger if port is not None else None
+        if self._pressed is not None:
+            return
+        card = self.card_at(at)
+        ribbon = None if card is not None else self.ribbon_at(at)
+        if ribbon is not None:
+            self.document.select(Selection("link", ribbon.link.id))
+        elif card is not None:
+            self.document.select(Selection("screen", card.screen.id))
+        else:
+            self.document.select(Selection())
+            self._pan = event.position()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        self._at = event.position()
+        if self._pan is not None:
+            moved = event.position() - self._pan
+            self._pan = event.position()
+            self.horizontalScrollBar().setValue(
+                self.horizontalScrollBar().value() - round(moved.x())
+            )
+            self.verticalScrollBar().setValue(self.verticalScrollBar().value() - round(moved.y()))
+        elif self._from is not None and self._pressed is not None:
+            if (event.position() - self._from).manhattanLength() > PULL_FROM:
+                self._pull = self._pressed
+        else:
+            at = self.to_board(event.position())
+            can = self.port_at(at) or self.card_at(at) or self.ribbon_at(at)
+            shape = Qt.CursorShape.PointingHandCursor if can else Qt.CursorShape.ArrowCursor
+            self.viewport().setCursor(shape)
+        if self._pull is not None:
+            self.viewport().update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        pull, pressed = self._pull, self._pressed
+        self._pull = self._pressed = self._from = self._pan = None
+        self.viewport().update()
+        if pull is not None:
+            card = self.card_at(self.to_board(event.position()))
+            self.pulled.emit(pull, card.screen.id if card is not None else "")
+        elif pressed is not None:
+            self.select_trigger(pressed)
+
+    def select_trigger(self, trigger: Trigger) -> None:
+        """Select what a trigger does: its link, or the trigger itself where it has none."""
+        link = self.document.wired.links.get((trigger.screen, trigger.on, trigger.part))
+        if link is not None:
+            self.document.select(Selection("link", link.id, trigger))
+        else:
+            self.document.select(Selection("trigger", trigger=trigger))
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            steps = event.angleDelta().y() / 120
+            self.set_zoom(self.zoom * 1.15**steps, event.position())
+        else:
+            super().wheelEvent(event)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        key = event.key()
+        if key == Qt.Key.Key_Escape and self._pull is not None:
+            self._pull = self._pressed = None
+            self.viewport().update()
+        elif key in (Qt.Key.Key_Down, Qt.Key.Key_Up):
+            self._step(1 if key == Qt.Key.Key_Down else -1)
+        elif key in (Qt.Key.Key_Right, Qt.Key.Key_Left):
+            self._cross(key == Qt.Key.Key_Right)
+        elif key == Qt.Key.Key_L and not event.modifiers():
+            self.wants_link.emit()
+        elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
+            self.wants_removal.emit()
+        elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal, Qt.Key.Key_Minus):
+            self.set_zoom(self.zoom * (1 / 1.15 if key == Qt.Key.Key_Minus else 1.15))
+        elif key == Qt.Key.Key_0:
+            self.set_zoom(1.0)
+        else:
+            super().keyPressEvent(event)
+
+    def _things(self) -> list[Selection]:
+        """Everything that can be selected, card by card."""
+        things: list[Selection] = []
+        for card in self.board.cards:
+            things.append(Selection("screen", card.screen.id))
+            for port in card.ports:
+                at = port.trigger
+                link = self.document.wired.links.get((at.screen, at.on, at.part))
+                things.append(
+                    Selection("link", link.id, at) if link else Selection("trigger", trigger=at)
+                )
+        return things
+
+    def _step(self, by: int) -> None:
+        self.refresh()
+        things = self._things()
+        if not things:
+            return
+        now = self.document.selection
+        at = next(
+            (
+                n
+                for n, each in enumerate(things)
+                if (each.kind, each.name) == (now.kind, now.name)
+                and (now.kind != "trigger" or each.trigger == now.trigger)
+            ),
+            None,
+        )
+        goal = 0 if at is None else min(max(at + by, 0), len(things) - 1)
+        self.document.select(things[goal])
+
+    def _cross(self, forward: bool) -> None:
+        """Right: to the screen that the selected link opens. Left: to what opens this screen."""
+        now, links = self.document.selection, self.document.app.links
+        if forward:
+            link = next(
+                (each for each in links if now.kind == "link" and each.id == now.name), None
+            )
+            if link is not None:
+                self.document.select(Selection("screen", link.to))
+            elif now.kind == "screen":
+                self._step(1)
+        else:
+            name = now.name if now.kind == "screen" else ""
+            if now.kind == "link":
+                start = next((each.trigger.screen for each in links if each.id == now.name), "")
+                self.document.select(Selection("screen", start))
+                return
+            link = next((each for each in links if each.to == name), None)
+            if link is not None:
+                self.document.select(Selection("link", link.id, link.trigger))
+
+    def _selected(self) -> None:
+        """Bring what is selected into view, and tell assistive technology."""
+        self.refresh()
+        selection = self.document.selection
+        card = self.board.card(selection.name) if selection.kind == "screen" else None
+        if card is not None:
+            self._bring(QRectF(card.area.x, card.area.y, CARD, min(card.area.height, HEAD * 4)))
+        elif selection.kind == "link":
+            ribbon = next(
+                (each for each in self.board.ribbons if each.link.id == selection.name), None
+            )
+            if ribbon is not None:
+                self._bring(paint.label_rect(ribbon))
+        self.setAccessibleDescription(self._described(selection))
+        QAccessible.updateAccessibility(
+            QAccessibleEvent(self, QAccessible.Event.DescriptionChanged)
+        )
+        self.viewport().update()
+
+    def _described(self, selection: Selection) -> str:
+        if selection.kind == "link":
+            link = next(
+                (each for each in self.document.app.links if each.id == selection.name), None
+            )
+            return f"link from {link.trigger.screen} to {link.to}, {link.how}" if link else ""
+        if selection.kind == "trigger" and selection.trigger is not None:
+            return f"{selection.trigger.on} {selection.trigger.part} of {selection.trigger.screen}, no link"
+        return f"{selection.kind} {selection.name}" if selection.kind else "nothing selected"
+
+    def _bring(self, rect: QRectF) -> None:
+        view = self.viewport().size()
+        for bar, low, high, seen in (
+            (self.horizontalScrollBar(), rect.left(), rect.right(), view.width()),
+            (self.verticalScrollBar(), rect.top(), rect.bottom(), view.height()),
+        ):
+            low, high = low * self.zoom - 12, high * self.zoom + 12
+            if high > bar.value() + seen:
+                bar.setValue(round(high - seen))
+            if low < bar.value():
+                bar.setValue(round(max(0.0, low if low > TOP else 0.0)))

@@ -1,0 +1,195 @@
+"""The strip of the Link stage: the one thing selected, said as a sentence with choices in place."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QCompleter, QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout, QWidget
+
+from cadena.check.finding import Finding
+from cadena.desktop.controls import FlowLayout, choice, clear, label, line, menu_choice
+from cadena.desktop.document import Document, Selection
+from cadena.desktop.link import sentences
+from cadena.model.app import Trigger
+from cadena.model.edits import link_to, make_target
+from cadena.model.find import by_id
+
+WIDTH = 104
+
+
+class Strip(QScrollArea):
+    """Shows the selection of the document and changes it, and nothing else."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.document = document
+        self.setObjectName("strip")
+        self.setAccessibleName("strip")
+        self.setWidgetResizable(True)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.setFixedHeight(168)
+        self._inside = QWidget()
+        self._inside.setObjectName("strip")
+        self._lines = QVBoxLayout(self._inside)
+        self._lines.setContentsMargins(20, 10, 20, 8)
+        self._lines.setSpacing(7)
+        self.setWidget(self._inside)
+        self._linking: Trigger | None = None
+        for signal in (document.selection_changed, document.app_changed, document.section_changed):
+            signal.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Say anew what is selected; the focus stays on the control of the same name."""
+        focused = self._inside.focusWidget()
+        name = focused.accessibleName() if focused is not None and focused.hasFocus() else ""
+        self._linking = None
+        clear(self._lines)
+        for sentence in sentences.of(self.document):
+            self._say(sentence)
+        for finding in self._findings():
+            self._say_finding(finding)
+        self._lines.addStretch(1)
+        if name:
+            self._focus_named(name)
+
+    def _focus_named(self, name: str) -> None:
+        for widget in self._inside.findChildren(QWidget):
+            if widget.accessibleName() == name and widget.focusPolicy() != Qt.FocusPolicy.NoFocus:
+                widget.setFocus()
+                return
+
+    def _say(self, sentence: sentences.Sentence) -> FlowLayout:
+        row = QHBoxLayout()
+        row.setSpacing(6)
+        if sentence.about:
+            about = label(sentence.about, "about")
+            about.setFixedWidth(WIDTH)
+            row.addWidget(about, 0, Qt.AlignmentFlag.AlignTop)
+        flow = FlowLayout()
+        for word in sentence.words:
+            flow.addWidget(_control(word))
+        row.addLayout(flow, 1)
+        self._lines.addLayout(row)
+        return flow
+
+    def _findings(self) -> list[Finding]:
+        selection, found = self.document.selection, self.document.findings
+        match selection.kind:
+            case "findings":
+                return list(found)
+            case "link":
+                return [each for each in found if each.link == selection.name]
+            case "screen":
+                return [each for each in found if each.screen == selection.name and not each.link]
+            case "section":
+                return [each for each in found if f"sections[{selection.name}]" in each.where]
+        return []
+
+    def _say_finding(self, finding: Finding) -> None:
+        sign = "✕" if finding.weight == "breaks" else "!"
+        words: list[sentences.Word] = [
+            sentences.Word("broken", f"{sign} {finding.what}."),
+            sentences.Word("text", f"To mend: {finding.mend}."),
+        ]
+        if self.document.mended(finding) is not None:
+            mend = partial(self.document.mend, finding)
+            words.insert(1, sentences.Word("mend", "Mend it", mend, name=f"mend {finding.where}"))
+        if self.document.selection.kind == "findings" and (finding.link or finding.screen):
+            to = (
+                Selection("link", finding.link)
+                if finding.link
+                else Selection("screen", finding.screen)
+            )
+            words.insert(
+                1,
+                sentences.Word(
+                    "do", "Show", partial(self.document.select, to), name=f"show {finding.where}"
+                ),
+            )
+        self._say(sentences.Sentence(finding.code.replace("-", " "), words))
+
+    def start_link(self) -> None:
+        """Ask by typing which screen the selected trigger opens: an old one, or a new one."""
+        trigger = self.selected_trigger()
+        if trigger is None:
+            return
+        clear(self._lines)
+        self._linking = trigger
+        field = QLineEdit()
+        field.setFixedWidth(260)
+        field.setPlaceholderText("a screen, or the name of a new one")
+        field.setAccessibleName("screen to open")
+        names = [each.id for each in self.document.app.screens]
+        completer = QCompleter(names, field)
+        completer.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
+        field.setCompleter(completer)
+        field.returnPressed.connect(lambda: self._finish_link(field.text()))
+        said = sentences.trigger_words(self.document.app, trigger)
+        flow = self._say(
+            sentences.Sentence(
+                "", [sentences.Word("subject", said), sentences.Word("text", "opens")]
+            )
+        )
+        flow.addWidget(field)
+        cancel = choice("Leave it", self.refresh)
+        flow.addWidget(cancel)
+        hint = (
+            "Enter links to the screen of that name, or makes it, with its parameter and its title."
+        )
+        self._say(sentences.Sentence("", [sentences.Word("text", hint)]))
+        self._lines.addStretch(1)
+        field.setFocus()
+
+    def selected_trigger(self) -> Trigger | None:
+        """The trigger that is selected, by itself or by its link."""
+        selection = self.document.selection
+        if selection.trigger is not None:
+            return selection.trigger
+        link = by_id(self.document.app.links, selection.name) if selection.kind == "link" else None
+        return link.trigger if link is not None else None
+
+    def _finish_link(self, text: str) -> None:
+        trigger, text = self._linking, text.strip()
+        if trigger is not None and text:
+            known = [
+                each.id
+                for each in self.document.app.screens
+                if text.lower() in (each.id.lower(), each.title.lower())
+            ]
+            self.link(trigger, known[0] if known else "", text)
+
+    def link(self, trigger: Trigger, to: str, title: str = "") -> None:
+        """Link a trigger to a screen, or to one made for it."""
+        document = self.document
+        try:
+            if to:
+                app, link = link_to(document.app, document.types, trigger, to)
+            else:
+                app, link = make_target(document.app, document.types, trigger, title)
+        except ValueError as error:
+            document.failed.emit(f"{error}: show a list of records on it first")
+            return
+        document.edit(
+            f"link {trigger.screen} to {link.to}", app, Selection("link", link.id, trigger)
+        )
+
+
+def _control(word: sentences.Word) -> QWidget:
+    match word.kind:
+        case "subject":
+            return label(word.text, "subject")
+        case "broken":
+            return label(word.text, "broken")
+        case "choice":
+            return choice(word.text, word.does, word.chosen, word.name)
+        case "do":
+            return choice(word.text, word.does, None, word.name)
+        case "mend":
+            return choice(word.text, word.does, None, word.name, role="mend")
+        case "menu":
+            return menu_choice(word.text, word.options, word.name)
+        case "line":
+            return line(word.text, word.does, word.name)
+    return label(word.text, "about")

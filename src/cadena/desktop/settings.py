@@ -1,0 +1,71 @@
+"""What the window remembers between runs, and what it rescues after a crash."""
+
+from __future__ import annotations
+
+import hashlib
+from pathlib import Path
+from typing import Final
+
+import msgspec
+import platformdirs
+from msgspec import Struct
+
+from cadena.model.problem import Problem
+from cadena.model.project_file import write_text
+
+RECENT: Final = 8
+
+
+class Settings(Struct, frozen=True, omit_defaults=True):
+    """Geometry in Qt's own base 64; window sizes in dp; projects newest first."""
+
+    theme: str = ""
+    geometry: str = ""
+    widths: tuple[int, ...] = ()
+    window: tuple[float, float] = (360, 780)
+    zoom: float = 1.0
+    recent: tuple[str, ...] = ()
+
+
+def state_folder() -> Path:
+    """Where the application keeps its own state."""
+    return Path(platformdirs.user_state_dir("cadena"))
+
+
+def read_settings() -> Settings:
+    """The settings as they were left; damaged ones are as good as none."""
+    try:
+        return msgspec.json.decode((state_folder() / "settings.json").read_bytes(), type=Settings)
+    except (OSError, msgspec.MsgspecError, UnicodeDecodeError):
+        return Settings()
+
+
+def write_settings(settings: Settings) -> None:
+    """Keep the settings; a disk that does not take them is no reason to stop."""
+    _keep(state_folder() / "settings.json", msgspec.json.encode(settings).decode())
+
+
+def with_recent(settings: Settings, project: Path) -> Settings:
+    """The settings with a project as the one opened last."""
+    name = str(project.resolve())
+    others = tuple(each for each in settings.recent if each != name)
+    return msgspec.structs.replace(settings, recent=(name, *others)[:RECENT])
+
+
+def rescue_file(project: Path) -> Path:
+    """Where the unsaved state of a project is kept."""
+    name = hashlib.sha256(str(project.resolve()).encode()).hexdigest()[:24]
+    return state_folder() / "unsaved" / f"{name}.cadena"
+
+
+def keep_unsaved(project: Path, text: str) -> None:
+    """Keep what is not saved yet, in case the application does not end well."""
+    _keep(rescue_file(project), text)
+
+
+def _keep(file: Path, text: str) -> None:
+    try:
+        file.parent.mkdir(parents=True, exist_ok=True)
+        write_text(text, file)
+    except (OSError, Problem):
+        return

@@ -1,0 +1,80 @@
+"""Pictures of a stage, drawn without a screen."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QImage, QPainter
+
+from cadena.desktop import theme
+from cadena.desktop.document import Document
+from cadena.desktop.painter import forget_fonts, paint_scene
+from cadena.desktop.settings import Settings
+from cadena.engine.session import Window
+from cadena.model.problem import Problem
+from cadena.scene.lay_out import lay_out
+from cadena.walk.walk import Expectation, Walk
+
+
+def take_shot(
+    project: Path, stage: str, size: Window, name: str, window: Window, walk: Walk, out: Path
+) -> None:
+    """Draw a stage, or the app alone on the Bench, as a PNG.
+
+    Args:
+        size: of the picture, in px; for "bench", of the box the window is scaled to fit in.
+        window: the Bench's window, in dp.
+        walk: what happens first.
+
+    Raises:
+        Problem: when the project cannot be used, or the picture not written.
+    """
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    from cadena.desktop.application import application
+
+    app = application()
+    theme.install(app, "dark" if name == "dark" else "light")
+    forget_fonts()
+    document = Document()
+    document.session = document.session.__class__(window)
+    document.open(project)
+    for event in walk:
+        if not isinstance(event, Expectation):
+            document.do(event)
+    image = _bench(document, size) if stage == "bench" else _stage(document, size)
+    if not image.save(str(out)):
+        raise Problem(
+            str(out), "", "the picture cannot be written", "a *.png in a folder that can be"
+        )
+
+
+def _stage(document: Document, size: Window) -> QImage:
+    from cadena.desktop.window import MainWindow
+
+    window = MainWindow(document, Settings(), remembers=False)
+    window.setAttribute(Qt.WidgetAttribute.WA_DontShowOnScreen)
+    window.resize(round(size.width), round(size.height))
+    window.show()
+    window.refresh()
+    window.stage.picture.clearFocus()
+    window.stage.setFocus()
+    image = window.grab().toImage()
+    document.forget_unsaved()
+    window.hide()
+    window.deleteLater()
+    return image
+
+
+def _bench(document: Document, size: Window) -> QImage:
+    scene = lay_out(document.wired, document.session, document.session.window)
+    scale = min(2.0, size.width / scene.width, size.height / scene.height)
+    image = QImage(
+        round(scene.width * scale), round(scene.height * scale), QImage.Format.Format_RGB32
+    )
+    painter = QPainter(image)
+    painter.scale(scale, scale)
+    paint_scene(painter, scene, document.pictures)
+    painter.end()
+    return image

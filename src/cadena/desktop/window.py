@@ -1,0 +1,355 @@
+"""The main window: head, stage chain, the work, and the Bench."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+
+from msgspec.structs import replace
+from PySide6.QtCore import QByteArray, QPoint, Qt, QTimer
+from PySide6.QtGui import QCloseEvent, QKeySequence, QShortcut
+from PySide6.QtWidgets import (
+    QApplication,
+    QFileDialog,
+    QHBoxLayout,
+    QMainWindow,
+    QMenu,
+    QMessageBox,
+    QSplitter,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from cadena.desktop import settings as kept
+from cadena.desktop import theme
+from cadena.desktop.bench.bench import NAMED, Bench
+from cadena.desktop.commands import Command
+from cadena.desktop.controls import label
+from cadena.desktop.document import Document, Selection
+from cadena.desktop.first_page import FirstPage
+from cadena.desktop.head import Head
+from cadena.desktop.link.stage import LinkStage
+from cadena.desktop.painter import forget_fonts
+from cadena.desktop.stage_chain import StageChain
+from cadena.desktop.walking import run_walks
+from cadena.engine.events import Back, Event, Kill, Relaunch, Restore, Sleep, Turn, Wake
+from cadena.engine.session import Window
+from cadena.model.problem import Problem
+
+TELL_FOR = 9000
+
+
+class MainWindow(QMainWindow):
+    """Holds the parts together; the document holds everything else."""
+
+    def __init__(self, document: Document, settings: kept.Settings, remembers: bool = True) -> None:
+        super().__init__()
+        self.document, self.settings, self.remembers = document, settings, remembers
+        self.setWindowTitle("Cadena")
+        self.resize(1280, 800)
+        self.head = Head(document)
+        self.chain = StageChain(document)
+        self.stage = LinkStage(document)
+        self.bench = Bench(document)
+        self.first = FirstPage()
+        self.said = label("", "broken", "said")
+        self.said.setWordWrap(True)
+        self.said.setContentsMargins(20, 6, 20, 6)
+        self.said.hide()
+        self._quiet = QTimer(self, singleShot=True, interval=TELL_FOR)
+        self._quiet.timeout.connect(self.said.hide)
+        self.setCentralWidget(self._laid_out())
+        self._connect()
+        self._bind_keys()
+        if remembers and settings.geometry:
+            self.restoreGeometry(QByteArray.fromBase64(settings.geometry.encode()))
+        if remembers and len(settings.widths) == 2:
+            self.split.setSizes(list(settings.widths))
+        self.refresh()
+
+    def _laid_out(self) -> QWidget:
+        self.split = QSplitter(Qt.Orientation.Horizontal)
+        self.split.setChildrenCollapsible(False)
+        self.split.setHandleWidth(3)
+        self.split.addWidget(self.stage)
+        self.split.addWidget(self.bench)
+        self.split.setSizes([816, 380])
+        self.split.setStretchFactor(0, 1)
+        work = QWidget()
+        row = QHBoxLayout(work)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        row.addWidget(self.chain)
+        row.addWidget(self.split, 1)
+        self.pages = QStackedWidget()
+        self.pages.addWidget(self.first)
+        self.pages.addWidget(work)
+        whole = QWidget()
+        column = QVBoxLayout(whole)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self.head)
+        column.addWidget(self.said)
+        column.addWidget(self.pages, 1)
+        return whole
+
+    def _connect(self) -> None:
+        document = self.document
+        document.opened.connect(self._opened)
+        document.failed.connect(self.tell)
+        document.app_changed.connect(self._retitle)
+        document.saved_changed.connect(self._retitle)
+        self.head.wants_menu.connect(self.open_menu)
+        self.head.wants_ask.connect(self.ask)
+        self.head.wants_findings.connect(partial(document.select, Selection("findings")))
+        self.head.wants_walks.connect(self.run_walks)
+        self.first.wants_project.connect(self.open_project)
+        self.first.wants_demo.connect(self.open_demo)
+        self.first.wants_empty.connect(self.make_project)
+        self.first.wants_folder.connect(self.choose_project)
+
+    def commands(self) -> list[Command]:
+        """Every command, for keys, the menu and Ctrl+K."""
+        document = self.document
+        there = lambda: document.is_open  # noqa: E731
+        sizes = [
+            Command(
+                f"Window {name} {each.width:g} × {each.height:g}",
+                "",
+                partial(document.resize, each.width, each.height, each.fold),
+                there,
+            )
+            for name, each in NAMED.items()
+        ]
+        return [
+            Command("Save", "Ctrl+S", self.save, there, "Project"),
+            Command("Undo", "Ctrl+Z", document.undo, lambda: bool(document.undoes), "Edit"),
+            Command("Redo", "Ctrl+Shift+Z", document.redo, lambda: bool(document.redoes), "Edit"),
+            Command("Open a project…", "Ctrl+O", self.choose_project, menu="Project"),
+            Command("Start an empty project…", "Ctrl+N", self.make_project, menu="Project"),
+            Command("Open the demo", "", self.open_demo, menu="Project"),
+            Command("Close the project", "Ctrl+W", self.close_project, there, "Project"),
+            Command("Add records from a file…", "", self.add_records, there, "Edit"),
+            Command(
+                "Link the selected trigger to a screen",
+                "L on the board",
+                self.stage.strip.start_link,
+                there,
+            ),
+            Command("Show open findings", "", self.head.wants_findings.emit, there),
+            Command("Run all walks", "F5", self.run_walks, there, "Edit"),
+            Command("Stage Link", "Ctrl+3", self.stage.picture.setFocus, there),
+            Command("Bench: back", "", self._happens(Back()), there),
+            Command("Bench: turn", "", self._happens(Turn()), there),
+            Command("Bench: sleep", "", self._happens(Sleep()), there),
+            Command("Bench: wake", "", self._happens(Wake()), there),
+            Command("Bench: kill", "", self._happens(Kill()), there),
+            Command("Bench: restore", "", self._happens(Restore()), there),
+            Command("Bench: relaunch", "", self._happens(Relaunch()), there),
+            Command("Bench: start anew", "", document.restart, there),
+            *sizes,
+            Command("Fit the board", "", self.stage.picture.fit, there),
+            Command("Next part", "F6", partial(self.next_part, 1), there),
+            Command("Part before", "Shift+F6", partial(self.next_part, -1), there),
+            Command("Light or dark", "", self.change_theme, menu="Edit"),
+            Command("Do anything", "Ctrl+K", self.ask, there),
+            Command("Quit", "Ctrl+Q", self.close, menu="Project"),
+        ]
+
+    def _happens(self, event: Event) -> Callable[[], object]:
+        return partial(self.document.do, event)
+
+    def _bind_keys(self) -> None:
+        for command in self.commands():
+            if command.keys and "board" not in command.keys:
+                shortcut = QShortcut(QKeySequence(command.keys), self)
+                shortcut.activated.connect(partial(self._give, command))
+
+    def _give(self, command: Command) -> None:
+        if command.can():
+            command.does()
+
+    def refresh(self) -> None:
+        """Show the project, or the first page where there is none."""
+        self.first.show_recent(self.settings.recent)
+        self.pages.setCurrentIndex(1 if self.document.is_open else 0)
+        self.head.refresh()
+        self._retitle()
+
+    def _retitle(self) -> None:
+        document = self.document
+        mark = "" if document.is_saved else " *"
+        self.setWindowTitle(f"{document.app.name}{mark} · Cadena" if document.is_open else "Cadena")
+
+    def tell(self, text: str) -> None:
+        """Say that something could not be done, and why, where it can be read."""
+        self.said.setText(text)
+        self.said.show()
+        self._quiet.start()
+
+    def _opened(self) -> None:
+        if self.document.file is not None and self.remembers:
+            self.settings = kept.with_recent(self.settings, self.document.file.parent)
+        self.refresh()
+        if self.document.recovered:
+            self.tell(
+                "What was not saved when Cadena ended is back. Undo takes you to the saved project."
+            )
+        self.stage.picture.setFocus()
+
+    def open_project(self, path: Path) -> None:
+        """Open a project; one that cannot be used leaves all as it is, and the reason is said."""
+        if not self._may_leave():
+            return
+        try:
+            self.document.open(path)
+        except Problem as problem:
+            self.tell(str(problem))
+
+    def open_demo(self) -> None:
+        """Open the demo on the person's own copy."""
+        from cadena.desktop.demo import demo_copy
+
+        self.open_project(demo_copy())
+
+    def choose_project(self) -> None:
+        folder = QFileDialog.getExistingDirectory(self, "Open a project")
+        if folder:
+            self.open_project(Path(folder))
+
+    def make_project(self) -> None:
+        folder = QFileDialog.getExistingDirectory(self, "An empty folder for the project")
+        if folder and self._may_leave():
+            try:
+                self.document.make(Path(folder), Path(folder).name)
+            except Problem as problem:
+                self.tell(str(problem))
+
+    def add_records(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "Add records", "", "Records (*.json *.csv)")
+        if name:
+            self.take_records(Path(name))
+
+    def take_records(self, file: Path) -> None:
+        """Take a data file into the project, or say why not."""
+        try:
+            self.document.add_records(file)
+        except Problem as problem:
+            self.tell(str(problem))
+
+    def close_project(self) -> None:
+        """Close the project and show the first page."""
+        if self._may_leave():
+            self.document.close()
+            self.refresh()
+
+    def save(self) -> None:
+        try:
+            self.document.save()
+        except Problem as problem:
+            self.tell(str(problem))
+
+    def run_walks(self) -> None:
+        """Replay every walk of the project at every named window, and say what came of it."""
+        self.tell(run_walks(self.document, list(NAMED.values())))
+
+    def change_theme(self) -> None:
+        """From light to dark, or back."""
+        name: theme.Name = "dark" if theme.theme().name == "light" else "light"
+        self.settings = replace(self.settings, theme=name)
+        application = QApplication.instance()
+        if isinstance(application, QApplication):
+            theme.install(application, name)
+            forget_fonts()
+            for widget in self.findChildren(QWidget):
+                widget.update()
+
+    def open_menu(self) -> None:
+        """The menu of the project, made of the command table."""
+        menu = QMenu(self)
+        for group in ("Project", "Edit"):
+            for command in self.commands():
+                if command.menu == group:
+                    action = menu.addAction(self._said(command))
+                    action.setEnabled(command.can())
+                    action.triggered.connect(lambda _=False, command=command: command.does())
+            menu.addSeparator()
+        menu.popup(self.head.project.mapToGlobal(QPoint(0, self.head.project.height())))
+
+    def _said(self, command: Command) -> str:
+        what = {"Undo": self.document.undoes, "Redo": self.document.redoes}.get(command.name, "")
+        text = f"{command.name} {what}".strip().replace("&", "&&")
+        return f"{text}\t{command.keys}"
+
+    def ask(self) -> None:
+        """Open Ctrl+K."""
+        from cadena.desktop.ask import Ask
+
+        if not hasattr(self, "_ask"):
+            self._ask = Ask(self.document, self.commands, self)
+        self._ask.open_over(self)
+
+    def next_part(self, by: int) -> None:
+        """Move the focus between chain, work, strip and Bench."""
+        strip = self.stage.strip
+        parts: list[QWidget] = [*self.chain.links, self.stage.picture, strip, self.bench.canvas]
+        focused = self.focusWidget()
+        at = next(
+            (
+                n
+                for n, each in enumerate(parts)
+                if focused is not None and (each is focused or each.isAncestorOf(focused))
+            ),
+            -1 if by > 0 else 0,
+        )
+        part = parts[(at + by) % len(parts)]
+        if part is strip:
+            stops = [
+                each
+                for each in strip.findChildren(QWidget)
+                if each.focusPolicy() & Qt.FocusPolicy.TabFocus
+            ]
+            part = stops[0] if stops else self.bench.canvas
+        part.setFocus(Qt.FocusReason.TabFocusReason)
+
+    def _may_leave(self) -> bool:
+        """Ask what to do with what is not saved; whether the project may be left."""
+        document = self.document
+        if not document.is_open or document.is_saved:
+            return True
+        buttons = QMessageBox.StandardButton
+        answer = QMessageBox.question(
+            self,
+            "Not saved",
+            f"{document.app.name} has changes that are not saved.",
+            buttons.Save | buttons.Discard | buttons.Cancel,
+        )
+        if answer == buttons.Save:
+            self.save()
+            return document.is_saved
+        if answer == buttons.Discard:
+            document.forget_unsaved()
+            return True
+        return False
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        if not self._may_leave():
+            event.ignore()
+            return
+        self.document.forget_unsaved()
+        if self.remembers:
+            window: Window = self.document.session.window
+            geometry = bytes(self.saveGeometry().toBase64().data()).decode()
+            sizes = self.split.sizes()
+            kept.write_settings(
+                replace(
+                    self.settings,
+                    geometry=geometry,
+                    widths=(sizes[0], sizes[1]),
+                    window=(window.width, window.height),
+                    zoom=self.stage.picture.zoom,
+                )
+            )
+        event.accept()
