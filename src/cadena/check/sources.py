@@ -17,11 +17,12 @@ def source_findings(source: Source, records: Records) -> Iterator[Finding]:
     gaps = records.empty("{" + source.key + "}")
     if gaps.any():
         rows = gaps.nonzero()[0]
+        counts = f"{len(rows)} of {len(records)} records"
         yield Finding(
             "key-gap",
             "breaks",
             where,
-            f"{len(rows)} of {len(records)} records have no {source.key}; first: record {rows[0] + 1}",
+            f"{counts} have no {source.key}; the first is record {rows[0] + 1}",
             "a record without a key cannot be opened, found again or restored",
             f"fill {source.key} in every record, or choose a field that is always filled",
         )

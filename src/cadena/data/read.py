@@ -117,7 +117,7 @@ def _wrong_json(raw: bytes, name: str) -> Problem:
     """Say exactly what is wrong with a JSON file that gave no columns."""
     try:
         tree = msgspec.json.decode(raw)
-    except (msgspec.DecodeError, RecursionError) as error:
+    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
         return Problem(name, "", f"it is not JSON ({error})", "an array of records")
     if not isinstance(tree, list):
         kind = "an object" if isinstance(tree, dict) else "a single value"
@@ -208,11 +208,21 @@ def _found_type(dtype: pl.DataType) -> FieldType:
     return "date" if dtype == pl.Date else "text"
 
 
+def _as_far_as_it_goes(column: pl.Series, wanted: pl.DataType) -> pl.Series:
+    """The column cast; what cannot be is none."""
+    if wanted == pl.Date() and column.dtype == pl.String:
+        return column.str.to_date("%Y-%m-%d", strict=False)
+    try:
+        return column.cast(wanted, strict=False)
+    except pl.exceptions.PolarsError:
+        return pl.Series(column.name, [None] * len(column), dtype=wanted)
+
+
 def _cast(column: pl.Series, kind: FieldType, name: str) -> pl.Series:
     wanted = dtype_of(kind)
     if column.dtype == wanted:
         return column
-    made = column.cast(wanted, strict=False)
+    made = _as_far_as_it_goes(column, wanted)
     lost = column.is_not_null() & made.is_null()
     if wanted == pl.Int64() and column.dtype.is_float():
         lost = lost | (column != made.cast(pl.Float64())).fill_null(False)

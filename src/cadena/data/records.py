@@ -28,6 +28,13 @@ DTYPES: Final[dict[str, pl.DataType]] = {
     "date": pl.Date(),
 }
 MEMO: Final = 4096
+KEY_TYPES: Final[dict[type, tuple[type, ...]]] = {
+    pl.String: (str,),
+    pl.Int64: (int,),
+    pl.Float64: (float, int),
+    pl.Boolean: (bool,),
+    pl.Date: (str,),
+}
 _serials = itertools.count(1)
 
 
@@ -99,6 +106,8 @@ class Records:
 
     def row_of(self, key: Any) -> int | None:
         """The row that holds a key, or none. Takes no longer for many records than for few."""
+        if type(key) not in KEY_TYPES.get(type(self.keys.dtype), ()):
+            return None
         if key in self._memo:
             return self._memo[key]
         found = self._find(key)
@@ -108,16 +117,7 @@ class Records:
         return found
 
     def _find(self, key: Any) -> int | None:
-        kinds = {
-            pl.String: (str,),
-            pl.Int64: (int,),
-            pl.Float64: (float, int),
-            pl.Boolean: (bool,),
-            pl.Date: (str,),
-        }
         dtype = self.keys.dtype
-        if type(key) not in kinds.get(type(dtype), ()):
-            return None
         probe: Any = key
         if dtype == pl.Date:
             try:

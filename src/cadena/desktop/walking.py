@@ -30,4 +30,5 @@ def run_walks(document: Document, windows: list[Window]) -> str:
                 ]
     if broken:
         return f"✕ {len(broken)} expectations do not hold in {runs} runs; first: {broken[0]}"
-    return f"✓ {len(files)} walk{'s' if len(files) > 1 else ''} held in {runs} runs, at {len(windows)} windows."
+    named = "1 walk" if len(files) == 1 else f"{len(files)} walks"
+    return f"✓ {named} held in {runs} runs, at {len(windows)} windows."

@@ -65,7 +65,7 @@ def decode(raw: bytes, name: str) -> App:
         )
     try:
         tree = msgspec.json.decode(raw)
-    except (msgspec.DecodeError, RecursionError) as error:
+    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
         raise Problem(name, "", f"it is not JSON ({error})", "a project in JSON") from None
     if not isinstance(tree, dict) or "cadena" not in tree:
         raise Problem(
@@ -112,6 +112,8 @@ def _demand_unique(app: App, name: str) -> None:
 
 def encode(app: App) -> str:
     """Write an app as the text of a project file: stable order, one thing a line."""
+    # Defaults are told by identity: once there and back makes equal ones the same.
+    app = msgspec.convert(msgspec.to_builtins(app), App)
     tree = {"cadena": FORMAT, **msgspec.to_builtins(app)}
     tree["cadena"] = FORMAT
     return _write(tree, "") + "\n"

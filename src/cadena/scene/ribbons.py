@@ -40,7 +40,8 @@ class Ribbon(NamedTuple):
 
     ``start`` and ``end`` are in px of the board; ``lane`` is the height at which it runs
     along under the cards, where it does not simply cross one gutter. ``label_at`` is the
-    middle of its two labels. ``lit``: it is on the path that is open now.
+    middle of its two labels. ``lit``: it is on the path that is open now. ``to_nowhere``:
+    the screen it opens is not there.
     """
 
     link: Link
@@ -51,12 +52,15 @@ class Ribbon(NamedTuple):
     label_at: tuple[float, float]
     lit: bool
     broken: bool
+    to_nowhere: bool = False
 
     @property
     def label(self) -> str:
         """What it carries, in few words."""
+        if self.to_nowhere:
+            return f"no {self.link.to}"
         if not self.strands:
-            return "carries nothing"
+            return "nothing"
         more = f" +{len(self.strands) - 1}" if len(self.strands) > 1 else ""
         return self.strands[0].label + more
 
@@ -90,9 +94,13 @@ def lay_ribbons(
     for link in app.links.values():
         source, target = by_screen.get(link.trigger.screen), by_screen.get(link.to)
         port = _port(source, link) if source is not None else None
-        if source is None or target is None or port is None:
+        if source is None or port is None:
             continue
         start = (source.area.x + source.area.width, port.y)
+        if target is None:
+            if link.to not in app.screens:
+                ribbons.append(_to_nowhere(link, start))
+            continue
         strands = _strands(link, target)
         heights = [each.y for each in strands] or [target.area.y + 16]
         end = (target.area.x, sum(heights) / len(heights))
@@ -104,6 +112,12 @@ def lay_ribbons(
         broken = _is_broken(app, link, source)
         ribbons.append(Ribbon(link, start, end, lane, strands, at, _is_lit(session, link), broken))
     return tuple(_apart(ribbons)), lowest + LANE * (lanes + 1) if lanes else lowest
+
+
+def _to_nowhere(link: Link, start: tuple[float, float]) -> Ribbon:
+    """A link whose screen is not there: it ends in the open gutter."""
+    end = (start[0] + 78, start[1])
+    return Ribbon(link, start, end, None, (), (start[0] + 47, start[1]), False, True, True)
 
 
 def _port(card: Card, link: Link) -> Port | None:

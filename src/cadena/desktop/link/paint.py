@@ -16,7 +16,7 @@ from cadena.scene.ribbons import Ribbon
 from cadena.scene.scene import Scene
 
 BEND: Final = 0.5
-LABEL_WIDTH: Final = 84.0
+LABEL_WIDTH: Final = 90.0
 ROUND: Final = 10.0
 MIDDLE: Final = int(Qt.AlignmentFlag.AlignCenter)
 LEFT: Final = int(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
@@ -81,6 +81,10 @@ def paint_ribbon(painter: QPainter, ribbon: Ribbon, selected: bool) -> None:
         line.setStyle(Qt.PenStyle.DashLine)
     painter.setPen(line)
     painter.drawPath(path)
+    if ribbon.to_nowhere:
+        at = QPointF(*ribbon.end)
+        painter.drawLine(at - QPointF(5, 5), at + QPointF(5, 5))
+        painter.drawLine(at - QPointF(5, -5), at + QPointF(5, -5))
     if len(ribbon.strands) > 1:
         for strand in ribbon.strands:
             painter.drawPath(ribbon_path(fork, (ribbon.end[0], strand.y), None))
@@ -105,7 +109,7 @@ def paint_labels(painter: QPainter, ribbon: Ribbon, selected: bool) -> None:
     role = "broken" if ribbon.broken else "brass" if ribbon.lit else "quiet"
     wash = "broken_wash" if ribbon.broken else "brass_wash" if ribbon.lit else "card"
     ink = "broken_ink" if ribbon.broken else "ink"
-    painter.setFont(mono(11))
+    painter.setFont(mono(10))
     for number, (text, fill) in enumerate(((sign + ribbon.label, wash), (ribbon.link.how, "card"))):
         if number:
             painter.setFont(font_of(11, PLAIN))

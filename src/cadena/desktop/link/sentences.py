@@ -1,4 +1,4 @@
-"""What the strip says of each kind of selection, as sentences of words, choices and things to do."""
+"""What the strip says of each kind of selection: words, choices and things to do."""
 
 from __future__ import annotations
 
@@ -444,7 +444,7 @@ def _section(document: Document, section: Section) -> list[Sentence]:
 
 def _nothing(document: Document) -> list[Sentence]:
     if not document.app.sections:
-        hint = "Add records (Ctrl+K, add records), and a list of them is made, in a section of its own."
+        hint = "Add records (Ctrl+K, add records): a list of them is made, in a section of its own."
         return [
             Sentence("", [Word("subject", "Nothing is wired yet")]),
             Sentence("", [Word("text", hint)]),

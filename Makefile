@@ -1,0 +1,47 @@
+# Two commands do all set-up: `make demo` and `make test`.
+
+PYTHON ?= python3
+VENV := .venv
+BIN := $(VENV)/bin
+PIP := $(BIN)/python -m pip --disable-pip-version-check install --quiet
+
+.PHONY: demo test check benchmark demo-files schemas pictures clean
+
+demo: $(VENV)/run.done
+	@$(BIN)/cadena demo
+
+test: $(VENV)/test.done
+	@$(BIN)/ruff check src tests tools benchmarks
+	@$(BIN)/ruff format --check --quiet src tests tools benchmarks
+	@$(BIN)/mypy
+	@$(BIN)/lint-imports --no-timing
+	@QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n auto
+
+benchmark: $(VENV)/test.done
+	@QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest benchmarks -o addopts= -q --benchmark-columns=min,median,mean,rounds
+
+# What is made by programs and kept in the repository.
+demo-files: $(VENV)/test.done
+	@$(BIN)/python tools/make_demo.py
+
+schemas: $(VENV)/test.done
+	@$(BIN)/cadena schema > docs/cadena.schema.json
+	@$(BIN)/cadena schema --walk > docs/walk.schema.json
+
+pictures: $(VENV)/test.done
+	@QT_QPA_PLATFORM=offscreen $(BIN)/python tools/make_pictures.py
+
+$(VENV)/run.done: requirements/run.txt pyproject.toml
+	@bash tools/system.sh
+	@$(PYTHON) -c 'import sys; sys.exit(sys.version_info < (3, 11))' || { echo "Cadena needs Python 3.11 or later; say which with make PYTHON=..."; exit 2; }
+	@test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
+	@$(PIP) -r requirements/run.txt
+	@$(PIP) --no-build-isolation --no-deps --editable .
+	@touch $@
+
+$(VENV)/test.done: $(VENV)/run.done requirements/test.txt
+	@$(PIP) -r requirements/test.txt
+	@touch $@
+
+clean:
+	rm -rf $(VENV) out .pytest_cache .mypy_cache .ruff_cache .hypothesis .benchmarks

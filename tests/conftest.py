@@ -1,0 +1,23 @@
+"""Every test runs without a monitor and keeps its state to itself."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+import pytest
+from hypothesis import HealthCheck, settings
+
+os.environ["QT_QPA_PLATFORM"] = "offscreen"
+
+settings.register_profile(
+    "steady", deadline=None, derandomize=True, suppress_health_check=[HealthCheck.too_slow]
+)
+settings.load_profile("steady")
+
+
+@pytest.fixture(autouse=True)
+def own_state(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Settings, rescues and the demo's copy go to a folder of the test."""
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))

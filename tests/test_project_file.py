@@ -1,0 +1,141 @@
+"""The project file: round trips, small diffs, atomic saving, and clear words for what is wrong."""
+
+from __future__ import annotations
+
+import json
+import os
+from pathlib import Path
+
+import jsonschema
+import msgspec
+import pytest
+from builders import DEMO, small_app
+from hypothesis import given
+from hypothesis import strategies as st
+from msgspec.structs import replace
+
+from cadena.model.app import App
+from cadena.model.problem import Problem
+from cadena.model.project_file import decode, encode, locate, read_app, schema, write_app
+
+
+def test_what_is_written_is_read_again() -> None:
+    app = small_app()
+    assert decode(encode(app).encode(), "x") == app
+
+
+@given(st.from_type(App))
+def test_any_app_survives_the_file(app: App) -> None:
+    app = replace(app, cadena=1)
+    try:
+        again = decode(encode(app).encode(), "x")
+    except Problem as problem:
+        assert "twice" in str(problem) or "empty" in str(problem)
+    except ValueError as error:
+        assert "JSON compliant" in str(error)
+    else:
+        assert again == app
+
+
+def test_the_demos_are_written_as_cadena_writes_them() -> None:
+    for name in ("cresta", "cresta-broken"):
+        file = DEMO / name / f"{name}.cadena"
+        assert encode(read_app(file)) == file.read_text()
+
+
+def test_a_small_change_is_a_small_diff() -> None:
+    app = small_app()
+    before = encode(app).splitlines()
+    links = (*app.links[:1], replace(app.links[1], how="replace"), *app.links[2:])
+    after = encode(replace(app, links=links)).splitlines()
+    assert len(set(after) - set(before)) <= 1
+    assert len(before) - len(after) in (0, 1, -1)
+
+
+def test_the_schema_describes_the_demos_and_is_kept_in_docs() -> None:
+    kept = json.loads((DEMO.parents[2] / "docs" / "cadena.schema.json").read_text())
+    assert kept == json.loads(json.dumps(schema()))
+    for name in ("cresta", "cresta-broken"):
+        jsonschema.validate(json.loads((DEMO / name / f"{name}.cadena").read_text()), kept)
+    with pytest.raises(jsonschema.ValidationError):
+        jsonschema.validate({"cadena": 1, "screens": [{"kind": "map"}]}, kept)
+
+
+def test_saving_is_atomic_and_keeps_the_one_before(tmp_path: Path) -> None:
+    file = tmp_path / "a.cadena"
+    write_app(small_app(name="First"), file)
+    write_app(small_app(name="Second"), file)
+    assert read_app(file).name == "Second"
+    assert decode((tmp_path / "a.cadena.before").read_bytes(), "x").name == "First"
+    assert sorted(os.listdir(tmp_path)) == ["a.cadena", "a.cadena.before"]
+
+
+def test_a_disk_that_does_not_take_it_leaves_what_was_there(tmp_path: Path) -> None:
+    missing = tmp_path / "gone" / "a.cadena"
+    with pytest.raises(Problem, match="cannot be written"):
+        write_app(small_app(), missing)
+
+
+@pytest.mark.parametrize(
+    ("raw", "says"),
+    [
+        (b"", "the file is empty"),
+        (b"  \n", "the file is empty"),
+        (b"{", "it is not JSON"),
+        (b"\xff\xfe", "it is not JSON"),
+        (b"[" * 100_000, "it is not JSON"),
+        (b"[]", "not a Cadena project"),
+        (b'{"name": "x"}', "not a Cadena project"),
+        (b'{"cadena": 2}', "newer than this Cadena knows"),
+        (b'{"cadena": "1"}', "the format number is '1'"),
+        (b'{"cadena": 1, "colour": "red"}', "colour"),
+        (b'{"cadena": 1, "screens": [{"kind": "map", "id": "x"}]}', "screens[0]"),
+        (
+            b'{"cadena": 1, "links": [{"id": "a", "trigger": {"screen": 3}, "to": "b"}]}',
+            "links[0].trigger",
+        ),
+        (
+            b'{"cadena": 1, "sections": [{"id": "a", "title": "", "root": ""}, {"id": "a", "title": "", "root": ""}]}',
+            "twice",
+        ),
+    ],
+)
+def test_what_is_no_project_is_said_to_be_none(raw: bytes, says: str) -> None:
+    with pytest.raises(Problem) as caught:
+        decode(raw, "a.cadena")
+    assert says in str(caught.value)
+    assert str(caught.value).startswith("a.cadena")
+    assert "Wanted: " in str(caught.value)
+
+
+@given(st.binary(max_size=200), st.integers(0, 4000), st.integers(0, 255))
+def test_damage_is_always_a_problem_and_never_a_traceback(cut: bytes, at: int, flip: int) -> None:
+    raw = bytearray(encode(small_app()).encode())
+    raw[at % len(raw)] = flip
+    for damaged in (bytes(raw), bytes(raw[: at % len(raw)]), cut):
+        try:
+            decode(damaged, "x")
+        except Problem as problem:
+            assert problem.wanted
+
+
+def test_finding_the_project_of_a_folder(tmp_path: Path) -> None:
+    with pytest.raises(Problem, match="no project file"):
+        locate(tmp_path)
+    write_app(small_app(), tmp_path / "a.cadena")
+    assert locate(tmp_path) == tmp_path / "a.cadena"
+    write_app(small_app(), tmp_path / "b.cadena")
+    with pytest.raises(Problem, match=r"a\.cadena, b\.cadena"):
+        locate(tmp_path)
+    with pytest.raises(Problem, match="no such file or folder"):
+        locate(tmp_path / "nowhere")
+
+
+def test_numbers_that_json_has_not_are_not_written() -> None:
+    with pytest.raises((ValueError, msgspec.MsgspecError)):
+        encode(
+            replace(
+                small_app(),
+                arrangements=(replace(small_app().arrangements[0], popover_from=float("nan")),),
+            )
+        )

@@ -1,0 +1,25 @@
+#!/usr/bin/env bash
+# The system libraries and the font that Qt needs: installed as root, named otherwise.
+set -u
+libraries=(libEGL.so.1 libGL.so.1 libxkbcommon.so.0 libfontconfig.so.1 libdbus-1.so.3 libglib-2.0.so.0
+  libxcb-cursor.so.0 libxkbcommon-x11.so.0 libxcb-icccm.so.4 libxcb-keysyms.so.1 libxcb-shape.so.0)
+packages=(libegl1 libgl1 libxkbcommon0 libfontconfig1 libdbus-1-3 libglib2.0-0
+  libxcb-cursor0 libxkbcommon-x11-0 libxcb-icccm4 libxcb-keysyms1 libxcb-shape0)
+missing=()
+known=$(/sbin/ldconfig -p 2>/dev/null || ldconfig -p 2>/dev/null)
+for at in "${!libraries[@]}"; do
+  grep -qF "${libraries[$at]}" <<<"$known" || missing+=("${packages[$at]}")
+done
+# A machine whose only face is a bare one gets Inter.
+if ! { command -v fc-list >/dev/null && fc-list | grep -qiE 'inter|cantarell|noto sans|ubuntu|roboto|open sans'; }; then
+  missing+=(fonts-inter fontconfig)
+fi
+[ ${#missing[@]} -eq 0 ] && exit 0
+if [ "$(id -u)" -eq 0 ] && command -v apt-get >/dev/null; then
+  echo "Installing what Qt needs of the system: ${missing[*]}"
+  { apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${missing[@]}"; } >/dev/null \
+    || echo "That did not work; please install them by hand: ${missing[*]}"
+else
+  echo "Qt needs these of the system; please install them (Debian's names): ${missing[*]}"
+fi
+exit 0
