@@ -14,7 +14,7 @@ from cadena.data.read import typed
 from cadena.data.records import Records
 from cadena.engine import events as do
 from cadena.engine.display import display_of
-from cadena.engine.session import Session, Window
+from cadena.engine.session import Session, Window, sized
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
 from cadena.model.app import (
@@ -43,7 +43,7 @@ from cadena.model.app import (
 )
 
 DEMO = Path(__file__).resolve().parent.parent / "src" / "cadena" / "demo"
-POCKET, SLATE, DESK = Window(360, 780), Window(820, 1180), Window(1280, 800)
+POCKET, SLATE, DESK = sized(360, 780), sized(820, 1180), sized(1280, 800)
 
 
 def records_of(name: str, rows: list[dict[str, Any]], key: str = "id") -> Records:

@@ -14,7 +14,7 @@ from cadena.desktop.document import Document
 from cadena.desktop.painter import forget_fonts
 from cadena.desktop.settings import Settings, read_settings
 from cadena.desktop.window import MainWindow
-from cadena.engine.session import Window
+from cadena.engine.session import Session, sized
 from cadena.model.problem import Problem
 
 
@@ -42,7 +42,7 @@ def run(project: Path | None) -> int:
     settings = read_settings()
     dressed(app, settings)
     document = Document()
-    document.session = document.session.__class__(Window(*settings.window))
+    document.session = Session(sized(*settings.window))
     window = MainWindow(document, settings)
     window.stage.picture.zoom = settings.zoom
     if project is not None:

@@ -21,7 +21,7 @@ from cadena.engine.events import Event, Resize
 from cadena.engine.lifetimes import fitted
 from cadena.engine.notes import Note, Notes
 from cadena.engine.rules import settle
-from cadena.engine.session import Session, Window
+from cadena.engine.session import Session, sized
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
 from cadena.model.app import App, Trigger
@@ -73,7 +73,7 @@ class Document(QObject):
         self.app = App()
         self.records: dict[str, Records] = {}
         self.wired = WiredApp(self.app, {}, measure)
-        self.session: Session = Session(Window(360, 780))
+        self.session: Session = Session(sized(360, 780))
         self.trace: list[Traced] = []
         self.findings: tuple[Finding, ...] = ()
         self.selection = Selection()

@@ -12,7 +12,7 @@ from cadena.desktop import theme
 from cadena.desktop.document import Document
 from cadena.desktop.painter import forget_fonts, paint_scene
 from cadena.desktop.settings import Settings
-from cadena.engine.session import Window
+from cadena.engine.session import Session, Window
 from cadena.model.problem import Problem
 from cadena.scene.lay_out import lay_out
 from cadena.walk.walk import Expectation, Walk
@@ -38,7 +38,7 @@ def take_shot(
     theme.install(app, "dark" if name == "dark" else "light")
     forget_fonts()
     document = Document()
-    document.session = document.session.__class__(window)
+    document.session = Session(window)
     document.open(project)
     for event in walk:
         if not isinstance(event, Expectation):

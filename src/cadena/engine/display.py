@@ -234,17 +234,10 @@ def solve_widths(
     """
     if not widths:
         return np.zeros(0)
-    asked = np.array(
-        [each.fixed if each.fixed is not None else (each.share or 0.0) * total for each in widths]
-    )
+    asked = np.array([_asked(each, total) for each in widths], dtype=np.float64)
     free = np.array([each.fixed is None and each.share is None for each in widths])
-    least = np.array([each.fixed if each.fixed is not None else each.least for each in widths])
-    most = np.array(
-        [
-            each.fixed if each.fixed is not None else np.inf if each.most is None else each.most
-            for each in widths
-        ]
-    )
+    least = np.array([each.least if each.fixed is None else each.fixed for each in widths], float)
+    most = np.array([_most(each) for each in widths], dtype=np.float64)
     most = np.maximum(most, least)
     solved: np.ndarray[tuple[int], np.dtype[np.float64]] = np.clip(asked, least, most)
     if free.any():
@@ -265,3 +258,13 @@ def solve_widths(
             solved *= total / solved.sum()
     solved[-1] += total - solved.sum()
     return solved
+
+
+def _asked(width: PaneWidth, total: float) -> float:
+    return width.fixed if width.fixed is not None else (width.share or 0.0) * total
+
+
+def _most(width: PaneWidth) -> float:
+    if width.fixed is not None:
+        return width.fixed
+    return np.inf if width.most is None else width.most

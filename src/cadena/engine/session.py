@@ -43,6 +43,11 @@ class Window(State, frozen=True, gc=False):
         return (self.width, self.fold) if self.fold_across else (self.fold, self.height)
 
 
+def sized(width: float, height: float, fold: float | None = None) -> Window:
+    """A window of this size; sizes are kept as fractions, so that they are written alike."""
+    return Window(float(width), float(height), None if fold is None else float(fold))
+
+
 class Anchor(State, frozen=True, gc=False):
     """Where a screen is scrolled to (behaviour.md, 7.2).
 

@@ -11,7 +11,7 @@ from cadena.engine import events as do
 from cadena.engine.display import arrangement_for
 from cadena.engine.lifetimes import rebuild
 from cadena.engine.notes import Note, Notes, Refused
-from cadena.engine.session import Session, Window
+from cadena.engine.session import Session, Window, sized
 from cadena.engine.wired import WiredApp
 
 LARGEST: Final = 20_000
@@ -51,7 +51,7 @@ def window_after(window: Window, event: Resized) -> Window:
                 )
             if event.fold is not None and not 0 < event.fold < event.width:
                 raise Refused(f"a window {event.width:g} dp wide cannot fold at {event.fold:g}")
-            return Window(event.width, event.height, event.fold)
+            return sized(event.width, event.height, event.fold)
         case do.Turn():
             return replace(
                 window,

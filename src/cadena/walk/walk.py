@@ -10,7 +10,7 @@ import msgspec
 from msgspec import UNSET, Struct, UnsetType
 
 from cadena.engine.events import Event, Resize
-from cadena.engine.session import Session, Window
+from cadena.engine.session import Session, Window, sized
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
 from cadena.model.problem import Problem
@@ -163,7 +163,7 @@ def parse_window(text: str) -> Window:
         raise wanted
     if event.fold is not None and not 0 < event.fold < event.width:
         raise wanted
-    return Window(event.width, event.height, event.fold)
+    return sized(event.width, event.height, event.fold)
 
 
 def schema() -> dict[str, Any]:

@@ -28,17 +28,17 @@ from cadena.engine.events import (
     Wake,
 )
 from cadena.engine.lists import offset_of
-from cadena.engine.session import Window
+from cadena.engine.session import Window, sized
 from cadena.model.problem import Problem
 from cadena.model.values import shown
 from cadena.walk.walk import parse_window
 
 NAMED: Final = {
-    "Wrist": Window(198, 242),
-    "Pocket": Window(360, 780),
-    "Fold": Window(673, 841, 336),
-    "Slate": Window(820, 1180),
-    "Desk": Window(1280, 800),
+    "Wrist": sized(198, 242),
+    "Pocket": sized(360, 780),
+    "Fold": sized(673, 841, 336),
+    "Slate": sized(820, 1180),
+    "Desk": sized(1280, 800),
 }
 LINES: Final = 5
 
