@@ -82,7 +82,7 @@ def row_to_open(
 ) -> Scalar | None:
     """The key of the row that 5.2 or 5.5 would open beside the last entry, or none."""
     base = base_length(entries)
-    if not base or session.phase != "running":
+    if not base:
         return None
     last = entries[base - 1]
     screen = app.screens.get(last.screen)
