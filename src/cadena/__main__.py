@@ -1,0 +1,5 @@
+"""``python -m cadena``."""
+
+from cadena.cli.main import main
+
+main()
