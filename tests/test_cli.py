@@ -8,9 +8,9 @@ import sys
 from pathlib import Path
 
 import pytest
-from builders import DEMO, small_app
 from click.testing import CliRunner
 
+from builders import DEMO, small_app
 from cadena.cli.main import main
 from cadena.model.project_file import write_app
 

@@ -6,10 +6,10 @@ from pathlib import Path
 
 import polars as pl
 import pytest
-from builders import DEMO, records_of, small_app
 from hypothesis import given
 from hypothesis import strategies as st
 
+from builders import DEMO, records_of, small_app
 from cadena.data.adopt import adopt
 from cadena.data.project import open_project
 from cadena.data.read import inside, read_records

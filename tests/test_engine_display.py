@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from builders import DESK, POCKET, SLATE, Run, small_app, with_arrangement, with_link, with_screen
 from hypothesis import given
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
+from builders import DESK, POCKET, SLATE, Run, small_app, with_arrangement, with_link, with_screen
 from cadena.engine import events as do
 from cadena.engine.back import back_label, plan_back
 from cadena.engine.display import display_of, solve_widths

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import pytest
-from builders import POCKET, SLATE, Run, small_app, with_screen
 from msgspec.structs import replace
 
+from builders import POCKET, SLATE, Run, small_app, with_screen
 from cadena.data.records import Change
 from cadena.engine import events as do
 from cadena.engine.column import column_of

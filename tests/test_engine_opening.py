@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import pytest
-from builders import POCKET, SLATE, Run, small_app, with_link, with_screen
 
+from builders import POCKET, SLATE, Run, small_app, with_link, with_screen
 from cadena.engine import events as do
 from cadena.engine.lists import chosen_row
 from cadena.model.app import (

@@ -4,6 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from msgspec.structs import replace
+
 from builders import (
     POCKET,
     SLATE,
@@ -13,10 +17,6 @@ from builders import (
     with_link,
     with_screen,
 )
-from hypothesis import given, settings
-from hypothesis import strategies as st
-from msgspec.structs import replace
-
 from cadena.engine import events as do
 from cadena.engine.display import base_length, display_of
 from cadena.engine.session import LAYERS, Session, from_json, to_json

@@ -7,11 +7,11 @@ import random
 
 import msgspec
 import pytest
-from builders import POCKET, SLATE, Run, small_app, with_arrangement, with_link, with_screen
 from hypothesis import given
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
+from builders import POCKET, SLATE, Run, small_app, with_arrangement, with_link, with_screen
 from cadena.engine import events as do
 from cadena.engine.lifetimes import fitted
 from cadena.engine.session import from_json, sized

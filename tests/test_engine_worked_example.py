@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from builders import DEMO, POCKET, SLATE, Run, small_app
-
 from cadena.data.project import open_project
 from cadena.engine import events as do
 from cadena.engine.back import back_label

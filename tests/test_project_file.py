@@ -9,11 +9,11 @@ from pathlib import Path
 import jsonschema
 import msgspec
 import pytest
-from builders import DEMO, small_app
 from hypothesis import given
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
+from builders import DEMO, small_app
 from cadena.model.app import App
 from cadena.model.problem import Problem
 from cadena.model.project_file import decode, encode, locate, read_app, schema, write_app

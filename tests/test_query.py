@@ -5,10 +5,10 @@ from __future__ import annotations
 from typing import Any
 
 import pytest
-from builders import records_of
 from hypothesis import given
 from hypothesis import strategies as st
 
+from builders import records_of
 from cadena.data.query import query
 from cadena.model.app import Condition, Listing, Sort
 

@@ -3,6 +3,10 @@
 from __future__ import annotations
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from msgspec.structs import replace
+
 from builders import (
     DESK,
     POCKET,
@@ -15,10 +19,6 @@ from builders import (
     with_link,
     with_screen,
 )
-from hypothesis import given
-from hypothesis import strategies as st
-from msgspec.structs import replace
-
 from cadena.engine import events as do
 from cadena.engine.measure import plain_measure
 from cadena.engine.session import sized

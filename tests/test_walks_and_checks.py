@@ -7,8 +7,8 @@ from pathlib import Path
 
 import jsonschema
 import pytest
-from builders import DEMO, POCKET, demo, small_app, small_records, with_link
 
+from builders import DEMO, POCKET, demo, small_app, small_records, with_link
 from cadena.check.check import breaks, check
 from cadena.check.mend import mended
 from cadena.engine import events as do

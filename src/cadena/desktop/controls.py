@@ -152,13 +152,19 @@ class FlowLayout(QLayout):
         return lines
 
 
+def put(layout: QLayout, widget: QWidget) -> None:
+    """Add a widget to a layout that is in view, so that it can take the focus at once."""
+    layout.addWidget(widget)
+    if widget.parent() is not None:
+        widget.show()
+
+
 def clear(layout: QLayout) -> None:
     """Take everything out of a layout and let go of it."""
     while (item := layout.takeAt(0)) is not None:
         widget = item.widget()
         if widget is not None:
             widget.hide()
-            widget.setParent(None)
             widget.deleteLater()
         inner = item.layout()
         if inner is not None:

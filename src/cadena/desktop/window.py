@@ -309,7 +309,7 @@ class MainWindow(QMainWindow):
             stops = [
                 each
                 for each in strip.findChildren(QWidget)
-                if each.focusPolicy() & Qt.FocusPolicy.TabFocus
+                if each.focusPolicy() & Qt.FocusPolicy.TabFocus and each.isVisible()
             ]
             part = stops[0] if stops else self.bench.canvas
         part.setFocus(Qt.FocusReason.TabFocusReason)

@@ -10,7 +10,7 @@ from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from cadena.desktop.bench.canvas import Canvas
-from cadena.desktop.controls import FlowLayout, choice, clear, label, line, menu_choice
+from cadena.desktop.controls import FlowLayout, choice, clear, label, line, menu_choice, put
 from cadena.desktop.document import Document, Traced
 from cadena.desktop.theme import colour
 from cadena.engine.back import back_label
@@ -146,7 +146,7 @@ class Bench(QWidget):
             pill = choice(name, partial(self._let, event), name=f"{name} the app")
             off = {"back": not is_awake, "wake": killed}.get(name, False)
             pill.setEnabled(not off)
-            self._does.addWidget(pill)
+            put(self._does, pill)
 
     def _let(self, event: Event) -> None:
         for note in self.document.do(event):

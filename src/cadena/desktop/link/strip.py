@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QCompleter, QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
 from cadena.check.finding import Finding
-from cadena.desktop.controls import FlowLayout, choice, clear, label, line, menu_choice
+from cadena.desktop.controls import FlowLayout, choice, clear, label, line, menu_choice, put
 from cadena.desktop.document import Document, Selection
 from cadena.desktop.link import sentences
 from cadena.model.app import Trigger
@@ -56,22 +56,23 @@ class Strip(QScrollArea):
 
     def _focus_named(self, name: str) -> None:
         for widget in self._inside.findChildren(QWidget):
-            if widget.accessibleName() == name and widget.focusPolicy() != Qt.FocusPolicy.NoFocus:
+            takes_focus = widget.focusPolicy() != Qt.FocusPolicy.NoFocus and not widget.isHidden()
+            if widget.accessibleName() == name and takes_focus:
                 widget.setFocus()
                 return
 
     def _say(self, sentence: sentences.Sentence) -> FlowLayout:
         row = QHBoxLayout()
         row.setSpacing(6)
+        self._lines.addLayout(row)
         if sentence.about:
             about = label(sentence.about, "about")
             about.setFixedWidth(WIDTH)
-            row.addWidget(about, 0, Qt.AlignmentFlag.AlignTop)
+            put(row, about)
         flow = FlowLayout()
-        for word in sentence.words:
-            flow.addWidget(_control(word))
         row.addLayout(flow, 1)
-        self._lines.addLayout(row)
+        for word in sentence.words:
+            put(flow, _control(word))
         return flow
 
     def _findings(self) -> list[Finding]:
@@ -132,9 +133,8 @@ class Strip(QScrollArea):
                 "", [sentences.Word("subject", said), sentences.Word("text", "opens")]
             )
         )
-        flow.addWidget(field)
-        cancel = choice("Leave it", self.refresh)
-        flow.addWidget(cancel)
+        put(flow, field)
+        put(flow, choice("Leave it", self.refresh))
         hint = (
             "Enter links to the screen of that name, or makes it, with its parameter and its title."
         )

@@ -1,0 +1,557 @@
+"""The desktop, driven as a person would: by mouse and by keyboard, in a real window."""
+
+from __future__ import annotations
+
+import shutil
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
+from PySide6.QtGui import QKeyEvent, QWheelEvent
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QLineEdit, QPushButton, QWidget
+from pytestqt.qtbot import QtBot
+
+from builders import DEMO
+from cadena.desktop import theme
+from cadena.desktop.document import Document, Selection
+from cadena.desktop.painter import forget_fonts
+from cadena.desktop.settings import Settings, read_settings, rescue_file
+from cadena.desktop.window import MainWindow
+from cadena.engine import events as do
+from cadena.model.app import Trigger
+from cadena.model.find import by_id
+from cadena.model.project_file import read_app
+from cadena.scene.board import CARD
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+class Person:
+    """Someone at the window."""
+
+    def __init__(self, qtbot: QtBot, folder: Path) -> None:
+        application = QApplication.instance()
+        assert isinstance(application, QApplication)
+        theme.install(application, "light")
+        forget_fonts()
+        self.qtbot = qtbot
+        self.folder = folder
+        self.document = Document()
+        self.window = MainWindow(self.document, Settings())
+        self.document.open(folder)
+        qtbot.addWidget(
+            self.window, before_close_func=lambda _: setattr(self.document, "file", None)
+        )
+        self.window.show()
+        qtbot.waitExposed(self.window)
+        self.picture = self.window.stage.picture
+        self.strip = self.window.stage.strip
+        self.canvas = self.window.bench.canvas
+        self.picture.refresh()
+
+    @property
+    def chain(self) -> list[str]:
+        return [each.screen for each in self.document.session.entries]
+
+    def tap(self, kind: str, **which: object) -> None:
+        """Tap a box on the Bench."""
+        for box in reversed(self.canvas.scene.boxes):
+            if box.kind == kind and all(
+                getattr(box, name) == value for name, value in which.items()
+            ):
+                self.qtbot.mouseClick(self.canvas, LEFT, pos=self.canvas.px_of(box).center())
+                return
+        raise AssertionError(f"no {kind} {which} in view")
+
+    def see(self, kind: str) -> list[str]:
+        return [box.text for box in self.canvas.scene.boxes if box.kind == kind]
+
+    def press(self, name: str) -> None:
+        """Press the button of that name."""
+        QApplication.processEvents()
+        for button in self.window.findChildren(QPushButton):
+            if button.accessibleName() == name and button.isVisible():
+                self.qtbot.mouseClick(button, LEFT)
+                return
+        raise AssertionError(f"no button {name}")
+
+    def key(
+        self,
+        widget: QWidget,
+        key: Qt.Key,
+        modifier: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier,
+    ) -> None:
+        self.qtbot.keyClick(widget, key, modifier)
+
+    def port(self, trigger: Trigger) -> QPoint:
+        found = self.picture.board.port(trigger)
+        assert found is not None
+        card, port = found
+        return self.picture.to_view(card.area.x + CARD, port.y).toPoint()
+
+    def pull(self, start: QPoint, end: QPoint) -> None:
+        view = self.picture.viewport()
+        QTest.mousePress(view, LEFT, Qt.KeyboardModifier.NoModifier, start)
+        QTest.mouseMove(view, start + QPoint(12, 4))
+        QTest.mouseMove(view, end)
+        QTest.mouseRelease(view, LEFT, Qt.KeyboardModifier.NoModifier, end)
+
+    def open_space(self) -> QPoint:
+        """A place on the board, in view, where nothing is."""
+        view = self.picture.viewport().rect()
+        for x in range(view.width() - 20, 20, -30):
+            for y in range(view.height() - 20, 20, -30):
+                if self.picture.card_at(self.picture.to_board(QPointF(x, y))) is None:
+                    return QPoint(x, y)
+        raise AssertionError("the board is full")
+
+    def field(self, name: str) -> QLineEdit:
+        """The text field whose name holds these words."""
+        QApplication.processEvents()
+        for field in self.window.findChildren(QLineEdit):
+            if field.accessibleName().startswith(name) and field.isVisible():
+                return field
+        raise AssertionError(f"no field {name}")
+
+    def words(self) -> str:
+        """All that the strip says."""
+        widgets = self.strip.findChildren(QWidget)
+        labels = [each for each in widgets if hasattr(each, "text") and not each.isHidden()]
+        return " ".join(each.text() for each in labels)
+
+
+@pytest.fixture
+def person(qtbot: QtBot, tmp_path: Path) -> Person:
+    shutil.copytree(DEMO / "cresta", tmp_path / "cresta")
+    return Person(qtbot, tmp_path / "cresta")
+
+
+def test_the_bench_runs_the_app(person: Person) -> None:
+    """Choose a hut, open a room, go back, turn, kill and restore."""
+    person.tap("row", key="bal")
+    assert person.chain == ["huts", "hut"]
+    assert person.see("back") == ["Huts"]
+    person.document.do(do.Scroll(by=400.0))
+    room = next(
+        box for box in person.canvas.scene.boxes if box.kind == "row" and box.part == "rooms"
+    )
+    person.tap("row", key=room.key)
+    assert person.chain == ["huts", "hut", "room"]
+    person.tap("back")
+    assert person.chain == ["huts", "hut"]
+    person.press("turn the app")
+    assert person.see("title")[0] == "Huts"
+    chosen = [
+        box.key for box in person.canvas.scene.boxes if "chosen" in box.state and box.kind == "row"
+    ]
+    assert chosen == ["bal"]
+    before = person.canvas.scene
+    person.press("kill the app")
+    assert person.see("off words") == ["The system ended this app"]
+    person.press("restore the app")
+    assert person.canvas.scene == before
+
+
+def test_the_bench_by_keyboard(person: Person) -> None:
+    canvas = person.canvas
+    canvas.setFocus()
+    person.key(canvas, Qt.Key.Key_Down)
+    person.key(canvas, Qt.Key.Key_Down)
+    assert any("marked" in box.state for box in canvas.scene.boxes)
+    person.key(canvas, Qt.Key.Key_Return)
+    assert person.chain == ["huts", "hut"]
+    person.key(canvas, Qt.Key.Key_T)
+    assert person.document.session.window.size == (780, 360)
+    person.key(canvas, Qt.Key.Key_T)
+    person.key(canvas, Qt.Key.Key_Left, Qt.KeyboardModifier.AltModifier)
+    assert person.chain == ["huts"]
+
+
+def test_every_control_of_the_app_is_a_stop_with_a_name(person: Person) -> None:
+    stops = person.canvas._stops.in_use()
+    names = [each.accessibleName() for each in stops]
+    assert "search name, region" in names
+    assert "Huts" in names
+    assert any(name.startswith("list, ") for name in names)
+    routes = next(each for each in stops if each.accessibleName() == "Routes")
+    routes.setFocus()
+    person.key(routes, Qt.Key.Key_Return)
+    assert person.document.session.section == "routes"
+    person.canvas.setFocus()
+    person.key(person.canvas, Qt.Key.Key_Down)
+    assert any("marked: " in each.accessibleName() for each in person.canvas._stops.in_use())
+
+
+def test_typing_in_a_search_field_is_a_real_line_edit(person: Person) -> None:
+    person.tap("search")
+    field = person.canvas.findChild(QLineEdit)
+    assert field is not None
+    assert field.isVisible()
+    person.qtbot.keyClicks(field, "mor")
+    assert person.document.session.entries[0].view.search == {"": "mor"}
+    assert "Morenna" in person.see("row title")
+    person.key(field, Qt.Key.Key_Escape)
+    assert not field.isVisible()
+
+
+def test_wheel_and_drag_scroll_the_list_under_them(person: Person) -> None:
+    canvas = person.canvas
+    middle = QPointF(canvas.rect().center())
+    event = QWheelEvent(
+        middle,
+        canvas.mapToGlobal(middle),
+        QPoint(),
+        QPoint(0, -240),
+        Qt.MouseButton.NoButton,
+        Qt.KeyboardModifier.NoModifier,
+        Qt.ScrollPhase.NoScrollPhase,
+        False,
+    )
+    QApplication.sendEvent(canvas, event)
+    first = person.document.session.entries[0].view.scroll
+    assert first is not None
+    at = canvas.rect().center()
+    QTest.mousePress(canvas, LEFT, Qt.KeyboardModifier.NoModifier, at)
+    QTest.mouseMove(canvas, at - QPoint(0, 40))
+    QTest.mouseMove(canvas, at - QPoint(0, 90))
+    QTest.mouseRelease(canvas, LEFT, Qt.KeyboardModifier.NoModifier, at - QPoint(0, 90))
+    assert person.document.session.entries[0].view.scroll != first
+    assert person.chain == ["huts"]
+
+
+def test_a_link_pulled_into_the_open_makes_the_screen(person: Person) -> None:
+    person.document.edit("start", person.document.app)
+    person.document.select(Selection("link", "hut-to-room"))
+    person.press("remove this link")
+    person.document.select(Selection("screen", "room"))
+    person.press("remove this screen")
+    assert by_id(person.document.app.screens, "room") is None
+    person.picture.refresh()
+    start = person.port(Trigger(screen="hut", part="rooms"))
+    person.pull(start, person.open_space())
+    made = by_id(person.document.app.screens, "room")
+    assert made is not None
+    assert made.title == "{name}"
+    assert [(each.name, each.type) for each in made.parameters] == [("room", "whole number")]
+    link = next(each for each in person.document.app.links if each.to == "room")
+    assert link.trigger == Trigger(screen="hut", part="rooms")
+    assert person.document.selection == Selection("link", link.id, link.trigger)
+    assert person.document.findings == ()
+    person.document.do(do.Choose(key="fon"))
+    person.document.do(do.Choose(key=0, list="rooms"))
+    assert person.see("title centred") == ["North bunk"]
+
+
+def test_a_link_pulled_onto_a_card_opens_that_screen(person: Person) -> None:
+    target = person.picture.board.card("warden")
+    assert target is not None
+    onto = person.picture.to_view(target.area.x + 60, target.area.y + 60).toPoint()
+    person.pull(person.port(Trigger(screen="hut", part="rooms")), onto)
+    link = person.document.wired.links["hut", "row", "rooms"]
+    assert link.to == "warden"
+    assert [each.parameter for each in link.arguments] == ["hut"]
+
+
+def test_linking_by_keyboard(person: Person) -> None:
+    """Select the trigger, L, type the name of a new screen, Enter."""
+    picture = person.picture
+    picture.setFocus()
+    for _ in range(4):
+        person.key(picture, Qt.Key.Key_Down)
+    assert person.document.selection.trigger == Trigger(screen="hut", part="rooms")
+    person.key(picture, Qt.Key.Key_L)
+    field = person.field("screen to open")
+    assert field.hasFocus()
+    person.qtbot.keyClicks(field, "Bunk")
+    person.key(field, Qt.Key.Key_Return)
+    assert by_id(person.document.app.screens, "bunk") is not None
+    assert person.document.wired.links["hut", "row", "rooms"].to == "bunk"
+    person.key(person.window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert by_id(person.document.app.screens, "bunk") is None
+
+
+def test_a_removed_argument_is_seen_found_refused_and_undone(person: Person) -> None:
+    person.document.select(Selection("link", "huts-to-hut"))
+    person.press("carry nothing to hut")
+    assert person.document.wired.links["huts", "row", ""].arguments == ()
+    assert "hut requires hut (text), and nothing is carried" in person.words()
+    assert person.window.head.findings.text() == "1 open finding"
+    ribbon = next(each for each in person.picture.board.ribbons if each.link.id == "huts-to-hut")
+    assert ribbon.broken
+    person.tap("row", key="bal")
+    assert person.chain == ["huts"]
+    assert "parameter hut is required" in person.window.bench.said.text()
+    person.key(person.window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert person.document.findings == ()
+    person.tap("row", key="bal")
+    assert person.chain == ["huts", "hut"]
+    person.key(
+        person.window,
+        Qt.Key.Key_Z,
+        Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier,
+    )
+    assert len(person.document.findings) == 1
+    person.press("mend links[huts-to-hut].arguments[hut]")
+    assert person.document.findings == ()
+
+
+def test_how_it_opens_is_chosen_in_place(person: Person) -> None:
+    person.document.select(Selection("link", "hut-to-room"))
+    person.press("opens as modal")
+    assert person.document.wired.links["hut", "row", "rooms"].how == "modal"
+    person.press("opens as modal")
+    buttons = [b for b in person.strip.findChildren(QPushButton) if not b.isHidden()]
+    assert [b.text() for b in buttons if b.isChecked()] == ["modal"]
+    person.key(person.window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert person.document.wired.links["hut", "row", "rooms"].how == "push"
+
+
+def test_clicking_on_the_board_selects(person: Person) -> None:
+    card = person.picture.board.card("hut")
+    assert card is not None
+    view = person.picture.viewport()
+    person.qtbot.mouseClick(
+        view, LEFT, pos=person.picture.to_view(card.area.x + 60, card.area.y + 12).toPoint()
+    )
+    assert person.document.selection == Selection("screen", "hut")
+    ribbon = next(each for each in person.picture.board.ribbons if each.link.id == "huts-to-hut")
+    person.qtbot.mouseClick(view, LEFT, pos=person.picture.to_view(*ribbon.label_at).toPoint())
+    assert person.document.selection.name == "huts-to-hut"
+    person.key(person.picture, Qt.Key.Key_Right)
+    assert person.document.selection == Selection("screen", "hut")
+    person.key(person.picture, Qt.Key.Key_Left)
+    assert person.document.selection.kind == "link"
+    person.key(person.picture, Qt.Key.Key_Delete)
+    assert by_id(person.document.app.links, "huts-to-hut") is None
+
+
+def test_sections_are_named_ordered_added_and_left_out(person: Person) -> None:
+    person.press("section Routes")
+    assert person.document.section == "routes"
+    person.press("left out of the section bar")
+    assert person.see("section") == ["Huts"]
+    person.press("in the section bar")
+    person.press("move the section left")
+    assert person.see("section") == ["Routes", "Huts"]
+    title = person.field("section title")
+    title.selectAll()
+    person.qtbot.keyClicks(title, "Ways")
+    person.key(title, Qt.Key.Key_Return)
+    assert person.see("section") == ["Ways", "Huts"]
+    person.press("remove this section")
+    assert person.see("section") == ["Huts"]
+    person.press("add a section")
+    assert person.see("section") == ["Huts", "Routes"]
+    while person.document.undoes:
+        person.document.undo()
+    assert person.document.is_saved
+
+
+def test_screens_are_named_and_ordered(person: Person) -> None:
+    person.document.select(Selection("screen", "warden"))
+    person.press("move the screen up")
+    order = (
+        [each.screen.id for each in person.picture.board.cards if each.column == 2]
+        if not person.picture._stale
+        else []
+    )
+    person.picture.refresh()
+    order = [each.screen.id for each in person.picture.board.cards if each.column == 2]
+    assert order == ["warden", "room", "route"]
+    title = person.field("title")
+    title.selectAll()
+    person.qtbot.keyClicks(title, "Warden")
+    person.key(title, Qt.Key.Key_Return)
+    assert by_id(person.document.app.screens, "warden").title == "Warden"  # type: ignore[union-attr]
+
+
+def test_save_close_and_open_again(person: Person) -> None:
+    person.document.select(Selection("link", "hut-to-room"))
+    person.press("opens as modal")
+    assert person.window.head.saved.text() == "not saved"
+    person.key(person.window, Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)
+    assert person.window.head.saved.text() == "saved"
+    person.window.close_project()
+    assert person.window.pages.currentIndex() == 0
+    person.window.open_project(person.folder)
+    assert person.document.wired.links["hut", "row", "rooms"].how == "modal"
+    assert (person.folder / "cresta.cadena.before").is_file()
+
+
+def test_what_was_not_saved_is_back_after_a_crash(person: Person) -> None:
+    person.document.select(Selection("link", "hut-to-room"))
+    person.press("opens as modal")
+    person.document.keep_unsaved()
+    assert rescue_file(person.folder / "cresta.cadena").is_file()
+    again = Document()
+    again.open(person.folder)
+    assert again.recovered
+    assert again.wired.links["hut", "row", "rooms"].how == "modal"
+    assert read_app(person.folder / "cresta.cadena") != again.app
+    again.undo()
+    assert again.is_saved
+    again.redo()
+    again.save()
+    assert not rescue_file(person.folder / "cresta.cadena").exists()
+
+
+def test_a_project_that_cannot_be_used_leaves_all_as_it_is(person: Person, tmp_path: Path) -> None:
+    before = person.document.app
+    (tmp_path / "bad").mkdir()
+    (tmp_path / "bad" / "bad.cadena").write_text("{")
+    person.window.open_project(tmp_path / "bad")
+    assert person.document.app is before
+    assert "it is not JSON" in person.window.said.text()
+    assert person.window.said.isVisible()
+
+
+def test_do_anything_by_typing(person: Person) -> None:
+    person.key(person.window, Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier)
+    ask = person.window._ask
+    assert ask.isVisible()
+    person.qtbot.keyClicks(ask.field, "bench turn")
+    person.key(ask.field, Qt.Key.Key_Return)
+    assert person.document.session.window.size == (780, 360)
+    for typed, chain in (("morenna", ["huts", "hut"]),):
+        person.window.ask()
+        person.qtbot.keyClicks(ask.field, typed)
+        assert any("huts mor" in each.about for each in ask.answers)
+        person.key(ask.field, Qt.Key.Key_Return)
+        assert person.chain == chain
+    person.window.ask()
+    person.qtbot.keyClicks(ask.field, "warden")
+    person.key(ask.field, Qt.Key.Key_Down)
+    person.key(ask.field, Qt.Key.Key_Up)
+    assert any(each.about == "screen" for each in ask.answers)
+    ask.hide()
+
+
+def test_f6_goes_round_the_parts(person: Person) -> None:
+    person.picture.setFocus()
+    seen = []
+    for _ in range(4):
+        person.key(person.window, Qt.Key.Key_F6)
+        seen.append(person.window.focusWidget())
+    assert person.canvas in seen
+    assert person.picture in seen
+    assert person.window.chain.links[0] in seen
+
+
+def test_every_control_has_a_name(person: Person) -> None:
+    for selection in (
+        Selection("link", "huts-to-hut"),
+        Selection("screen", "hut"),
+        Selection("section", "huts"),
+    ):
+        person.document.select(selection)
+        for widget in person.window.findChildren(QWidget):
+            if (
+                widget.isVisible()
+                and widget.focusPolicy() & Qt.FocusPolicy.TabFocus
+                and widget.isEnabled()
+            ):
+                assert widget.accessibleName() or widget.metaObject().className().startswith(
+                    "QSpl"
+                ), widget
+
+
+def test_findings_are_listed_shown_and_mended(qtbot: QtBot, tmp_path: Path) -> None:
+    shutil.copytree(DEMO / "cresta-broken", tmp_path / "b")
+    person = Person(qtbot, tmp_path / "b")
+    assert person.window.head.findings.text() == "21 open findings"
+    person.press("open findings")
+    assert "21 open findings" in person.words()
+    person.press("mend screens[attic].title")
+    assert person.window.head.findings.text() == "20 open findings"
+    person.press("show links[hut-to-room].arguments[room]")
+    assert person.document.selection == Selection("link", "hut-to-room")
+
+
+def test_all_walks_are_run(person: Person) -> None:
+    person.press("run all walks")
+    assert person.window.said.text() == "✓ 1 walk held in 5 runs, at 5 windows."
+
+
+def test_records_are_added_to_an_empty_project(
+    qtbot: QtBot, tmp_path: Path, person: Person
+) -> None:
+    person.document.make(tmp_path / "mine", "My app")
+    assert person.document.app.name == "My app"
+    cabins = tmp_path / "cabins.csv"
+    cabins.write_text("code,name,beds\na,Alder,4\nb,Birch,0\n")
+    person.window.take_records(cabins)
+    assert person.see("row title") == ["Alder", "Birch"]
+    person.picture.refresh()
+    start = person.port(Trigger(screen="cabins"))
+    person.pull(start, start + QPoint(150, 60))
+    person.tap("row", key="b")
+    assert person.see("fact") == ["0"]
+    assert person.document.findings == ()
+    (tmp_path / "bad.csv").write_bytes(b"\xff")
+    person.window.take_records(tmp_path / "bad.csv")
+    assert "is not UTF-8" in person.window.said.text()
+    with pytest.raises(Exception, match="a project in it already"):
+        person.document.make(tmp_path / "mine", "Again")
+
+
+def test_window_sizes_are_chosen_and_typed(person: Person) -> None:
+    person.window._give(
+        next(each for each in person.window.commands() if each.name.startswith("Window Fold"))
+    )
+    assert person.document.session.window.fold == 336
+    person.press("fold the app")
+    assert person.document.session.window.size == (336, 841)
+    size = person.field("window size")
+    size.selectAll()
+    person.qtbot.keyClicks(size, "500x500")
+    person.key(size, Qt.Key.Key_Return)
+    assert person.document.session.window.size == (500, 500)
+    size = person.field("window size")
+    size.selectAll()
+    person.qtbot.keyClicks(size, "wide")
+    person.key(size, Qt.Key.Key_Return)
+    assert person.document.session.window.size == (500, 500)
+    assert "WIDTHxHEIGHT" in person.window.bench.said.text()
+
+
+def test_zoom_and_scroll_of_the_board(person: Person) -> None:
+    picture = person.picture
+    picture.set_zoom(2.0)
+    assert picture.horizontalScrollBar().maximum() > 0
+    at = QPointF(200, 200)
+    before = picture.to_board(at)
+    picture.set_zoom(1.3, at)
+    after = picture.to_board(at)
+    assert (before - after).manhattanLength() < 2
+    picture.fit()
+    assert picture.horizontalScrollBar().maximum() == 0
+    person.qtbot.wait(250)
+    assert picture.zoom <= 1.0
+
+
+def test_the_theme_changes_everything_at_once(person: Person) -> None:
+    before = person.window.grab().toImage().pixelColor(300, 300).lightness()
+    person.window.change_theme()
+    assert theme.theme().name == "dark"
+    after = person.window.grab().toImage().pixelColor(300, 300).lightness()
+    person.window.change_theme()
+    assert before > 150 > after
+
+
+def test_the_window_remembers(person: Person) -> None:
+    person.document.resize(500, 600)
+    person.window.resize(1100, 700)
+    person.window.close()
+    kept = read_settings()
+    assert kept.window == (500, 600)
+    assert kept.recent == (str(person.folder.resolve()),)
+    assert kept.geometry
+
+
+def test_keys_that_mean_nothing_do_nothing(person: Person) -> None:
+    before = person.document.session
+    event = QKeyEvent(QEvent.Type.KeyPress, Qt.Key.Key_F9, Qt.KeyboardModifier.NoModifier)
+    person.canvas.keyPressEvent(event)
+    person.picture.keyPressEvent(event)
+    assert person.document.session is before

@@ -1,0 +1,55 @@
+"""Contrast: every text reads on every ground it stands on, in both themes."""
+
+from __future__ import annotations
+
+import pytest
+from PySide6.QtGui import QColor
+
+from cadena.desktop.theme import DARK, LIGHT, Theme
+
+PAIRS = [
+    *(
+        ("ink", ground)
+        for ground in ("ground", "paper", "card", "bench", "brass_wash", "screen", "broken_wash")
+    ),
+    *(("soft", ground) for ground in ("ground", "paper", "card", "bench", "screen")),
+    *(("screen_soft", ground) for ground in ("screen", "paper", "brass_wash", "screen_tile")),
+    ("screen_link", "screen"),
+    ("ink", "screen_tile"),
+    ("brass_ink", "brass_wash"),
+    ("brass_ink", "paper"),
+    ("broken_ink", "broken_wash"),
+    ("broken_ink", "paper"),
+    ("broken_ink", "bench"),
+    ("broken_ink", "screen"),
+    ("on_slate", "slate"),
+    ("on_slate_soft", "slate"),
+    ("on_slate_soft", "field"),
+    ("on_slate_broken", "slate"),
+]
+
+
+def luminance(name: str) -> float:
+    """Relative luminance, WCAG 2."""
+    parts = [channel / 255 for channel in QColor(name).getRgb()[:3]]  # type: ignore[index]
+    red, green, blue = (c / 12.92 if c <= 0.04045 else ((c + 0.055) / 1.055) ** 2.4 for c in parts)
+    return 0.2126 * red + 0.7152 * green + 0.0722 * blue
+
+
+def contrast(one: str, other: str) -> float:
+    high, low = sorted((luminance(one), luminance(other)), reverse=True)
+    return (high + 0.05) / (low + 0.05)
+
+
+@pytest.mark.parametrize("theme", [LIGHT, DARK], ids=lambda theme: theme.name)
+@pytest.mark.parametrize(("text", "ground"), PAIRS)
+def test_text_reads_on_its_ground(theme: Theme, text: str, ground: str) -> None:
+    assert contrast(getattr(theme, text), getattr(theme, ground)) >= 4.5
+
+
+@pytest.mark.parametrize("theme", [LIGHT, DARK], ids=lambda theme: theme.name)
+def test_buttons_read(theme: Theme) -> None:
+    label = theme.on_slate if theme.name == "light" else theme.slate
+    assert contrast(label, theme.holds) >= 4.5
+    walks = theme.brass_ink if theme.name == "light" else theme.brass_wash
+    assert contrast("#FFFFFF", walks) >= 4.5
