@@ -15,6 +15,7 @@ from pytestqt.qtbot import QtBot
 from builders import DEMO
 from cadena.desktop import theme
 from cadena.desktop.document import Document, Selection
+from cadena.desktop.link.under import card_at
 from cadena.desktop.painter import forget_fonts
 from cadena.desktop.settings import Settings, read_settings, rescue_file
 from cadena.desktop.window import MainWindow
@@ -102,7 +103,7 @@ class Person:
         view = self.picture.viewport().rect()
         for x in range(view.width() - 20, 20, -30):
             for y in range(view.height() - 20, 20, -30):
-                if self.picture.card_at(self.picture.to_board(QPointF(x, y))) is None:
+                if card_at(self.picture.board, self.picture.to_board(QPointF(x, y))) is None:
                     return QPoint(x, y)
         raise AssertionError("the board is full")
 

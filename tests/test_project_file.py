@@ -95,7 +95,7 @@ def test_a_disk_that_does_not_take_it_leaves_what_was_there(tmp_path: Path) -> N
             "links[0].trigger",
         ),
         (
-            b'{"cadena": 1, "sections": [{"id": "a", "title": "", "root": ""}, {"id": "a", "title": "", "root": ""}]}',
+            b'{"cadena": 1, "values": [{"id": "a"}, {"id": "a"}]}',
             "twice",
         ),
     ],

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
 from typing import TYPE_CHECKING, Final, NamedTuple
 
 from cadena.engine.notes import Refused
@@ -137,7 +138,7 @@ def _is_lit(session: Session, link: Link) -> bool:
     """Whether the link leads from one open screen to the next."""
     entries = session.entries
     trigger = link.trigger
-    for below, above in zip(entries, entries[1:], strict=False):
+    for below, above in pairwise(entries):
         if (below.screen, above.screen) != (trigger.screen, link.to):
             continue
         from_row = above.row is not None and above.row.part == trigger.part

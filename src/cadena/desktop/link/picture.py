@@ -13,7 +13,6 @@ from PySide6.QtGui import (
     QKeyEvent,
     QMouseEvent,
     QPainter,
-    QPainterPathStroker,
     QPaintEvent,
     QPen,
     QPixmap,
@@ -23,11 +22,10 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QAbstractScrollArea
 
 from cadena.desktop.document import Document, Selection
-from cadena.desktop.link import paint
+from cadena.desktop.link import paint, stepping, under
 from cadena.desktop.theme import colour, theme
 from cadena.model.app import Trigger
 from cadena.scene.board import CARD, HEAD, INSIDE_SCALE, TOP, Board, Card, Port, lay_out_board
-from cadena.scene.ribbons import Ribbon
 
 ZOOMS: Final = (0.25, 3.0)
 PULL_FROM: Final = 6
@@ -228,7 +226,7 @@ class BoardPicture(QAbstractScrollArea):
         card, port = found
         start = (card.area.x + card.area.width, port.y)
         at = self.to_board(self._at)
-        target = self.card_at(at)
+        target = under.card_at(self.board, at)
         pen = QPen(colour("brass"), 3)
         painter.setPen(pen)
         painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -236,42 +234,16 @@ class BoardPicture(QAbstractScrollArea):
         if target is None:
             paint.paint_ghost(painter, at)
 
-    def card_at(self, at: QPointF) -> Card | None:
-        """The card under a point of the board."""
-        return next((each for each in self.board.cards if QRectF(*each.area).contains(at)), None)
-
-    def port_at(self, at: QPointF) -> Port | None:
-        """The trigger under a point of the board: its row or button, or the port beside it."""
-        for card in self.board.cards:
-            for port in card.ports:
-                near = QPointF(card.area.x + card.area.width, port.y) - at
-                if near.manhattanLength() < 14 or QRectF(*port.area).contains(at):
-                    return port
-        return None
-
-    def ribbon_at(self, at: QPointF) -> Ribbon | None:
-        """The ribbon under a point of the board, or whose labels are."""
-        for ribbon in self.board.ribbons:
-            if paint.label_rect(ribbon).contains(at):
-                return ribbon
-        stroker = QPainterPathStroker()
-        stroker.setWidth(12)
-        for ribbon in self.board.ribbons:
-            path = paint.ribbon_path(ribbon.start, ribbon.end, ribbon.lane)
-            if stroker.createStroke(path).contains(at):
-                return ribbon
-        return None
-
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.setFocus(Qt.FocusReason.MouseFocusReason)
         at = self.to_board(event.position())
         self._from, self._at = event.position(), event.position()
-        port = self.port_at(at)
+        port = under.port_at(self.board, at)
         self._pressed = port.trigger if port is not None else None
         if self._pressed is not None:
             return
-        card = self.card_at(at)
-        ribbon = None if card is not None else self.ribbon_at(at)
+        card = under.card_at(self.board, at)
+        ribbon = None if card is not None else under.ribbon_at(self.board, at)
         if ribbon is not None:
             self.document.select(Selection("link", ribbon.link.id))
         elif card is not None:
@@ -294,7 +266,11 @@ class BoardPicture(QAbstractScrollArea):
                 self._pull = self._pressed
         else:
             at = self.to_board(event.position())
-            can = self.port_at(at) or self.card_at(at) or self.ribbon_at(at)
+            can = (
+                under.port_at(self.board, at)
+                or under.card_at(self.board, at)
+                or under.ribbon_at(self.board, at)
+            )
             shape = Qt.CursorShape.PointingHandCursor if can else Qt.CursorShape.ArrowCursor
             self.viewport().setCursor(shape)
         if self._pull is not None:
@@ -305,18 +281,10 @@ class BoardPicture(QAbstractScrollArea):
         self._pull = self._pressed = self._from = self._pan = None
         self.viewport().update()
         if pull is not None:
-            card = self.card_at(self.to_board(event.position()))
+            card = under.card_at(self.board, self.to_board(event.position()))
             self.pulled.emit(pull, card.screen.id if card is not None else "")
         elif pressed is not None:
-            self.select_trigger(pressed)
-
-    def select_trigger(self, trigger: Trigger) -> None:
-        """Select what a trigger does: its link, or the trigger itself where it has none."""
-        link = self.document.wired.links.get((trigger.screen, trigger.on, trigger.part))
-        if link is not None:
-            self.document.select(Selection("link", link.id, trigger))
-        else:
-            self.document.select(Selection("trigger", trigger=trigger))
+            self.document.select(stepping.of_trigger(self.document, pressed))
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
@@ -327,13 +295,17 @@ class BoardPicture(QAbstractScrollArea):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = event.key()
+        self.refresh()
         if key == Qt.Key.Key_Escape and self._pull is not None:
             self._pull = self._pressed = None
             self.viewport().update()
         elif key in (Qt.Key.Key_Down, Qt.Key.Key_Up):
-            self._step(1 if key == Qt.Key.Key_Down else -1)
-        elif key in (Qt.Key.Key_Right, Qt.Key.Key_Left):
-            self._cross(key == Qt.Key.Key_Right)
+            by = 1 if key == Qt.Key.Key_Down else -1
+            self.document.select(stepping.stepped(self.document, self.board, by))
+        elif key == Qt.Key.Key_Right:
+            self.document.select(stepping.forward(self.document, self.board))
+        elif key == Qt.Key.Key_Left:
+            self.document.select(stepping.backward(self.document))
         elif key == Qt.Key.Key_L and not event.modifiers():
             self.wants_link.emit()
         elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
@@ -344,58 +316,6 @@ class BoardPicture(QAbstractScrollArea):
             self.set_zoom(1.0)
         else:
             super().keyPressEvent(event)
-
-    def _things(self) -> list[Selection]:
-        """Everything that can be selected, card by card."""
-        things: list[Selection] = []
-        for card in self.board.cards:
-            things.append(Selection("screen", card.screen.id))
-            for port in card.ports:
-                at = port.trigger
-                link = self.document.wired.links.get((at.screen, at.on, at.part))
-                things.append(
-                    Selection("link", link.id, at) if link else Selection("trigger", trigger=at)
-                )
-        return things
-
-    def _step(self, by: int) -> None:
-        self.refresh()
-        things = self._things()
-        if not things:
-            return
-        now = self.document.selection
-        at = next(
-            (
-                n
-                for n, each in enumerate(things)
-                if (each.kind, each.name) == (now.kind, now.name)
-                and (now.kind != "trigger" or each.trigger == now.trigger)
-            ),
-            None,
-        )
-        goal = 0 if at is None else min(max(at + by, 0), len(things) - 1)
-        self.document.select(things[goal])
-
-    def _cross(self, forward: bool) -> None:
-        """Right: to the screen that the selected link opens. Left: to what opens this screen."""
-        now, links = self.document.selection, self.document.app.links
-        if forward:
-            link = next(
-                (each for each in links if now.kind == "link" and each.id == now.name), None
-            )
-            if link is not None:
-                self.document.select(Selection("screen", link.to))
-            elif now.kind == "screen":
-                self._step(1)
-        else:
-            name = now.name if now.kind == "screen" else ""
-            if now.kind == "link":
-                start = next((each.trigger.screen for each in links if each.id == now.name), "")
-                self.document.select(Selection("screen", start))
-                return
-            link = next((each for each in links if each.to == name), None)
-            if link is not None:
-                self.document.select(Selection("link", link.id, link.trigger))
 
     def _selected(self) -> None:
         """Bring what is selected into view, and tell assistive technology."""
@@ -410,21 +330,11 @@ class BoardPicture(QAbstractScrollArea):
             )
             if ribbon is not None:
                 self._bring(paint.label_rect(ribbon))
-        self.setAccessibleDescription(self._described(selection))
+        self.setAccessibleDescription(stepping.described(self.document, selection))
         QAccessible.updateAccessibility(
             QAccessibleEvent(self, QAccessible.Event.DescriptionChanged)
         )
         self.viewport().update()
-
-    def _described(self, selection: Selection) -> str:
-        if selection.kind == "link":
-            link = next(
-                (each for each in self.document.app.links if each.id == selection.name), None
-            )
-            return f"link from {link.trigger.screen} to {link.to}, {link.how}" if link else ""
-        if selection.kind == "trigger" and selection.trigger is not None:
-            return f"{selection.trigger.on} {selection.trigger.part} of {selection.trigger.screen}, no link"
-        return f"{selection.kind} {selection.name}" if selection.kind else "nothing selected"
 
     def _bring(self, rect: QRectF) -> None:
         view = self.viewport().size()

@@ -8,8 +8,9 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from cadena.desktop.controls import choice, clear, label
 from cadena.desktop.document import Document, Selection
+from cadena.desktop.link.about_screens import add_section
 from cadena.desktop.link.picture import BoardPicture
-from cadena.desktop.link.sentences import remove_selected
+from cadena.desktop.link.removing import remove_selected
 from cadena.desktop.link.strip import Strip
 from cadena.model.app import ListScreen
 
@@ -70,8 +71,6 @@ class LinkStage(QWidget):
 
     def _offer_section(self) -> None:
         """Make a section of the first screen that needs nothing and is no root yet."""
-        from cadena.desktop.link.sentences import add_section
-
         roots = {each.root for each in self.document.app.sections}
         for screen in self.document.app.screens:
             if screen.id not in roots and all(p.need != "required" for p in screen.parameters):

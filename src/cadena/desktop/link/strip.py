@@ -11,6 +11,7 @@ from cadena.check.finding import Finding
 from cadena.desktop.controls import FlowLayout, choice, clear, label, line, menu_choice, put
 from cadena.desktop.document import Document, Selection
 from cadena.desktop.link import sentences
+from cadena.desktop.link.words import Sentence, Word, trigger_words
 from cadena.model.app import Trigger
 from cadena.model.edits import link_to, make_target
 from cadena.model.find import by_id
@@ -61,7 +62,7 @@ class Strip(QScrollArea):
                 widget.setFocus()
                 return
 
-    def _say(self, sentence: sentences.Sentence) -> FlowLayout:
+    def _say(self, sentence: Sentence) -> FlowLayout:
         row = QHBoxLayout()
         row.setSpacing(6)
         self._lines.addLayout(row)
@@ -90,13 +91,13 @@ class Strip(QScrollArea):
 
     def _say_finding(self, finding: Finding) -> None:
         sign = "✕" if finding.weight == "breaks" else "!"
-        words: list[sentences.Word] = [
-            sentences.Word("broken", f"{sign} {finding.what}."),
-            sentences.Word("text", f"To mend: {finding.mend}."),
+        words: list[Word] = [
+            Word("broken", f"{sign} {finding.what}."),
+            Word("text", f"To mend: {finding.mend}."),
         ]
         if self.document.mended(finding) is not None:
             mend = partial(self.document.mend, finding)
-            words.insert(1, sentences.Word("mend", "Mend it", mend, name=f"mend {finding.where}"))
+            words.insert(1, Word("mend", "Mend it", mend, name=f"mend {finding.where}"))
         if self.document.selection.kind == "findings" and (finding.link or finding.screen):
             to = (
                 Selection("link", finding.link)
@@ -105,11 +106,9 @@ class Strip(QScrollArea):
             )
             words.insert(
                 1,
-                sentences.Word(
-                    "do", "Show", partial(self.document.select, to), name=f"show {finding.where}"
-                ),
+                Word("do", "Show", partial(self.document.select, to), name=f"show {finding.where}"),
             )
-        self._say(sentences.Sentence(finding.code.replace("-", " "), words))
+        self._say(Sentence(finding.code.replace("-", " "), words))
 
     def start_link(self) -> None:
         """Ask by typing which screen the selected trigger opens: an old one, or a new one."""
@@ -127,18 +126,14 @@ class Strip(QScrollArea):
         completer.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
         field.setCompleter(completer)
         field.returnPressed.connect(lambda: self._finish_link(field.text()))
-        said = sentences.trigger_words(self.document.app, trigger)
-        flow = self._say(
-            sentences.Sentence(
-                "", [sentences.Word("subject", said), sentences.Word("text", "opens")]
-            )
-        )
+        said = trigger_words(self.document.app, trigger)
+        flow = self._say(Sentence("", [Word("subject", said), Word("text", "opens")]))
         put(flow, field)
         put(flow, choice("Leave it", self.refresh))
         hint = (
             "Enter links to the screen of that name, or makes it, with its parameter and its title."
         )
-        self._say(sentences.Sentence("", [sentences.Word("text", hint)]))
+        self._say(Sentence("", [Word("text", hint)]))
         self._lines.addStretch(1)
         field.setFocus()
 
@@ -176,7 +171,7 @@ class Strip(QScrollArea):
         )
 
 
-def _control(word: sentences.Word) -> QWidget:
+def _control(word: Word) -> QWidget:
     match word.kind:
         case "subject":
             return label(word.text, "subject")

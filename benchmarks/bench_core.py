@@ -1,0 +1,129 @@
+"""The engine, queries and the scene, on the demo and on a million records."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import polars as pl
+import pytest
+from pytest_benchmark.fixture import BenchmarkFixture
+
+from builders import DEMO, SLATE, demo
+from cadena.data.project import open_project
+from cadena.data.query import query
+from cadena.data.read import typed
+from cadena.engine import events as do
+from cadena.engine.session import Session, sized
+from cadena.engine.step import start, step
+from cadena.engine.wired import WiredApp
+from cadena.model.app import Listing, Sort, Source
+from cadena.scene.lay_out import lay_out
+
+WALK: list[do.Event] = [
+    do.Choose(key="mor", screen="huts"),
+    do.Choose(key=3, screen="hut", list="rooms"),
+    do.Turn(),
+    do.Back(),
+    do.Scroll(screen="huts", by=120.0),
+    do.Search(screen="huts", text="a"),
+    do.Move(to="down", screen="huts"),
+    do.Search(screen="huts", text=""),
+    do.Turn(),
+    do.Choose(key="fon", screen="huts"),
+    do.Press(button="ask"),
+    do.Back(),
+    do.GoTo(section="routes"),
+    do.GoTo(section="huts"),
+]
+
+
+def million_app(million: pl.DataFrame) -> WiredApp:
+    """The demo with a million more huts."""
+    project = open_project(DEMO / "cresta")
+    huts = project.records["huts"]
+    rows = million.select("id", "name", "region", "altitude").with_columns(
+        pl.col("altitude").cast(pl.Int64)
+    )
+    grown = pl.concat([huts.frame, rows], how="diagonal")
+    return WiredApp(project.app, {**project.records, "huts": typed(huts.source, grown)})
+
+
+def walked(app: WiredApp, session: Session, rounds: int) -> Session:
+    for _ in range(rounds):
+        for event in WALK:
+            session, notes = step(app, session, event)
+            assert not notes or notes[0].kind != "refused", notes
+    return session
+
+
+@pytest.mark.parametrize("records", ["demo", "million"])
+def test_step(benchmark: BenchmarkFixture, million: pl.DataFrame, records: str) -> None:
+    """20,000 events a second are wanted: 14,000 events in 0.7 s."""
+    app = demo() if records == "demo" else million_app(million)
+    session = walked(app, start(app, SLATE)[0], 1)
+    benchmark.extra_info["events"] = 1000 * len(WALK)
+    benchmark.pedantic(walked, (app, session, 1000), rounds=5)
+    rate = 1000 * len(WALK) / benchmark.stats.stats.min
+    print(f"\n{records}: {rate:,.0f} events a second")
+
+
+LISTING = Listing(source="huts", search=("name", "region"))
+
+
+@pytest.mark.benchmark(group="a search key over 1,000,000 (wanted: at most 1.5 times bare)")
+@pytest.mark.parametrize("peer", ["bare", "cadena"])
+def test_search(benchmark: BenchmarkFixture, million: pl.DataFrame, peer: str) -> None:
+    records = typed(Source(id="huts", file="", key="id"), million)
+    texts = iter(f"{number}" for number in range(100, 10_000))
+
+    def bare() -> int:
+        text = next(texts)
+        found = pl.any_horizontal(
+            pl.col(name).str.to_lowercase().str.contains(text, literal=True)
+            for name in LISTING.search
+        )
+        return million.filter(found).height
+
+    def cadena() -> int:
+        return len(query(records, LISTING, {}, next(texts)))
+
+    benchmark.pedantic({"bare": bare, "cadena": cadena}[peer], rounds=15, warmup_rounds=1)
+
+
+@pytest.mark.benchmark(group="a sort of 1,000,000 (wanted: at most 1.5 times bare)")
+@pytest.mark.parametrize("peer", ["bare", "cadena"])
+def test_sort(benchmark: BenchmarkFixture, million: pl.DataFrame, peer: str) -> None:
+    records = typed(Source(id="huts", file="", key="id"), million)
+    order = (Sort(field="name"),)
+    does: dict[str, Any] = {
+        "bare": lambda: million.sort("name"),
+        "cadena": lambda: query(records, LISTING, {}, "", order),
+    }
+    benchmark.pedantic(does[peer], rounds=5, warmup_rounds=1)
+
+
+def test_a_list_of_a_million_jumps_anywhere(
+    benchmark: BenchmarkFixture, million: pl.DataFrame
+) -> None:
+    """A jump and its scene, with rows of different heights: a frame is 16 ms."""
+    app = million_app(million)
+    session, _ = start(app, sized(360, 780))
+    places = iter(range(10_000, 60_000_000, 600_007))
+
+    def jump() -> int:
+        now, _ = step(app, session, do.Scroll(screen="huts", to=float(next(places))))
+        return len(lay_out(app, now, now.window).boxes)
+
+    benchmark.pedantic(jump, rounds=60, warmup_rounds=1)
+
+
+def test_a_list_of_a_million_opens(benchmark: BenchmarkFixture, million: pl.DataFrame) -> None:
+    """From no rows at all to its first scene, once its records are read: a frame is 16 ms."""
+    full = million_app(million)
+
+    def opens() -> int:
+        app = WiredApp(full.app, full.as_read)
+        session, _ = start(app, sized(360, 780))
+        return len(lay_out(app, session, session.window).boxes)
+
+    benchmark.pedantic(opens, rounds=10, warmup_rounds=1)

@@ -1,0 +1,191 @@
+"""What the strip says of screens and sections."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import Any
+
+from msgspec.structs import replace
+
+from cadena.desktop.document import Document, Selection
+from cadena.desktop.link.removing import remove_selected
+from cadena.desktop.link.words import Sentence, Word, screen_words
+from cadena.model import edits
+from cadena.model.app import ListScreen, Screen, Section
+from cadena.model.find import by_id
+
+
+def about_screen(document: Document, screen: Screen) -> list[Sentence]:
+    app = document.app
+
+    def change(what: str, changed: Screen) -> None:
+        document.edit(what, edits.with_screen(document.app, changed))
+
+    def move(by: int) -> None:
+        order = [each.id for each in document.app.screens]
+        screens = edits.moved(document.app.screens, order.index(screen.id), by)
+        document.edit(f"move {screen.id}", replace(document.app, screens=screens))
+
+    def retitle(text: str) -> None:
+        change(f"title {screen.id}", replace(screen, title=text.strip()))
+
+    kind = "list" if isinstance(screen, ListScreen) else "detail"
+    source = screen.rows.source if isinstance(screen, ListScreen) else screen.source
+    parameters = ", ".join(f"{each.name} : {each.type}" for each in screen.parameters)
+    takes = f"opened with {parameters}" if parameters else "opened with nothing"
+    said = [
+        Sentence(
+            "",
+            [
+                Word("subject", screen_words(screen)),
+                Word("text", f"is a {kind} of {source}, {takes}."),
+                Word("do", "Remove", partial(remove_selected, document), name="remove this screen"),
+            ],
+        ),
+        Sentence(
+            "Title",
+            [
+                Word("line", screen.title, retitle, name="title"),
+                Word("do", "Up", partial(move, -1), name="move the screen up"),
+                Word("do", "Down", partial(move, 1), name="move the screen down"),
+            ],
+        ),
+    ]
+    if isinstance(screen, ListScreen):
+        wishes = ("say so", "open first", "open last")
+        choices = [
+            Word(
+                "choice",
+                each,
+                partial(change, f"nothing chosen: {each}", replace(screen, nothing_chosen=each)),
+                screen.nothing_chosen == each,
+                f"nothing chosen, {each}",
+            )
+            for each in wishes
+        ]
+        said.append(Sentence("Nothing chosen", choices))
+    else:
+        fates = ("say so", "close", "next")
+        choices = [
+            Word(
+                "choice",
+                each,
+                partial(change, f"record gone: {each}", replace(screen, when_gone=each)),
+                screen.when_gone == each,
+                f"record gone, {each}",
+            )
+            for each in fates
+        ]
+        said.append(Sentence("Record gone", choices))
+    is_root = any(each.root == screen.id for each in app.sections)
+    if not is_root and not any(each.need == "required" for each in screen.parameters):
+        said.append(
+            Sentence("", [Word("do", "Make it a section", partial(add_section, document, screen))])
+        )
+    return said
+
+
+def add_section(document: Document, screen: Screen) -> None:
+    """Make a section of a screen, and show it."""
+    app, section = edits.add_section(document.app, screen)
+    document.edit(f"add section {section.title}", app, Selection("section", section.id))
+    document.show_section(section.id)
+
+
+def about_section(document: Document, section: Section) -> list[Sentence]:
+    app = document.app
+
+    def change(what: str, **changed: Any) -> None:
+        made = edits.with_section(document.app, replace(section, **changed))
+        document.edit(what, made, Selection("section", section.id))
+
+    def move(by: int) -> None:
+        at = [each.id for each in document.app.sections].index(section.id)
+        made = replace(document.app, sections=edits.moved(document.app.sections, at, by))
+        document.edit(f"move section {section.title}", made, Selection("section", section.id))
+
+    def remove() -> None:
+        made = edits.without_section(document.app, section.id)
+        document.edit(f"remove section {section.title}", made, Selection())
+
+    def start() -> None:
+        document.edit("start section", replace(document.app, start=section.id))
+
+    roots = [
+        (screen_words(each), partial(change, f"root {each.id}", root=each.id))
+        for each in app.screens
+    ]
+    root = by_id(app.screens, section.root)
+    return [
+        Sentence(
+            "",
+            [
+                Word("subject", f"Section {section.title}"),
+                Word("text", "starts with"),
+                Word(
+                    "menu",
+                    screen_words(root) if root else section.root,
+                    name="root screen",
+                    options=roots,
+                ),
+                Word("do", "Remove", remove, name="remove this section"),
+            ],
+        ),
+        Sentence(
+            "Title",
+            [
+                Word(
+                    "line",
+                    section.title,
+                    lambda text: change("name the section", title=text.strip()),
+                    name="section title",
+                ),
+                Word("do", "Left", partial(move, -1), name="move the section left"),
+                Word("do", "Right", partial(move, 1), name="move the section right"),
+            ],
+        ),
+        Sentence(
+            "Section bar",
+            [
+                Word(
+                    "choice",
+                    "in the bar",
+                    partial(change, "section in the bar", in_bar=True),
+                    section.in_bar,
+                    "in the section bar",
+                ),
+                Word(
+                    "choice",
+                    "left out",
+                    partial(change, "section left out", in_bar=False),
+                    not section.in_bar,
+                    "left out of the section bar",
+                ),
+                Word("text", "· the app"),
+                Word(
+                    "choice",
+                    "starts here",
+                    start,
+                    app.start == section.id,
+                    "the app starts in this section",
+                ),
+            ],
+        ),
+        Sentence(
+            "Coming back",
+            [
+                Word(
+                    "choice",
+                    "as it was left",
+                    partial(change, "section as left", returns="as left"),
+                    section.returns == "as left",
+                ),
+                Word(
+                    "choice",
+                    "at its root",
+                    partial(change, "section at its root", returns="root"),
+                    section.returns == "root",
+                ),
+            ],
+        ),
+    ]
