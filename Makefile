@@ -18,7 +18,7 @@ test: $(VENV)/test.done
 	@QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n auto
 
 benchmark: $(VENV)/test.done
-	@QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest benchmarks -o addopts= -q --benchmark-columns=min,median,mean,rounds
+	@QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest benchmarks/bench_*.py -o addopts= -q -s --benchmark-columns=min,median,mean,rounds
 
 # What is made by programs and kept in the repository.
 demo-files: $(VENV)/test.done

@@ -39,7 +39,8 @@ from cadena.desktop.application import application, dressed
 from cadena.desktop.document import Document
 from cadena.desktop.settings import Settings
 from cadena.desktop.window import MainWindow
-a = application(); dressed(a, Settings()); d = Document(); w = MainWindow(d, Settings(), remembers=False)
+a = application(); dressed(a, Settings()); d = Document()
+w = MainWindow(d, Settings(), remembers=False)
 d.open(Path({project!r})); w.show()
 while not w.windowHandle().isExposed(): a.processEvents()
 a.processEvents()
