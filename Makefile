@@ -14,7 +14,7 @@ test: $(VENV)/test.done
 	@$(BIN)/ruff check src tests tools benchmarks
 	@$(BIN)/ruff format --check --quiet src tests tools benchmarks
 	@$(BIN)/mypy
-	@$(BIN)/lint-imports --no-timing
+	@$(BIN)/lint-imports --no-logo
 	@QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n auto
 
 benchmark: $(VENV)/test.done
