@@ -98,7 +98,7 @@ def test_board_of_60_screens(benchmark: BenchmarkFixture, doing: str, tmp_path: 
     from cadena.desktop.document import Document
     from cadena.desktop.link.picture import BoardPicture
     from cadena.desktop.settings import Settings
-    from cadena.engine.events import Turn
+    from cadena.engine.events import Choose
 
     app = application()
     dressed(app, Settings())
@@ -106,7 +106,7 @@ def test_board_of_60_screens(benchmark: BenchmarkFixture, doing: str, tmp_path: 
     document._wire(large_app(), small_records())
     from cadena.engine.step import start
 
-    document.session, _ = start(document.wired, sized(360, 780))
+    document.session, _ = start(document.wired, sized(820, 1180))
     document.section = "huts"
     picture = BoardPicture(document)
     picture.resize(816, 560)
@@ -126,7 +126,7 @@ def test_board_of_60_screens(benchmark: BenchmarkFixture, doing: str, tmp_path: 
         picture.viewport().repaint()
 
     def after_a_step() -> None:
-        document.do(Turn())
+        document.do(Choose(key=f"h{next(steps) % 2}", screen="huts"))
         picture.viewport().repaint()
 
     does = {"pan": pan, "zoom": zoom, "after a step": after_a_step}[doing]

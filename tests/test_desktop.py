@@ -41,6 +41,7 @@ class Person:
         self.document = Document()
         self.window = MainWindow(self.document, Settings())
         self.document.open(folder)
+        self.document.check()
         qtbot.addWidget(
             self.window, before_close_func=lambda _: setattr(self.document, "file", None)
         )

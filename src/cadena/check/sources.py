@@ -13,7 +13,6 @@ from cadena.model.values import shown
 def source_findings(source: Source, records: Records) -> Iterator[Finding]:
     """What is wrong with the key of a source."""
     where = f"sources[{source.id}].key"
-    keys = records.keys
     gaps = records.empty("{" + source.key + "}")
     if gaps.any():
         rows = gaps.nonzero()[0]
@@ -26,9 +25,8 @@ def source_findings(source: Source, records: Records) -> Iterator[Finding]:
             "a record without a key cannot be opened, found again or restored",
             f"fill {source.key} in every record, or choose a field that is always filled",
         )
-    filled = keys.drop_nulls()
-    if filled.n_unique() < filled.len():
-        twice = filled.filter(filled.is_duplicated())
+    twice = records.twice
+    if len(twice):
         yield Finding(
             "key-duplicate",
             "breaks",

@@ -9,6 +9,7 @@ from typing import Any
 
 import numpy as np
 import polars as pl
+from numpy.typing import NDArray
 
 from cadena.data.records import Positions, Records
 from cadena.model.app import Condition, Listing, Sort
@@ -73,25 +74,23 @@ def query(
     """
     mask = _mask(records, [_expression(records, each, arguments) for each in listing.where])
     kept = len(records) if mask is None else int(mask.sum())
-    found = kept
     for word in search.lower().split():
-        hit = records.lowered(listing.search).str.contains(word, literal=True)
+        hit = records.lowered(listing.search).str.contains(word, literal=True).to_numpy()
         mask = hit if mask is None else mask & hit
-    if search.split():
-        found = int(mask.sum()) if mask is not None else kept
-    if mask is None:
-        positions = np.arange(len(records), dtype=np.int32)
-    else:
-        positions = mask.arg_true().to_numpy().astype(np.int32)
-    positions = _sorted(records, positions, listing.sort if sort is None else sort)
+    found = len(records) if mask is None else int(mask.sum())
+    positions = records.order(listing.sort if sort is None else sort)
+    if mask is not None:
+        positions = positions[mask[positions]]
     return Rows(records, positions[: listing.limit], found, kept)
 
 
-def _mask(records: Records, expressions: list[pl.Expr | None]) -> pl.Series | None:
+def _mask(records: Records, expressions: list[pl.Expr | None]) -> NDArray[np.bool_] | None:
     wanted = [each for each in expressions if each is not None]
     if not wanted:
         return None
-    return records.frame.select(pl.all_horizontal(wanted).fill_null(False).alias("kept"))["kept"]
+    made = records.frame.select(pl.all_horizontal(wanted).fill_null(False)).to_series()
+    # Where nothing but constants is asked, one answer is for all.
+    return np.broadcast_to(made.to_numpy(), (len(records),))
 
 
 def _expression(
@@ -146,32 +145,3 @@ def _comparable(value: Any, kind: str) -> bool:
         "yes/no": (bool,),
     }
     return isinstance(value, kinds.get(kind, ())) and (kind == "yes/no" or type(value) is not bool)
-
-
-def _sorted(records: Records, positions: Positions, sort: tuple[Sort, ...]) -> Positions:
-    by = [each for each in sort if each.field in records.types]
-    if not by:
-        return positions
-    columns = {str(number): _order(records, each.field) for number, each in enumerate(by)}
-    frame = pl.DataFrame(columns)
-    if len(positions) < len(records):
-        frame = frame[positions]
-    order = frame.select(
-        pl.arg_sort_by(
-            list(columns),
-            descending=[each.descending for each in by],
-            nulls_last=True,
-            maintain_order=True,
-        ).alias("order")
-    )["order"]
-    ordered: Positions = positions[order.to_numpy()]
-    return ordered
-
-
-def _order(records: Records, name: str) -> pl.Series:
-    """What a field sorts by: text without regard to case, empty last."""
-    column = records.frame[name]
-    if column.dtype != pl.String:
-        return column
-    lowered = records.lowered((name,))
-    return pl.select(pl.when(lowered == "").then(None).otherwise(lowered))[:, 0]

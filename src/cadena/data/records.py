@@ -14,7 +14,7 @@ from msgspec import Struct
 from numpy.typing import NDArray
 
 from cadena.data.template import fields_in
-from cadena.model.app import Source
+from cadena.model.app import Sort, Source
 from cadena.model.values import LIST, FieldType, Scalar, Value
 
 Positions = NDArray[np.int32]
@@ -86,6 +86,7 @@ class Records:
         self._memo: dict[Scalar, int | None] = {}
         self._records: dict[int, dict[str, Any]] = {}
         self._empty: dict[str, NDArray[np.bool_]] = {}
+        self._orders: dict[tuple[Sort, ...], Positions] = {}
         self._lowered: dict[tuple[str, ...], pl.Series] = {}
 
     def __len__(self) -> int:
@@ -97,6 +98,14 @@ class Records:
         if self.source.key in self.frame.columns:
             return self.frame[self.source.key]
         return pl.Series(self.source.key, [None] * len(self), dtype=pl.String())
+
+    @cached_property
+    def twice(self) -> pl.Series:
+        """The keys of records that share one; empty where each is unique."""
+        filled = self.keys.drop_nulls()
+        if filled.n_unique() == filled.len():
+            return filled.clear()
+        return filled.filter(filled.is_duplicated())
 
     @cached_property
     def _hashed(self) -> tuple[NDArray[np.uint64], Positions]:
@@ -179,9 +188,38 @@ class Records:
         at = tuple(name for name in names if name in self.frame.columns)
         if at not in self._lowered:
             texts = [pl.col(name).cast(pl.String).fill_null("") for name in at]
-            joined = pl.concat_str(texts, separator="\n") if texts else pl.lit("")
+            joined = pl.concat_str(texts, separator="\n") if texts else pl.repeat("", len(self))
             self._lowered[at] = self.frame.select(joined.str.to_lowercase().alias("t"))["t"]
         return self._lowered[at]
+
+    def order(self, sort: tuple[Sort, ...]) -> Positions:
+        """All rows in an order; kept, so that a search or a second list need not sort again.
+
+        Text is sorted without regard to case, and what is empty comes last. Equal rows stay
+        in the order in which they were read.
+        """
+        by = tuple(each for each in sort if each.field in self.types)
+        if by not in self._orders:
+            self._orders[by] = self._sorted(by) if by else np.arange(len(self), dtype=np.int32)
+        return self._orders[by]
+
+    def _sorted(self, by: tuple[Sort, ...]) -> Positions:
+        columns = [self._sorting(each.field).alias(str(number)) for number, each in enumerate(by)]
+        made = self.frame.select(columns).with_row_index("row")
+        order = made.sort(
+            [str(number) for number in range(len(by))],
+            descending=[each.descending for each in by],
+            nulls_last=True,
+            maintain_order=True,
+        )
+        return order["row"].to_numpy().astype(np.int32)
+
+    def _sorting(self, name: str) -> pl.Expr:
+        """What a field sorts by."""
+        column = pl.col(name)
+        if self.frame[name].dtype != pl.String:
+            return column
+        return pl.when(column != "").then(column.str.to_lowercase())
 
     def with_changes(self, changes: Changes) -> Records:
         """The records as they are once changes by key are made.

@@ -64,6 +64,7 @@ class Document(QObject):
     session_changed = Signal()
     selection_changed = Signal()
     saved_changed = Signal()
+    findings_changed = Signal()
     section_changed = Signal()
     failed = Signal(str)
 
@@ -76,6 +77,7 @@ class Document(QObject):
         self.session: Session = Session(sized(360, 780))
         self.trace: list[Traced] = []
         self.findings: tuple[Finding, ...] = ()
+        self.is_checked = True
         self.selection = Selection()
         self.section = ""
         self.pictures = Pictures(Path("/nonexistent"))
@@ -85,6 +87,8 @@ class Document(QObject):
         self._future: list[Past] = []
         self._rescue = QTimer(self, singleShot=True, interval=RESCUE_AFTER)
         self._rescue.timeout.connect(self.keep_unsaved)
+        self._checks = QTimer(self, singleShot=True, interval=0)
+        self._checks.timeout.connect(self.check)
 
     @property
     def is_open(self) -> bool:
@@ -122,7 +126,9 @@ class Document(QObject):
         self._past, self._future, self.trace = [], [], []
         if recovered:
             self._past.append(Past("recover what was not saved", project.app))
-        self._wire(app, records)
+        # The first picture comes before the findings.
+        self._wire(app, records, check_now=False)
+        self._checks.start()
         self.session, notes = start(self.wired, self.session.window)
         self.trace.append(Traced(None, notes))
         self.section = self.session.section
@@ -232,10 +238,18 @@ class Document(QObject):
         self._rescue.start()
         self._tell()
 
-    def _wire(self, app: App, records: dict[str, Records]) -> None:
+    def check(self) -> None:
+        """Find what is wrong, and say so."""
+        if not self.is_checked:
+            self.findings, self.is_checked = check(self.app, self.records), True
+            self.findings_changed.emit()
+
+    def _wire(self, app: App, records: dict[str, Records], check_now: bool = True) -> None:
         self.app, self.records = app, records
         self.wired = WiredApp(app, records, measure)
-        self.findings = check(app, records)
+        self.findings, self.is_checked = (), False
+        if check_now:
+            self.check()
         if self.section not in self.wired.sections:
             self.section = (
                 app.start

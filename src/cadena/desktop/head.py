@@ -40,7 +40,7 @@ class Head(QWidget):
         layout.addStretch(1)
         layout.addWidget(self.findings)
         layout.addWidget(self.walks)
-        for signal in (document.app_changed, document.saved_changed):
+        for signal in (document.app_changed, document.saved_changed, document.findings_changed):
             signal.connect(self.refresh)
         self.refresh()
 
@@ -59,9 +59,8 @@ class Head(QWidget):
         said = "recovered, not saved" if document.recovered else "not saved"
         self.saved.setText("" if not document.is_open else "saved" if document.is_saved else said)
         count = len(document.findings)
-        self.findings.setText(
-            f"{count} open finding{'s' if count != 1 else ''}" if count else "✓ no findings"
-        )
+        counted = f"{count} open finding{'s' if count != 1 else ''}" if count else "✓ no findings"
+        self.findings.setText(counted if document.is_checked else "checking…")
         self.findings.setProperty("open", "true" if count else "false")
         self.findings.style().unpolish(self.findings)
         self.findings.style().polish(self.findings)

@@ -40,6 +40,7 @@ def take_shot(
     document = Document()
     document.session = Session(window)
     document.open(project)
+    document.check()
     for event in walk:
         if not isinstance(event, Expectation):
             document.do(event)

@@ -21,15 +21,15 @@ class StageLink(QAbstractButton):
 
     def __init__(self, number: int, name: str) -> None:
         super().__init__()
-        self.number, self.name, self.open = number, name, 0
+        self.number, self.name, self.open, self.is_checked = number, name, 0, False
         self.setCheckable(True)
         self.setAutoExclusive(True)
         self.setFixedSize(84, 92)
         self.setAccessibleName(f"stage {name}")
 
-    def count(self, findings: int) -> None:
-        """Say how much is open here."""
-        self.open = findings
+    def count(self, findings: int, is_checked: bool) -> None:
+        """Say how much is open here, once that is known."""
+        self.open, self.is_checked = findings, is_checked
         self.setAccessibleDescription(f"{findings} open findings" if findings else "nothing open")
         self.update()
 
@@ -54,6 +54,8 @@ class StageLink(QAbstractButton):
         self._mark(painter)
 
     def _mark(self, painter: QPainter) -> None:
+        if not self.is_checked:
+            return
         at = QPointF(66, 23)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(colour("broken" if self.open else "holds"))
@@ -81,12 +83,13 @@ class StageChain(QWidget):
         for link in self.links:
             layout.addWidget(link)
         layout.addStretch(1)
-        document.app_changed.connect(self.refresh)
+        for signal in (document.app_changed, document.findings_changed):
+            signal.connect(self.refresh)
         self.refresh()
 
     def refresh(self) -> None:
         """Count what is open in each stage."""
-        self.links[0].count(len(self.document.findings))
+        self.links[0].count(len(self.document.findings), self.document.is_checked)
 
     def paintEvent(self, _: QPaintEvent) -> None:
         painter = QPainter(self)

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from typing import Final, Literal
+from typing import Final, Literal, NamedTuple
 
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PySide6.QtWidgets import QApplication
@@ -11,8 +10,7 @@ from PySide6.QtWidgets import QApplication
 Name = Literal["light", "dark"]
 
 
-@dataclass(frozen=True)
-class Theme:
+class Theme(NamedTuple):
     """The roles of product.md; each ``*_ink`` is text that reads on its wash and on paper."""
 
     name: Name

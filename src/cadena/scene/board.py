@@ -105,6 +105,15 @@ def lay_out_board(app: WiredApp, session: Session, section: str) -> Board:
     return Board(cards, ribbons, named, width, max([TOP, height, *heights]) + MARGIN)
 
 
+def shown_of(session: Session) -> tuple[object, ...]:
+    """What of a session a board shows: while this stays equal, so does the board."""
+    path = tuple(
+        (each.screen, each.arguments, each.row, each.view.search, each.view.sort)
+        for each in session.entries
+    )
+    return session.section, path, session.changes, session.values
+
+
 def _left(column: int) -> float:
     return MARGIN + column * (CARD + GUTTER)
 

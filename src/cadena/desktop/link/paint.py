@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from math import ceil
 from typing import Final
 
@@ -40,10 +41,14 @@ def write(
     painter.drawText(rect, align, elided(text, size, weight, int(rect.width()) + 1))
 
 
+@lru_cache(maxsize=1024)
 def ribbon_path(
     start: tuple[float, float], end: tuple[float, float], lane: float | None
 ) -> QPainterPath:
-    """The way of a ribbon: over one gutter, or along a lane under the cards."""
+    """The way between two points: over one gutter, or along a lane under the cards.
+
+    The same way is the same path: it is not to be changed.
+    """
     path = QPainterPath(QPointF(*start))
     if lane is None:
         reach = max(30.0, (end[0] - start[0]) * BEND)
@@ -66,13 +71,18 @@ def ribbon_path(
     return path
 
 
+def way_of(ribbon: Ribbon) -> QPainterPath:
+    """The way of a ribbon up to where its strands fan out."""
+    fork = (ribbon.end[0] - 22, ribbon.end[1]) if len(ribbon.strands) > 1 else ribbon.end
+    return ribbon_path(ribbon.start, fork, ribbon.lane)
+
+
 def paint_ribbon(painter: QPainter, ribbon: Ribbon, selected: bool) -> None:
     """A ribbon and, where it fans out, a strand to each socket."""
     role = "broken" if ribbon.broken else "brass" if ribbon.lit else "quiet"
     wash = colour(role)
     wash.setAlpha(70)
-    fork = (ribbon.end[0] - 22, ribbon.end[1]) if len(ribbon.strands) > 1 else ribbon.end
-    path = ribbon_path(ribbon.start, fork, ribbon.lane)
+    path = way_of(ribbon)
     painter.setBrush(Qt.BrushStyle.NoBrush)
     painter.setPen(_pen(wash, 11 if selected else 8))
     painter.drawPath(path)
@@ -86,6 +96,8 @@ def paint_ribbon(painter: QPainter, ribbon: Ribbon, selected: bool) -> None:
         painter.drawLine(at - QPointF(5, 5), at + QPointF(5, 5))
         painter.drawLine(at - QPointF(5, -5), at + QPointF(5, -5))
     if len(ribbon.strands) > 1:
+        end = path.currentPosition()
+        fork = (end.x(), end.y())
         for strand in ribbon.strands:
             painter.drawPath(ribbon_path(fork, (ribbon.end[0], strand.y), None))
 

@@ -23,9 +23,20 @@ from PySide6.QtWidgets import QAbstractScrollArea
 
 from cadena.desktop.document import Document, Selection
 from cadena.desktop.link import paint, stepping, under
+from cadena.desktop.link.tiles import RENDER, Tiles
 from cadena.desktop.theme import colour, theme
 from cadena.model.app import Trigger
-from cadena.scene.board import CARD, HEAD, INSIDE_SCALE, TOP, Board, Card, Port, lay_out_board
+from cadena.scene.board import (
+    CARD,
+    HEAD,
+    INSIDE_SCALE,
+    TOP,
+    Board,
+    Card,
+    Port,
+    lay_out_board,
+    shown_of,
+)
 
 ZOOMS: Final = (0.25, 3.0)
 PULL_FROM: Final = 6
@@ -45,6 +56,7 @@ class BoardPicture(QAbstractScrollArea):
         self.board = Board((), (), (), 1, 1)
         self.zoom = 1.0
         self._sharp: dict[str, tuple[object, QPixmap]] = {}
+        self._tiles = self._no_tiles()
         self._pull: Trigger | None = None
         self._pressed: Trigger | None = None
         self._from: QPointF | None = None
@@ -57,8 +69,10 @@ class BoardPicture(QAbstractScrollArea):
         self._settle = QTimer(self, singleShot=True, interval=SETTLE_AFTER)
         self._settle.timeout.connect(self._sharpen)
         self._stale = True
-        for signal in (document.app_changed, document.session_changed, document.section_changed):
-            signal.connect(self.mark_stale)
+        self._shown: object = None
+        document.app_changed.connect(self.mark_stale)
+        document.section_changed.connect(self.mark_stale)
+        document.session_changed.connect(self._follow)
         document.selection_changed.connect(self._selected)
 
     def mark_stale(self) -> None:
@@ -66,12 +80,20 @@ class BoardPicture(QAbstractScrollArea):
         self._stale = True
         self.viewport().update()
 
+    def _follow(self) -> None:
+        """Follow the running app; what only scrolls changes nothing here."""
+        shown = shown_of(self.document.session)
+        if shown != self._shown:
+            self._shown = shown
+            self.mark_stale()
+
     def refresh(self) -> None:
         """Lay the board out anew, if anything it shows has changed."""
         if self._stale:
             document = self.document
             self.board = lay_out_board(document.wired, document.session, document.section)
             self._stale = False
+            self._tiles = self._no_tiles()
             self._fit_bars()
 
     def set_zoom(self, zoom: float, about: QPointF | None = None) -> None:
@@ -133,15 +155,10 @@ class BoardPicture(QAbstractScrollArea):
         self.refresh()
         painter = QPainter(self.viewport())
         painter.fillRect(self.viewport().rect(), colour("ground"))
-        painter.setRenderHints(
-            QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform
-        )
+        painter.setRenderHints(RENDER)
+        self._paint_tiles(painter)
         painter.translate(-self._offset())
         painter.scale(self.zoom, self.zoom)
-        corner = self.to_board(QPointF(0, 0))
-        view = self.viewport().size()
-        seen = QRectF(corner.x(), corner.y(), view.width() / self.zoom, view.height() / self.zoom)
-        self._paint_board(painter, seen)
         if self._pull is not None:
             self._paint_pull(painter)
         painter.resetTransform()
@@ -150,18 +167,38 @@ class BoardPicture(QAbstractScrollArea):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(self.viewport().rect().adjusted(1, 1, -1, -1))
 
+    def _paint_tiles(self, painter: QPainter) -> None:
+        """Draw the board; while zooming, what was painted before is only scaled."""
+        corner = -self._offset()
+        if self._tiles.theme != theme().name:
+            self._tiles = self._no_tiles()
+        if self._tiles.zoom != self.zoom:
+            if self._settle.isActive() and not self._tiles.is_empty:
+                self._tiles.draw_scaled(painter, self.zoom, corner)
+                return
+            self._tiles = self._no_tiles()
+        at = self.to_board(QPointF(0, 0))
+        view = self.viewport().size()
+        seen = QRectF(at.x(), at.y(), view.width() / self.zoom, view.height() / self.zoom)
+        self._tiles.draw(painter, seen, corner)
+
+    def _no_tiles(self) -> Tiles:
+        return Tiles(self.zoom, self.devicePixelRatioF(), self._paint_board)
+
     def _paint_board(self, painter: QPainter, seen: QRectF) -> None:
         board, selection = self.board, self.document.selection
         for head, x in board.columns:
             paint.write(painter, QRectF(x, 8, CARD, 18), head, 11, "soft", paint.LEFT)
         chosen = selection.name if selection.kind == "link" else ""
         for ribbon in sorted(board.ribbons, key=lambda each: (each.lit, each.link.id == chosen)):
-            paint.paint_ribbon(painter, ribbon, ribbon.link.id == chosen)
+            if paint.way_of(ribbon).boundingRect().adjusted(-9, -9, 9, 9).intersects(seen):
+                paint.paint_ribbon(painter, ribbon, ribbon.link.id == chosen)
         for card in board.cards:
             if QRectF(*card.area).adjusted(-8, -8, 8, 8).intersects(seen):
                 self._paint_card(painter, card)
         for ribbon in board.ribbons:
-            paint.paint_labels(painter, ribbon, ribbon.link.id == chosen)
+            if paint.label_rect(ribbon).intersects(seen):
+                paint.paint_labels(painter, ribbon, ribbon.link.id == chosen)
         if not board.cards:
             words = "This project has no screens yet: add records, and a list of them is made."
             paint.write(painter, QRectF(20, 60, 700, 30), words, 14, "soft", paint.LEFT)
@@ -169,9 +206,8 @@ class BoardPicture(QAbstractScrollArea):
     def _paint_card(self, painter: QPainter, card: Card) -> None:
         selection = self.document.selection
         selected = selection.kind == "screen" and selection.name == card.screen.id
-        over = self._pull is not None and QRectF(*card.area).contains(self.to_board(self._at))
         pixmap = self._pixmap(card)
-        paint.paint_card(painter, card, pixmap, selected or over, self.document.pictures)
+        paint.paint_card(painter, card, pixmap, selected, self.document.pictures)
         into = [each for each in self.board.ribbons if each.link.to == card.screen.id]
         for socket in card.sockets:
             name = socket.parameter.name
@@ -217,6 +253,7 @@ class BoardPicture(QAbstractScrollArea):
     def _sharpen(self) -> None:
         """After zooming, paint the cards anew at their size."""
         self._sharp.clear()
+        self._tiles = self._no_tiles()
         self.viewport().update()
 
     def _paint_pull(self, painter: QPainter) -> None:
@@ -233,6 +270,9 @@ class BoardPicture(QAbstractScrollArea):
         painter.drawPath(paint.ribbon_path(start, (at.x(), at.y()), None))
         if target is None:
             paint.paint_ghost(painter, at)
+        else:
+            rect = QRectF(*target.area).adjusted(-4, -4, 4, 4)
+            painter.drawRoundedRect(rect, paint.ROUND + 4, paint.ROUND + 4)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.setFocus(Qt.FocusReason.MouseFocusReason)
@@ -319,6 +359,7 @@ class BoardPicture(QAbstractScrollArea):
 
     def _selected(self) -> None:
         """Bring what is selected into view, and tell assistive technology."""
+        self._tiles = self._no_tiles()
         self.refresh()
         selection = self.document.selection
         card = self.board.card(selection.name) if selection.kind == "screen" else None

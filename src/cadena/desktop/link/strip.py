@@ -37,7 +37,12 @@ class Strip(QScrollArea):
         self._lines.setSpacing(7)
         self.setWidget(self._inside)
         self._linking: Trigger | None = None
-        for signal in (document.selection_changed, document.app_changed, document.section_changed):
+        for signal in (
+            document.selection_changed,
+            document.app_changed,
+            document.section_changed,
+            document.findings_changed,
+        ):
             signal.connect(self.refresh)
         self.refresh()
 
