@@ -34,6 +34,7 @@ def speaks_plainly(command: Callable[..., Any]) -> Callable[..., Any]:
 @click.group(invoke_without_command=True, context_settings={"help_option_names": ["-h", "--help"]})
 @click.version_option(__version__, prog_name="cadena")
 @click.pass_context
+@speaks_plainly
 def main(context: click.Context) -> None:
     """Wire, run and check the way from a list to its detail and back."""
     if context.invoked_subcommand is None:

@@ -15,7 +15,6 @@ from cadena.desktop.painter import forget_fonts
 from cadena.desktop.settings import Settings, read_settings
 from cadena.desktop.window import MainWindow
 from cadena.engine.session import Session, sized
-from cadena.model.problem import Problem
 
 
 def application() -> QApplication:
@@ -36,21 +35,31 @@ def dressed(app: QApplication, settings: Settings) -> None:
     forget_fonts()
 
 
+def window_on(project: Path | None, settings: Settings, remembers: bool = True) -> MainWindow:
+    """The window on a project, or on the first page.
+
+    Raises:
+        Problem: when the project cannot be used.
+    """
+    document = Document()
+    document.session = Session(sized(*settings.window))
+    if project is not None:
+        document.open(project)
+    window = MainWindow(document, settings, remembers)
+    window.stage.picture.set_zoom(settings.zoom)
+    return window
+
+
 def run(project: Path | None) -> int:
-    """Show the window, on a project or on the first page, until it is closed."""
+    """Show the window, on a project or on the first page, until it is closed.
+
+    Raises:
+        Problem: when the project cannot be used.
+    """
     app = application()
     settings = read_settings()
     dressed(app, settings)
-    document = Document()
-    document.session = Session(sized(*settings.window))
-    window = MainWindow(document, settings)
-    window.stage.picture.zoom = settings.zoom
-    if project is not None:
-        try:
-            document.open(project)
-        except Problem as problem:
-            print(f"cadena: {problem}", file=sys.stderr)
-            return 2
+    window = window_on(project, settings)
     window.show()
     QTimer.singleShot(0, window.activateWindow)
     return app.exec()

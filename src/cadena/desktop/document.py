@@ -32,6 +32,7 @@ from cadena.model.project_file import SUFFIX, decode, encode, write_app
 
 TRACE_KEPT: Final = 200
 RESCUE_AFTER: Final = 800
+CHECK_AFTER: Final = 40
 
 
 class Traced(NamedTuple):
@@ -87,7 +88,7 @@ class Document(QObject):
         self._future: list[Past] = []
         self._rescue = QTimer(self, singleShot=True, interval=RESCUE_AFTER)
         self._rescue.timeout.connect(self.keep_unsaved)
-        self._checks = QTimer(self, singleShot=True, interval=0)
+        self._checks = QTimer(self, singleShot=True, interval=CHECK_AFTER)
         self._checks.timeout.connect(self.check)
 
     @property
@@ -241,15 +242,18 @@ class Document(QObject):
     def check(self) -> None:
         """Find what is wrong, and say so."""
         if not self.is_checked:
-            self.findings, self.is_checked = check(self.app, self.records), True
+            self._check()
             self.findings_changed.emit()
+
+    def _check(self) -> None:
+        self.findings, self.is_checked = check(self.app, self.records), True
 
     def _wire(self, app: App, records: dict[str, Records], check_now: bool = True) -> None:
         self.app, self.records = app, records
         self.wired = WiredApp(app, records, measure)
         self.findings, self.is_checked = (), False
         if check_now:
-            self.check()
+            self._check()
         if self.section not in self.wired.sections:
             self.section = (
                 app.start
@@ -273,14 +277,11 @@ class Document(QObject):
         return True
 
     def _tell(self) -> None:
-        for signal in (
-            self.app_changed,
-            self.section_changed,
-            self.session_changed,
-            self.selection_changed,
-            self.saved_changed,
-        ):
-            signal.emit()
+        """Tell everything anew; what shows the selection is told once, at the end."""
+        self.app_changed.emit()
+        self.session_changed.emit()
+        self.selection_changed.emit()
+        self.saved_changed.emit()
 
     def do(self, event: Event) -> Notes:
         """Let something happen to the running app; the board follows to its section."""

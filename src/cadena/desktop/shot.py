@@ -58,7 +58,6 @@ def _stage(document: Document, size: Window) -> QImage:
     window.setAttribute(Qt.WidgetAttribute.WA_DontShowOnScreen)
     window.resize(round(size.width), round(size.height))
     window.show()
-    window.refresh()
     window.stage.picture.clearFocus()
     window.stage.setFocus()
     image = window.grab().toImage()

@@ -67,7 +67,10 @@ class MainWindow(QMainWindow):
             self.restoreGeometry(QByteArray.fromBase64(settings.geometry.encode()))
         if remembers and len(settings.widths) == 2:
             self.split.setSizes(list(settings.widths))
-        self.refresh()
+        if document.is_open:
+            self._opened()
+        else:
+            self.refresh()
 
     def _laid_out(self) -> QWidget:
         self.split = QSplitter(Qt.Orientation.Horizontal)
@@ -173,7 +176,8 @@ class MainWindow(QMainWindow):
 
     def refresh(self) -> None:
         """Show the project, or the first page where there is none."""
-        self.first.show_recent(self.settings.recent)
+        if not self.document.is_open:
+            self.first.show_recent(self.settings.recent)
         self.pages.setCurrentIndex(1 if self.document.is_open else 0)
         self.head.refresh()
         self._retitle()

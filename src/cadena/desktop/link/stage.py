@@ -39,7 +39,8 @@ class LinkStage(QWidget):
         self.picture.wants_removal.connect(partial(remove_selected, document))
         for signal in (document.app_changed, document.section_changed):
             signal.connect(self.refresh)
-        self.refresh()
+        if document.is_open:
+            self.refresh()
 
     def refresh(self) -> None:
         """Show the sections there are, the one on the board marked."""

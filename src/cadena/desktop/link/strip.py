@@ -39,12 +39,12 @@ class Strip(QScrollArea):
         self._linking: Trigger | None = None
         for signal in (
             document.selection_changed,
-            document.app_changed,
             document.section_changed,
             document.findings_changed,
         ):
             signal.connect(self.refresh)
-        self.refresh()
+        if document.is_open:
+            self.refresh()
 
     def refresh(self) -> None:
         """Say anew what is selected; the focus stays on the control of the same name."""
