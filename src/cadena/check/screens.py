@@ -15,7 +15,6 @@ from cadena.model.app import (
     FactsBlock,
     HeadingBlock,
     Listing,
-    ListScreen,
     PictureBlock,
     Screen,
     listings,
@@ -171,5 +170,4 @@ def _no_source(screen: Screen, source: str, place: str) -> Finding:
 def _finding(
     screen: Screen, code: str, weight: Weight, where: str, what: str, why: str, mend: str
 ) -> Finding:
-    kind = "list" if isinstance(screen, ListScreen) else "detail"
-    return Finding(code, weight, where, f"{what} ({kind})", why, mend, screen.id)
+    return Finding(code, weight, where, what, why, mend, screen.id)

@@ -21,7 +21,7 @@ def source_findings(source: Source, records: Records) -> Iterator[Finding]:
             "key-gap",
             "breaks",
             where,
-            f"{counts} have no {source.key}; the first is record {rows[0] + 1}",
+            f"{source.id}: {counts} have no {source.key}; the first is record {rows[0] + 1}",
             "a record without a key cannot be opened, found again or restored",
             f"fill {source.key} in every record, or choose a field that is always filled",
         )
@@ -31,7 +31,7 @@ def source_findings(source: Source, records: Records) -> Iterator[Finding]:
             "key-duplicate",
             "breaks",
             where,
-            f"{twice.len()} records share a key; one is {shown(twice[0])}",
+            f"{source.id}: {twice.len()} records share a key; one is {shown(twice[0])}",
             "the wrong record opens, and no list can say which row is chosen",
             "make the key unique, or choose a field that is",
         )

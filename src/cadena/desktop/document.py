@@ -32,7 +32,7 @@ from cadena.model.project_file import SUFFIX, decode, encode, write_app
 
 TRACE_KEPT: Final = 200
 RESCUE_AFTER: Final = 800
-CHECK_AFTER: Final = 40
+CHECK_AFTER: Final = 120
 
 
 class Traced(NamedTuple):

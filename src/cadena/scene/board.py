@@ -99,7 +99,7 @@ def lay_out_board(app: WiredApp, session: Session, section: str) -> Board:
         heads.append("NOT REACHED")
     cards = _cards(app, session, columns)
     ribbons, height = lay_ribbons(app, session, cards)
-    width = 2 * MARGIN + len(columns) * CARD + max(0, len(columns) - 1) * GUTTER
+    width = 1.5 * MARGIN + len(columns) * CARD + max(0, len(columns) - 1) * GUTTER
     heights = [card.area.y + card.area.height for card in cards]
     named = tuple((head, _left(number)) for number, head in enumerate(heads))
     return Board(cards, ribbons, named, width, max([TOP, height, *heights]) + MARGIN)

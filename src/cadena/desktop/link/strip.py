@@ -16,7 +16,7 @@ from cadena.model.app import Trigger
 from cadena.model.edits import link_to, make_target
 from cadena.model.find import by_id
 
-WIDTH = 104
+WIDTH, HEIGHT = 104, 24
 
 
 class Strip(QScrollArea):
@@ -52,10 +52,12 @@ class Strip(QScrollArea):
         name = focused.accessibleName() if focused is not None and focused.hasFocus() else ""
         self._linking = None
         clear(self._lines)
-        for sentence in sentences.of(self.document):
-            self._say(sentence)
+        first, *rest = sentences.of(self.document) or [Sentence("", [])]
+        self._say(first)
         for finding in self._findings():
             self._say_finding(finding)
+        for sentence in rest:
+            self._say(sentence)
         self._lines.addStretch(1)
         if name:
             self._focus_named(name)
@@ -73,8 +75,9 @@ class Strip(QScrollArea):
         self._lines.addLayout(row)
         if sentence.about:
             about = label(sentence.about, "about")
-            about.setFixedWidth(WIDTH)
+            about.setFixedSize(WIDTH, HEIGHT)
             put(row, about)
+            row.setAlignment(about, Qt.AlignmentFlag.AlignTop)
         flow = FlowLayout()
         row.addLayout(flow, 1)
         for word in sentence.words:
@@ -113,7 +116,7 @@ class Strip(QScrollArea):
                 1,
                 Word("do", "Show", partial(self.document.select, to), name=f"show {finding.where}"),
             )
-        self._say(Sentence(finding.code.replace("-", " "), words))
+        self._say(Sentence(finding.weight, words))
 
     def start_link(self) -> None:
         """Ask by typing which screen the selected trigger opens: an old one, or a new one."""
