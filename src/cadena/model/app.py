@@ -7,13 +7,17 @@ identifier and may dangle, which is for ``cadena check`` to say.
 
 from __future__ import annotations
 
-from typing import Final, Literal
+from typing import Annotated, Final, Literal
 
-from msgspec import Struct, field
+from msgspec import Meta, Struct, field
 
 from cadena.model.values import FieldType, Value, ValueType
 
 FORMAT: Final = 1
+MOST_PANES: Final = 8
+
+Size = Annotated[float, Meta(ge=0)]
+"""A width or a height in dp, or a share of one."""
 
 How = Literal["push", "beside", "replace", "modal", "popover"]
 Lifetime = Literal["view", "entry", "saved", "stored"]
@@ -91,7 +95,7 @@ class Listing(Part, frozen=True, kw_only=True):
     where: tuple[Condition, ...] = ()
     search: tuple[str, ...] = ()
     sort: tuple[Sort, ...] = ()
-    limit: int | None = None
+    limit: Annotated[int, Meta(ge=1)] | None = None
     row: Row = Row()
     empty: str = ""
     not_found: str = ""
@@ -253,8 +257,8 @@ class Section(Part, frozen=True, kw_only=True):
 class Range(Part, frozen=True, kw_only=True):
     """From ``least`` dp up to, but not including, ``below`` dp."""
 
-    least: float = 0
-    below: float | None = None
+    least: Size = 0
+    below: Size | None = None
 
     def holds(self, size: float) -> bool:
         return size >= self.least and (self.below is None or size < self.below)
@@ -275,10 +279,10 @@ class PaneWidth(Part, frozen=True, kw_only=True):
     A pane with nothing said takes the room that is left.
     """
 
-    fixed: float | None = None
-    share: float | None = None
-    least: float = 0
-    most: float | None = None
+    fixed: Size | None = None
+    share: Size | None = None
+    least: Size = 0
+    most: Size | None = None
 
 
 class Arrangement(Part, frozen=True, kw_only=True):
@@ -287,14 +291,14 @@ class Arrangement(Part, frozen=True, kw_only=True):
     id: str
     title: str = ""
     when: When = When()
-    panes: int = 1
+    panes: Annotated[int, Meta(ge=1, le=MOST_PANES)] = 1
     widths: tuple[PaneWidth, ...] = ()
     bar: Literal["bottom", "rail", "top", "none"] = "bottom"
     first: Literal["scrolls", "stays"] = "scrolls"
     over: bool = False
     back: Literal["leave", "close"] = "leave"
     detail_first: Literal["no", "open first", "open last"] = "no"
-    popover_from: float = 0
+    popover_from: Size = 0
 
 
 class Platform(Part, frozen=True, kw_only=True):

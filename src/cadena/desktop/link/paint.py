@@ -159,9 +159,10 @@ def paint_card(
         )
     else:
         paint_inside(painter, card, pictures)
-    kind = "list" if isinstance(card.screen, ListScreen) else "detail"
-    write(painter, QRectF(x + 14, y, width - 64, HEAD), card.title, 14, "ink", LEFT, BOLD)
-    write(painter, QRectF(x + width - 60, y, 48, HEAD), kind, 11, "soft", RIGHT)
+    is_list = isinstance(card.screen, ListScreen)
+    kind = "list" if is_list else f"{card.screen.id} · detail"
+    write(painter, QRectF(x + 14, y, width - 112, HEAD), card.title, 14, "ink", LEFT, BOLD)
+    write(painter, QRectF(x + width - 108, y, 96, HEAD), kind, 11, "soft", RIGHT)
     painter.fillRect(QRectF(x + 1, y + HEAD - 1, width - 2, 1), colour("screen_line"))
     if selected:
         painter.setPen(QPen(colour("ink"), 2, Qt.PenStyle.SolidLine))

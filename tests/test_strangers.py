@@ -1,0 +1,193 @@
+"""Projects of strangers: whatever a sound file says, nothing breaks and nothing hangs."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from builders import POCKET, SLATE, small_records
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from cadena.check.check import check
+from cadena.check.mend import mended
+from cadena.engine import events as do
+from cadena.engine.lifetimes import fitted
+from cadena.engine.step import start, step
+from cadena.engine.wired import WiredApp
+from cadena.model import app as parts
+from cadena.model.app import App
+from cadena.scene.board import lay_out_board
+from cadena.scene.lay_out import lay_out
+from cadena.walk.trace import to_line, trace_line
+
+NAMES = st.sampled_from(
+    ["huts", "rooms", "hut", "room", "id", "name", "", "gone", "{name}", "{", "}{}"]
+)
+VALUES = st.none() | st.sampled_from([0, "", False, 1.5, "h1", ("a",), 2**62])
+TYPES = st.sampled_from(["text", "whole number", "number", "yes/no", "date", "list of text"])
+CONDITIONS = st.builds(parts.Condition, field=NAMES, constant=VALUES, argument=NAMES)
+LISTINGS = st.builds(
+    parts.Listing,
+    source=NAMES,
+    where=st.lists(CONDITIONS, max_size=2).map(tuple),
+    search=st.lists(NAMES, max_size=2).map(tuple),
+    sort=st.lists(st.builds(parts.Sort, field=NAMES), max_size=2).map(tuple),
+    limit=st.none() | st.integers(1, 5),
+    row=st.builds(parts.Row, title=NAMES, subtitle=NAMES, picture=NAMES, badge=NAMES),
+)
+PARAMETERS = st.lists(
+    st.builds(
+        parts.Parameter,
+        name=NAMES,
+        type=TYPES,
+        need=st.sampled_from(["required", "default", "none"]),
+        default=VALUES,
+        key_of=NAMES,
+    ),
+    max_size=2,
+    unique_by=lambda each: each.name,
+).map(tuple)
+BLOCKS = st.lists(
+    st.one_of(
+        st.builds(parts.PictureBlock, id=NAMES, field=NAMES),
+        st.builds(parts.HeadingBlock, id=NAMES, text=NAMES),
+        st.builds(parts.FactsBlock, id=NAMES, fields=st.lists(NAMES, max_size=2).map(tuple)),
+        st.builds(parts.BodyBlock, id=NAMES, field=NAMES),
+        st.builds(parts.ListBlock, id=NAMES, heading=NAMES, rows=LISTINGS),
+        st.builds(
+            parts.ActionsBlock,
+            id=NAMES,
+            buttons=st.lists(st.builds(parts.Button, id=NAMES, label=NAMES), max_size=2).map(tuple),
+        ),
+    ),
+    max_size=4,
+    unique_by=lambda each: each.id,
+).map(tuple)
+SCREENS = st.lists(
+    st.one_of(
+        st.builds(
+            parts.ListScreen,
+            id=NAMES,
+            title=NAMES,
+            rows=LISTINGS,
+            parameters=PARAMETERS,
+            nothing_chosen=st.sampled_from(["say so", "open first", "open last"]),
+        ),
+        st.builds(
+            parts.DetailScreen,
+            id=NAMES,
+            title=NAMES,
+            source=NAMES,
+            key=NAMES,
+            parameters=PARAMETERS,
+            blocks=BLOCKS,
+        ),
+    ),
+    min_size=1,
+    max_size=4,
+    unique_by=lambda each: each.id,
+).map(tuple)
+TRIGGERS = st.builds(parts.Trigger, screen=NAMES, on=st.sampled_from(["row", "button"]), part=NAMES)
+ARGUMENTS = st.lists(
+    st.one_of(
+        st.builds(parts.FromField, parameter=NAMES, field=NAMES),
+        st.builds(parts.FromArgument, parameter=NAMES, argument=NAMES),
+        st.builds(
+            parts.FromConstant, parameter=NAMES, constant=VALUES.filter(lambda v: v is not None)
+        ),
+        st.builds(parts.FromPosition, parameter=NAMES),
+        st.builds(parts.FromRecord, parameter=NAMES),
+    ),
+    max_size=2,
+).map(tuple)
+LINKS = st.lists(
+    st.builds(
+        parts.Link,
+        id=st.uuids().map(str),
+        trigger=TRIGGERS,
+        to=NAMES,
+        how=st.sampled_from(["push", "beside", "replace", "modal", "popover"]),
+        arguments=ARGUMENTS,
+    ),
+    max_size=4,
+).map(tuple)
+SECTIONS = st.lists(
+    st.builds(parts.Section, id=NAMES, title=NAMES, root=NAMES),
+    max_size=3,
+    unique_by=lambda s: s.id,
+).map(tuple)
+WIDTHS = st.lists(
+    st.builds(
+        parts.PaneWidth,
+        fixed=st.none() | st.floats(0, 5000),
+        share=st.none() | st.floats(0, 3),
+        least=st.floats(0, 3000),
+        most=st.none() | st.floats(0, 3000),
+    ),
+    max_size=4,
+).map(tuple)
+ARRANGEMENTS = st.lists(
+    st.builds(
+        parts.Arrangement,
+        id=NAMES,
+        panes=st.integers(1, 5),
+        widths=WIDTHS,
+        bar=st.sampled_from(["bottom", "rail", "top", "none"]),
+        over=st.booleans(),
+        detail_first=st.sampled_from(["no", "open first"]),
+    ),
+    max_size=2,
+    unique_by=lambda each: each.id,
+).map(tuple)
+APPS = st.builds(
+    App,
+    start=NAMES,
+    sources=st.just(
+        (
+            parts.Source(id="huts", file="huts.json", key="id"),
+            parts.Source(id="rooms", file="rooms.json", key="id"),
+        )
+    ),
+    screens=SCREENS,
+    links=LINKS,
+    sections=SECTIONS,
+    arrangements=ARRANGEMENTS,
+)
+EVENTS: list[Any] = [
+    do.Choose(key="h1"),
+    do.Choose(key=1),
+    do.Press(button="name"),
+    do.Scroll(by=50.0),
+    do.Search(text="h"),
+    do.Move(to="down"),
+    do.Enter(),
+    do.Turn(),
+    do.SlideList(),
+    do.Back(),
+    do.Kill(),
+    do.Restore(),
+    do.Remove(source="huts", key="h1"),
+    do.GoTo(section="huts"),
+    do.Relaunch(),
+]
+
+
+@given(APPS, st.permutations(EVENTS))
+@settings(max_examples=250, suppress_health_check=list(HealthCheck))
+def test_whatever_a_project_says_it_opens_checks_runs_and_is_drawn(
+    app: App, events: list[Any]
+) -> None:
+    records = small_records(4)
+    types = {name: each.types for name, each in records.items()}
+    for finding in check(app, records):
+        mended(app, types, finding)
+    wired = WiredApp(app, records)
+    session, notes = start(wired, POCKET)
+    for event in events:
+        session, notes = step(wired, session, event)
+        lay_out(wired, session, session.window)
+        to_line(trace_line(wired, session, event, notes))
+    for section in ("", *(each.id for each in app.sections)):
+        lay_out_board(wired, session, section)
+    lay_out(wired, session, SLATE)
+    fitted(wired, session)
