@@ -9,7 +9,7 @@ import pytest
 from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
 from PySide6.QtGui import QKeyEvent, QWheelEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QLineEdit, QPushButton, QWidget
+from PySide6.QtWidgets import QApplication, QLineEdit, QMenu, QPushButton, QWidget
 from pytestqt.qtbot import QtBot
 
 from builders import DEMO
@@ -77,6 +77,16 @@ class Person:
                 self.qtbot.mouseClick(button, LEFT)
                 return
         raise AssertionError(f"no button {name}")
+
+    def take(self, name: str, option: str) -> None:
+        """Take an option of the menu of that name."""
+        self.press(name)
+        menu = QApplication.activePopupWidget()
+        assert isinstance(menu, QMenu)
+        action = next(each for each in menu.actions() if each.text() == option)
+        menu.close()
+        action.trigger()
+        QApplication.processEvents()
 
     def key(
         self,
@@ -343,8 +353,11 @@ def test_sections_are_named_ordered_added_and_left_out(person: Person) -> None:
     assert person.see("section") == ["Ways", "Huts"]
     person.press("remove this section")
     assert person.see("section") == ["Huts"]
-    person.press("add a section")
+    person.take("add a section", "starting with Routes")
     assert person.see("section") == ["Huts", "Routes"]
+    person.take("add a section", "with a new list of Rooms")
+    assert person.see("section") == ["Huts", "Routes", "Rooms"]
+    assert person.see("title") == ["Huts"]
     while person.document.undoes:
         person.document.undo()
     assert person.document.is_saved
@@ -366,6 +379,27 @@ def test_screens_are_named_and_ordered(person: Person) -> None:
     person.qtbot.keyClicks(title, "Warden")
     person.key(title, Qt.Key.Key_Return)
     assert by_id(person.document.app.screens, "warden").title == "Warden"  # type: ignore[union-attr]
+
+
+def test_screens_are_added_by_source(person: Person) -> None:
+    person.take("add a screen", "a list of Rooms")
+    assert person.document.selection == Selection("screen", "rooms")
+    assert "is a list of rooms" in person.words()
+    person.take("add a screen", "a detail of Legs")
+    made = by_id(person.document.app.screens, "leg")
+    assert made is not None
+    assert made.parameters[0].key_of == "legs"
+    assert {each.code for each in person.document.findings} == {"screen-unreachable"}
+
+
+def test_a_link_is_led_elsewhere_from_its_menu(person: Person) -> None:
+    person.document.select(Selection("link", "hut-to-room"))
+    person.take("screen it opens", "Warden")
+    assert person.document.wired.links["hut", "row", "rooms"].to == "warden"
+    person.document.undo()
+    person.document.select(Selection("link", "hut-to-room"))
+    person.take("what room carries", "rooms.name")
+    assert [each.code for each in person.document.findings] == ["argument-unfit"]
 
 
 def test_save_close_and_open_again(person: Person) -> None:

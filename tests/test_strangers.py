@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
-from builders import POCKET, SLATE, small_records
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from builders import POCKET, SLATE, small_records
 from cadena.check.check import check
 from cadena.check.mend import mended
 from cadena.engine import events as do

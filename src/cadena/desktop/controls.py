@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from PySide6.QtCore import QMargins, QPoint, QRect, QSize, Qt
+from PySide6.QtCore import QMargins, QPoint, QRect, QSize, Qt, QTimer
 from PySide6.QtWidgets import (
     QLabel,
     QLayout,
@@ -53,18 +53,19 @@ def choice(
 
 
 def menu_choice(
-    text: str, options: Sequence[tuple[str, Callable[..., object]]], name: str
+    text: str,
+    options: Sequence[tuple[str, Callable[..., object]]],
+    name: str,
+    role: str = "choice",
 ) -> QPushButton:
     """A pill that opens a menu of options."""
-    made = choice(f"{text} ▾", lambda: None, name=name)
+    made = choice(f"{text} ▾", lambda: None, name=name, role=role)
     menu = QMenu(made)
     for option, does in options:
-        menu.addAction(option.replace("&", "&&")).triggered.connect(
-            lambda _=False, does=does: does()
-        )
-    made.clicked.connect(lambda: menu.exec(made.mapToGlobal(QPoint(0, made.height() + 2))))
-    made.setProperty("options", [option for option, _ in options])
-    made.menu_ = menu  # type: ignore[attr-defined]
+        # The menu is gone before its option is taken: that may replace the button under it.
+        action = menu.addAction(option.replace("&", "&&"))
+        action.triggered.connect(lambda _=False, does=does: QTimer.singleShot(0, does))
+    made.clicked.connect(lambda: menu.popup(made.mapToGlobal(QPoint(0, made.height() + 2))))
     return made
 
 

@@ -86,8 +86,8 @@ def about_screen(document: Document, screen: Screen) -> list[Sentence]:
 
 
 def add_section(document: Document, screen: Screen) -> None:
-    """Make a section of a screen, and show it."""
-    app, section = edits.add_section(document.app, screen)
+    """Make a section of a screen, new or there already, and show it."""
+    app, section = edits.add_section(edits.with_screen(document.app, screen), screen)
     document.edit(f"add section {section.title}", app, Selection("section", section.id))
     document.show_section(section.id)
 

@@ -56,8 +56,8 @@ def ribbon_path(
             QPointF(start[0] + reach, start[1]), QPointF(end[0] - reach, end[1]), QPointF(*end)
         )
         return path
-    out, back = start[0] + 26, end[0] - 26
-    radius = 14.0
+    out, back = start[0] + 26, max(6.0, end[0] - 26)
+    radius = min(14.0, end[0] - back)
     towards = 1.0 if back > out else -1.0
     path.lineTo(out - radius, start[1])
     path.quadTo(out, start[1], out, start[1] + radius)

@@ -6,13 +6,12 @@ from functools import partial
 
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from cadena.desktop.controls import choice, clear, label
+from cadena.desktop.controls import choice, clear, label, menu_choice
 from cadena.desktop.document import Document, Selection
-from cadena.desktop.link.about_screens import add_section
+from cadena.desktop.link.adding import new_screens, new_sections
 from cadena.desktop.link.picture import BoardPicture
 from cadena.desktop.link.removing import remove_selected
 from cadena.desktop.link.strip import Strip
-from cadena.model.app import ListScreen
 
 
 class LinkStage(QWidget):
@@ -57,10 +56,11 @@ class LinkStage(QWidget):
                 "section",
             )
             self._head.addWidget(tab)
-        if any(isinstance(each, ListScreen) for each in document.app.screens):
-            self._head.addWidget(
-                choice("+ section", self._offer_section, name="add a section", role="section")
-            )
+        if document.app.sources:
+            sections = menu_choice("+ section", new_sections(document), "add a section", "section")
+            screens = menu_choice("+ screen", new_screens(document), "add a screen", "section")
+            self._head.addWidget(sections)
+            self._head.addWidget(screens)
         self._head.addStretch(1)
         count = len(document.app.screens)
         self._head.addWidget(label(f"{count} screens, {len(document.app.links)} links", "about"))
@@ -69,18 +69,3 @@ class LinkStage(QWidget):
     def show_section(self, section: str) -> None:
         self.document.show_section(section)
         self.document.select(Selection("section", section))
-
-    def _offer_section(self) -> None:
-        """Make a section of the first screen that needs nothing and is no root yet."""
-        roots = {each.root for each in self.document.app.sections}
-        for screen in self.document.app.screens:
-            if screen.id not in roots and all(p.need != "required" for p in screen.parameters):
-                add_section(self.document, screen)
-                return
-        self.document.failed.emit(
-            "every screen that could be a root is one already: add records to get another list"
-        )
-
-    def focus_parts(self) -> list[QWidget]:
-        """Where F6 leads to in this stage."""
-        return [self.picture, self.strip]
