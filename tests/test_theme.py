@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import pytest
-from PySide6.QtGui import QColor
+from PySide6.QtGui import QColor, QFont, QFontDatabase
+from PySide6.QtWidgets import QApplication
 
-from cadena.desktop.theme import DARK, LIGHT, Theme
+from cadena.desktop.theme import DARK, LIGHT, Theme, install, px, style_sheet
 
 PAIRS = [
     *(
@@ -53,3 +54,21 @@ def test_buttons_read(theme: Theme) -> None:
     assert contrast(label, theme.holds) >= 4.5
     walks = theme.brass_ink if theme.name == "light" else theme.brass_wash
     assert contrast("#FFFFFF", walks) >= 4.5
+
+
+def test_large_text_of_the_desktop_makes_the_interface_larger(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    """A desktop with text of 20 px gets an interface half as large again."""
+    application = QApplication.instance() or QApplication([])
+    assert isinstance(application, QApplication)
+    large = QFont("DejaVu Sans")
+    large.setPixelSize(20)
+    monkeypatch.setattr(QFontDatabase, "systemFont", staticmethod(lambda _: large))
+    install(application, "light")
+    assert application.font().pixelSize() == 20
+    assert px(10) == 15
+    assert "font-size: 26px" in style_sheet(LIGHT)
+    monkeypatch.undo()
+    install(application, "light")
+    assert px(10) == 10

@@ -15,6 +15,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from cadena.desktop.theme import px
+
 
 def label(text: str, role: str = "", name: str = "") -> QLabel:
     """A text of a role: subject, about or broken."""
@@ -73,7 +75,7 @@ def line(text: str, done: Callable[[str], object], name: str, width: int = 150) 
     """A text to change in place; done on Enter or on leaving it, when it has changed."""
     made = QLineEdit(text)
     made.setAccessibleName(name)
-    made.setFixedWidth(width)
+    made.setFixedWidth(px(width))
 
     def finish() -> None:
         if made.text() != text and made.isModified():

@@ -6,6 +6,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 
 from cadena.desktop.document import Document
+from cadena.desktop.theme import px
 
 
 class Head(QWidget):
@@ -21,13 +22,13 @@ class Head(QWidget):
         self.document = document
         self.setObjectName("head")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setFixedHeight(42)
+        self.setFixedHeight(px(42))
         mark = QLabel("cadena")
         mark.setObjectName("wordmark")
         self.project = self._button("", "project menu", self.wants_menu)
         self.saved = QLabel("")
         self.ask = self._button("Do anything…   Ctrl+K", "do anything", self.wants_ask, "ask")
-        self.ask.setFixedWidth(300)
+        self.ask.setFixedWidth(px(300))
         self.findings = self._button("", "open findings", self.wants_findings, "findings")
         self.walks = self._button("Run all walks", "run all walks", self.wants_walks, "walks")
         layout = QHBoxLayout(self)

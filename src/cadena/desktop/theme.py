@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Final, Literal, NamedTuple
 
-from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QFontInfo, QPalette
 from PySide6.QtWidgets import QApplication
 
 Name = Literal["light", "dark"]
@@ -106,14 +106,14 @@ DARK: Final = Theme(
 THEMES: Final[dict[Name, Theme]] = {"light": LIGHT, "dark": DARK}
 WORTH_SHOWING: Final = "Inter"
 BARE: Final = ("DejaVu Sans", "Bitstream Vera Sans", "Sans Serif", "Sans", "")
-MONO: Final = "monospace"
+TEXT: Final = 13
 
 
 class Look:
     """The theme in use now; widgets read it when they paint."""
 
     theme: Theme = LIGHT
-    still: bool = False
+    scale: float = 1.0
 
 
 def theme() -> Theme:
@@ -126,6 +126,11 @@ def colour(role: str) -> QColor:
     return QColor(getattr(Look.theme, role))
 
 
+def px(size: float) -> int:
+    """A size of the interface in px, larger where the desktop asks for large text."""
+    return round(size * Look.scale)
+
+
 def install(application: QApplication, name: Name) -> None:
     """Dress the application: face, palette and style sheet.
 
@@ -133,11 +138,12 @@ def install(application: QApplication, name: Name) -> None:
     if it is installed.
     """
     Look.theme = THEMES[name]
+    system = QFontDatabase.systemFont(QFontDatabase.SystemFont.GeneralFont)
+    Look.scale = min(2.0, max(1.0, QFontInfo(system).pixelSize() / TEXT))
     font = application.font()
-    bare = QFontDatabase.systemFont(QFontDatabase.SystemFont.GeneralFont).family() in BARE
-    if bare and WORTH_SHOWING in QFontDatabase.families():
+    if system.family() in BARE and WORTH_SHOWING in QFontDatabase.families():
         font = QFont(WORTH_SHOWING)
-    font.setPixelSize(13)
+    font.setPixelSize(px(TEXT))
     application.setStyle("Fusion")
     application.setFont(font)
     application.setPalette(_palette(Look.theme))
@@ -178,7 +184,7 @@ def style_sheet(t: Theme) -> str:
     QToolTip {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline}; padding: 4px; }}
     #head {{ background: {t.slate}; }}
     #head QLabel {{ color: {t.on_slate_soft}; background: transparent; }}
-    #head QLabel#wordmark {{ color: {t.on_slate}; font-size: 17px; font-weight: 700; }}
+    #head QLabel#wordmark {{ color: {t.on_slate}; font-size: {px(17)}px; font-weight: 700; }}
     #head QPushButton {{ background: transparent; color: {t.on_slate}; border: 1px solid transparent;
         border-radius: 13px; padding: 4px 12px; }}
     #head QPushButton:hover {{ background: {t.field}; }}
@@ -191,7 +197,7 @@ def style_sheet(t: Theme) -> str:
     #strip {{ background: {t.paper}; border-top: 1px solid {t.hairline}; }}
     #strip QLabel, #bench QLabel, #board-head QLabel {{ background: transparent; }}
     #strip QLabel[role="about"], #bench QLabel[role="about"], QLabel[role="about"] {{ color: {t.soft}; }}
-    QLabel[role="subject"] {{ font-size: 15px; font-weight: 700; }}
+    QLabel[role="subject"] {{ font-size: {px(15)}px; font-weight: 700; }}
     QLabel[role="broken"] {{ color: {t.broken_ink}; }}
     #bench {{ background: {t.bench}; border-left: 1px solid {t.hairline}; }}
     #board-head {{ background: {t.ground}; }}
@@ -206,7 +212,7 @@ def style_sheet(t: Theme) -> str:
         color: #FFFFFF; border: 1px solid transparent; border-radius: 11px; padding: 2px 12px; }}
     QPushButton[role="mend"]:focus {{ border: 2px solid {t.ink}; }}
     QPushButton[role="section"] {{ background: transparent; color: {t.soft}; border: 2px solid transparent;
-        border-radius: 6px; padding: 2px 8px; font-size: 14px; }}
+        border-radius: 6px; padding: 2px 8px; font-size: {px(14)}px; }}
     QPushButton[role="section"]:checked {{ color: {t.ink}; font-weight: 700; }}
     QPushButton[role="section"]:hover {{ color: {t.ink}; }}
     QPushButton[role="section"]:focus {{ border-color: {t.ink}; }}

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from cadena.desktop.bench.canvas import Canvas
 from cadena.desktop.controls import FlowLayout, choice, clear, label, line, menu_choice, put
 from cadena.desktop.document import Document, Traced
-from cadena.desktop.theme import colour
+from cadena.desktop.theme import Look, colour, px
 from cadena.engine.back import back_label
 from cadena.engine.display import display_of
 from cadena.engine.events import (
@@ -178,7 +178,7 @@ class ChainNow(QWidget):
     def __init__(self, document: Document) -> None:
         super().__init__()
         self.document = document
-        self.setFixedHeight(54)
+        self.setFixedHeight(px(54))
         self.setAccessibleName("chain now")
 
     def describe(self) -> None:
@@ -222,24 +222,24 @@ class ChainNow(QWidget):
             return
         gap = 14
         room = (self.width() - 4 - gap * (len(links) - 1)) / len(links)
-        wide = max(34.0, min(112.0, room))
+        wide = max(34.0, min(112.0 * Look.scale, room))
         skipped = max(0, len(links) - int((self.width() + gap) // (wide + gap)))
         x = 2.0
         for number, (title, detail, is_shown) in enumerate(links[skipped:]):
-            rect = QRectF(x, 5, wide, 42)
+            rect = QRectF(x, 5, wide, px(42))
             if number:
                 painter.setPen(QPen(colour("brass"), 4))
-                painter.drawLine(int(x - gap), 26, int(x), 26)
+                painter.drawLine(int(x - gap), px(26), int(x), px(26))
             painter.setPen(QPen(colour("brass"), 2))
             painter.setBrush(colour("brass_wash" if is_shown else "card"))
             painter.drawRoundedRect(rect, 16, 16)
-            self._text(painter, rect.adjusted(6, 5, -6, -20), title, 12, True)
-            self._text(painter, rect.adjusted(6, 22, -6, -4), detail, 10, False)
+            self._text(painter, rect.adjusted(6, 5, -6, -px(20)), title, 12, True)
+            self._text(painter, rect.adjusted(6, px(22), -6, -4), detail, 10, False)
             x += wide + gap
 
     def _text(self, painter: QPainter, rect: QRectF, text: str, size: int, bold: bool) -> None:
         font = self.font()
-        font.setPixelSize(size)
+        font.setPixelSize(px(size))
         font.setBold(bold)
         painter.setFont(font)
         painter.setPen(colour("ink"))

@@ -12,6 +12,7 @@ from cadena.desktop.controls import FlowLayout, choice, clear, label, line, menu
 from cadena.desktop.document import Document, Selection
 from cadena.desktop.link import sentences
 from cadena.desktop.link.words import Sentence, Word, trigger_words
+from cadena.desktop.theme import px
 from cadena.model.app import Trigger
 from cadena.model.edits import link_to, make_target
 from cadena.model.find import by_id
@@ -29,7 +30,7 @@ class Strip(QScrollArea):
         self.setAccessibleName("strip")
         self.setWidgetResizable(True)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.setFixedHeight(168)
+        self.setFixedHeight(px(168))
         self._inside = QWidget()
         self._inside.setObjectName("strip")
         self._lines = QVBoxLayout(self._inside)
@@ -75,7 +76,7 @@ class Strip(QScrollArea):
         self._lines.addLayout(row)
         if sentence.about:
             about = label(sentence.about, "about")
-            about.setFixedSize(WIDTH, HEIGHT)
+            about.setFixedSize(px(WIDTH), px(HEIGHT))
             put(row, about)
             row.setAlignment(about, Qt.AlignmentFlag.AlignTop)
         flow = FlowLayout()
