@@ -216,7 +216,7 @@ def test_8_a_refresh_brings_changed_moved_and_new_records() -> None:
         do.Refresh(
             source="huts",
             changed=(Change("h0", {"name": "Zz"}),),
-            added=({"id": "new", "name": "Aa"},),
+            added=({"id": "new", "name": "Aa"}, {"name": "no key"}, {"id": 7}),
         )
     )
     assert top(run) == ("h10", 0)
@@ -234,6 +234,7 @@ def test_8_a_refresh_brings_changed_moved_and_new_records() -> None:
         do.Refresh(source="gone"),
         do.Edit(source="huts", key="h1", fields={"colour": "red"}),
         do.Edit(source="huts", key="h1", fields={"id": "h2"}),
+        do.Edit(source="huts", key="h1", fields={"name": 3}),
     ],
 )
 def test_8_what_is_not_there_cannot_change(event: do.Event) -> None:

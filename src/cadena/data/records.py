@@ -233,9 +233,13 @@ class Records:
                 {name: _stored(each.get(name), schema[name]) for name in schema}
                 for each in changes.added
             ]
-            known = set(self.keys.to_list()) if self.source.key in schema else set()
-            rows = [each for each in rows if each.get(self.source.key) not in known]
-            frame = pl.concat([frame, pl.DataFrame(rows, schema=schema)])
+            key = self.source.key
+            new = [
+                each
+                for each in rows
+                if each.get(key) is not None and self.row_of(_plain(each[key])) is None
+            ]
+            frame = pl.concat([frame, pl.DataFrame(new, schema=schema)])
         grown = Records(self.source, frame, self.types)
         columns: dict[str, pl.Series] = {}
         for change in changes.changed:

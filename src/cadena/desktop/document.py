@@ -225,14 +225,14 @@ class Document(QObject):
             self._change(future.app)
 
     def _change(self, app: App) -> None:
-        records = self.records
+        records, before = self.records, self.app
         if app.sources != self.app.sources and self.file is not None:
             try:
                 records = read_all(self.file.parent, app)
             except Problem as problem:
                 self.failed.emit(str(problem))
         self._wire(app, records)
-        self.session, notes = fitted(self.wired, self.session)
+        self.session, notes = fitted(self.wired, self.session, before)
         self.session, settled = settle(self.wired, self.session)
         if notes or settled:
             self.trace.append(Traced(None, (*notes, *settled)))

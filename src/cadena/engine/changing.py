@@ -14,7 +14,7 @@ from cadena.engine.opening import arguments_for
 from cadena.engine.session import Chain, Entry, RowRef, Session, cut
 from cadena.engine.wired import WiredApp
 from cadena.model.app import DetailScreen
-from cadena.model.values import Scalar, Value, shown
+from cadena.model.values import Scalar, Unfit, Value, carry, shown
 
 NOTHING: Final = Changes()
 
@@ -46,6 +46,11 @@ def edit(app: WiredApp, session: Session, event: Edit) -> tuple[Session, Notes]:
             raise Refused(
                 f"field {name} is the key, and a key does not change", f"sources[{event.source}]"
             )
+        try:
+            if event.fields[name] is not None:
+                carry(event.fields[name], records.types[name])
+        except Unfit as unfit:
+            raise Refused(f"field {name}: {unfit}", f"sources[{event.source}]") from None
     change = Changes(changed=(Change(event.key, event.fields),))
     session, notes = _changed(app, session, event.source, change)
     note = Note("changed", f"{event.source}: record {shown(event.key)}, {', '.join(event.fields)}")

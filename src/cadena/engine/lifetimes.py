@@ -24,7 +24,7 @@ from cadena.engine.session import (
     Window,
 )
 from cadena.engine.wired import WiredApp
-from cadena.model.app import Lifetime, Screen
+from cadena.model.app import App, Lifetime, Screen
 from cadena.model.values import Scalar, Unfit, Value, carry
 
 SURVIVES_KILL: Final[frozenset[Lifetime]] = frozenset({"saved", "stored"})
@@ -311,14 +311,24 @@ def _sound(app: WiredApp, screen: Screen, view: View) -> View:
     return View(anchor, kept(view.search), sort, markers, kept(view.last))
 
 
-def fitted(app: WiredApp, session: Session) -> tuple[Session, Notes]:
+def fitted(app: WiredApp, session: Session, before: App) -> tuple[Session, Notes]:
     """A session carried over to an app that has been changed under it.
 
-    What can still be opened stays as it is; the rest is dropped, and the notes say so.
+    What can still be opened stays as it is; the rest is dropped, and the notes say so. A
+    section that has been given another root starts there.
+
+    Args:
+        before: the app that the session is of.
     """
+    roots = {each.id: each.root for each in before.sections}
+    chains = {
+        name: chain
+        for name, chain in session.chains.items()
+        if name not in app.sections or roots.get(name) == app.sections[name].root
+    }
     kept = Session(
         session.window,
-        kept=saved_state_of_everything(session),
+        kept=saved_state_of_everything(replace(session, chains=chains)),
         changes={name: each for name, each in session.changes.items() if name in app.as_read},
     )
     everything: frozenset[Lifetime] = frozenset({"view", "entry", "saved", "stored"})

@@ -25,7 +25,8 @@ def go_to(app: WiredApp, session: Session, event: do.GoTo) -> tuple[Session, Not
     if section != session.section:
         entries = chain.entries[:1] if app.sections[section].returns == "root" else chain.entries
         session = session.with_chain(Chain(section, entries))
-        return replace(session, section=section), (Note("section", f"{section}, as it was left"),)
+        how = "at its root" if app.sections[section].returns == "root" else "as it was left"
+        return replace(session, section=section), (Note("section", f"{section}, {how}"),)
     if len(chain.entries) > 1:
         cut_to = Chain(section, cut(chain.entries, 1))
         return session.with_chain(cut_to), (Note("section", f"{section}, cut to its root"),)
