@@ -524,6 +524,8 @@ def test_records_are_added_to_an_empty_project(
     person.tap("row", key="b")
     assert person.see("fact") == ["0"]
     assert person.document.findings == ()
+    person.document.resize(820, 1180)
+    assert person.see("title")[0] == "Cabins"
     (tmp_path / "bad.csv").write_bytes(b"\xff")
     person.window.take_records(tmp_path / "bad.csv")
     assert "is not UTF-8" in person.window.said.text()

@@ -25,7 +25,7 @@ from cadena.engine.session import Session, sized
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
 from cadena.model.app import App, Trigger
-from cadena.model.edits import Types, add_section, list_of, with_screen
+from cadena.model.edits import Types, add_section, list_of, new_app, with_screen
 from cadena.model.find import by_id, slug
 from cadena.model.problem import Problem
 from cadena.model.project_file import SUFFIX, decode, encode, write_app
@@ -68,6 +68,7 @@ class Document(QObject):
     findings_changed = Signal()
     section_changed = Signal()
     failed = Signal(str)
+    wants_records = Signal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -151,7 +152,7 @@ class Document(QObject):
             raise Problem(
                 str(folder), "", f"it cannot be made ({error.strerror})", "another folder"
             ) from None
-        write_app(App(name=name), folder / f"{slug(name)}{SUFFIX}")
+        write_app(new_app(name), folder / f"{slug(name)}{SUFFIX}")
         self.open(folder)
 
     def save(self) -> None:

@@ -102,6 +102,7 @@ class MainWindow(QMainWindow):
         document = self.document
         document.opened.connect(self._opened)
         document.failed.connect(self.tell)
+        document.wants_records.connect(self.add_records)
         document.app_changed.connect(self._retitle)
         document.saved_changed.connect(self._retitle)
         self.head.wants_menu.connect(self.open_menu)

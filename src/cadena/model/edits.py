@@ -10,6 +10,7 @@ from msgspec.structs import replace
 from cadena.model.app import (
     App,
     Argument,
+    Arrangement,
     BodyBlock,
     DetailScreen,
     FactsBlock,
@@ -20,12 +21,15 @@ from cadena.model.app import (
     Link,
     Listing,
     ListScreen,
+    PaneWidth,
     Parameter,
+    Range,
     Row,
     Screen,
     Section,
     Source,
     Trigger,
+    When,
     listings,
 )
 from cadena.model.find import by_id, slug, unused
@@ -34,9 +38,26 @@ from cadena.model.values import FieldType, fits
 Types = Mapping[str, Mapping[str, FieldType]]
 """The type of each field, by source: what is declared, or found in the records."""
 
+WIDE: Final = 640
 LABELS: Final = ("name", "title", "label", "guest", "subject")
 LONG: Final = ("about", "note", "notes", "description", "body", "text")
 Each = TypeVar("Each")
+
+
+def new_app(name: str) -> App:
+    """An app with nothing in it yet but what most windows are given: one pane, or two."""
+    return App(
+        name=name,
+        arrangements=(
+            Arrangement(id="one", title="one at a time", when=When(width=Range(below=WIDE))),
+            Arrangement(
+                id="two",
+                title="list beside detail",
+                panes=2,
+                widths=(PaneWidth(least=280, most=360),),
+            ),
+        ),
+    )
 
 
 def with_screen(app: App, screen: Screen) -> App:

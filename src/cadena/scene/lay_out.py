@@ -70,7 +70,9 @@ def _running(app: WiredApp, session: Session, width: float, height: float) -> It
             yield Box("pane edge", pane.area.x, pane.area.y, 1, pane.area.height)
     if not session.entries:
         area = body_area(display.arrangement, session.window)
-        yield Box("words", *area, "This section has no screen that can open.")
+        has_sections = bool(app.sections)
+        said = "This section has no screen that can open." if has_sections else "Nothing to run yet"
+        yield Box("words", *area, said)
     yield from _section_bar(app, session, display)
     for over, kind in ((display.slid, "slid"), (display.layer, display.layer_as)):
         if over is not None:

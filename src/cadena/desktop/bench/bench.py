@@ -218,7 +218,9 @@ class ChainNow(QWidget):
         links = self.links()
         if not links:
             painter.setPen(colour("soft"))
-            painter.drawText(self.rect(), int(Qt.AlignmentFlag.AlignVCenter), "no process")
+            ended = self.document.session.phase == "killed"
+            said = "no process" if ended else "nothing is open"
+            painter.drawText(self.rect(), int(Qt.AlignmentFlag.AlignVCenter), said)
             return
         gap = 14
         room = (self.width() - 4 - gap * (len(links) - 1)) / len(links)

@@ -35,9 +35,10 @@ def of(document: Document) -> list[Sentence]:
 
 def _nothing(document: Document) -> list[Sentence]:
     if not document.app.sections:
-        hint = "Add records (Ctrl+K, add records): a list of them is made, in a section of its own."
+        add = Word("do", "Add records from a file…", document.wants_records.emit)
+        hint = "A JSON or CSV file is copied in, and a list of it made, in a section of its own."
         return [
-            Sentence("", [Word("subject", "Nothing is wired yet")]),
+            Sentence("", [Word("subject", "Nothing is wired yet"), add]),
             Sentence("", [Word("text", hint)]),
         ]
     return [Sentence("", [Word("text", "Select a card, a row, a button or a ribbon.")])]
