@@ -132,7 +132,7 @@ def px(size: float) -> int:
 
 
 def install(application: QApplication, name: Name) -> None:
-    """Dress the application: face, palette and style sheet.
+    """Dress the application: face and palette. Windows put on the style sheet themselves.
 
     The system's own interface font is used; where there is none worth showing, Inter is,
     if it is installed.
@@ -147,7 +147,6 @@ def install(application: QApplication, name: Name) -> None:
     application.setStyle("Fusion")
     application.setFont(font)
     application.setPalette(_palette(Look.theme))
-    application.setStyleSheet(style_sheet(Look.theme))
 
 
 def _palette(theme: Theme) -> QPalette:

@@ -71,6 +71,8 @@ class MainWindow(QMainWindow):
             self._opened()
         else:
             self.refresh()
+        # Put on once all is there: every part is then styled once, and not as it is made.
+        self.setStyleSheet(theme.style_sheet(theme.theme()))
 
     def _laid_out(self) -> QWidget:
         self.split = QSplitter(Qt.Orientation.Horizontal)
@@ -267,6 +269,7 @@ class MainWindow(QMainWindow):
         application = QApplication.instance()
         if isinstance(application, QApplication):
             theme.install(application, name)
+            self.setStyleSheet(theme.style_sheet(theme.theme()))
             forget_fonts()
             for widget in self.findChildren(QWidget):
                 widget.update()

@@ -206,8 +206,9 @@ class ChainNow(QWidget):
             detail = arguments
             if not detail and area is not None:
                 detail = f"at {offset_of(app, session, index, area):.0f} dp"
-            elif not detail and entry.view.scroll is not None:
-                detail = f"row {entry.view.scroll.index + 1}"
+            elif not detail:
+                scroll = entry.view.scroll
+                detail = "at the top" if scroll is None else f"row {scroll.index + 1}"
             title = app.title_of(session, entry) or entry.screen
             links.append((title, detail, area is not None))
         return links
