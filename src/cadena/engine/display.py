@@ -114,12 +114,12 @@ def says_nothing_chosen(app: WiredApp, entries: tuple[Entry, ...], panes: int) -
 def display_of(app: WiredApp, session: Session, chain: Chain | None = None) -> Display:
     """Project a chain (the one on display, unless another is given) on the window."""
     entries = (chain or session.chain).entries
-    key = (id(entries), session.window, session.slid)
-    known = app.displays.get(key)
+    # Only which screens are open, and how, decides; scrolling or choosing another row does not.
+    key = (tuple([(each.opened, each.screen) for each in entries]), session.window, session.slid)
+    known: Display | None = app.displays.get(key)
     if known is None:
-        # Holding the entries keeps their identity theirs for as long as this is known.
-        known = app.displays[key] = entries, _display_of(app, session, entries)
-    return known[1]
+        known = app.displays[key] = _display_of(app, session, entries)
+    return known
 
 
 def _display_of(app: WiredApp, session: Session, entries: tuple[Entry, ...]) -> Display:
