@@ -75,6 +75,27 @@ def test_data_that_cannot_be_used_is_named_by_place(
     assert str(caught.value).startswith(name)
 
 
+def test_csv_has_the_types_that_all_of_a_column_is_written_as(tmp_path: Path) -> None:
+    rows = [
+        "id,code,n,x,ok,day,big,mixed,none",
+        "1,007,-3,1.5,true,2026-01-02,99999999999999999999,1,",
+    ]
+    rows += ["2,010,0,2,false,2026-02-30,1,two,", "3,,,,,,,,"]
+    (tmp_path / "a.csv").write_text("\n".join(rows))
+    types = read_records(tmp_path, source("a.csv")).types
+    assert types == {
+        "id": "whole number",
+        "code": "text",
+        "n": "whole number",
+        "x": "number",
+        "ok": "yes/no",
+        "day": "text",
+        "big": "number",
+        "mixed": "text",
+        "none": "text",
+    }
+
+
 def test_declared_types_hold(tmp_path: Path) -> None:
     (tmp_path / "a.csv").write_text("id,n\na,1\nb,two\n")
     with pytest.raises(Problem, match=r"record 2, field n: 'two' came. Wanted: whole number"):
@@ -195,6 +216,9 @@ def test_taking_a_file_into_a_project(tmp_path: Path) -> None:
     assert (folder / made.file).is_file()
     assert [each.type for each in made.fields] == ["text", "text", "whole number"]
     assert len(found) == 2
+    again, _ = adopt(folder, outside, ["my-cabins", "my-cabins-2"])
+    assert again.file == "My Cabins-2.csv"
+    (folder / again.file).unlink()
     outside.write_text("not, the\nsame\n")
     with pytest.raises(Problem):
         adopt(folder, outside, [])

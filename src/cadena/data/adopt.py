@@ -38,7 +38,8 @@ def adopt(folder: Path, file: Path, taken: Iterable[str]) -> tuple[Source, Recor
     )
     records = typed(source, frame)
     if file.resolve().parent != folder.resolve():
-        source = replace(source, file=unused(file.name, (each.name for each in folder.iterdir())))
+        stem = unused(file.stem, (each.stem for each in folder.iterdir()))
+        source = replace(source, file=stem + file.suffix)
         try:
             shutil.copyfile(file, folder / source.file)
         except OSError as error:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import re
 from pathlib import Path
 from typing import Any, Final, cast
 
@@ -16,6 +17,13 @@ from cadena.model.problem import Problem
 from cadena.model.values import FieldType
 
 FORMATS: Final = (".json", ".csv")
+WHOLE: Final = r"-?(?:0|[1-9][0-9]*)"
+WRITTEN: Final[tuple[tuple[str, pl.DataType], ...]] = (
+    (WHOLE, pl.Int64()),
+    (WHOLE + r"(?:\.[0-9]+)?(?:[eE][+-]?[0-9]+)?", pl.Float64()),
+    ("true|false", pl.Boolean()),
+    (r"[0-9]{4}-[0-9]{2}-[0-9]{2}", pl.Date()),
+)
 
 
 def inside(folder: Path, name: str, place: str = "") -> Path:
@@ -141,13 +149,27 @@ def _from_csv(raw: bytes, name: str) -> pl.DataFrame:
             name, "line 1", f'two columns are named "{twice[0]}"', "a name for each column"
         )
     try:
-        frame = pl.read_csv(raw, infer_schema_length=None, try_parse_dates=True)
+        frame = pl.read_csv(raw, infer_schema=False)
     except pl.exceptions.PolarsError as error:
         reason = str(error).splitlines()[0]
         raise _ragged(raw, name) or Problem(name, "", reason, "rows as RFC 4180 has them") from None
     if frame.width > 1 and frame[:, -1].null_count() and (problem := _ragged(raw, name)):
         raise problem
-    return frame
+    return frame.with_columns(_by_content(frame[each]) for each in frame.columns)
+
+
+def _by_content(column: pl.Series) -> pl.Series:
+    """Text given the type that all of it is written as; codes with leading zeros stay text."""
+    filled = column.filter(column != "")
+    for pattern, dtype in WRITTEN:
+        # Most columns are told by their first value, at no cost.
+        if not len(filled) or not re.fullmatch(pattern, filled[0]):
+            continue
+        if filled.str.contains(f"^(?:{pattern})$").all():
+            made = _as_far_as_it_goes(column, dtype)
+            if made.null_count() == len(column) - len(filled):
+                return made
+    return column
 
 
 def _ragged(raw: bytes, name: str) -> Problem | None:
@@ -212,6 +234,10 @@ def _as_far_as_it_goes(column: pl.Series, wanted: pl.DataType) -> pl.Series:
     """The column cast; what cannot be is none."""
     if wanted == pl.Date() and column.dtype == pl.String:
         return column.str.to_date("%Y-%m-%d", strict=False)
+    if wanted == pl.Boolean() and column.dtype == pl.String:
+        return column.replace_strict(
+            {"true": True, "false": False}, default=None, return_dtype=wanted
+        )
     try:
         return column.cast(wanted, strict=False)
     except pl.exceptions.PolarsError:
