@@ -91,14 +91,11 @@ def forget_fonts() -> None:
         each.cache_clear()
 
 
-def paint_scene(
-    painter: QPainter, scene: Scene, pictures: Pictures, focused: Box | None = None
-) -> None:
+def paint_scene(painter: QPainter, scene: Scene, pictures: Pictures) -> None:
     """Draw a scene with the painter's own scale; 1 unit is 1 dp.
 
     Args:
         pictures: gives the pixmap of a file in the project, or none.
-        focused: the box with the keyboard focus, ringed.
     """
     painter.setRenderHints(
         QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform
@@ -113,10 +110,6 @@ def paint_scene(
             clip = box.clip
         _paint(painter, box, pictures)
     painter.setClipping(False)
-    if focused is not None:
-        painter.setPen(QPen(colour("ink"), 2))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawRoundedRect(_rect(focused).adjusted(1, 1, -1, -1), 6, 6)
 
 
 def _rect(box: Box) -> QRectF:

@@ -23,7 +23,6 @@ from cadena.model.values import shown
 if TYPE_CHECKING:
     from cadena.scene.board import Card, Port
 
-LABEL: Final = 18.0
 LANE: Final = 14.0
 APART: Final = 42.0
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 from typing import Final
 
-from PySide6.QtCore import QRectF, Qt, Signal
+from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
@@ -172,8 +172,6 @@ def worded(traced: Traced) -> str:
 
 class ChainNow(QWidget):
     """The chain on display: what is open, carrying what, and where it is scrolled."""
-
-    pressed = Signal(int)
 
     def __init__(self, document: Document) -> None:
         super().__init__()
