@@ -8,10 +8,11 @@ import polars as pl
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from msgspec.structs import replace
 
 from builders import DEMO, records_of, small_app
 from cadena.data.adopt import adopt
-from cadena.data.project import open_project
+from cadena.data.project import open_project, read_all
 from cadena.data.read import inside, read_records
 from cadena.data.records import Change, Changes
 from cadena.data.template import fill
@@ -157,6 +158,17 @@ def test_a_project_is_opened_whole_or_not_at_all(tmp_path: Path) -> None:
     ):
         open_project(tmp_path)
     assert sorted(each.name for each in tmp_path.iterdir()) == before
+
+
+def test_a_source_that_has_been_read_serves_again(tmp_path: Path) -> None:
+    app = small_app()
+    for each in app.sources:
+        (tmp_path / each.file).write_text('[{"id": "a"}]')
+    first = read_all(tmp_path, app)
+    other = replace(app, sources=(app.sources[0], replace(app.sources[1], title="Rooms")))
+    again = read_all(tmp_path, other, first)
+    assert again["huts"] is first["huts"]
+    assert again["rooms"] is not first["rooms"]
 
 
 def test_records_are_found_by_key_and_never_by_position() -> None:

@@ -239,10 +239,10 @@ def test_a_session_is_carried_over_to_a_changed_app() -> None:
     run = Run().choose("h1").choose(2, "hut", "rooms")
     without = small_app(screens=small_app().screens[:2])
     app = WiredApp(without, run.app.as_read)
-    session, notes = fitted(app, run.session, run.app.app)
+    session, notes = fitted(app, run.session, run.app)
     assert [each.screen for each in session.entries] == ["huts", "hut"]
     assert "screen room is not there any more" in notes[0].text
-    same, notes = fitted(run.app, run.session, run.app.app)
+    same, notes = fitted(run.app, run.session, run.app)
     assert same == run.session
     assert notes == ()
 
@@ -252,7 +252,7 @@ def test_a_section_given_another_root_starts_there() -> None:
     free = with_screen(small_app(), "book", parameters=())
     sections = (replace(free.sections[0], root="book"), free.sections[1])
     app = WiredApp(replace(free, sections=sections), run.app.as_read)
-    session, _ = fitted(app, run.session, run.app.app)
+    session, _ = fitted(app, run.session, run.app)
     assert [each.screen for each in session.entries] == ["book"]
     assert session.chains["again"] == run.session.chains["again"]
 

@@ -190,4 +190,4 @@ def test_whatever_a_project_says_it_opens_checks_runs_and_is_drawn(
     for section in ("", *(each.id for each in app.sections)):
         lay_out_board(wired, session, section)
     lay_out(wired, session, SLATE)
-    fitted(wired, session, app)
+    fitted(wired, session, wired)

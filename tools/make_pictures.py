@@ -39,9 +39,7 @@ def stage(project: str, file: str, name: Name, selection: Selection, *events: do
     document: Document = window.document
     document.check()
     for event in events:
-        for note in document.do(event):
-            if note.kind == "refused":
-                window.bench.canvas.told.emit(note.text)
+        document.do(event)
     document.select(selection)
     for _ in range(5):
         app.processEvents()

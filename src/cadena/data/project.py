@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from pathlib import Path
 from typing import NamedTuple
 
@@ -34,6 +35,18 @@ def open_project(path: Path) -> Project:
     return Project(file, app, read_all(file.parent, app))
 
 
-def read_all(folder: Path, app: App) -> dict[str, Records]:
-    """The records of every source of an app, by source."""
-    return {source.id: read_records(folder, source) for source in app.sources}
+def read_all(
+    folder: Path, app: App, known: Mapping[str, Records] | None = None
+) -> dict[str, Records]:
+    """The records of every source of an app, by source.
+
+    Args:
+        known: records that are read already; those of the very same source serve again.
+    """
+    known = known or {}
+    return {
+        source.id: known[source.id]
+        if source.id in known and known[source.id].source == source
+        else read_records(folder, source)
+        for source in app.sources
+    }

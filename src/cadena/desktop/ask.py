@@ -16,7 +16,7 @@ from cadena.desktop.document import Document, Selection
 from cadena.desktop.link.words import screen_words
 from cadena.engine.events import Choose
 from cadena.engine.lists import chosen_row
-from cadena.model.app import Listing
+from cadena.model.app import Listing, source_shown
 from cadena.model.edits import label_field
 from cadena.model.values import shown
 
@@ -96,18 +96,10 @@ class Ask(QFrame):
             yield Answer(screen_words(screen), "screen", does)
         for source in document.app.sources:
             count = len(document.records.get(source.id, ()))
-            screen_of = next(
-                (
-                    each.id
-                    for each in document.app.screens
-                    if getattr(getattr(each, "rows", None), "source", getattr(each, "source", ""))
-                    == source.id
-                ),
-                "",
-            )
-            does = partial(
-                document.select, Selection("screen", screen_of) if screen_of else Selection()
-            )
+            about = (each for each in document.app.screens if source_shown(each) == source.id)
+            first = next(about, None)
+            to = Selection("screen", first.id) if first is not None else Selection()
+            does = partial(document.select, to)
             yield Answer(source.title or source.id, f"source, {count} records", does)
         if words:
             yield from self._records(" ".join(words))

@@ -118,7 +118,7 @@ class Document(QObject):
             try:
                 unsaved = decode(rescued.read_bytes(), rescued.name)
                 if unsaved != app:
-                    records = read_all(project.folder, unsaved)
+                    records = read_all(project.folder, unsaved, records)
                     app, recovered = unsaved, True
             except (Problem, OSError):
                 pass
@@ -226,10 +226,10 @@ class Document(QObject):
             self._change(future.app)
 
     def _change(self, app: App) -> None:
-        records, before = self.records, self.app
+        records, before = self.records, self.wired
         if app.sources != self.app.sources and self.file is not None:
             try:
-                records = read_all(self.file.parent, app)
+                records = read_all(self.file.parent, app, self.records)
             except Problem as problem:
                 self.failed.emit(str(problem))
         self._wire(app, records)
@@ -332,7 +332,8 @@ class Document(QObject):
         if self.file is None:
             return
         source, records = adopt(self.file.parent, file, [each.id for each in self.app.sources])
-        types = {**self.types, source.id: records.types}
+        self.records = {**self.records, source.id: records}
+        types = self.types
         app = replace(self.app, sources=(*self.app.sources, source))
         screen = list_of(app, types, source)
         app, section = add_section(with_screen(app, screen), screen)

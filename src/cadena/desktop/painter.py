@@ -140,9 +140,7 @@ def _paint_text(painter: QPainter, box: Box, style: Style) -> None:
         case "row title" if "chosen" in box.state:
             weight = QFont.Weight.Bold
         case "button":
-            role = "screen_soft" if "unlinked" in box.state else "on_slate"
-            if "unlinked" not in box.state and colour("holds").lightness() > 130:
-                role = "slate"
+            role = "screen_soft" if "unlinked" in box.state else "on_holds"
     painter.setFont(font_of(style.size, weight))
     painter.setPen(colour(role))
     text = box.text

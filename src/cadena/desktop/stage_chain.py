@@ -60,7 +60,7 @@ class StageLink(QAbstractButton):
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(colour("broken" if self.open else "holds"))
         painter.drawEllipse(at, 9, 9)
-        painter.setPen(colour("on_slate" if colour("broken").lightness() < 130 else "slate"))
+        painter.setPen(colour("on_holds"))
         text = str(min(self.open, 99)) if self.open else "✓"
         painter.drawText(
             QRectF(at.x() - 9, at.y() - 9, 18, 18), int(Qt.AlignmentFlag.AlignCenter), text

@@ -11,7 +11,11 @@ Name = Literal["light", "dark"]
 
 
 class Theme(NamedTuple):
-    """The roles of product.md; each ``*_ink`` is text that reads on its wash and on paper."""
+    """The roles of product.md; each ``*_ink`` is text that reads on its wash and on paper.
+
+    ``on_holds`` is text on what holds or is broken, ``action`` the ground of what is to be
+    pressed first, ``frame`` the frame of a window.
+    """
 
     name: Name
     ground: str
@@ -27,10 +31,13 @@ class Theme(NamedTuple):
     holds: str
     holds_ink: str
     holds_wash: str
+    on_holds: str
     broken: str
     broken_ink: str
     broken_wash: str
+    action: str
     slate: str
+    frame: str
     field: str
     on_slate: str
     on_slate_soft: str
@@ -58,10 +65,13 @@ LIGHT: Final = Theme(
     holds="#2C7A6B",
     holds_ink="#1F6558",
     holds_wash="#D6EBE4",
+    on_holds="#FFFFFF",
     broken="#B3402A",
     broken_ink="#9A3320",
     broken_wash="#F6DAD3",
+    action="#7A5210",
     slate="#2B3E47",
+    frame="#2B3E47",
     field="#3E525C",
     on_slate="#FFFFFF",
     on_slate_soft="#C9D3D6",
@@ -88,10 +98,13 @@ DARK: Final = Theme(
     holds="#5DB8A4",
     holds_ink="#86D0BF",
     holds_wash="#1E423B",
+    on_holds="#0F171A",
     broken="#E07A63",
     broken_ink="#F0A08D",
     broken_wash="#4D2720",
+    action="#4A3B1C",
     slate="#0F171A",
+    frame="#5A676C",
     field="#26343A",
     on_slate="#FFFFFF",
     on_slate_soft="#B8C4C7",
@@ -191,7 +204,7 @@ def style_sheet(t: Theme) -> str:
     #head QPushButton#ask {{ background: {t.field}; color: {t.on_slate_soft}; text-align: left;
         padding: 5px 16px; border-radius: 14px; }}
     #head QPushButton#findings[open="true"] {{ color: {t.on_slate_broken}; }}
-    #head QPushButton#walks {{ background: {t.brass_ink if t.name == "light" else t.brass_wash};
+    #head QPushButton#walks {{ background: {t.action};
         color: {t.on_slate}; padding: 5px 16px; }}
     #strip {{ background: {t.paper}; border-top: 1px solid {t.hairline}; }}
     #strip QLabel, #bench QLabel, #board-head QLabel {{ background: transparent; }}
@@ -207,7 +220,7 @@ def style_sheet(t: Theme) -> str:
         font-weight: 600; }}
     QPushButton[role="choice"]:disabled {{ color: {t.quiet}; background: {t.paper}; }}
     QPushButton[role="choice"]:focus {{ border: 2px solid {t.ink}; padding: 1px 9px; }}
-    QPushButton[role="mend"] {{ background: {t.brass_ink if t.name == "light" else t.brass_wash};
+    QPushButton[role="mend"] {{ background: {t.action};
         color: #FFFFFF; border: 1px solid transparent; border-radius: 11px; padding: 2px 12px; }}
     QPushButton[role="mend"]:focus {{ border: 2px solid {t.ink}; }}
     QPushButton[role="section"] {{ background: transparent; color: {t.soft}; border: 2px solid transparent;

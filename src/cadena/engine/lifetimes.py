@@ -24,11 +24,12 @@ from cadena.engine.session import (
     Window,
 )
 from cadena.engine.wired import WiredApp
-from cadena.model.app import App, Lifetime, Screen
+from cadena.model.app import Lifetime, Screen
 from cadena.model.values import Scalar, Unfit, Value, carry
 
 SURVIVES_KILL: Final[frozenset[Lifetime]] = frozenset({"saved", "stored"})
 SURVIVES_COLD: Final[frozenset[Lifetime]] = frozenset({"stored"})
+SURVIVES_ALL: Final[frozenset[Lifetime]] = frozenset({"view", "entry", "saved", "stored"})
 Keeps = Callable[[Lifetime], bool]
 
 
@@ -71,11 +72,15 @@ def pared(screen: Screen | None, view: View, keeps: Keeps) -> View:
 
 def rebuild(app: WiredApp, session: Session) -> Session:
     """Make every screen anew: what lives only as long as its view is gone (5.4)."""
+    if not app.has_view_lifetimes:
+        return session
     return _pare_all(app, session, lambda chain, index: True)
 
 
 def off_display(app: WiredApp, session: Session) -> Session:
     """What lives only as long as its view goes when its screen goes off display (6)."""
+    if not app.has_view_lifetimes:
+        return session
     shown = {each.entry for each in display_of(app, session).shown}
     return _pare_all(
         app, session, lambda chain, index: chain.section != session.section or index not in shown
@@ -83,9 +88,6 @@ def off_display(app: WiredApp, session: Session) -> Session:
 
 
 def _pare_all(app: WiredApp, session: Session, loses: Callable[[Chain, int], bool]) -> Session:
-    if not app.has_view_lifetimes:
-        return session
-
     def without(chain: Chain, index: int, entry: Entry) -> Entry:
         if not loses(chain, index):
             return entry
@@ -311,7 +313,7 @@ def _sound(app: WiredApp, screen: Screen, view: View) -> View:
     return View(anchor, kept(view.search), sort, markers, kept(view.last))
 
 
-def fitted(app: WiredApp, session: Session, before: App) -> tuple[Session, Notes]:
+def fitted(app: WiredApp, session: Session, before: WiredApp) -> tuple[Session, Notes]:
     """A session carried over to an app that has been changed under it.
 
     What can still be opened stays as it is; the rest is dropped, and the notes say so. A
@@ -320,36 +322,17 @@ def fitted(app: WiredApp, session: Session, before: App) -> tuple[Session, Notes
     Args:
         before: the app that the session is of.
     """
-    roots = {each.id: each.root for each in before.sections}
     chains = {
         name: chain
         for name, chain in session.chains.items()
-        if name not in app.sections or roots.get(name) == app.sections[name].root
+        if name not in app.sections or before.sections[name].root == app.sections[name].root
     }
     kept = Session(
         session.window,
-        kept=saved_state_of_everything(replace(session, chains=chains)),
+        kept=saved_state(before, replace(session, chains=chains), SURVIVES_ALL),
         changes={name: each for name, each in session.changes.items() if name in app.as_read},
     )
-    everything: frozenset[Lifetime] = frozenset({"view", "entry", "saved", "stored"})
     if session.phase == "killed":
         return replace(session, changes=kept.changes), ()
-    back, notes = come_back(app, kept, everything)
+    back, notes = come_back(app, kept, SURVIVES_ALL)
     return replace(back, phase=session.phase, slid=session.slid), notes
-
-
-def saved_state_of_everything(session: Session) -> str:
-    """All of a session's chains, values and stored state, in the form of what is saved."""
-    chains = tuple(
-        SavedChain(
-            chain.section,
-            tuple(
-                SavedEntry(e.screen, e.arguments, e.opened, e.by, e.row, e.view)
-                for e in chain.entries
-            ),
-            chain.asked,
-        )
-        for chain in session.chains.values()
-    )
-    saved = Saved(session.section, chains, session.values, session.stored)
-    return msgspec.json.encode(saved).decode()

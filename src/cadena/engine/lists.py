@@ -76,9 +76,7 @@ def _least_showing(offset: float, extent: tuple[float, float], height: float) ->
     return min(offset, top)
 
 
-def scrolled(
-    app: WiredApp, session: Session, index: int, area: Area, offset: float, by_hand: bool = True
-) -> Session:
+def scrolled(app: WiredApp, session: Session, index: int, area: Area, offset: float) -> Session:
     """The session with an entry scrolled to an offset in dp, as far as its content allows."""
     entry = session.entries[index]
     width, height = view_of(app, entry, area)
@@ -86,10 +84,7 @@ def scrolled(
     anchor = column.first_in_view(_within(offset, column, height))
     if anchor is not None:
         anchor = replace(anchor, seen=(width, height))
-    if by_hand:
-        return session.with_view(index, scroll=anchor)
-    view = replace(entry.view, scroll=anchor)
-    return session.with_entry(index, replace(entry, view=view))
+    return session.with_view(index, scroll=anchor)
 
 
 def shown_row(

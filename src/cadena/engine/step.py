@@ -80,10 +80,7 @@ def step(app: WiredApp, session: Session, event: do.Event) -> tuple[Session, Not
         notes = (*notes, *settled)
         if after.slid and not can_slide(after.entries, arrangement_for(app, after.window)):
             after = replace(after, slid=False)
-        if app.has_view_lifetimes:
-            after = off_display(app, after)
-        if app.has_stored:
-            after = store(app, after)
+        after = store(app, off_display(app, after))
     return after, notes
 
 

@@ -19,6 +19,7 @@ from cadena.model.app import (
     Link,
     Listing,
     Screen,
+    Trigger,
     buttons,
     listings,
 )
@@ -75,6 +76,10 @@ class WiredApp:
         self.arranged: BoundedDict[Window, Arrangement] = BoundedDict()
         self.displays: BoundedDict[Hashable, Any] = BoundedDict()
         self._kept: OrderedDict[Hashable, Any] = OrderedDict()
+
+    def link_from(self, trigger: Trigger) -> Link | None:
+        """The link that starts from a trigger, or none."""
+        return self.links.get((trigger.screen, trigger.on, trigger.part))
 
     def remember(self, key: Hashable, make: Callable[[], Made]) -> Made:
         """What was made for this key not long ago, or what is made now."""

@@ -366,6 +366,11 @@ def triggers(screen: Screen) -> tuple[Trigger, ...]:
     return tuple(found)
 
 
+def source_shown(screen: Screen) -> str:
+    """The source whose records a screen is about."""
+    return screen.rows.source if isinstance(screen, ListScreen) else screen.source
+
+
 def opens_with(screen: Screen) -> Parameter | None:
     """The parameter that carries the key of a detail's record, if the screen declares it."""
     if isinstance(screen, DetailScreen):

@@ -82,9 +82,7 @@ class Bench(QWidget):
         layout.addWidget(label("Chain now", "about"))
         layout.addWidget(self.chain)
         layout.addWidget(self.trace)
-        self.canvas.told.connect(self._say)
         document.session_changed.connect(self.refresh)
-        document.opened.connect(lambda: self._say(""))
         self._shown: object = None
         self.refresh()
 
@@ -99,9 +97,7 @@ class Bench(QWidget):
             self._shown = (session.window, session.phase)
             self._fill_head(session.window)
             self._fill_does()
-        last = self.document.trace[-1] if self.document.trace else None
-        if last is None or all(note.kind != "refused" for note in last.notes):
-            self._say("")
+        self._say(refusal(self.document.trace))
         self.chain.update()
         self.chain.describe()
         self.trace.setText("\n".join(worded(each) for each in self.document.trace[-LINES:]))
@@ -143,15 +139,16 @@ class Bench(QWidget):
         happenings.append(("restore", Restore()) if killed else ("kill", Kill()))
         happenings.append(("relaunch", Relaunch()))
         for name, event in happenings:
-            pill = choice(name, partial(self._let, event), name=f"{name} the app")
+            pill = choice(name, partial(self.document.do, event), name=f"{name} the app")
             off = {"back": not is_awake, "wake": killed}.get(name, False)
             pill.setEnabled(not off)
             put(self._does, pill)
 
-    def _let(self, event: Event) -> None:
-        for note in self.document.do(event):
-            if note.kind == "refused":
-                self._say(note.text)
+
+def refusal(trace: list[Traced]) -> str:
+    """Why the last event was refused, or nothing when it was not."""
+    notes = trace[-1].notes if trace else ()
+    return next((note.text for note in notes if note.kind == "refused"), "")
 
 
 def worded(traced: Traced) -> str:

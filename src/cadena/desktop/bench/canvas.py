@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Final
 
 from msgspec.structs import replace
-from PySide6.QtCore import QEvent, QPointF, QRect, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QEvent, QPointF, QRect, QRectF, QSize, Qt
 from PySide6.QtGui import (
     QFocusEvent,
     QFont,
@@ -41,8 +41,6 @@ STEPS: Final[dict[int, Steps]] = {
 
 class Canvas(QWidget):
     """One window of the running app, scaled to fit."""
-
-    told = Signal(str)
 
     def __init__(self, document: Document, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -114,9 +112,7 @@ class Canvas(QWidget):
         scale, origin = self.scale, self.origin
         inner = QRectF(origin.x(), origin.y(), self.scene.width * scale, self.scene.height * scale)
         frame = inner.adjusted(-FRAME / 2, -FRAME / 2, FRAME / 2, FRAME / 2)
-        painter.setPen(
-            QPen(colour("slate" if colour("slate").lightness() > 30 else "quiet"), FRAME)
-        )
+        painter.setPen(QPen(colour("frame"), FRAME))
         painter.drawRoundedRect(frame, 10, 10)
         painter.setClipRect(inner)
         painter.translate(origin)
@@ -185,21 +181,16 @@ class Canvas(QWidget):
         if box.kind == "search":
             self._open_field(box)
         elif box.does is not None:
-            self._say(self.document.do(box.does))
-
-    def _say(self, notes: object) -> None:
-        for note in notes if isinstance(notes, tuple) else ():
-            if note.kind == "refused":
-                self.told.emit(note.text)
+            self.document.do(box.does)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = event.key()
         if key == Qt.Key.Key_Left and event.modifiers() & Qt.KeyboardModifier.AltModifier:
             self.document.do(Back())
         elif key in STEPS:
-            self._say(self.document.do(self._on_list(Move(to=STEPS[key]))))
+            self.document.do(self._on_list(Move(to=STEPS[key])))
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self._say(self.document.do(self._on_list(Enter())))
+            self.document.do(self._on_list(Enter()))
         elif key == Qt.Key.Key_T and not event.modifiers():
             self.document.do(Turn())
         elif key == Qt.Key.Key_Escape and self.document.session.phase == "running":

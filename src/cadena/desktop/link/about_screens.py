@@ -11,7 +11,7 @@ from cadena.desktop.document import Document, Selection
 from cadena.desktop.link.removing import remove_selected
 from cadena.desktop.link.words import Sentence, Word, screen_words
 from cadena.model import edits
-from cadena.model.app import ListScreen, Screen, Section
+from cadena.model.app import ListScreen, Screen, Section, source_shown
 from cadena.model.find import by_id
 
 
@@ -30,7 +30,6 @@ def about_screen(document: Document, screen: Screen) -> list[Sentence]:
         change(f"title {screen.id}", replace(screen, title=text.strip()))
 
     kind = "list" if isinstance(screen, ListScreen) else "detail"
-    source = screen.rows.source if isinstance(screen, ListScreen) else screen.source
     parameters = ", ".join(f"{each.name} : {each.type}" for each in screen.parameters)
     takes = f"opened with {parameters}" if parameters else "opened with nothing"
     said = [
@@ -38,7 +37,7 @@ def about_screen(document: Document, screen: Screen) -> list[Sentence]:
             "",
             [
                 Word("subject", screen_words(screen)),
-                Word("text", f"is a {kind} of {source}, {takes}."),
+                Word("text", f"is a {kind} of {source_shown(screen)}, {takes}."),
                 Word("do", "Remove", partial(remove_selected, document), name="remove this screen"),
             ],
         ),
@@ -51,32 +50,22 @@ def about_screen(document: Document, screen: Screen) -> list[Sentence]:
             ],
         ),
     ]
-    if isinstance(screen, ListScreen):
-        wishes = ("say so", "open first", "open last")
-        choices = [
-            Word(
-                "choice",
-                each,
-                partial(change, f"nothing chosen: {each}", replace(screen, nothing_chosen=each)),
-                screen.nothing_chosen == each,
-                f"nothing chosen, {each}",
-            )
-            for each in wishes
-        ]
-        said.append(Sentence("Nothing chosen", choices))
-    else:
-        fates = ("say so", "close", "next")
-        choices = [
-            Word(
-                "choice",
-                each,
-                partial(change, f"record gone: {each}", replace(screen, when_gone=each)),
-                screen.when_gone == each,
-                f"record gone, {each}",
-            )
-            for each in fates
-        ]
-        said.append(Sentence("Record gone", choices))
+    about, field, options = (
+        ("Nothing chosen", "nothing_chosen", ("say so", "open first", "open last"))
+        if isinstance(screen, ListScreen)
+        else ("Record gone", "when_gone", ("say so", "close", "next"))
+    )
+    choices = [
+        Word(
+            "choice",
+            each,
+            partial(change, f"{about.lower()}: {each}", replace(screen, **{field: each})),
+            getattr(screen, field) == each,
+            f"{about.lower()}, {each}",
+        )
+        for each in options
+    ]
+    said.append(Sentence(about, choices))
     is_root = any(each.root == screen.id for each in app.sections)
     if not is_root and not any(each.need == "required" for each in screen.parameters):
         said.append(

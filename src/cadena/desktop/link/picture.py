@@ -33,7 +33,6 @@ from cadena.scene.board import (
     TOP,
     Board,
     Card,
-    Port,
     lay_out_board,
     shown_of,
 )
@@ -218,15 +217,11 @@ class BoardPicture(QAbstractScrollArea):
             linked = next(
                 (each for each in self.board.ribbons if each.link.trigger == port.trigger), None
             )
-            has_link = linked is not None or self._is_linked(port)
+            has_link = self.document.wired.link_from(port.trigger) is not None
             is_selected = selection.kind == "trigger" and selection.trigger == port.trigger
             paint.paint_port(
                 painter, card, port, has_link, is_selected, linked is not None and linked.lit
             )
-
-    def _is_linked(self, port: Port) -> bool:
-        at = port.trigger
-        return (at.screen, at.on, at.part) in self.document.wired.links
 
     def _pixmap(self, card: Card) -> QPixmap:
         """The content of a card, painted once for as long as it stays the same."""

@@ -10,7 +10,7 @@ from cadena.scene.board import Board
 
 def of_trigger(document: Document, trigger: Trigger) -> Selection:
     """What selecting a trigger selects: its link, or itself where it has none."""
-    link = document.wired.links.get((trigger.screen, trigger.on, trigger.part))
+    link = document.wired.link_from(trigger)
     if link is None:
         return Selection("trigger", trigger=trigger)
     return Selection("link", link.id, trigger)
