@@ -11,13 +11,14 @@ from pytest_benchmark.fixture import BenchmarkFixture
 
 from builders import DEMO, SLATE, demo
 from cadena.data.project import open_project
-from cadena.data.query import query
+from cadena.data.query import Asked, query
 from cadena.data.read import typed
 from cadena.engine import events as do
 from cadena.engine.session import Session, sized
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
-from cadena.model.app import Listing, Sort, Source
+from cadena.model.listing import Listing, Sort
+from cadena.model.source import Source
 from cadena.scene.lay_out import lay_out
 
 WALK: list[do.Event] = [
@@ -86,7 +87,7 @@ def test_search(benchmark: BenchmarkFixture, million: pl.DataFrame, peer: str) -
         return million.filter(found).height
 
     def cadena() -> int:
-        return len(query(records, LISTING, {}, next(texts)))
+        return len(query(records, LISTING, Asked(search=next(texts))))
 
     benchmark.pedantic({"bare": bare, "cadena": cadena}[peer], rounds=15, warmup_rounds=1)
 
@@ -104,7 +105,7 @@ def test_sort(benchmark: BenchmarkFixture, million: pl.DataFrame, peer: str) -> 
         return million.sort("name").height
 
     def cadena(records: Any) -> int:
-        return len(query(records, LISTING, {}, "", order))
+        return len(query(records, LISTING, Asked(sort=order)))
 
     does = {"bare": bare, "cadena": cadena}[peer]
     benchmark.pedantic(does, setup=fresh, rounds=5, warmup_rounds=1)

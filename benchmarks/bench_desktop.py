@@ -14,19 +14,9 @@ from pytest_benchmark.fixture import BenchmarkFixture
 
 from builders import DEMO, small_records
 from cadena.engine.session import sized
-from cadena.model.app import (
-    ActionsBlock,
-    App,
-    Button,
-    FromArgument,
-    FromField,
-    Link,
-    ListBlock,
-    Listing,
-    Row,
-    Section,
-    Trigger,
-)
+from cadena.model.app import App, FromArgument, FromField, Link, Section, Trigger
+from cadena.model.blocks import ActionsBlock, ListBlock
+from cadena.model.listing import Button, Listing, Row
 
 BARE = """
 from PySide6.QtWidgets import QApplication, QMainWindow

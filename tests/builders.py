@@ -18,29 +18,23 @@ from cadena.engine.session import Session, Window, sized
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
 from cadena.model.app import (
-    ActionsBlock,
     App,
     Arrangement,
-    Button,
-    Condition,
     DetailScreen,
     FromArgument,
     FromField,
-    HeadingBlock,
     Link,
-    ListBlock,
-    Listing,
     ListScreen,
     PaneWidth,
     Parameter,
     Range,
-    Row,
     Section,
-    Sort,
-    Source,
     Trigger,
     When,
 )
+from cadena.model.blocks import ActionsBlock, HeadingBlock, ListBlock
+from cadena.model.listing import Button, Condition, Listing, Row, Sort
+from cadena.model.source import Source
 
 DEMO = Path(__file__).resolve().parent.parent / "src" / "cadena" / "demo"
 POCKET, SLATE, DESK = sized(360, 780), sized(820, 1180), sized(1280, 800)

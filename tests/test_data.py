@@ -12,13 +12,13 @@ from msgspec.structs import replace
 
 from builders import DEMO, records_of, small_app
 from cadena.data.adopt import adopt
+from cadena.data.format import Sayings
 from cadena.data.project import open_project, read_all
 from cadena.data.read import inside, read_records
 from cadena.data.records import Change, Changes
-from cadena.data.template import fill
-from cadena.model.app import Field, Source
 from cadena.model.problem import Problem
 from cadena.model.project_file import write_app
+from cadena.model.source import Field, Source
 
 
 def source(name: str, *fields: Field, key: str = "id") -> Source:
@@ -209,6 +209,7 @@ def test_changes_add_up() -> None:
 
 
 def test_templates() -> None:
+    fill = Sayings(Source(id="huts", key="id"), {}).fill
     assert fill("{altitude} m · {region}", {"altitude": 0, "region": "N"}) == "0 m · N"
     assert fill("{altitude} m · {region}", {"altitude": None, "region": "N"}) == "– m · N"
     assert fill("{altitude} m", {"altitude": None}) == ""

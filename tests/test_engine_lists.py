@@ -12,7 +12,7 @@ from cadena.engine.column import column_of
 from cadena.engine.display import display_of
 from cadena.engine.lists import chosen_row, offset_of, view_of
 from cadena.engine.session import sized
-from cadena.model.app import Sort
+from cadena.model.listing import Sort
 
 
 def top(run: Run, index: int = 0) -> tuple[object, float]:
@@ -41,9 +41,9 @@ def test_rows_have_heights_by_their_template() -> None:
     run = Run()
     listed = run.app.listed(run.session, run.session.entries[0], "")
     assert listed is not None
-    assert [listed.stack.height(n) for n in range(4)] == [48, 64, 64, 48]
-    assert listed.stack.total == sum(48 if n % 3 == 0 else 64 for n in range(30))
-    assert [listed.stack.at(y) for y in (-5, 0, 47.9, 48, 1e9)] == [0, 0, 0, 1, 29]
+    assert [listed.stack(360).height(n) for n in range(4)] == [48, 64, 64, 48]
+    assert listed.stack(360).total == sum(48 if n % 3 == 0 else 64 for n in range(30))
+    assert [listed.stack(360).at(y) for y in (-5, 0, 47.9, 48, 1e9)] == [0, 0, 0, 1, 29]
 
 
 def test_7_2_scroll_is_an_anchor_and_is_restored_in_any_order() -> None:

@@ -22,7 +22,8 @@ from cadena.engine.display import base_length, display_of
 from cadena.engine.session import LAYERS, Session, from_json, to_json
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
-from cadena.model.app import App, Arrangement, Keep, Range, Sort, When
+from cadena.model.app import App, Arrangement, Keep, Range, When
+from cadena.model.listing import Sort
 from cadena.walk.trace import to_line, trace_line
 
 HOWS = st.sampled_from(["push", "beside", "replace", "modal", "popover"])

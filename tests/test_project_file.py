@@ -14,14 +14,21 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from builders import DEMO, small_app
-from cadena.model.app import App
+from cadena.model.app import App, Link
 from cadena.model.problem import Problem
 from cadena.model.project_file import decode, encode, locate, read_app, schema, write_app
+from cadena.model.source import Service
 
 
 def test_what_is_written_is_read_again() -> None:
     app = small_app()
     assert decode(encode(app).encode(), "x") == app
+
+
+# What a default of a dictionary is, hypothesis cannot ask a structure.
+NAMED = st.dictionaries(st.text(), st.text(), max_size=2)
+st.register_type_strategy(Link, st.builds(Link, how=..., arguments=..., sets=NAMED))
+st.register_type_strategy(Service, st.builds(Service, item=..., paging=..., headers=NAMED))
 
 
 @given(st.from_type(App))

@@ -9,8 +9,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from builders import records_of
-from cadena.data.query import query
-from cadena.model.app import Condition, Listing, Sort
+from cadena.data.query import Asked, query
+from cadena.model.listing import Condition, Listing, Sort
 
 HUTS = records_of(
     "huts",
@@ -31,7 +31,7 @@ HUTS = records_of(
 
 
 def keys(listing: Listing, search: str = "", sort: Any = None, **arguments: Any) -> list[str]:
-    rows = query(HUTS, listing, arguments, search, sort)
+    rows = query(HUTS, listing, Asked(arguments, search, sort))
     return [rows.key_at(index) for index in range(len(rows))]
 
 
@@ -84,12 +84,12 @@ def test_7_1_order_is_without_regard_to_case_and_empty_comes_last() -> None:
 
 
 def test_7_1_a_limit_counts_shown_found_and_all() -> None:
-    rows = query(HUTS, Listing(source="huts", search=("name",), limit=2), {}, "a")
+    rows = query(HUTS, Listing(source="huts", search=("name",), limit=2), Asked(search="a"))
     assert (len(rows), rows.found, rows.kept) == (2, 3, 4)
 
 
 def test_rows_know_where_a_key_stands() -> None:
-    rows = query(HUTS, Listing(source="huts", sort=(Sort(field="free"),)), {}, "")
+    rows = query(HUTS, Listing(source="huts", sort=(Sort(field="free"),)))
     assert [rows.index_of(key) for key in "cadb"] == [0, 1, 2, 3]
     assert rows.index_of("z") is None
     assert rows.record_at(0)["name"] == "Cima Alta"
@@ -115,7 +115,7 @@ def test_a_query_agrees_with_plain_python(
         search=("name",),
         sort=(Sort(field="n", descending=down),),
     )
-    got = query(records, listing, {}, search)
+    got = query(records, listing, Asked(search=search))
     words = search.lower().split()
     wanted = [
         e

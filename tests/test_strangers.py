@@ -15,7 +15,10 @@ from cadena.engine.lifetimes import fitted
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
 from cadena.model import app as parts
+from cadena.model import blocks as block
+from cadena.model import listing as rows
 from cadena.model.app import App
+from cadena.model.source import Field, Source, StandIn, StandsOut
 from cadena.scene.board import lay_out_board
 from cadena.scene.lay_out import lay_out
 from cadena.walk.trace import to_line, trace_line
@@ -25,15 +28,45 @@ NAMES = st.sampled_from(
 )
 VALUES = st.none() | st.sampled_from([0, "", False, 1.5, "h1", ("a",), 2**62])
 TYPES = st.sampled_from(["text", "whole number", "number", "yes/no", "date", "list of text"])
-CONDITIONS = st.builds(parts.Condition, field=NAMES, constant=VALUES, argument=NAMES)
+TESTS = st.sampled_from(["is", "is not", "under", "at least", "contains", "is one of", "is empty"])
+CONDITIONS = st.builds(
+    rows.Condition,
+    field=NAMES,
+    test=TESTS,
+    constant=VALUES,
+    argument=NAMES,
+    value=NAMES,
+    choice=NAMES,
+)
+DOES = st.one_of(
+    st.just(rows.Follow()),
+    st.builds(rows.RemoveRecord, confirm=NAMES),
+    st.builds(rows.Mark, value=NAMES),
+    st.builds(rows.SetField, field=NAMES, to=VALUES),
+    st.builds(rows.ToggleField, field=NAMES),
+    st.just(rows.SaveRows()),
+)
+BUTTONS = st.lists(
+    st.builds(rows.Button, id=NAMES, label=NAMES, does=DOES, on_row=st.booleans()), max_size=3
+).map(tuple)
+GROUPS = st.lists(
+    st.builds(rows.Group, title=NAMES, where=st.lists(CONDITIONS, max_size=1).map(tuple)),
+    max_size=2,
+).map(tuple)
 LISTINGS = st.builds(
-    parts.Listing,
+    rows.Listing,
     source=NAMES,
     where=st.lists(CONDITIONS, max_size=2).map(tuple),
     search=st.lists(NAMES, max_size=2).map(tuple),
-    sort=st.lists(st.builds(parts.Sort, field=NAMES), max_size=2).map(tuple),
+    sort=st.lists(st.builds(rows.Sort, field=NAMES), max_size=2).map(tuple),
     limit=st.none() | st.integers(1, 5),
-    row=st.builds(parts.Row, title=NAMES, subtitle=NAMES, picture=NAMES, badge=NAMES),
+    layout=st.sampled_from(["rows", "grid", "strip"]),
+    tile=st.sampled_from([0, 1, 132, 5000]),
+    group_by=NAMES,
+    groups=GROUPS,
+    actions=BUTTONS,
+    past_limit=NAMES,
+    row=st.builds(rows.Row, title=NAMES, subtitle=NAMES, picture=NAMES, badge=NAMES),
 )
 PARAMETERS = st.lists(
     st.builds(
@@ -49,19 +82,41 @@ PARAMETERS = st.lists(
 ).map(tuple)
 BLOCKS = st.lists(
     st.one_of(
-        st.builds(parts.PictureBlock, id=NAMES, field=NAMES),
-        st.builds(parts.HeadingBlock, id=NAMES, text=NAMES),
-        st.builds(parts.FactsBlock, id=NAMES, fields=st.lists(NAMES, max_size=2).map(tuple)),
-        st.builds(parts.BodyBlock, id=NAMES, field=NAMES),
-        st.builds(parts.ListBlock, id=NAMES, heading=NAMES, rows=LISTINGS),
+        st.builds(block.PictureBlock, id=NAMES, field=NAMES),
+        st.builds(block.HeadingBlock, id=NAMES, text=NAMES),
         st.builds(
-            parts.ActionsBlock,
+            block.FactsBlock,
             id=NAMES,
-            buttons=st.lists(st.builds(parts.Button, id=NAMES, label=NAMES), max_size=2).map(tuple),
+            fields=st.lists(NAMES, max_size=2).map(tuple),
+            in_place=st.lists(NAMES, max_size=1).map(tuple),
         ),
+        st.builds(block.BodyBlock, id=NAMES, field=NAMES),
+        st.builds(block.ListBlock, id=NAMES, heading=NAMES, rows=LISTINGS),
+        st.builds(
+            block.ActionsBlock,
+            id=NAMES,
+            buttons=BUTTONS,
+            place=st.sampled_from(["flow", "bar", "bottom"]),
+        ),
+        st.builds(block.AddressBlock, id=NAMES, field=NAMES),
+        st.builds(block.PageBlock, id=NAMES, title=NAMES),
     ),
     max_size=4,
     unique_by=lambda each: each.id,
+).map(tuple)
+FORM_FIELDS = st.lists(
+    st.builds(
+        block.FormField,
+        field=NAMES,
+        required=st.booleans(),
+        choices=st.lists(VALUES.filter(lambda v: v is not None), max_size=2).map(tuple),
+        choices_from=NAMES,
+        least=st.none() | st.floats(allow_nan=False),
+        default=VALUES,
+        argument=NAMES,
+    ),
+    max_size=2,
+    unique_by=lambda each: each.field,
 ).map(tuple)
 SCREENS = st.lists(
     st.one_of(
@@ -72,6 +127,19 @@ SCREENS = st.lists(
             rows=LISTINGS,
             parameters=PARAMETERS,
             nothing_chosen=st.sampled_from(["say so", "open first", "open last"]),
+            above=st.lists(
+                st.builds(block.ListBlock, id=NAMES, heading=NAMES, rows=LISTINGS), max_size=1
+            ).map(tuple),
+            buttons=BUTTONS,
+        ),
+        st.builds(
+            parts.FormScreen,
+            id=NAMES,
+            title=NAMES,
+            source=NAMES,
+            key=NAMES,
+            parameters=PARAMETERS,
+            fields=FORM_FIELDS,
         ),
         st.builds(
             parts.DetailScreen,
@@ -87,7 +155,12 @@ SCREENS = st.lists(
     max_size=4,
     unique_by=lambda each: each.id,
 ).map(tuple)
-TRIGGERS = st.builds(parts.Trigger, screen=NAMES, on=st.sampled_from(["row", "button"]), part=NAMES)
+TRIGGERS = st.builds(
+    parts.Trigger,
+    screen=NAMES,
+    on=st.sampled_from(["row", "button", "action", "saved"]),
+    part=NAMES,
+)
 ARGUMENTS = st.lists(
     st.one_of(
         st.builds(parts.FromField, parameter=NAMES, field=NAMES),
@@ -139,15 +212,38 @@ ARRANGEMENTS = st.lists(
     max_size=2,
     unique_by=lambda each: each.id,
 ).map(tuple)
+
+
+def source_named(name: str) -> Any:
+    """A source of that name, however it is served and said."""
+    return st.builds(
+        Source,
+        id=st.just(name),
+        file=st.just(f"{name}.json"),
+        key=st.just("id"),
+        served=st.sampled_from(["file", "file", "stand-in", "service"]),
+        list_brings=st.sampled_from([(), ("name",), ("gone",)]),
+        stand_in=st.builds(
+            StandIn,
+            delay=st.integers(0, 50),
+            page=st.integers(1, 3),
+            fails_one_in=st.integers(0, 3),
+            changes_one_in=st.integers(0, 3),
+        ),
+        fields=st.lists(
+            st.builds(Field, name=NAMES, type=TYPES, when_empty=NAMES, unit=NAMES), max_size=2
+        ).map(tuple),
+        stands_out=st.lists(
+            st.builds(StandsOut, field=NAMES, test=TESTS, constant=VALUES), max_size=1
+        ).map(tuple),
+    )
+
+
 APPS = st.builds(
     App,
     start=NAMES,
-    sources=st.just(
-        (
-            parts.Source(id="huts", file="huts.json", key="id"),
-            parts.Source(id="rooms", file="rooms.json", key="id"),
-        )
-    ),
+    sources=st.tuples(source_named("huts"), source_named("rooms")),
+    values=st.just((parts.AppValue(id="name", type="list of text"),)),
     screens=SCREENS,
     links=LINKS,
     sections=SECTIONS,
@@ -164,6 +260,21 @@ EVENTS: list[Any] = [
     do.Turn(),
     do.SlideList(),
     do.Back(),
+    do.Act(key="h1", action="name"),
+    do.OpenMenu(key="h2"),
+    do.TurnPage(to="name"),
+    do.Type(field="name", to="new"),
+    do.Type(field="id", to="mine"),
+    do.Save(),
+    do.Cancel(),
+    do.Decide(yes=True),
+    do.Undo(),
+    do.Retry(),
+    do.Wait(ms=60),
+    do.Wait(ms=200),
+    do.Answered(request=1, records=({"id": "h9", "name": "Nine"},)),
+    do.Scroll(by=30.0, list="name"),
+    do.Move(to="right"),
     do.Kill(),
     do.Restore(),
     do.Remove(source="huts", key="h1"),
@@ -173,7 +284,7 @@ EVENTS: list[Any] = [
 
 
 @given(APPS, st.permutations(EVENTS))
-@settings(max_examples=250, suppress_health_check=list(HealthCheck))
+@settings(max_examples=300, suppress_health_check=list(HealthCheck))
 def test_whatever_a_project_says_it_opens_checks_runs_and_is_drawn(
     app: App, events: list[Any]
 ) -> None:

@@ -5,36 +5,33 @@ from __future__ import annotations
 from msgspec.structs import replace
 
 from cadena.model.app import (
-    ActionsBlock,
     App,
     Arrangement,
-    BodyBlock,
-    Button,
-    Condition,
     DetailScreen,
-    FactsBlock,
-    Field,
     FromArgument,
     FromConstant,
     FromField,
     FromPosition,
     FromRecord,
-    HeadingBlock,
     Link,
-    ListBlock,
-    Listing,
     ListScreen,
     PaneWidth,
     Parameter,
-    PictureBlock,
     Range,
-    Row,
     Section,
-    Sort,
-    Source,
     Trigger,
     When,
 )
+from cadena.model.blocks import (
+    ActionsBlock,
+    BodyBlock,
+    FactsBlock,
+    HeadingBlock,
+    ListBlock,
+    PictureBlock,
+)
+from cadena.model.listing import Button, Condition, Listing, Row, Sort
+from cadena.model.source import Field, Source
 
 HUT = Parameter(name="hut", key_of="huts")
 ROOM = Parameter(name="room", type="whole number", key_of="rooms")

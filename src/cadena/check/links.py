@@ -17,11 +17,10 @@ from cadena.model.app import (
     FromValue,
     Link,
     Parameter,
-    buttons,
-    listings,
 )
 from cadena.model.edits import source_of
 from cadena.model.find import by_id
+from cadena.model.looking import buttons, listings
 from cadena.model.values import Unfit, carry, fits, words
 
 

@@ -5,17 +5,10 @@ from __future__ import annotations
 from msgspec.structs import replace
 
 from cadena.check.finding import Finding
-from cadena.model.app import (
-    App,
-    DetailScreen,
-    ListBlock,
-    Listing,
-    ListScreen,
-    Screen,
-)
+from cadena.model.app import App, DetailScreen, ListScreen, Screen
+from cadena.model.blocks import ListBlock
 from cadena.model.edits import (
     Types,
-    label_field,
     make_target,
     sensible,
     with_argument,
@@ -26,6 +19,8 @@ from cadena.model.edits import (
     without_screen,
 )
 from cadena.model.find import by_id
+from cadena.model.listing import Listing
+from cadena.model.naming import label_field
 
 
 def mended(app: App, types: Types, finding: Finding) -> App | None:
@@ -77,6 +72,8 @@ def _with_words(screen: Screen) -> Screen:
 
     if isinstance(screen, ListScreen):
         return replace(screen, rows=said(screen.rows))
+    if not isinstance(screen, DetailScreen):
+        return screen
     blocks = tuple(
         replace(block, rows=said(block.rows)) if isinstance(block, ListBlock) else block
         for block in screen.blocks

@@ -8,19 +8,11 @@ from typing import Final
 from cadena.check.finding import Finding, Weight
 from cadena.data.records import Records
 from cadena.data.template import fields_in
-from cadena.model.app import (
-    App,
-    BodyBlock,
-    DetailScreen,
-    FactsBlock,
-    HeadingBlock,
-    Listing,
-    PictureBlock,
-    Screen,
-    listings,
-    opens_with,
-)
+from cadena.model.app import App, DetailScreen, Screen
+from cadena.model.blocks import BodyBlock, FactsBlock, HeadingBlock, PictureBlock
 from cadena.model.find import by_id
+from cadena.model.listing import Listing
+from cadena.model.looking import listings, opens_with
 
 SPARSE: Final = 0.5
 Bound = tuple[str, str]

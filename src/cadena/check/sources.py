@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from cadena.check.finding import Finding
 from cadena.data.records import Records
-from cadena.model.app import Source
+from cadena.model.source import Source
 from cadena.model.values import shown
 
 

@@ -11,9 +11,9 @@ from msgspec.structs import replace
 
 from cadena.data.read import read_frame, typed
 from cadena.data.records import Records
-from cadena.model.app import Field, Source
 from cadena.model.find import slug, unused
 from cadena.model.problem import Problem
+from cadena.model.source import Field, Source
 
 KEYS = ("id", "key", "uuid", "code", "slug")
 

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from pathlib import Path
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from cadena.data.read import read_records
 from cadena.data.records import Records
 from cadena.model.app import App
 from cadena.model.project_file import locate, read_app
+from cadena.model.source import Source
 
 
 class Project(NamedTuple):
@@ -44,9 +45,17 @@ def read_all(
         known: records that are read already; those of the very same source serve again.
     """
     known = known or {}
-    return {
-        source.id: known[source.id]
-        if source.id in known and known[source.id].source == source
-        else read_records(folder, source)
-        for source in app.sources
-    }
+    made: dict[str, Records] = {}
+    for source in app.sources:
+        have = known.get(source.id)
+        if have is None or _read_as(have.source) != _read_as(source):
+            made[source.id] = read_records(folder, source)
+        else:
+            made[source.id] = have if have.source == source else have.said_by(source)
+    return made
+
+
+def _read_as(source: Source) -> tuple[Any, ...]:
+    """All of a source that decides which records are read; the rest only says how."""
+    types = tuple((each.name, each.type) for each in source.fields)
+    return source.file, source.at, source.csv, source.key, source.key_from, types

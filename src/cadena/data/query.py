@@ -5,14 +5,35 @@ from __future__ import annotations
 import datetime
 from collections.abc import Mapping
 from functools import cached_property
-from typing import Any
+from typing import Any, Final, NamedTuple
 
 import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
-from cadena.data.records import Positions, Records
-from cadena.model.app import Condition, Listing, Sort
+from cadena.data.compare import KINDS, comparable
+from cadena.data.records import Positions, Records, dtype_of
+from cadena.model.listing import Condition, Listing, Sort
+from cadena.model.values import LIST, shown
+
+Mask = NDArray[np.bool_]
+OTHERS: Final = "Others"
+
+
+class Asked(NamedTuple):
+    """What a list is asked for beside its own terms.
+
+    ``arguments`` are the screen's, ``values`` app-wide, ``choices`` those made in strips; a
+    condition on one that is none keeps everything. ``search`` are words that must each be
+    found in one of the search fields, in any case. ``sort`` is an order in place of the
+    list's own.
+    """
+
+    arguments: Mapping[str, Any] = {}
+    search: str = ""
+    sort: tuple[Sort, ...] | None = None
+    values: Mapping[str, Any] = {}
+    choices: Mapping[str, Any] = {}
 
 
 class Rows:
@@ -23,13 +44,22 @@ class Rows:
         positions: shape (shown,), the row of each record shown, in order.
         found: how many passed the conditions and the search.
         kept: how many passed the conditions.
+        groups: the index at which each group begins, and its title; none without groups.
     """
 
-    def __init__(self, records: Records, positions: Positions, found: int, kept: int):
+    def __init__(
+        self,
+        records: Records,
+        positions: Positions,
+        found: int,
+        kept: int,
+        groups: tuple[tuple[int, str], ...] = (),
+    ):
         self.records = records
         self.positions = positions
         self.found = found
         self.kept = kept
+        self.groups = groups
 
     def __len__(self) -> int:
         return len(self.positions)
@@ -54,37 +84,69 @@ class Rows:
     def record_at(self, index: int) -> dict[str, Any]:
         return self.records.record(int(self.positions[index]))
 
+    def first(self, count: int) -> Rows:
+        """Only the first rows, of as many found and kept."""
+        groups = tuple(each for each in self.groups if each[0] < count)
+        return Rows(self.records, self.positions[:count], self.found, self.kept, groups)
 
-def query(
-    records: Records,
-    listing: Listing,
-    arguments: Mapping[str, Any],
-    search: str = "",
-    sort: tuple[Sort, ...] | None = None,
-) -> Rows:
+
+NOTHING_ASKED: Final = Asked()
+
+
+def query(records: Records, listing: Listing, asked: Asked = NOTHING_ASKED) -> Rows:
     """Find the rows of a list.
 
     Args:
         records: the records of the list's source, as they are now.
-        listing: its conditions, search fields, order and limit.
-        arguments: those of the screen the list is on; a condition on an argument that
-            is none keeps everything.
-        search: words that must each be found in one of the search fields, in any case.
-        sort: the order asked for, in place of the list's own.
+        listing: its conditions, search fields, order, groups and limit.
+        asked: what is asked for beside.
     """
-    mask = _mask(records, [_expression(records, each, arguments) for each in listing.where])
+    mask = _mask(records, [_expression(records, each, asked) for each in listing.where])
     kept = len(records) if mask is None else int(mask.sum())
-    for word in search.lower().split():
+    for word in asked.search.lower().split():
         hit = records.lowered(listing.search).str.contains(word, literal=True).to_numpy()
         mask = hit if mask is None else mask & hit
     found = len(records) if mask is None else int(mask.sum())
-    positions = records.order(listing.sort if sort is None else sort)
+    positions = records.order(listing.sort if asked.sort is None else asked.sort)
     if mask is not None:
         positions = positions[mask[positions]]
-    return Rows(records, positions[: listing.limit], found, kept)
+    groups: tuple[tuple[int, str], ...] = ()
+    if listing.group_by or listing.groups:
+        positions, groups = _grouped(records, listing, asked, positions)
+    rows = Rows(records, positions, found, kept, groups)
+    return rows if listing.limit is None or listing.limit >= found else rows.first(listing.limit)
 
 
-def _mask(records: Records, expressions: list[pl.Expr | None]) -> NDArray[np.bool_] | None:
+def _grouped(
+    records: Records, listing: Listing, asked: Asked, positions: Positions
+) -> tuple[Positions, tuple[tuple[int, str], ...]]:
+    """The rows group by group, each in the order they had; where each begins, and its title."""
+    if listing.groups:
+        group = np.full(len(records), len(listing.groups), dtype=np.int32)
+        titles = [*(each.title for each in listing.groups), OTHERS]
+        for number in reversed(range(len(listing.groups))):
+            where = [_expression(records, each, asked) for each in listing.groups[number].where]
+            inside = _mask(records, where)
+            group[slice(None) if inside is None else inside] = number
+    elif listing.group_by in records.types:
+        order = records.order((Sort(field=listing.group_by),))
+        values = records.frame[listing.group_by].gather(order)
+        begins = values.ne_missing(values.shift(1)).to_numpy().copy()
+        begins[:1] = True
+        starts = np.flatnonzero(begins)
+        group = np.empty(len(records), dtype=np.int32)
+        group[order] = np.cumsum(begins) - 1
+        titles = [shown(values[int(at)]) or "–" for at in starts]
+    else:
+        return positions, ()
+    by_group = np.argsort(group[positions], kind="stable")
+    positions = positions[by_group]
+    numbers = group[positions]
+    starts = np.flatnonzero(np.diff(numbers, prepend=-1))
+    return positions, tuple((int(at), titles[int(numbers[at])]) for at in starts)
+
+
+def _mask(records: Records, expressions: list[pl.Expr | None]) -> Mask | None:
     wanted = [each for each in expressions if each is not None]
     if not wanted:
         return None
@@ -93,29 +155,29 @@ def _mask(records: Records, expressions: list[pl.Expr | None]) -> NDArray[np.boo
     return np.broadcast_to(made.to_numpy(), (len(records),))
 
 
-def _expression(
-    records: Records, condition: Condition, arguments: Mapping[str, Any]
-) -> pl.Expr | None:
+def _expression(records: Records, condition: Condition, asked: Asked) -> pl.Expr | None:
     if condition.field not in records.types:
         return pl.lit(False)
+    kind = records.types[condition.field]
     column = pl.col(condition.field)
-    is_text = records.types[condition.field] in ("text", "picture")
+    is_text = kind in ("text", "picture")
     empty = column.is_null() | (column == "") if is_text else column.is_null()
     if condition.test == "is empty":
         return empty
     if condition.test == "is filled":
         return ~empty
-    value: Any = arguments.get(condition.argument) if condition.argument else condition.constant
+    value, may_be_none = _compared(condition, asked)
+    if condition.test == "is one of":
+        return _one_of(column, kind, value)
     if value is None:
-        return None if condition.argument else pl.lit(False)
-    kind = records.types[condition.field]
+        return None if may_be_none else pl.lit(False)
     if condition.test == "contains":
-        if kind.startswith("list of "):
+        if kind.startswith(LIST):
             return column.list.contains(value)
         return (
             column.cast(pl.String).str.to_lowercase().str.contains(str(value).lower(), literal=True)
         )
-    if not _comparable(value, kind):
+    if not comparable(value, kind):
         return pl.lit(condition.test == "is not")
     if kind == "date":
         value = datetime.date.fromisoformat(value)
@@ -130,18 +192,22 @@ def _expression(
     return passes[condition.test]
 
 
-def _comparable(value: Any, kind: str) -> bool:
+def _compared(condition: Condition, asked: Asked) -> tuple[Any, bool]:
+    """What a condition compares with, and whether none of it keeps everything."""
+    if condition.argument:
+        return asked.arguments.get(condition.argument), True
+    if condition.choice:
+        return asked.choices.get(condition.choice), True
+    if condition.value:
+        return asked.values.get(condition.value), True
+    return condition.constant, False
+
+
+def _one_of(column: pl.Expr, kind: str, values: Any) -> pl.Expr:
+    """None, or a list that is empty, is a list that holds nothing: marks not made yet."""
+    fitting: list[Any] = [each for each in values or () if comparable(each, kind)]
     if kind == "date":
-        try:
-            datetime.date.fromisoformat(value)
-        except (TypeError, ValueError):
-            return False
-        return True
-    kinds: dict[str, tuple[type, ...]] = {
-        "text": (str,),
-        "picture": (str,),
-        "whole number": (int, float),
-        "number": (int, float),
-        "yes/no": (bool,),
-    }
-    return isinstance(value, kinds.get(kind, ())) and (kind == "yes/no" or type(value) is not bool)
+        fitting = [datetime.date.fromisoformat(each) for each in fitting]
+    if kind not in KINDS and kind != "date":
+        return pl.lit(False)
+    return column.is_in(pl.Series(fitting, dtype=dtype_of(kind)).implode())

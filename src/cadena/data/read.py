@@ -12,8 +12,8 @@ import msgspec
 import polars as pl
 
 from cadena.data.records import Records, dtype_of
-from cadena.model.app import Source
 from cadena.model.problem import Problem
+from cadena.model.source import Source
 from cadena.model.values import FieldType
 
 FORMATS: Final = (".json", ".csv")

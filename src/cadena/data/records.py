@@ -14,7 +14,8 @@ from msgspec import Struct
 from numpy.typing import NDArray
 
 from cadena.data.template import fields_in
-from cadena.model.app import Sort, Source
+from cadena.model.listing import Sort
+from cadena.model.source import Source
 from cadena.model.values import LIST, FieldType, Scalar, Value
 
 Positions = NDArray[np.int32]
@@ -62,6 +63,10 @@ class Changes(Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=Tru
             gone=tuple(dict.fromkeys((*self.gone, *later.gone))),
             added=(*self.added, *later.added),
         )
+
+    def with_back(self, key: Scalar) -> Changes:
+        """These changes without that a record is gone."""
+        return Changes(self.changed, tuple(each for each in self.gone if each != key), self.added)
 
 
 def dtype_of(kind: str) -> pl.DataType:
@@ -145,6 +150,19 @@ class Records:
             at += 1
         return None
 
+    def unused_key(self, stem: str) -> Scalar | None:
+        """A key that no record has: the next number, or a text; none for keys of other types."""
+        dtype = self.keys.dtype
+        if dtype == pl.Int64:
+            largest: Any = self.keys.max()
+            return 1 if largest is None else int(largest) + 1
+        if dtype != pl.String:
+            return None
+        number = len(self) + 1
+        while self.row_of(f"{stem}-{number}") is not None:
+            number += 1
+        return f"{stem}-{number}"
+
     def key_at(self, row: int) -> Any:
         """The key of a row, as a value."""
         return _plain(self.keys[row])
@@ -173,6 +191,30 @@ class Records:
                 np.logical_and.reduce(masks) if masks else np.full(len(self), not text)
             )
         return self._empty[text]
+
+    def unsaid(self, text: str) -> NDArray[np.bool_]:
+        """For each row, whether a text with fields says nothing (see ``Sayings.fill``)."""
+        names = fields_in(text)
+        if not names:
+            return np.full(len(self), not text)
+        made: NDArray[np.bool_] = np.logical_and.reduce(
+            [self._unsaid_field(name, 0) for name in names]
+        )
+        return made
+
+    def _unsaid_field(self, name: str, depth: int) -> NDArray[np.bool_]:
+        words = self._when_empty.get(name, "–")
+        if words in ("", "–") or depth > 3:
+            return self._empty_field(name)
+        others = [self._unsaid_field(each, depth + 1) for each in fields_in(words)]
+        if not others:
+            return np.zeros(len(self), dtype=np.bool_)
+        made: NDArray[np.bool_] = np.logical_and.reduce([self._empty_field(name), *others])
+        return made
+
+    @cached_property
+    def _when_empty(self) -> dict[str, str]:
+        return {each.name: each.when_empty for each in self.source.fields}
 
     def _empty_field(self, name: str) -> NDArray[np.bool_]:
         if name not in self.frame.columns:
@@ -220,6 +262,24 @@ class Records:
         if self.frame[name].dtype != pl.String:
             return column
         return pl.when(column != "").then(column.str.to_lowercase())
+
+    def said_by(self, source: Source) -> Records:
+        """The same records, of a source that says them otherwise."""
+        return Records(source, self.frame, self.types)
+
+    def with_only(self, names: Sequence[str]) -> Records:
+        """The same records with every other field empty; the key stays."""
+        kept = {*names, self.source.key}
+        gaps = [
+            pl.lit(None, dtype=dtype).alias(name)
+            for name, dtype in self.frame.schema.items()
+            if name not in kept
+        ]
+        return Records(self.source, self.frame.with_columns(gaps), self.types)
+
+    def none(self) -> Records:
+        """No records, of the same fields."""
+        return Records(self.source, self.frame.clear(), self.types)
 
     def with_changes(self, changes: Changes) -> Records:
         """The records as they are once changes by key are made.

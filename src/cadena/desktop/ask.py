@@ -10,14 +10,15 @@ from PySide6.QtCore import QEvent, QPoint, Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
-from cadena.data.query import query
+from cadena.data.query import Asked, query
 from cadena.desktop.commands import Command
 from cadena.desktop.document import Document, Selection
 from cadena.desktop.link.words import screen_words
 from cadena.engine.events import Choose
 from cadena.engine.lists import chosen_row
-from cadena.model.app import Listing, source_shown
-from cadena.model.edits import label_field
+from cadena.model.listing import Listing
+from cadena.model.looking import source_shown
+from cadena.model.naming import label_field
 from cadena.model.values import shown
 
 MOST: Final = 12
@@ -112,7 +113,7 @@ class Ask(QFrame):
             if records is None:
                 continue
             name = label_field(source, records.types)
-            rows = query(records, Listing(source=source.id, search=(name,)), {}, text)
+            rows = query(records, Listing(source=source.id, search=(name,)), Asked(search=text))
             for index in range(min(RECORDS, len(rows))):
                 key = rows.key_at(index)
                 said = shown(rows.record_at(index).get(name))

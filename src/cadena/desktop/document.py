@@ -18,11 +18,9 @@ from cadena.desktop.painter import measure
 from cadena.desktop.pictures import Pictures
 from cadena.desktop.settings import keep_unsaved, rescue_file
 from cadena.engine.events import Event, Resize
-from cadena.engine.lifetimes import fitted
 from cadena.engine.notes import Note, Notes
-from cadena.engine.rules import settle
 from cadena.engine.session import Session, sized
-from cadena.engine.step import start, step
+from cadena.engine.step import resume, start, step
 from cadena.engine.wired import WiredApp
 from cadena.model.app import App, Trigger
 from cadena.model.edits import Types, add_section, list_of, new_app, with_screen
@@ -233,10 +231,9 @@ class Document(QObject):
             except Problem as problem:
                 self.failed.emit(str(problem))
         self._wire(app, records)
-        self.session, notes = fitted(self.wired, self.session, before)
-        self.session, settled = settle(self.wired, self.session)
-        if notes or settled:
-            self.trace.append(Traced(None, (*notes, *settled)))
+        self.session, notes = resume(self.wired, self.session, before)
+        if notes:
+            self.trace.append(Traced(None, notes))
         self._rescue.start()
         self._tell()
 

@@ -58,7 +58,29 @@ STYLES: Final = {
     "off words": Style(16, QFont.Weight.DemiBold, align=CENTRE),
     "asleep": Style(16, QFont.Weight.DemiBold, align=CENTRE),
     "picture": Style(13, role="screen_soft", align=CENTRE),
+    "group": Style(13, QFont.Weight.DemiBold, "screen_soft"),
+    "more": Style(18, QFont.Weight.Bold, "screen_soft", CENTRE),
+    "row action": Style(13, QFont.Weight.Medium, align=CENTRE),
+    "page": Style(14, role="screen_soft", align=CENTRE),
+    "loading": Style(14, role="screen_soft", align=CENTRE),
+    "form label": Style(13, role="screen_soft"),
+    "input": Style(15),
+    "in place": Style(14),
+    "switch": Style(14),
+    "option": Style(14),
+    "fault": Style(13, QFont.Weight.Medium, "broken_ink"),
+    "address": Style(14, role="screen_link"),
+    "removed": Style(14, role="on_slate"),
+    "undo": Style(14, QFont.Weight.Bold, "on_slate", CENTRE),
+    "menu item": Style(15),
 }
+RULED: Final = {
+    "good": ("holds_wash", "holds_ink"),
+    "warning": ("brass_wash", "brass_ink"),
+    "bad": ("broken_wash", "broken_ink"),
+    "quiet": ("screen_tile", "screen_soft"),
+}
+"""The ground and the ink of what stands out."""
 
 
 @lru_cache(maxsize=64)
@@ -132,6 +154,13 @@ def _paint_text(painter: QPainter, box: Box, style: Style) -> None:
     match box.kind:
         case "back":
             rect.adjust(26, 0, 0, 0)
+        case "input" | "in place" | "menu item" | "removed":
+            rect.adjust(12, 0, -10, 0)
+            role = "screen_soft" if "hint" in box.state else role
+        case "option":
+            rect.adjust(38, 0, -10, 0)
+        case "switch":
+            rect.adjust(58, 0, 0, 0)
         case "search":
             rect.adjust(34, 0, -10, 0)
             role = "screen_soft" if "hint" in box.state else "ink"
@@ -140,13 +169,38 @@ def _paint_text(painter: QPainter, box: Box, style: Style) -> None:
         case "row title" if "chosen" in box.state:
             weight = QFont.Weight.Bold
         case "button":
-            role = "screen_soft" if "unlinked" in box.state else "on_holds"
+            role = _button_ink(box)
+        case "badge" | "fact" | "in place" | "menu item" if (ruled := _ruled(box)) is not None:
+            role, weight = ruled[1], QFont.Weight.Medium
+        case "page" if "current" in box.state:
+            role, weight = "ink", QFont.Weight.Bold
+        case "row action" if "on" in box.state:
+            role = "holds_ink"
+        case "option" if "chosen" in box.state:
+            weight = QFont.Weight.DemiBold
     painter.setFont(font_of(style.size, weight))
     painter.setPen(colour(role))
     text = box.text
+    if "lines" in box.state:
+        top = rect.adjusted(0, 10, 0, -6)
+        painter.drawText(top, int(Qt.AlignmentFlag.AlignLeft | Qt.TextFlag.TextWordWrap), text)
+        return
     if style.align != WRAPPED:
         text = elided(text, style.size, weight, int(rect.width()) + 1)
     painter.drawText(rect, style.align, text)
+
+
+def _ruled(box: Box) -> tuple[str, str] | None:
+    """The roles of a rule by which something stands out, if one does."""
+    return next((roles for state, roles in RULED.items() if state in box.state), None)
+
+
+def _button_ink(box: Box) -> str:
+    if "unlinked" in box.state:
+        return "screen_soft"
+    if "in bar" in box.state:
+        return "screen_link"
+    return "ink" if "plain" in box.state or "on" in box.state else "on_holds"
 
 
 def _fill(role: str) -> Callable[[QPainter, Box], None]:
@@ -159,6 +213,8 @@ def _fill(role: str) -> Callable[[QPainter, Box], None]:
 def _bar(painter: QPainter, box: Box) -> None:
     painter.fillRect(_rect(box), colour("screen"))
     line = QRectF(box.x, box.y + box.height - 1, box.width, 1)
+    if box.kind == "bottom bar":
+        line = QRectF(box.x, box.y, box.width, 1)
     if box.kind == "section bar":
         if "rail" in box.state:
             line = QRectF(box.x + box.width - 1, box.y, 1, box.height)
@@ -167,7 +223,21 @@ def _bar(painter: QPainter, box: Box) -> None:
     painter.fillRect(line, colour("screen_line"))
 
 
+def _tile(painter: QPainter, box: Box) -> None:
+    chosen = "chosen" in box.state
+    fill, line = ("brass_wash", "brass") if chosen else ("screen", "screen_line")
+    _rounded(painter, _rect(box), 8, colour(fill), colour(line))
+    if chosen:
+        painter.fillRect(
+            QRectF(box.x + 8, box.y + box.height - 4, box.width - 16, 3), colour("brass")
+        )
+
+
 def _row(painter: QPainter, box: Box) -> None:
+    if "tile" in box.state:
+        _tile(painter, box)
+        if "marked" not in box.state:
+            return
     if "chosen" in box.state:
         painter.fillRect(_rect(box), colour("brass_wash"))
         painter.fillRect(QRectF(box.x, box.y, 4, box.height), colour("brass"))
@@ -189,13 +259,78 @@ def _rounded(
 
 
 def _badge(painter: QPainter, box: Box) -> None:
-    _rounded(painter, _rect(box), 12, colour("screen_tile"), None)
+    ruled = _ruled(box)
+    _rounded(painter, _rect(box), 12, colour("screen_tile" if ruled is None else ruled[0]), None)
 
 
 def _button(painter: QPainter, box: Box) -> None:
-    unlinked = "unlinked" in box.state
-    fill = colour("screen") if unlinked else colour("holds")
-    _rounded(painter, _rect(box), 10, fill, colour("quiet") if unlinked else None)
+    if "in bar" in box.state and "on" not in box.state:
+        return
+    if {"unlinked", "plain", "on"} & box.state:
+        fill = "holds_wash" if "on" in box.state else "screen"
+        line = "holds" if "on" in box.state else "quiet"
+        _rounded(painter, _rect(box), 10, colour(fill), colour(line))
+        return
+    fill = "broken" if "bad" in box.state else "holds"
+    _rounded(painter, _rect(box), 10, colour(fill), None)
+
+
+def _row_action(painter: QPainter, box: Box) -> None:
+    on = "on" in box.state
+    line = colour("holds" if on else "quiet")
+    _rounded(painter, _rect(box), 10, colour("holds_wash" if on else "screen"), line)
+
+
+def _input(painter: QPainter, box: Box) -> None:
+    line = "broken" if "wrong" in box.state else "quiet"
+    _rounded(painter, _rect(box), 8, colour("paper"), colour(line))
+
+
+def _switch(painter: QPainter, box: Box) -> None:
+    on = "on" in box.state
+    y = box.y + box.height / 2
+    track = QRectF(box.x, y - 12, 44, 24)
+    _rounded(painter, track, 12, colour("holds" if on else "screen_tile"), colour("quiet"))
+    x = track.right() - 22 if on else track.left() + 2
+    _rounded(painter, QRectF(x, y - 10, 20, 20), 10, colour("screen"), colour("quiet"))
+
+
+def _option(painter: QPainter, box: Box) -> None:
+    chosen = "chosen" in box.state
+    line = colour("brass" if chosen else "screen_line")
+    _rounded(painter, _rect(box), 8, colour("brass_wash" if chosen else "screen"), line)
+    y = box.y + box.height / 2
+    painter.setPen(QPen(colour("brass" if chosen else "quiet"), 2))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawEllipse(QRectF(box.x + 12, y - 8, 16, 16))
+    if chosen:
+        painter.setBrush(QBrush(colour("brass")))
+        painter.drawEllipse(QRectF(box.x + 16, y - 4, 8, 8))
+
+
+def _page(painter: QPainter, box: Box) -> None:
+    painter.fillRect(_rect(box), colour("screen"))
+    current = "current" in box.state
+    tall = 3 if current else 1
+    line = QRectF(box.x, box.y + box.height - tall, box.width, tall)
+    painter.fillRect(line, colour("ink" if current else "screen_line"))
+
+
+def _removed(painter: QPainter, box: Box) -> None:
+    _rounded(painter, _rect(box), 8, colour("slate"), colour("quiet"))
+
+
+def _card(painter: QPainter, box: Box) -> None:
+    _rounded(painter, _rect(box), 12, colour("screen"), colour("quiet"))
+
+
+def _loading(painter: QPainter, box: Box) -> None:
+    """Three dots of different weight: it waits, and nothing has to move to say so."""
+    middle = box.x + box.width / 2
+    painter.setPen(Qt.PenStyle.NoPen)
+    for number, role in enumerate(("quiet", "screen_line", "screen_line")):
+        painter.setBrush(QBrush(colour(role)))
+        painter.drawEllipse(QRectF(middle - 22 + 18 * number, box.y + box.height - 14, 7, 7))
 
 
 def _search(painter: QPainter, box: Box) -> None:
@@ -262,14 +397,33 @@ GROUNDS: Final[dict[str, Callable[[QPainter, Box], None]]] = {
     "layer": _layer,
     "thumb of scroll": _thumb_of_scroll,
     "asleep": _asleep,
+    "row action": _row_action,
+    "page": _page,
+    "input": _input,
+    "in place": _input,
+    "switch": _switch,
+    "option": _option,
+    "bottom bar": _bar,
+    "removed": _removed,
+    "menu": _card,
+    "question": _card,
+    "loading": _loading,
 }
 
 
 def _paint_picture(painter: QPainter, box: Box, pixmap: QPixmap | None) -> None:
-    """A picture fills its box and is cut, never stretched."""
+    """A picture fills its box and is cut, or is whole and leaves some; it is never stretched."""
     rect = _rect(box)
     if pixmap is None:
         _rounded(painter, rect, 8, colour("screen_tile"), None)
+        return
+    if "whole" in box.state:
+        _rounded(painter, rect, 8, colour("screen_tile"), None)
+        ratio = min(rect.width() / pixmap.width(), rect.height() / pixmap.height())
+        wide, high = pixmap.width() * ratio, pixmap.height() * ratio
+        left, top = (rect.width() - wide) / 2, (rect.height() - high) / 2
+        inner = QRectF(rect.x() + left, rect.y() + top, wide, high)
+        painter.drawPixmap(inner, pixmap, QRectF(pixmap.rect()))
         return
     ratio = max(rect.width() / pixmap.width(), rect.height() / pixmap.height())
     wide, high = rect.width() / ratio, rect.height() / ratio

@@ -23,7 +23,7 @@ def refresh(app: WiredApp, session: Session, event: Refresh) -> tuple[Session, N
     """The records of a source come again."""
     changes = Changes(event.changed, event.gone, event.added)
     _demand_source(app, event.source)
-    session, notes = _changed(app, session, event.source, changes)
+    session, notes = apply_changes(app, session, event.source, changes)
     counts = f"{len(event.changed)} changed, {len(event.gone)} gone, {len(event.added)} new"
     note = Note("refreshed", f"{event.source}: {counts}")
     return unsettle(app, session, event.source), (note, *notes)
@@ -32,7 +32,7 @@ def refresh(app: WiredApp, session: Session, event: Refresh) -> tuple[Session, N
 def remove(app: WiredApp, session: Session, event: Remove) -> tuple[Session, Notes]:
     """One record is removed."""
     _demand_record(app, session, event.source, event.key)
-    session, notes = _changed(app, session, event.source, Changes(gone=(event.key,)))
+    session, notes = apply_changes(app, session, event.source, Changes(gone=(event.key,)))
     return session, (Note("removed", f"{event.source}: record {shown(event.key)}"), *notes)
 
 
@@ -52,7 +52,7 @@ def edit(app: WiredApp, session: Session, event: Edit) -> tuple[Session, Notes]:
         except Unfit as unfit:
             raise Refused(f"field {name}: {unfit}", f"sources[{event.source}]") from None
     change = Changes(changed=(Change(event.key, event.fields),))
-    session, notes = _changed(app, session, event.source, change)
+    session, notes = apply_changes(app, session, event.source, change)
     note = Note("changed", f"{event.source}: record {shown(event.key)}, {', '.join(event.fields)}")
     return session, (note, *notes)
 
@@ -70,9 +70,10 @@ def _demand_record(app: WiredApp, session: Session, source: str, key: Scalar) ->
     return records
 
 
-def _changed(
+def apply_changes(
     app: WiredApp, session: Session, source: str, changes: Changes
 ) -> tuple[Session, Notes]:
+    """Make changes to the records of a source; they show everywhere at once (8)."""
     before = session
     merged = session.changes.get(source, NOTHING).then(changes)
     session = replace(session, changes={**session.changes, source: merged})
@@ -94,7 +95,7 @@ def _without_gone(
         screen = app.screens.get(entry.screen)
         if not isinstance(screen, DetailScreen) or screen.source != source or index == 0:
             continue
-        if app.record_of(before, entry) is None or app.record_of(session, entry) is not None:
+        if not _is_there(app, before, entry) or _is_there(app, session, entry):
             continue
         gone = f"{screen.id} {shown(entry.arguments.get(screen.key))} is gone"
         if screen.when_gone == "say so":
@@ -109,6 +110,11 @@ def _without_gone(
         entries = cut(chain.entries, index)
         return replace(chain, entries=entries), (Note("closed", text),)
     return chain, ()
+
+
+def _is_there(app: WiredApp, session: Session, entry: Entry) -> bool:
+    records = app.records(session, app.source_of(entry))
+    return records is not None and records.row_of(app.key_of(entry)) is not None
 
 
 def _next(

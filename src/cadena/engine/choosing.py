@@ -6,10 +6,11 @@ from msgspec.structs import replace
 
 from cadena.engine import events as do
 from cadena.engine.display import arrangement_for, base_length, can_slide, display_of
-from cadena.engine.lists import goal_of, mark, shown_row, target_of
+from cadena.engine.lists import goal_of, mark, shown_row
 from cadena.engine.notes import Note, Notes, Refused
 from cadena.engine.opening import link_of, open_link
 from cadena.engine.session import RowRef, Session, cut
+from cadena.engine.targets import target_of
 from cadena.engine.wired import WiredApp
 from cadena.model.values import Scalar, shown
 
@@ -24,6 +25,8 @@ def choose_row(
     listed = app.listed(session, entry, part)
     if listed is None or listed.rows.index_of(key) is None:
         raise Refused(f"row {shown(key)} is not on the list", f"screens[{entry.screen}]")
+    if (entry.screen, part) in app.choosing:
+        return _choose_in_strip(session, index, part, key)
     link = link_of(app, entry.screen, "row", part)
     slid = display.slid is not None and display.slid.entry == index
     opened, notes = open_link(app, session, index, link, RowRef(part, key))
@@ -36,16 +39,20 @@ def choose_row(
     return (replace(opened, slid=False) if slid else opened), notes
 
 
+def _choose_in_strip(session: Session, index: int, part: str, key: Scalar) -> tuple[Session, Notes]:
+    """A strip's choice filters the list below; once more, and it does not (7.5)."""
+    choice = dict(session.entries[index].view.choice)
+    is_chosen = choice.pop(part, None) == key
+    if not is_chosen:
+        choice[part] = key
+    said = "keeps all" if is_chosen else f"keeps {shown(key)}"
+    session = session.with_view(index, choice=choice, scroll=None)
+    return session, (Note("filtered", f"{part} {said}"),)
+
+
 def choose(app: WiredApp, session: Session, event: do.Choose) -> tuple[Session, Notes]:
     """A row is chosen."""
     return choose_row(app, session, event, event.list, event.key)
-
-
-def press(app: WiredApp, session: Session, event: do.Press) -> tuple[Session, Notes]:
-    index, _ = target_of(app, session, display_of(app, session), event)
-    screen = session.entries[index].screen
-    link = link_of(app, screen, "button", event.button)
-    return open_link(app, session, index, link, None)
 
 
 def move(app: WiredApp, session: Session, event: do.Move) -> tuple[Session, Notes]:

@@ -3,53 +3,85 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import Any, Final, NamedTuple
+from typing import Any, NamedTuple
 
-from cadena.data.template import fill, is_empty
+from cadena.data.query import Rows
+from cadena.data.template import is_empty
+from cadena.engine.form_pieces import form_pieces
+from cadena.engine.piece import (
+    ADDRESS,
+    BODY,
+    BOTTOM_BAR,
+    BUTTON,
+    EDGE,
+    FACT,
+    FACT_IN_PLACE,
+    FOOTER,
+    GAP,
+    HEADING,
+    LIST_HEADING,
+    PAGE_BAR,
+    PICTURE_MOST,
+    SEARCH_BAR,
+    TITLE_BAR,
+    WORDS,
+    Piece,
+    state_piece,
+)
 from cadena.engine.session import Anchor, Entry, Session
-from cadena.engine.wired import Listed, WiredApp
-from cadena.model.app import (
+from cadena.engine.stack import RowStack, strip_height
+from cadena.engine.wired import ITEM, NOT_LOADED, Listed, WiredApp
+from cadena.model.app import DetailScreen, FormScreen, ListScreen, Screen
+from cadena.model.blocks import (
     ActionsBlock,
+    AddressBlock,
     Block,
     BodyBlock,
-    DetailScreen,
     FactsBlock,
+    FormField,
     HeadingBlock,
     ListBlock,
-    Listing,
-    ListScreen,
+    PageBlock,
     PictureBlock,
 )
+from cadena.model.listing import Listing
+from cadena.model.looking import pages
 from cadena.model.values import Scalar, shown
-
-TITLE_BAR: Final = 52.0
-SEARCH_BAR: Final = 52.0
-EDGE: Final = 16.0
-GAP: Final = 12.0
-HEADING: Final = (24.0, 30.0)
-BODY: Final = (15.0, 22.0)
-FACT: Final = 28.0
-LIST_HEADING: Final = 44.0
-BUTTON: Final = 44.0
-WORDS: Final = 96.0
-FOOTER: Final = 36.0
-PICTURE_MOST: Final = 220.0
 
 
 class Segment(NamedTuple):
-    """One stretch of a column.
+    """A piece where it lies: ``top`` dp below the top of the first."""
 
-    ``kind`` is what it shows: rows, words, footer, search, or the name of a block;
-    ``lines`` are its running text, broken to fit.
-    """
-
-    kind: str
-    part: str
     top: float
-    height: float
-    block: Block | None = None
-    listed: Listed | None = None
-    lines: tuple[str, ...] = ()
+    piece: Piece
+
+    @property
+    def kind(self) -> str:
+        return self.piece.kind
+
+    @property
+    def part(self) -> str:
+        return self.piece.part
+
+    @property
+    def height(self) -> float:
+        return self.piece.height
+
+    @property
+    def block(self) -> Block | FormField | None:
+        return self.piece.block
+
+    @property
+    def listed(self) -> Listed | None:
+        return self.piece.listed
+
+    @property
+    def lines(self) -> tuple[str, ...]:
+        return self.piece.lines
+
+    @property
+    def stack(self) -> RowStack | None:
+        return self.piece.stack
 
 
 class Column(NamedTuple):
@@ -63,9 +95,9 @@ class Column(NamedTuple):
         at = next((each for each in self.segments if offset < each.top + each.height), None)
         if at is None:
             return None
-        if at.kind == "rows" and at.listed is not None:
-            index = at.listed.stack.at(offset - at.top)
-            above = offset - at.top - at.listed.stack.top(index)
+        if at.kind == "rows" and at.listed is not None and at.stack is not None:
+            index = at.stack.at(offset - at.top)
+            above = offset - at.top - at.stack.top(index)
             return Anchor(at.part, at.listed.rows.key_at(index), above, index)
         return Anchor(at.part, None, offset - at.top, self.segments.index(at))
 
@@ -73,11 +105,11 @@ class Column(NamedTuple):
         """Where an anchor now lies; when its row is gone, the row now at its index (7.2)."""
         if anchor.key is not None:
             rows = self.rows(anchor.part)
-            if rows is not None and rows.listed is not None:
+            if rows is not None and rows.listed is not None and rows.stack is not None:
                 index = rows.listed.rows.index_of(anchor.key)
                 if index is None:
-                    index = min(anchor.index, rows.listed.stack.count - 1)
-                return rows.top + rows.listed.stack.top(index) + anchor.above
+                    index = min(anchor.index, rows.stack.count - 1)
+                return rows.top + rows.stack.top(index) + anchor.above
         elif anchor.index < len(self.segments) and self.segments[anchor.index].part == anchor.part:
             return self.segments[anchor.index].top + anchor.above
         part = next((each for each in self.segments if each.part == anchor.part), None)
@@ -91,90 +123,186 @@ class Column(NamedTuple):
 
     def extent_of(self, part: str, key: Scalar) -> tuple[float, float] | None:
         """The top and the bottom of a row in dp, or none when it is not on its list."""
-        rows = self.rows(part)
-        if rows is None or rows.listed is None:
+        found = next(
+            (each for each in self.segments if each.part == part and each.listed is not None), None
+        )
+        if found is None or found.listed is None:
             return None
-        index = rows.listed.rows.index_of(key)
+        index = found.listed.rows.index_of(key)
         if index is None:
             return None
-        stack = rows.listed.stack
-        return rows.top + stack.top(index), rows.top + stack.top(index + 1)
+        if found.stack is None:
+            return found.top, found.top + found.height
+        return found.top + found.stack.top(index), found.top + found.stack.bottom(index)
+
+
+class Bars(NamedTuple):
+    """What of a screen does not scroll, in dp: above and below what does."""
+
+    top: float
+    bottom: float
+
+
+def bars_of(screen: Screen | None) -> Bars:
+    """The title, the search field and the pages above; what is kept at the bottom below."""
+    match screen:
+        case ListScreen() if screen.rows.search:
+            return Bars(TITLE_BAR + SEARCH_BAR, 0.0)
+        case DetailScreen():
+            kept = any(
+                isinstance(each, ActionsBlock) and each.place == "bottom" for each in screen.blocks
+            )
+            top = TITLE_BAR + (PAGE_BAR if pages(screen) else 0.0)
+            return Bars(top, BOTTOM_BAR if kept else 0.0)
+        case FormScreen():
+            return Bars(TITLE_BAR, BOTTOM_BAR)
+        case _:
+            return Bars(TITLE_BAR, 0.0)
+
+
+def blocks_shown(screen: DetailScreen, page: str) -> Iterator[Block]:
+    """The blocks on a page: those before the first page, then the page's own."""
+    marks = [each.id for each in pages(screen)]
+    wanted = page if page in marks else (marks[0] if marks else "")
+    on: str | None = None
+    for block in screen.blocks:
+        if isinstance(block, PageBlock):
+            on = block.id
+        elif on is None or on == wanted:
+            yield block
 
 
 def column_of(app: WiredApp, session: Session, entry: Entry, width: float) -> Column:
     """Lay out what an open screen scrolls, in a column ``width`` dp wide."""
-    screen = app.screens.get(entry.screen)
-    pieces: Iterator[tuple[Any, ...]]
-    if screen is None:
-        pieces = iter([("words", "", WORDS, None, None, ("There is no such screen.",))])
-    elif isinstance(screen, ListScreen):
-        pieces = _list_pieces(app, session, entry, "", screen.rows)
-    else:
-        pieces = _detail_pieces(app, session, entry, screen, width)
+    pieces: Iterator[Piece]
+    match app.screens.get(entry.screen):
+        case ListScreen() as screen:
+            pieces = _list_screen_pieces(app, session, entry, screen, width)
+        case DetailScreen() as screen:
+            pieces = _detail_pieces(app, session, entry, screen, width)
+        case FormScreen() as screen:
+            pieces = form_pieces(app, session, entry, screen, width)
+        case _:
+            pieces = iter([Piece("words", "", WORDS, lines=("There is no such screen.",))])
     segments: list[Segment] = []
     top = 0.0
-    for kind, part, height, block, listed, lines in pieces:
-        segments.append(Segment(kind, part, top, height, block, listed, lines))
-        top += height
+    for piece in pieces:
+        segments.append(Segment(top, piece))
+        top += piece.height
     return Column(tuple(segments), top)
 
 
+def _list_screen_pieces(
+    app: WiredApp, session: Session, entry: Entry, screen: ListScreen, width: float
+) -> Iterator[Piece]:
+    for strip in screen.above:
+        if strip.heading:
+            yield Piece("list heading", strip.id, LIST_HEADING, strip, lines=(strip.heading,))
+        yield from _list_pieces(app, session, entry, strip.id, strip.rows, width)
+    yield from _list_pieces(app, session, entry, "", screen.rows, width)
+
+
 def _list_pieces(
-    app: WiredApp, session: Session, entry: Entry, part: str, listing: Listing
-) -> Iterator[tuple[Any, ...]]:
+    app: WiredApp, session: Session, entry: Entry, part: str, listing: Listing, width: float
+) -> Iterator[Piece]:
     listed = app.listed(session, entry, part)
     if listed is None:
-        yield "words", part, WORDS, None, None, (f'There is no source "{listing.source}".',)
+        said = f'There is no source "{listing.source}".'
+        yield Piece("words", part, WORDS, lines=(said,))
         return
     rows = listed.rows
-    if len(rows):
-        yield "rows", part, listed.stack.total, None, listed, ()
-    else:
+    load = entry.loads.get(part, NOT_LOADED) if listing.source in app.late else None
+    if len(rows) and listing.layout == "strip":
+        yield Piece("strip", part, strip_height(listing), None, listed)
+    elif len(rows):
+        stack = listed.stack(width)
+        yield Piece("rows", part, stack.total, None, listed, (), stack)
+    elif load is None or load.brought:
         searched = entry.view.search.get(part, "").strip()
         said = (
             listing.not_found or f'Nothing found for "{searched}".' if searched else listing.empty
         )
-        yield "words", part, WORDS, None, listed, (said,)
-    if len(rows) < rows.found:
-        counts = f"{len(rows)} shown, {rows.found} found, {rows.kept} in all"
-        yield "footer", part, FOOTER, None, listed, (counts,)
+        yield Piece("words", part, WORDS, None, listed, (said,))
+    if load is not None and load.state != "shown":
+        yield state_piece(load, part)
+    if len(listed.asked) < rows.found or (load is None and len(rows) < rows.found):
+        yield Piece("footer", part, FOOTER, None, listed, (counts(listing, rows),))
+
+
+def counts(listing: Listing, rows: Rows) -> str:
+    """What a list says of the rows that it does not show (7.1)."""
+    plain = "{shown} shown, {found} found, {all} in all"
+    said = listing.past_limit or plain
+    for name, count in (("shown", len(rows)), ("found", rows.found), ("all", rows.kept)):
+        said = said.replace("{" + name + "}", str(count))
+    return said
 
 
 def _detail_pieces(
     app: WiredApp, session: Session, entry: Entry, screen: DetailScreen, width: float
-) -> Iterator[tuple[Any, ...]]:
+) -> Iterator[Piece]:
     record = app.record_of(session, entry)
+    load = entry.loads.get(ITEM, NOT_LOADED) if screen.source in app.late else None
+    waits = load is not None and load.state in ("loading", "failed")
     if record is None:
+        if load is not None and waits:
+            yield state_piece(load, ITEM)
+            return
         key = shown(entry.arguments.get(screen.key))
-        yield "words", "", WORDS, None, None, (f"There is no record {key} any more.",)
+        yield Piece("words", "", WORDS, lines=(f"There is no record {key} any more.",))
         return
+    yield Piece("gap", "", GAP)
+    for block in blocks_shown(screen, entry.view.page):
+        yield from _block_pieces(app, session, entry, block, record, width)
+    if load is not None and waits:
+        yield state_piece(load, ITEM)
+
+
+def _block_pieces(
+    app: WiredApp,
+    session: Session,
+    entry: Entry,
+    block: Block,
+    record: dict[str, Any],
+    width: float,
+) -> Iterator[Piece]:
     inner = width - 2 * EDGE
-    yield "gap", "", GAP, None, None, ()
-    for block in screen.blocks:
-        match block:
-            case PictureBlock():
-                tall = min(PICTURE_MOST, inner * 0.5625) + GAP
-                yield "picture", block.id, tall, block, None, ()
-            case HeadingBlock():
-                lines = app.measure(fill(block.text, record) or "–", HEADING[0], True, inner)
-                yield "heading", block.id, len(lines) * HEADING[1] + GAP, block, None, lines
-            case FactsBlock():
-                yield "facts", block.id, len(block.fields) * FACT + GAP, block, None, ()
-            case BodyBlock():
-                if not is_empty(text := record.get(block.field)):
-                    lines = app.measure(shown(text), BODY[0], False, inner)
-                    yield "body", block.id, len(lines) * BODY[1] + GAP, block, None, lines
-            case ListBlock():
-                yield "list heading", block.id, LIST_HEADING, block, None, (block.heading,)
-                if block.rows.search:
-                    yield "search", block.id, SEARCH_BAR, block, None, ()
-                yield from _list_pieces(app, session, entry, block.id, block.rows)
-            case ActionsBlock():
-                yield (
-                    "actions",
-                    block.id,
-                    len(block.buttons) * (BUTTON + 8) + 2 * GAP,
-                    block,
-                    None,
-                    (),
-                )
+    sayings = app.say(app.source_of(entry))
+    match block:
+        case PictureBlock():
+            tall = min(PICTURE_MOST, inner * 0.5625) + GAP
+            yield Piece("picture", block.id, tall, block)
+        case HeadingBlock():
+            lines = app.measure(sayings.fill(block.text, record) or "–", HEADING[0], True, inner)
+            yield Piece("heading", block.id, len(lines) * HEADING[1] + GAP, block, lines=lines)
+        case FactsBlock():
+            said = facts_shown(app, entry, block, record)
+            if said:
+                tall = sum(FACT_IN_PLACE if each in block.in_place else FACT for each in said)
+                yield Piece("facts", block.id, tall + GAP, block)
+        case BodyBlock():
+            if text := sayings.value(block.field, record) * sayings.says(block.field, record):
+                lines = app.measure(text, BODY[0], False, inner)
+                yield Piece("body", block.id, len(lines) * BODY[1] + GAP, block, lines=lines)
+        case AddressBlock():
+            if not is_empty(record.get(block.field)):
+                yield Piece("address", block.id, ADDRESS + GAP, block)
+        case ListBlock():
+            if block.heading:
+                yield Piece("list heading", block.id, LIST_HEADING, block, lines=(block.heading,))
+            if block.rows.search:
+                yield Piece("search", block.id, SEARCH_BAR, block)
+            yield from _list_pieces(app, session, entry, block.id, block.rows, width)
+        case ActionsBlock() if block.place == "flow":
+            tall = len(block.buttons) * (BUTTON + 8) + 2 * GAP
+            yield Piece("actions", block.id, tall, block)
+
+
+def facts_shown(
+    app: WiredApp, entry: Entry, block: FactsBlock, record: dict[str, Any]
+) -> tuple[str, ...]:
+    """The fields of a facts block that say something, or can be filled in where they stand."""
+    sayings = app.say(app.source_of(entry))
+    return tuple(
+        each for each in block.fields if each in block.in_place or sayings.value(each, record)
+    )

@@ -7,10 +7,10 @@ from typing import Literal
 from msgspec import Struct
 
 from cadena.data.records import Change
-from cadena.model.app import Sort
+from cadena.model.listing import Sort
 from cadena.model.values import Scalar, Value
 
-Steps = Literal["up", "down", "home", "end", "page up", "page down"]
+Steps = Literal["up", "down", "left", "right", "home", "end", "page up", "page down"]
 
 
 class Happening(
@@ -66,6 +66,70 @@ class Move(On, frozen=True, kw_only=True, tag="move"):
 
 class Enter(On, frozen=True, kw_only=True, tag="enter"):
     """Open the marked row."""
+
+
+class Act(On, frozen=True, kw_only=True, tag="act"):
+    """An action of a row."""
+
+    key: Scalar
+    action: str
+
+
+class OpenMenu(On, frozen=True, kw_only=True, tag="menu"):
+    """Open the menu of a row's actions."""
+
+    key: Scalar
+
+
+class TurnPage(On, frozen=True, kw_only=True, tag="page"):
+    """Show another page of a detail."""
+
+    to: str
+
+
+class Type(On, frozen=True, kw_only=True, tag="type"):
+    """A field of a form is given a value, or emptied: that makes a draft."""
+
+    field: str
+    to: Value | None = None
+
+
+class Save(On, frozen=True, kw_only=True, tag="save"):
+    pass
+
+
+class Cancel(On, frozen=True, kw_only=True, tag="cancel"):
+    pass
+
+
+class Retry(On, frozen=True, kw_only=True, tag="try again"):
+    """Call once more for what has failed."""
+
+
+class Decide(Happening, frozen=True, kw_only=True, tag="answer"):
+    """Answer the question that is asked."""
+
+    yes: bool
+
+
+class Undo(Happening, frozen=True, kw_only=True, tag="undo"):
+    """Put the record back that an action removed."""
+
+
+class Wait(Happening, frozen=True, kw_only=True, tag="wait"):
+    """Virtual time goes on by some ms."""
+
+    ms: int
+
+
+class Answered(Happening, frozen=True, kw_only=True, tag="answered"):
+    """A real service has answered a request, or has failed to."""
+
+    request: int
+    records: tuple[dict[str, Value | None], ...] = ()
+    more: bool = False
+    missing: bool = False
+    failed: str = ""
 
 
 class Back(Happening, frozen=True, kw_only=True, tag="back"):
@@ -159,6 +223,17 @@ Event = (
     | SortBy
     | Move
     | Enter
+    | Act
+    | OpenMenu
+    | TurnPage
+    | Type
+    | Save
+    | Cancel
+    | Retry
+    | Decide
+    | Undo
+    | Wait
+    | Answered
     | Back
     | PressOutside
     | SlideList

@@ -24,7 +24,8 @@ from cadena.engine.session import (
     Window,
 )
 from cadena.engine.wired import WiredApp
-from cadena.model.app import Lifetime, Screen
+from cadena.model.app import FormScreen, Screen
+from cadena.model.part import Lifetime
 from cadena.model.values import Scalar, Unfit, Value, carry
 
 SURVIVES_KILL: Final[frozenset[Lifetime]] = frozenset({"saved", "stored"})
@@ -63,10 +64,15 @@ def pared(screen: Screen | None, view: View, keeps: Keeps) -> View:
     """The view state of a screen with only the pieces whose lifetime is kept."""
     if screen is None:
         return View()
-    if not keeps(screen.keep.scroll):
-        view = replace(view, scroll=None, marker={}, last={})
-    if not keeps(screen.keep.search):
-        view = replace(view, search={}, sort={})
+    keep = screen.keep
+    if not keeps(keep.scroll):
+        view = replace(view, scroll=None, marker={}, last={}, across={}, turned={})
+    if not keeps(keep.search):
+        view = replace(view, search={}, sort={}, choice={})
+    if not keeps(keep.page) and view.page:
+        view = replace(view, page="")
+    if not keeps(keep.draft) and view.draft:
+        view = replace(view, draft={}, tried=False)
     return view
 
 
@@ -175,7 +181,14 @@ def _root(app: WiredApp, screen: str) -> tuple[Entry, ...]:
 def end(app: WiredApp, session: Session) -> Session:
     """The system ends the process: only what is saved or stored remains, as text."""
     kept = saved_state(app, session, SURVIVES_KILL)
-    return Session(session.window, phase="killed", changes=session.changes, kept=kept)
+    return Session(
+        session.window,
+        phase="killed",
+        changes=session.changes,
+        kept=kept,
+        clock=session.clock,
+        calls=session.calls,
+    )
 
 
 def come_back(
@@ -183,6 +196,7 @@ def come_back(
 ) -> tuple[Session, Notes]:
     """Start the app again from what was kept of it, trusting nothing in it (6)."""
     fresh = started(app, session.window, session.changes)
+    fresh = replace(fresh, clock=session.clock, calls=session.calls)
     try:
         saved = msgspec.json.decode(session.kept or "{}", type=Saved)
     except (msgspec.MsgspecError, RecursionError, UnicodeDecodeError) as error:
@@ -296,7 +310,7 @@ def _sound(app: WiredApp, screen: Screen, view: View) -> View:
     parts = app.listings[screen.id]
     listed = {part: listing.source for part, listing in parts.items()}
     anchor: Anchor | None = view.scroll
-    if anchor is not None and (anchor.index < 0 or not abs(anchor.above) < 1e9):
+    if anchor is not None and not _is_sound(anchor):
         anchor = None
     sort = {
         part: by
@@ -309,8 +323,30 @@ def _sound(app: WiredApp, screen: Screen, view: View) -> View:
     def kept(texts: dict[str, Any]) -> dict[str, Any]:
         return {part: value for part, value in texts.items() if part in parts}
 
+    fields = (
+        {each.field for each in screen.fields} if isinstance(screen, FormScreen) else frozenset()
+    )
     markers: dict[str, Scalar] = kept(view.marker)
-    return View(anchor, kept(view.search), sort, markers, kept(view.last))
+    across = {part: each for part, each in kept(view.across).items() if _is_sound(each)}
+    marks = app.pages[screen.id]
+    turned = {part: each for part, each in view.turned.items() if part in marks and _is_sound(each)}
+    return View(
+        anchor,
+        kept(view.search),
+        sort,
+        markers,
+        kept(view.last),
+        across,
+        kept(view.choice),
+        view.page if view.page in marks else "",
+        turned,
+        {name: value for name, value in view.draft.items() if name in fields},
+        view.tried,
+    )
+
+
+def _is_sound(anchor: Anchor) -> bool:
+    return anchor.index >= 0 and abs(anchor.above) < 1e9
 
 
 def fitted(app: WiredApp, session: Session, before: WiredApp) -> tuple[Session, Notes]:

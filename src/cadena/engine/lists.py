@@ -4,23 +4,22 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 
-from cadena.engine.column import SEARCH_BAR, TITLE_BAR, Column, column_of
-from cadena.engine.display import Area, Display, display_of
-from cadena.engine.events import Move, Scroll, Search, SortBy
+from cadena.engine.column import Column, bars_of, column_of
+from cadena.engine.display import Area, display_of
+from cadena.engine.events import Move, Scroll, Search, SortBy, TurnPage
 from cadena.engine.notes import Note, Notes, Refused
+from cadena.engine.piece import EDGE
 from cadena.engine.session import Anchor, Entry, RowRef, Session
-from cadena.engine.wired import WiredApp
-from cadena.model.app import ListScreen
+from cadena.engine.stack import TILE_GAP, RowStack
+from cadena.engine.targets import target_of
+from cadena.engine.wired import Listed, WiredApp
 from cadena.model.values import Scalar, shown
 
 
 def view_of(app: WiredApp, entry: Entry, area: Area) -> tuple[float, float]:
     """The size in dp of the part of a screen that scrolls, in the area it is given."""
-    screen = app.screens.get(entry.screen)
-    bars = TITLE_BAR
-    if isinstance(screen, ListScreen) and screen.rows.search:
-        bars += SEARCH_BAR
-    return area.width, max(0.0, area.height - bars)
+    bars = bars_of(app.screens.get(entry.screen))
+    return area.width, max(0.0, area.height - bars.top - bars.bottom)
 
 
 def chosen_row(session: Session, index: int) -> RowRef | None:
@@ -104,8 +103,10 @@ def shown_row(
 def scroll(app: WiredApp, session: Session, event: Scroll) -> tuple[Session, Notes]:
     """Take a scroll event."""
     index, area = target_of(app, session, display_of(app, session), event)
+    entry = session.entries[index]
+    if event.list and app.listings[entry.screen][event.list].layout == "strip":
+        return _scroll_strip(app, session, index, area, event)
     if event.row is not None:
-        entry = session.entries[index]
         column = column_of(app, session, entry, area.width)
         extent = column.extent_of(event.list, event.row)
         if extent is None:
@@ -118,6 +119,71 @@ def scroll(app: WiredApp, session: Session, event: Scroll) -> tuple[Session, Not
     else:
         raise Refused('a scroll needs "by", "to" or "row"')
     return scrolled(app, session, index, area, offset), ()
+
+
+def _scroll_strip(
+    app: WiredApp, session: Session, index: int, area: Area, event: Scroll
+) -> tuple[Session, Notes]:
+    entry = session.entries[index]
+    listed = app.listed(session, entry, event.list)
+    if listed is None or not len(listed.rows):
+        raise Refused("the strip is empty", _place(entry, event.list))
+    each = listed.listing.tile + TILE_GAP
+    if event.row is not None:
+        at = listed.rows.index_of(event.row)
+        if at is None:
+            raise Refused(f"{shown(event.row)} is not on the strip", _place(entry, event.list))
+        offset = at * each
+    else:
+        now = across_of(app, session, index, area.width, event.list)
+        offset = event.to if event.to is not None else now + (event.by or 0.0)
+    offset = max(0.0, min(offset, strip_width(listed) - area.width))
+    at = min(int(offset // each), len(listed.rows) - 1)
+    anchor = Anchor(event.list, listed.rows.key_at(at), offset - at * each, at, (area.width, 0.0))
+    return session.with_view(index, across={**entry.view.across, event.list: anchor}), ()
+
+
+def strip_width(listed: Listed) -> float:
+    """How wide the tiles of a strip are together, in dp."""
+    return len(listed.rows) * (listed.listing.tile + TILE_GAP) + 2 * EDGE - TILE_GAP
+
+
+def across_of(app: WiredApp, session: Session, index: int, width: float, part: str) -> float:
+    """How far a strip is scrolled, in dp: by its anchor, and so that its chosen tile shows."""
+    entry = session.entries[index]
+    listed = app.listed(session, entry, part)
+    if listed is None or not len(listed.rows):
+        return 0.0
+    each = listed.listing.tile + TILE_GAP
+    most = max(0.0, strip_width(listed) - width)
+    anchor = entry.view.across.get(part)
+    offset = 0.0
+    if anchor is not None:
+        at = listed.rows.index_of(anchor.key)
+        at = min(anchor.index, len(listed.rows) - 1) if at is None else at
+        offset = at * each + anchor.above
+    if anchor is None or anchor.seen != (width, 0.0):
+        row = chosen_row(session, index)
+        key = entry.view.choice.get(part, row.key if row and row.part == part else None)
+        at = None if key is None else listed.rows.index_of(key)
+        if at is not None:
+            offset = _least_showing(offset, (at * each, (at + 1) * each + EDGE), width)
+    return max(0.0, min(offset, most))
+
+
+def turn_page(app: WiredApp, session: Session, event: TurnPage) -> tuple[Session, Notes]:
+    """Show another page; each is scrolled as it was left."""
+    index, _ = target_of(app, session, display_of(app, session), event)
+    view = session.entries[index].view
+    names = app.pages[session.entries[index].screen]
+    here = view.page if view.page in names else names[0]
+    turned = {name: each for name, each in view.turned.items() if name not in (here, event.to)}
+    if view.scroll is not None:
+        turned[here] = view.scroll
+    scroll = view.turned.get(event.to)
+    return session.with_view(index, page=event.to, turned=turned, scroll=scroll), (
+        Note("page", event.to),
+    )
 
 
 def search(app: WiredApp, session: Session, event: Search) -> tuple[Session, Notes]:
@@ -181,7 +247,8 @@ def goal_of(
     listed = app.listed(session, entry, event.list)
     if listed is None or not len(listed.rows):
         raise Refused("the list has no rows", _place(entry, event.list))
-    rows, stack = listed.rows, listed.stack
+    is_strip = listed.listing.layout == "strip"
+    rows, stack = listed.rows, listed.stack(area.width)
     here = _standing(session, index, event.list)
     at = None if here is None else rows.index_of(here)
     last = len(rows) - 1
@@ -191,10 +258,16 @@ def goal_of(
             goal = 0
         case "end":
             goal = last
-        case "up":
+        case "up" | "down" if is_strip:
+            raise Refused("a strip goes left and right", _place(entry, event.list))
+        case "left":
             goal = 0 if at is None else max(0, at - 1)
-        case "down":
+        case "right":
             goal = 0 if at is None else min(last, at + 1)
+        case "up":
+            goal = 0 if at is None else at - stack.columns if at >= stack.columns else at
+        case "down":
+            goal = 0 if at is None else _line_below(stack, at)
         case "page up":
             goal = (
                 0 if at is None else max(0, min(at - 1, stack.at(stack.top(at + 1) - height + 1)))
@@ -203,6 +276,18 @@ def goal_of(
             first = 0 if at is None else at
             goal = min(last, max(first + 1, stack.at(stack.top(first) + height - 1)))
     return rows.key_at(goal), here
+
+
+def _line_below(stack: RowStack, at: int) -> int:
+    """The row below one in a grid, or the last of a shorter line; itself on the last line."""
+    below = stack.at(stack.bottom(at) + 1e-6)
+    if below <= at:
+        return at
+    side = at - stack.at(stack.top(at))
+    goal = min(below + side, stack.count - 1)
+    while stack.top(goal) > stack.top(below):
+        goal -= 1
+    return goal
 
 
 def _standing(session: Session, index: int, part: str) -> Scalar | None:
@@ -223,33 +308,3 @@ def mark(
     session = session.with_view(index, marker=markers)
     note = Note("marked", f"row {shown(key)} is marked; Enter opens it")
     return shown_row(app, session, index, area, part, key), (note,)
-
-
-def target_of(app: WiredApp, session: Session, display: Display, event: object) -> tuple[int, Area]:
-    """The entry on display that an event is for, and its area (see ``events.On``).
-
-    Raises:
-        Refused: when no such entry is on display, or a modal or popover covers it (2.5).
-    """
-    screen, at = getattr(event, "screen", ""), getattr(event, "entry", None)
-    entries = session.entries
-    for pane in reversed(display.shown):
-        if pane.entry is None or (at is not None and pane.entry != at):
-            continue
-        entry = entries[pane.entry]
-        if (screen and entry.screen != screen) or not _can_take(app, entry, event):
-            continue
-        if display.layer is not None and pane is not display.layer:
-            top = app.title_of(session, entries[-1])
-            raise Refused(f'"{top}" lies over it: close it first', f"screens[{entry.screen}]")
-        return pane.entry, pane.area
-    what = f"screen {screen}" if screen else "a screen that can take this"
-    raise Refused(f"{what} is not on display")
-
-
-def _can_take(app: WiredApp, entry: Entry, event: object) -> bool:
-    button = getattr(event, "button", None)
-    if button is not None:
-        return button in app.buttons.get(entry.screen, ())
-    part = getattr(event, "list", "")
-    return isinstance(event, Scroll) or part in app.listings.get(entry.screen, {})

@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Mapping
 from typing import Any, Literal
+
+from msgspec.structs import replace
 
 from cadena.engine.display import base_length
 from cadena.engine.notes import Note, Notes, Refused
@@ -21,10 +24,10 @@ from cadena.model.app import (
     Parameter,
     Screen,
 )
-from cadena.model.values import Unfit, Value, carry, shown, words
+from cadena.model.values import Scalar, Unfit, Value, carry, shown, words
 
 
-def link_of(app: WiredApp, screen: str, on: Literal["row", "button"], part: str) -> Link:
+def link_of(app: WiredApp, screen: str, on: Literal["row", "action", "button"], part: str) -> Link:
     """The link that starts from a trigger.
 
     Raises:
@@ -32,15 +35,23 @@ def link_of(app: WiredApp, screen: str, on: Literal["row", "button"], part: str)
     """
     link = app.links.get((screen, on, part))
     if link is None:
-        what = "its rows open" if on == "row" else f'button "{part}" opens'
+        what = "its rows open" if on == "row" else f'{on} "{part}" opens'
         raise Refused(f"{what} nothing yet: link it to a screen", f"screens[{screen}]")
     return link
 
 
 def arguments_for(
-    app: WiredApp, session: Session, index: int, link: Link, row: RowRef | None
+    app: WiredApp,
+    session: Session,
+    index: int,
+    link: Link,
+    row: RowRef | None,
+    saved: Mapping[str, Any] | None = None,
 ) -> dict[str, Value]:
     """The arguments that a link fills in, from entry ``index`` and one of its rows (2.1).
+
+    Args:
+        saved: the record that a form has just saved, for a link that starts there.
 
     Raises:
         Refused: for a required parameter with none, or one of the wrong type (2.2).
@@ -55,7 +66,7 @@ def arguments_for(
     filled: dict[str, Value] = {}
     for parameter in screen.parameters:
         argument = given.get(parameter.name)
-        came = None if argument is None else _value_of(app, session, index, argument, row)
+        came = None if argument is None else _value_of(app, session, index, argument, row, saved)
         where = f"links[{link.id}].arguments[{parameter.name}]"
         convert = argument is not None and argument.convert
         value = fill_in(parameter, came, f"link {link.id} to {screen.id}", where, convert)
@@ -89,7 +100,12 @@ def fill_in(
 
 
 def _value_of(
-    app: WiredApp, session: Session, index: int, argument: Argument, row: RowRef | None
+    app: WiredApp,
+    session: Session,
+    index: int,
+    argument: Argument,
+    row: RowRef | None,
+    saved: Mapping[str, Any] | None,
 ) -> Any:
     entry = session.entries[index]
     match argument:
@@ -100,6 +116,8 @@ def _value_of(
         case FromValue():
             return session.values.get(argument.value)
         case FromField():
+            if saved is not None:
+                return saved.get(argument.field)
             if row is None:
                 return (app.record_of(session, entry) or {}).get(argument.field)
             listing = app.listings[entry.screen][row.part]
@@ -133,7 +151,22 @@ def open_link(
         Refused: as 2.2 has it.
     """
     arguments = arguments_for(app, session, index, link, row)
+    return opened_as(app, session, index, link, arguments, row, by)
+
+
+def opened_as(
+    app: WiredApp,
+    session: Session,
+    index: int,
+    link: Link,
+    arguments: dict[str, Value],
+    row: RowRef | None,
+    by: Literal["hand", "rule"] = "hand",
+) -> tuple[Session, Notes]:
+    """Open the screen of a link from entry ``index`` with arguments that are filled in."""
     screen = app.screens[link.to]
+    if link.sets:
+        session = _with_values(app, session, link, arguments)
     entries = session.entries
     how = link.how
     if how == "beside" and index >= base_length(entries):
@@ -158,6 +191,41 @@ def open_link(
     why = "by rule: nothing was chosen" if by == "rule" else f"link {link.id}"
     note = Note("opened", f"{screen.id} with {_list(arguments)} as {how}, {why}")
     return session.with_entries(below), (note,)
+
+
+def open_after_saving(
+    app: WiredApp, session: Session, index: int, link: Link, source: str, key: Scalar
+) -> tuple[Session, Notes]:
+    """Follow the link of a form that was saved: what it opens takes the form's place (10)."""
+    records = app.records(session, source)
+    saved = None if records is None else records.by_key(key)
+    arguments = arguments_for(app, session, index, link, None, saved or {})
+    screen = app.screens[link.to]
+    form = session.entries[index]
+    if index == 0 or link.how == "replace":
+        return _replace(app, session, index, screen, arguments)
+    below = session.with_entries(cut(session.entries, index))
+    # The form may have lain over a deeper chain than the screen that it was opened from.
+    row = None
+    parent = index - 1
+    if form.opened not in LAYERS or link.how not in LAYERS:
+        for part in app.listings.get(below.entries[parent].screen, {}):
+            row = row or implied_row(app, below.entries[parent], part, screen, arguments)
+    return opened_as(app, below, parent, link, arguments, row)
+
+
+def _with_values(
+    app: WiredApp, session: Session, link: Link, arguments: dict[str, Value]
+) -> Session:
+    """With the arguments that a link keeps as app-wide values, as far as they fit."""
+    values = dict(session.values)
+    for name, parameter in link.sets.items():
+        if name in app.values and parameter in arguments:
+            try:
+                values[name] = carry(arguments[parameter], app.values[name].type)
+            except Unfit:
+                continue
+    return replace(session, values=values)
 
 
 def _is_same(entry: Entry, screen: str, arguments: dict[str, Value], how: str) -> bool:

@@ -10,7 +10,8 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from cadena.data.records import Changes
-from cadena.model.app import Sort
+from cadena.engine.events import Event
+from cadena.model.listing import Sort
 from cadena.model.values import Scalar, Value
 
 Opened = Literal["root", "push", "beside", "modal", "popover"]
@@ -72,13 +73,84 @@ class RowRef(State, frozen=True, gc=False):
 
 
 class View(State, frozen=True, gc=False):
-    """The view state of an entry; the dictionaries go by the part of the screen."""
+    """The view state of an entry; the dictionaries go by the part of the screen.
+
+    ``across`` is where its strips are scrolled to, ``choice`` what is chosen in those that
+    filter. ``page`` is the page shown and ``turned`` where the others were scrolled to.
+    ``draft`` are the fields of a form that were typed in; ``tried`` to save it, its faults
+    are shown.
+    """
 
     scroll: Anchor | None = None
     search: dict[str, str] = {}
     sort: dict[str, tuple[Sort, ...]] = {}
     marker: dict[str, Scalar] = {}
     last: dict[str, Scalar] = {}
+    across: dict[str, Anchor] = {}
+    choice: dict[str, Scalar] = {}
+    page: str = ""
+    turned: dict[str, Anchor] = {}
+    draft: dict[str, Value | None] = {}
+    tried: bool = False
+
+
+class Load(State, frozen=True, gc=False):
+    """How far a list, or the record of a detail, has come from a source that answers late.
+
+    ``request`` is the newest one made for it, 0 when none is under way; ``brought`` the pages
+    (of a record, 1) that have come; ``search`` and ``sort`` what they were asked with.
+    """
+
+    state: Literal["loading", "shown", "failed", "missing"] = "loading"
+    request: int = 0
+    brought: int = 0
+    more: bool = False
+    search: str = ""
+    sort: tuple[Sort, ...] | None = None
+
+
+class Request(State, frozen=True, gc=False):
+    """A call under way. ``due`` is when the stand-in answers, in ms of virtual time.
+
+    Without ``due`` it is for a real service, whose answer comes as an event. ``part`` names
+    the list, or is ``*`` for an item call.
+    """
+
+    number: int
+    source: str
+    section: str
+    screen: str
+    part: str
+    due: int | None = None
+    key: Scalar | None = None
+    page: int = 0
+    search: str = ""
+    sort: tuple[Sort, ...] | None = None
+
+
+class Question(State, frozen=True, gc=False):
+    """What is asked before an event is taken: it waits for yes."""
+
+    text: str
+    yes: str
+    no: str
+    event: Event
+
+
+class Menu(State, frozen=True, gc=False):
+    """The menu of a row's actions, open on one row."""
+
+    entry: int
+    part: str
+    key: Scalar
+
+
+class Removal(State, frozen=True, gc=False):
+    """A record that an action removed, and that can be put back."""
+
+    source: str
+    key: Scalar
+    title: str
 
 
 class Entry(State, frozen=True, gc=False):
@@ -90,6 +162,7 @@ class Entry(State, frozen=True, gc=False):
     by: Literal["hand", "rule", "address"] = "hand"
     row: RowRef | None = None
     view: View = View()
+    loads: dict[str, Load] = {}
 
 
 class Chain(State, frozen=True, gc=False):
@@ -113,7 +186,8 @@ class Session(State, frozen=True, gc=False):
     """The whole state of a running app.
 
     ``slid``: the list is slid over the detail. ``kept``: what the system kept of an app
-    that it ended. ``changes``: what differs from the records as read, by source.
+    that it ended. ``changes``: what differs from the records as read, by source. ``clock``
+    is virtual time in ms, ``calls`` counts the requests made, ``requests`` are those under way.
     """
 
     window: Window
@@ -125,6 +199,12 @@ class Session(State, frozen=True, gc=False):
     changes: dict[str, Changes] = {}
     stored: tuple[Stored, ...] = ()
     kept: str = ""
+    clock: int = 0
+    calls: int = 0
+    requests: tuple[Request, ...] = ()
+    question: Question | None = None
+    menu: Menu | None = None
+    removal: Removal | None = None
 
     @property
     def chain(self) -> Chain:

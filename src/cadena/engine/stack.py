@@ -1,18 +1,32 @@
-"""Rows one under another: their heights follow from the row's template, all at once."""
+"""Rows one under another, in one column or several: where each lies, found all at once."""
 
 from __future__ import annotations
 
-from typing import Final
+from typing import Final, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from cadena.data.query import Rows
-from cadena.model.app import Row
+from cadena.model.listing import Listing, Row
 
 WITH_PICTURE: Final = 72.0
 TWO_LINES: Final = 64.0
 ONE_LINE: Final = 48.0
+GROUP: Final = 36.0
+TILE_GAP: Final = 12.0
+TILE_TEXT: Final = 56.0
+STRIP_TILE: Final = 56.0
+STRIP_PICTURE: Final = 96.0
+
+
+class Place(NamedTuple):
+    """Where a row lies, in dp from the left and from the top of the rows."""
+
+    x: float
+    y: float
+    width: float
+    height: float
 
 
 class RowStack:
@@ -20,41 +34,113 @@ class RowStack:
 
     Args:
         count: how many rows.
-        height: the height of every row, or shape (count,), the height of each.
+        height: the height of every line of rows, or shape (count,), that of each row.
+        groups: the indices at which groups begin; each has its title above its first line.
+        columns: how many rows stand side by side in a line.
+        width: how wide the rows are together.
     """
 
-    def __init__(self, count: int, height: float | NDArray[np.float64]) -> None:
+    def __init__(
+        self,
+        count: int,
+        height: float | NDArray[np.float64],
+        groups: tuple[int, ...] = (),
+        columns: int = 1,
+        width: float = 0.0,
+    ) -> None:
         self.count = count
+        self.columns = columns
+        self.width = width
         self._height = height if isinstance(height, float) else 0.0
         self._tops: NDArray[np.float64] | None = None
-        if not isinstance(height, float):
-            self._tops = np.zeros(count + 1)
-            np.cumsum(height, out=self._tops[1:])
+        self._begins: NDArray[np.int64] | None = None
+        if groups or columns > 1 or not isinstance(height, float):
+            self._lay(height, np.array(groups, dtype=np.int64))
         self.total = self.top(count)
 
+    def _lay(self, height: float | NDArray[np.float64], begins: NDArray[np.int64]) -> None:
+        at = np.arange(self.count)
+        self._begins = begins
+        inside = at
+        if len(begins):
+            inside = at - begins[np.searchsorted(begins, at, side="right") - 1]
+        heights = np.broadcast_to(np.asarray(height, dtype=np.float64), (self.count,))
+        first_of_line = inside % self.columns == 0
+        step = np.where(first_of_line, heights, 0.0)
+        if len(begins):
+            step[begins] += GROUP
+        bottoms = np.cumsum(step)
+        self._column = inside % self.columns
+        self._tops = np.zeros(self.count + 1)
+        if self.count:
+            self._tops[:-1] = (bottoms - step)[at - self._column]
+            self._tops[-1] = bottoms[-1]
+
     def top(self, index: int) -> float:
-        """Where a row begins; of the row after the last, where the rows end."""
+        """Where a row begins, with its group's title; of the row after the last, where all end."""
         return self._height * index if self._tops is None else float(self._tops[index])
 
+    def lead(self, index: int) -> float:
+        """The room above a row that the title of its group takes."""
+        if self._begins is None or not len(self._begins):
+            return 0.0
+        group = int(np.searchsorted(self._begins, index, side="right")) - 1
+        return GROUP if index - int(self._begins[group]) < self.columns else 0.0
+
+    def bottom(self, index: int) -> float:
+        """Where a row ends."""
+        after = index + 1
+        if self.columns > 1 and self._tops is not None:
+            after = int(np.searchsorted(self._tops, self._tops[index], side="right"))
+        return self.top(min(after, self.count))
+
     def height(self, index: int) -> float:
-        return self.top(index + 1) - self.top(index)
+        return self.bottom(index) - self.top(index)
+
+    def place(self, index: int, width: float) -> Place:
+        """Where a row lies in rows ``width`` dp wide, without the title above it."""
+        lead = self.lead(index)
+        top, high = self.top(index) + lead, self.height(index) - lead
+        if self.columns == 1:
+            return Place(0.0, top, width, high)
+        each = (width - TILE_GAP * (self.columns + 1)) / self.columns
+        x = TILE_GAP + float(self._column[index]) * (each + TILE_GAP)
+        return Place(x, top, each, high - TILE_GAP)
 
     def at(self, y: float) -> int:
-        """The row that covers a height, the nearest one outside; -1 when there are none."""
+        """The first row of the line at a height, the nearest outside; -1 when there are none."""
         if self._tops is None:
             found = int(y // self._height) if self._height else 0
         else:
-            found = int(np.searchsorted(self._tops, y, side="right")) - 1
+            found = int(np.searchsorted(self._tops[:-1], y, side="right")) - 1
+            if self.columns > 1 and found > 0:
+                found = int(np.searchsorted(self._tops[:-1], self._tops[found], side="left"))
         return min(max(found, 0), self.count - 1)
 
 
-def stack_rows(row: Row, rows: Rows) -> RowStack:
-    """Stack the rows of a list: a picture makes each tall, an empty subtitle makes one short."""
+def stack_rows(listing: Listing, rows: Rows, width: float) -> RowStack:
+    """Stack the rows of a list in a column ``width`` dp wide."""
+    groups = tuple(at for at, _ in rows.groups)
+    if listing.layout == "grid":
+        columns = max(1, int((width - TILE_GAP) // (max(listing.tile, 48.0) + TILE_GAP)))
+        tile = (width - TILE_GAP * (columns + 1)) / columns
+        picture = tile * 0.75 if listing.row.picture else 0.0
+        return RowStack(len(rows), picture + TILE_TEXT + TILE_GAP, groups, columns, width)
+    return RowStack(len(rows), row_heights(listing.row, rows), groups)
+
+
+def row_heights(row: Row, rows: Rows) -> float | NDArray[np.float64]:
+    """A picture makes each row tall, a subtitle that says nothing makes one short."""
     if row.picture:
-        return RowStack(len(rows), WITH_PICTURE)
+        return WITH_PICTURE
     if not row.subtitle:
-        return RowStack(len(rows), ONE_LINE)
-    short = rows.records.empty(row.subtitle)
+        return ONE_LINE
+    short = rows.records.unsaid(row.subtitle)
     if not short.any():
-        return RowStack(len(rows), TWO_LINES)
-    return RowStack(len(rows), np.where(short[rows.positions], ONE_LINE, TWO_LINES))
+        return TWO_LINES
+    return np.where(short[rows.positions], ONE_LINE, TWO_LINES)
+
+
+def strip_height(listing: Listing) -> float:
+    """How tall a strip across is, in dp."""
+    return (STRIP_PICTURE if listing.row.picture else STRIP_TILE) + TILE_GAP

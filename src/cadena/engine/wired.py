@@ -6,34 +6,31 @@ from collections import OrderedDict
 from collections.abc import Callable, Hashable, Mapping
 from typing import Any, Final, TypeVar
 
-from cadena.data.query import Rows, query
+from cadena.data.format import Sayings
+from cadena.data.query import Asked, Rows, query
 from cadena.data.records import Changes, Records
-from cadena.data.template import fill
 from cadena.engine.measure import Measure, plain_measure
-from cadena.engine.session import Entry, Session, Window
+from cadena.engine.session import Entry, Load, Session, Window
 from cadena.engine.stack import RowStack, stack_rows
-from cadena.model.app import (
-    App,
-    Arrangement,
-    DetailScreen,
-    Link,
-    Listing,
-    Screen,
-    Trigger,
-    buttons,
-    listings,
-)
+from cadena.model.app import App, Arrangement, FormScreen, Link, ListScreen, Screen, Trigger
+from cadena.model.listing import Listing
+from cadena.model.looking import actions, buttons, is_choosing, listings, pages
+from cadena.model.source import Source
+from cadena.model.values import FieldType
 
 Made = TypeVar("Made")
-Asked = TypeVar("Asked", bound=Hashable)
+Wanted = TypeVar("Wanted", bound=Hashable)
 KEPT: Final = 48
+ITEM: Final = "*"
+NOT_LOADED: Final = Load()
+PLAINLY: Final = Sayings(Source(id="", key=""), {})
 MANY: Final = 1024
 
 
-class BoundedDict(dict[Asked, Made]):
+class BoundedDict(dict[Wanted, Made]):
     """A dictionary that forgets everything once it holds too much."""
 
-    def __setitem__(self, key: Asked, value: Made) -> None:
+    def __setitem__(self, key: Wanted, value: Made) -> None:
         if len(self) >= MANY:
             self.clear()
         super().__setitem__(key, value)
@@ -52,7 +49,11 @@ class WiredApp:
         self, app: App, records: Mapping[str, Records], measure: Measure = plain_measure
     ) -> None:
         self.app = app
-        self.as_read = dict(records)
+        # What a real service serves is not there until it has answered.
+        services = {each.id for each in app.sources if each.served == "service"}
+        self.as_read = {
+            name: each.none() if name in services else each for name, each in records.items()
+        }
         self.measure = measure
         self.screens: dict[str, Screen] = {each.id: each for each in app.screens}
         self.sections = {each.id: each for each in app.sections if each.root in self.screens}
@@ -67,15 +68,42 @@ class WiredApp:
         }
         self.listings = {screen.id: listings(screen) for screen in app.screens}
         self.buttons = {screen.id: buttons(screen) for screen in app.screens}
+        self.actions = {screen.id: actions(screen) for screen in app.screens}
+        self.choosing = {
+            (screen.id, part)
+            for screen in app.screens
+            for part in self.listings[screen.id]
+            if is_choosing(screen, part)
+        }
+        self.pages = {screen.id: tuple(each.id for each in pages(screen)) for screen in app.screens}
+        self.sources = {each.id: each for each in app.sources}
+        self.late = {each.id: each for each in app.sources if each.served != "file"}
+        self.values = {each.id: each for each in app.values}
+        self._sayings = {
+            name: Sayings(self.sources.get(name, each.source), each.types, app.locale)
+            for name, each in self.as_read.items()
+        }
         self.arrangements = app.arrangements or (Arrangement(id="one"),)
         keeps = [
-            life for screen in app.screens for life in (screen.keep.scroll, screen.keep.search)
+            life
+            for screen in app.screens
+            for keep in (screen.keep,)
+            for life in (keep.scroll, keep.search, keep.page, keep.draft)
         ]
         self.has_view_lifetimes = "view" in keeps
         self.has_stored = "stored" in keeps
         self.arranged: BoundedDict[Window, Arrangement] = BoundedDict()
         self.displays: BoundedDict[Hashable, Any] = BoundedDict()
         self._kept: OrderedDict[Hashable, Any] = OrderedDict()
+
+    def say(self, source: str) -> Sayings:
+        """How the values of a source are said; plainly, where there is no such source."""
+        return self._sayings.get(source, PLAINLY)
+
+    def type_of(self, source: str, field: str) -> FieldType | None:
+        """The type of a field, or none where it is not there."""
+        records = self.as_read.get(source)
+        return None if records is None else records.types.get(field)
 
     def link_from(self, trigger: Trigger) -> Link | None:
         """The link that starts from a trigger, or none."""
@@ -106,39 +134,106 @@ class WiredApp:
         )
         return made[1]
 
+    def now(self, session: Session) -> dict[str, Records]:
+        """The records of every source as they are now."""
+        found = {name: self.records(session, name) for name in self.as_read}
+        return {name: each for name, each in found.items() if each is not None}
+
     def listed(self, session: Session, entry: Entry, part: str) -> Listed | None:
         """The rows of a list on an open screen, and how they stack."""
         listing = self.listings.get(entry.screen, {}).get(part)
         records = None if listing is None else self.records(session, listing.source)
         if listing is None or records is None:
             return None
-        used: tuple[Any, ...] = ()
-        if listing.where:
-            used = tuple([entry.arguments.get(each.argument) for each in listing.where])
+        used = self._used(session, entry, listing)
         search = entry.view.search.get(part, "")
         sort = entry.view.sort.get(part)
-        key = ("rows", records.serial, entry.screen, part, used, search, sort)
-        return self.remember(
-            key, lambda: Listed(listing, query(records, listing, entry.arguments, search, sort))
+        brought = -1
+        if listing.source in self.late:
+            load = entry.loads.get(part, NOT_LOADED)
+            search, sort, brought = load.search, load.sort, load.brought
+        key = ("rows", records.serial, entry.screen, part, used, search, sort, brought)
+        asked = Asked(
+            entry.arguments, search, sort, values=session.values, choices=entry.view.choice
+        )
+        return self.remember(key, lambda: self._listed(records, listing, asked, brought))
+
+    def _used(self, session: Session, entry: Entry, listing: Listing) -> tuple[Any, ...]:
+        """What the rows of a list depend on, beside its records and what is asked of it."""
+        if not listing.where and not listing.groups:
+            return ()
+        conditions = (*listing.where, *(each for group in listing.groups for each in group.where))
+        return tuple(
+            [
+                entry.arguments.get(each.argument)
+                if each.argument
+                else session.values.get(each.value)
+                if each.value
+                else entry.view.choice.get(each.choice)
+                for each in conditions
+            ]
         )
 
-    def record_of(self, session: Session, entry: Entry) -> dict[str, Any] | None:
-        """The record that a detail is about; none for a list, or when it is gone."""
+    def _listed(self, records: Records, listing: Listing, asked: Asked, brought: int) -> Listed:
+        if brought < 0:
+            return Listed(listing, query(records, listing, asked))
+        source = self.late[listing.source]
+        partly = self._as_listed(records, source)
+        if source.served == "service":
+            return Listed(listing, query(partly, listing, asked))
+        rows = query(partly, listing, asked)
+        return Listed(listing, rows.first(min(len(rows), brought * source.stand_in.page)), rows)
+
+    def _as_listed(self, records: Records, source: Source) -> Records:
+        """The records as a list call brings them: some fields are left to the item call."""
+        if not source.list_brings:
+            return records
+        return self.remember(
+            ("brought", records.serial), lambda: records.with_only(source.list_brings)
+        )
+
+    def source_of(self, entry: Entry) -> str:
+        """The source that an open detail or form is about, or the empty text."""
         screen = self.screens.get(entry.screen)
-        if not isinstance(screen, DetailScreen):
+        return "" if screen is None or isinstance(screen, ListScreen) else screen.source
+
+    def key_of(self, entry: Entry) -> Any:
+        """The key of the record that a detail or form is about, or none."""
+        screen = self.screens.get(entry.screen)
+        if screen is None or isinstance(screen, ListScreen):
             return None
-        records = self.records(session, screen.source)
-        key = entry.arguments.get(screen.key)
-        return None if records is None or key is None else records.by_key(key)
+        return entry.arguments.get(screen.key)
+
+    def record_of(self, session: Session, entry: Entry) -> dict[str, Any] | None:
+        """The record that a detail or form is about; none for a list, or when it is not there.
+
+        Of a source that answers late, what the list brought stands until the item call has.
+        """
+        source, key = self.source_of(entry), self.key_of(entry)
+        records = self.records(session, source)
+        if records is None or key is None:
+            return None
+        if source in self.late:
+            load = entry.loads.get(ITEM, NOT_LOADED)
+            if load.state == "missing" or (entry.row is None and not load.brought):
+                return None
+            if not load.brought:
+                records = self._as_listed(records, self.late[source])
+        return records.by_key(key)
 
     def title_of(self, session: Session, entry: Entry) -> str:
         """The title that an open screen shows; a detail whose record is gone says its kind."""
         screen = self.screens.get(entry.screen)
         if screen is None:
             return ""
-        if isinstance(screen, DetailScreen) and "{" in screen.title:
+        if isinstance(screen, FormScreen) and self.key_of(entry) is None:
+            return screen.title_new or screen.title
+        if not isinstance(screen, ListScreen) and "{" in screen.title:
             record = self.record_of(session, entry)
-            return "Not there" if record is None else fill(screen.title, record)
+            if record is None:
+                load = entry.loads.get(ITEM)
+                return "…" if load is not None and load.state == "loading" else "Not there"
+            return self.say(screen.source).fill(screen.title, record)
         return screen.title
 
     def opens_beside(self, entry: Entry) -> Link | None:
@@ -148,9 +243,18 @@ class WiredApp:
 
 
 class Listed:
-    """The rows of a list as they now are, and how they stack."""
+    """The rows of a list as they now are. ``asked`` are all that were asked for, come or not."""
 
-    def __init__(self, listing: Listing, rows: Rows) -> None:
+    def __init__(self, listing: Listing, rows: Rows, asked: Rows | None = None) -> None:
         self.listing = listing
         self.rows = rows
-        self.stack: RowStack = stack_rows(listing.row, rows)
+        self.asked = asked or rows
+        self._stacks: dict[float, RowStack] = {}
+
+    def stack(self, width: float) -> RowStack:
+        """How the rows stack in a column ``width`` dp wide."""
+        # Only the tiles of a grid depend on the width.
+        width = width if self.listing.layout == "grid" else 0.0
+        if width not in self._stacks:
+            self._stacks[width] = stack_rows(self.listing, self.rows, width)
+        return self._stacks[width]

@@ -9,47 +9,19 @@ from __future__ import annotations
 
 from typing import Annotated, Final, Literal
 
-from msgspec import Meta, Struct, field
+from msgspec import Meta, field
 
-from cadena.model.values import FieldType, Value, ValueType
+from cadena.model.blocks import Block, FormField, ListBlock
+from cadena.model.listing import Button, Listing
+from cadena.model.part import Lifetime, Part, Size
+from cadena.model.source import Source
+from cadena.model.values import Value, ValueType
 
 FORMAT: Final = 1
 MOST_PANES: Final = 8
 
-Size = Annotated[float, Meta(ge=0)]
-"""A width or a height in dp, or a share of one."""
-
 How = Literal["push", "beside", "replace", "modal", "popover"]
-Lifetime = Literal["view", "entry", "saved", "stored"]
 NothingChosen = Literal["say so", "open first", "open last"]
-Test = Literal[
-    "is", "is not", "under", "over", "at least", "at most", "contains", "is empty", "is filled"
-]
-
-
-class Part(Struct, frozen=True, kw_only=True, omit_defaults=True, forbid_unknown_fields=True):
-    """What every structure of the model shares: frozen, exact, its defaults not written."""
-
-
-class Field(Part, frozen=True, kw_only=True):
-    """One typed column of a source."""
-
-    name: str
-    type: FieldType = "text"
-
-
-class Source(Part, frozen=True, kw_only=True):
-    """A set of records, each found by its key.
-
-    ``file`` is a path inside the project folder; its ending tells the format.
-    Without ``fields`` names and types are those found in the data.
-    """
-
-    id: str
-    file: str
-    key: str
-    title: str = ""
-    fields: tuple[Field, ...] = ()
 
 
 class Parameter(Part, frozen=True, kw_only=True):
@@ -65,95 +37,27 @@ class Parameter(Part, frozen=True, kw_only=True):
     key_of: str = ""
 
 
-class Condition(Part, frozen=True, kw_only=True):
-    """Keeps the records whose field passes a test against a constant or an argument."""
-
-    field: str
-    test: Test = "is"
-    constant: Value | None = None
-    argument: str = ""
-
-
-class Sort(Part, frozen=True, kw_only=True):
-    field: str
-    descending: bool = False
-
-
-class Row(Part, frozen=True, kw_only=True):
-    """What a row shows: ``picture`` is a field, the others are texts with ``{field}`` in them."""
-
-    title: str = ""
-    subtitle: str = ""
-    picture: str = ""
-    badge: str = ""
-
-
-class Listing(Part, frozen=True, kw_only=True):
-    """Records laid out as rows (behaviour.md, 7.1)."""
-
-    source: str
-    where: tuple[Condition, ...] = ()
-    search: tuple[str, ...] = ()
-    sort: tuple[Sort, ...] = ()
-    limit: Annotated[int, Meta(ge=1)] | None = None
-    row: Row = Row()
-    empty: str = ""
-    not_found: str = ""
-    keep_in_view: bool = True
-
-
 class Keep(Part, frozen=True, kw_only=True):
     """How long the state of a screen lives (behaviour.md, 6)."""
 
     scroll: Lifetime = "saved"
     search: Lifetime = "saved"
-
-
-class PictureBlock(Part, frozen=True, kw_only=True, tag_field="block", tag="picture"):
-    id: str
-    field: str
-
-
-class HeadingBlock(Part, frozen=True, kw_only=True, tag_field="block", tag="heading"):
-    id: str
-    text: str
-
-
-class FactsBlock(Part, frozen=True, kw_only=True, tag_field="block", tag="facts"):
-    id: str
-    fields: tuple[str, ...]
-
-
-class BodyBlock(Part, frozen=True, kw_only=True, tag_field="block", tag="body"):
-    id: str
-    field: str
-
-
-class ListBlock(Part, frozen=True, kw_only=True, tag_field="block", tag="list"):
-    id: str
-    heading: str
-    rows: Listing
-
-
-class Button(Part, frozen=True, kw_only=True):
-    id: str
-    label: str
-
-
-class ActionsBlock(Part, frozen=True, kw_only=True, tag_field="block", tag="actions"):
-    id: str
-    buttons: tuple[Button, ...]
-
-
-Block = PictureBlock | HeadingBlock | FactsBlock | BodyBlock | ListBlock | ActionsBlock
+    page: Lifetime = "saved"
+    draft: Lifetime = "saved"
 
 
 class ListScreen(Part, frozen=True, kw_only=True, tag_field="kind", tag="list"):
-    """A screen that is one list; its trigger part is the empty text."""
+    """A screen that is one list; its trigger part is the empty text.
+
+    ``above`` are strips over the list, whose choice can filter it; ``buttons`` are the list's
+    own actions.
+    """
 
     id: str
     title: str
     rows: Listing
+    above: tuple[ListBlock, ...] = ()
+    buttons: tuple[Button, ...] = ()
     parameters: tuple[Parameter, ...] = ()
     nothing_chosen: NothingChosen = "say so"
     nothing_chosen_words: str = "Nothing chosen"
@@ -173,23 +77,41 @@ class DetailScreen(Part, frozen=True, kw_only=True, tag_field="kind", tag="detai
     keep: Keep = Keep()
 
 
-Screen = ListScreen | DetailScreen
+class FormScreen(Part, frozen=True, kw_only=True, tag_field="kind", tag="form"):
+    """A form for one record (behaviour.md, 10).
+
+    The parameter ``key`` decides: none means new, any value means edit. A new record is
+    titled ``title_new``. Where nobody types a key, one is made.
+    """
+
+    id: str
+    title: str
+    title_new: str = ""
+    source: str
+    key: str
+    parameters: tuple[Parameter, ...] = ()
+    fields: tuple[FormField, ...] = ()
+    save_label: str = "Save"
+    keep: Keep = Keep()
+
+
+Screen = ListScreen | DetailScreen | FormScreen
 
 
 class Trigger(Part, frozen=True, kw_only=True):
-    """What a link starts from: a row of a list, or a button.
+    """What a link starts from: a row of a list, an action of a row, a button, or saving a form.
 
-    ``part`` is the block of a nested list or the button's identifier; it is empty
-    for the rows of a list screen.
+    ``part`` is the block of a nested list, or the identifier of the button or action; it is
+    empty for the rows of a list screen and for saving.
     """
 
     screen: str
-    on: Literal["row", "button"] = "row"
+    on: Literal["row", "action", "button", "saved"] = "row"
     part: str = ""
 
 
 class FromField(Part, frozen=True, kw_only=True, tag_field="from", tag="field"):
-    """The value of a field of the row's record (or, from a button, of the detail's)."""
+    """The value of a field of the row's record (or, from a button, of the screen's own)."""
 
     parameter: str
     field: str
@@ -236,11 +158,14 @@ Argument = FromField | FromArgument | FromValue | FromConstant | FromPosition | 
 
 
 class Link(Part, frozen=True, kw_only=True):
+    """From a trigger to a screen. ``sets`` keeps arguments as app-wide values, by value."""
+
     id: str
     trigger: Trigger
     to: str
     how: How = "push"
     arguments: tuple[Argument, ...] = ()
+    sets: dict[str, str] = {}
 
 
 class Section(Part, frozen=True, kw_only=True):
@@ -318,10 +243,11 @@ class AppValue(Part, frozen=True, kw_only=True):
 
 
 class App(Part, frozen=True, kw_only=True):
-    """A wired app, whole."""
+    """A wired app, whole. ``locale`` (BCP 47) says how numbers and dates are written."""
 
     cadena: int = field(default=FORMAT)
     name: str = "Untitled"
+    locale: str = ""
     start: str = ""
     sources: tuple[Source, ...] = ()
     values: tuple[AppValue, ...] = ()
@@ -330,49 +256,3 @@ class App(Part, frozen=True, kw_only=True):
     sections: tuple[Section, ...] = ()
     arrangements: tuple[Arrangement, ...] = ()
     platform: Platform = Platform()
-
-
-def listings(screen: Screen) -> dict[str, Listing]:
-    """Every list on a screen, by its trigger part."""
-    if isinstance(screen, ListScreen):
-        return {"": screen.rows}
-    return {block.id: block.rows for block in screen.blocks if isinstance(block, ListBlock)}
-
-
-def buttons(screen: Screen) -> dict[str, Button]:
-    """Every button on a screen, by its identifier."""
-    if isinstance(screen, ListScreen):
-        return {}
-    return {
-        button.id: button
-        for block in screen.blocks
-        if isinstance(block, ActionsBlock)
-        for button in block.buttons
-    }
-
-
-def triggers(screen: Screen) -> tuple[Trigger, ...]:
-    """Everything on a screen that a link can start from, in the order it is shown."""
-    if isinstance(screen, ListScreen):
-        return (Trigger(screen=screen.id),)
-    found: list[Trigger] = []
-    for block in screen.blocks:
-        if isinstance(block, ListBlock):
-            found.append(Trigger(screen=screen.id, part=block.id))
-        elif isinstance(block, ActionsBlock):
-            found += [
-                Trigger(screen=screen.id, on="button", part=button.id) for button in block.buttons
-            ]
-    return tuple(found)
-
-
-def source_shown(screen: Screen) -> str:
-    """The source whose records a screen is about."""
-    return screen.rows.source if isinstance(screen, ListScreen) else screen.source
-
-
-def opens_with(screen: Screen) -> Parameter | None:
-    """The parameter that carries the key of a detail's record, if the screen declares it."""
-    if isinstance(screen, DetailScreen):
-        return next((each for each in screen.parameters if each.name == screen.key), None)
-    return None

@@ -11,35 +11,32 @@ from cadena.model.app import (
     App,
     Argument,
     Arrangement,
-    BodyBlock,
     DetailScreen,
-    FactsBlock,
     FromArgument,
     FromField,
-    HeadingBlock,
     How,
     Link,
-    Listing,
     ListScreen,
     PaneWidth,
     Parameter,
     Range,
-    Row,
     Screen,
     Section,
-    Source,
     Trigger,
     When,
-    listings,
 )
+from cadena.model.blocks import BodyBlock, FactsBlock, HeadingBlock
 from cadena.model.find import by_id, slug, unused
+from cadena.model.listing import Listing, Row
+from cadena.model.looking import listings
+from cadena.model.naming import label_field, singular
+from cadena.model.source import Source
 from cadena.model.values import FieldType, fits
 
 Types = Mapping[str, Mapping[str, FieldType]]
 """The type of each field, by source: what is declared, or found in the records."""
 
 WIDE: Final = 640
-LABELS: Final = ("name", "title", "label", "guest", "subject")
 LONG: Final = ("about", "note", "notes", "description", "body", "text")
 Each = TypeVar("Each")
 
@@ -210,26 +207,6 @@ def list_of(app: App, types: Types, source: Source, title: str = "") -> ListScre
 
 def _key_type(kind: FieldType) -> Any:
     return "text" if kind == "picture" else kind
-
-
-def label_field(source: Source, fields: Mapping[str, FieldType]) -> str:
-    """The field that tells one record from another for a person."""
-    texts = [name for name, kind in fields.items() if kind == "text" and name != source.key]
-    known = [name for name in LABELS if name in texts]
-    return (known or texts or [source.key])[0]
-
-
-def singular(word: str) -> str:
-    """The plain singular of a plural: huts, hut; entries, entry."""
-    if word.endswith("ies") and len(word) > 4:
-        return word[:-3] + "y"
-    if word.endswith(("sses", "shes", "ches", "xes")):
-        return word[:-2]
-    return (
-        word[:-1]
-        if word.endswith("s") and not word.endswith("ss") and len(word) > 2
-        else f"{word}-detail"
-    )
 
 
 def with_argument(link: Link, argument: Argument) -> Link:

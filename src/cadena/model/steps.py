@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from cadena.model.app import App, Trigger, triggers
+from cadena.model.app import App, Trigger
+from cadena.model.looking import triggers
 
 
 def steps_in(app: App, root: str) -> dict[str, int]:

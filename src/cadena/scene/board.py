@@ -11,7 +11,8 @@ from typing import Final, NamedTuple
 from cadena.engine.display import Area
 from cadena.engine.session import Session
 from cadena.engine.wired import WiredApp
-from cadena.model.app import Parameter, Screen, Trigger, buttons, triggers
+from cadena.model.app import Parameter, Screen, Trigger
+from cadena.model.looking import buttons, triggers
 from cadena.model.steps import steps_in, unreached
 from cadena.scene.card import Sample, card_scene, sample_of
 from cadena.scene.ribbons import Ribbon, lay_ribbons

@@ -14,10 +14,12 @@ from cadena.engine.notes import Refused
 from cadena.engine.opening import arguments_for
 from cadena.engine.session import Chain, Entry, RowRef, Session
 from cadena.engine.wired import WiredApp
-from cadena.model.app import DetailScreen, ListScreen, Screen, opens_with
+from cadena.model.app import DetailScreen, ListScreen, Screen
+from cadena.model.looking import opens_with
 from cadena.model.values import Scalar, Value
+from cadena.scene.rows import row_boxes
 from cadena.scene.scene import Box, Scene
-from cadena.scene.screens import block_boxes, row_segment_boxes
+from cadena.scene.screens import block_boxes
 
 ROWS_ON_LIST: Final = 4
 ROWS_IN_BLOCK: Final = 2
@@ -119,7 +121,7 @@ def _brief(
     height = segment.height
     if segment.kind == "body":
         height = min(height, height * LINES / max(LINES, len(segment.lines)))
-        segment = segment._replace(lines=segment.lines[:LINES])
+        segment = Segment(0.0, segment.piece._replace(lines=segment.lines[:LINES]))
     elif segment.kind == "picture":
         height = min(height, PICTURE)
     elif segment.kind == "words":
@@ -127,7 +129,7 @@ def _brief(
     elif segment.kind == "search":
         return
     clip = Area(0, top, width, height)
-    segment = segment._replace(top=0.0, height=height)
+    segment = Segment(0.0, segment.piece._replace(height=height))
     yield from block_boxes(app, sample.session, sample.place, segment, clip, 0.0)
 
 
@@ -138,7 +140,7 @@ def _brief_rows(
     listed = segment.listed
     if listed is None:
         return
-    rows, stack = listed.rows, listed.stack
+    rows, stack = listed.rows, listed.stack(width)
     is_list = isinstance(app.screens.get(sample.entry.screen), ListScreen)
     shown = min(len(rows), ROWS_ON_LIST if is_list else ROWS_IN_BLOCK)
     chosen = chosen_row(sample.session, sample.place)
@@ -148,9 +150,7 @@ def _brief_rows(
     first = max(0, min((at or 0) - shown // 2, len(rows) - shown))
     offset = stack.top(first)
     clip = Area(0, top, width, stack.top(first + shown) - offset)
-    yield from row_segment_boxes(
-        app, sample.session, sample.place, segment._replace(top=0.0), clip, offset
-    )
+    yield from row_boxes(app, sample.session, sample.place, segment._replace(top=0.0), clip, offset)
     if len(rows) > shown:
         words = f"{shown} of {len(rows)}"
         area = Area(0, clip.y + clip.height, width, 24)

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from msgspec.structs import replace
 
 from cadena.engine.back import back_label
+from cadena.engine.column import bars_of, column_of
 from cadena.engine.display import (
     RAIL,
     SECTION_BAR,
@@ -16,10 +17,26 @@ from cadena.engine.display import (
     body_area,
     display_of,
 )
-from cadena.engine.events import Event, GoTo, PressOutside, Relaunch, Restore, Wake
+from cadena.engine.events import (
+    Act,
+    Decide,
+    Event,
+    GoTo,
+    PressOutside,
+    Relaunch,
+    Restore,
+    Scroll,
+    Undo,
+    Wake,
+)
+from cadena.engine.lists import offset_of
+from cadena.engine.measure import plain_measure
 from cadena.engine.session import Session, Window
 from cadena.engine.wired import WiredApp
 from cadena.model.app import ListScreen
+from cadena.model.listing import RemoveRecord
+from cadena.model.values import Scalar
+from cadena.scene.rows import action_label, standing_of
 from cadena.scene.scene import Box, Scene
 from cadena.scene.screens import screen_boxes
 
@@ -77,8 +94,85 @@ def _running(app: WiredApp, session: Session, width: float, height: float) -> It
     for over, kind in ((display.slid, "slid"), (display.layer, display.layer_as)):
         if over is not None:
             yield from _over(app, session, over, kind, back if over is top else None)
+    yield from _removed(session, display)
+    yield from _menu(app, session, display)
+    yield from _question(session)
     if session.phase == "asleep":
         yield Box("asleep", 0, 0, width, height, "asleep", does=Wake(), name="Asleep: wake")
+
+
+def _removed(session: Session, display: Display) -> Iterator[Box]:
+    """What was removed, and a way to put it back, above the section bar."""
+    if session.removal is None:
+        return
+    area = body_area(display.arrangement, session.window)
+    wide = min(area.width - 24, 420.0)
+    x, y = area.x + (area.width - wide) / 2, area.y + area.height - 60
+    title = session.removal.title
+    yield Box("removed", x, y, wide, 48, f"{title} removed", name=f"{title} removed")
+    yield Box("undo", x + wide - 84, y + 4, 80, 40, "Undo", does=Undo())
+
+
+def _menu(app: WiredApp, session: Session, display: Display) -> Iterator[Box]:
+    """The actions of one row, under what opened it."""
+    menu = session.menu
+    if menu is None or menu.entry >= len(session.entries):
+        return
+    width, height = session.window.size
+    area = display.area_of(menu.entry)
+    standing = standing_of(app, session, menu.entry, menu.part)
+    actions = [each for each in standing.listing.actions if not each.on_row]
+    listed = app.listed(session, session.entries[menu.entry], menu.part)
+    at = None if listed is None else listed.rows.index_of(menu.key)
+    if area is None or listed is None or at is None:
+        return
+    close: Event = Scroll(entry=menu.entry, by=0.0)
+    yield Box("scrim", 0, 0, width, height, state=frozenset({"menu"}), does=close, name="Close")
+    wide, tall = min(240.0, area.width - 16), 48.0 * len(actions)
+    y = _row_bottom(app, session, menu.entry, area, menu.part, menu.key)
+    y = min(max(8.0, y), height - tall - 8)
+    x = area.x + area.width - wide - 8
+    yield Box("menu", x, y, wide, tall, entry=menu.entry)
+    record = listed.rows.record_at(at)
+    for number, button in enumerate(actions):
+        label, state = action_label(standing, button, record, menu.key)
+        does = Act(screen=standing.screen, entry=menu.entry, key=menu.key, action=button.id)
+        if isinstance(button.does, RemoveRecord):
+            state |= {"bad"}
+        yield Box("menu item", x, y + number * 48, wide, 48, label, state, does, entry=menu.entry)
+
+
+def _row_bottom(
+    app: WiredApp, session: Session, index: int, area: Area, part: str, key: Scalar
+) -> float:
+    """How far down the window a row ends."""
+    entry = session.entries[index]
+    column = column_of(app, session, entry, area.width)
+    extent = column.extent_of(part, key)
+    top = area.y + bars_of(app.screens.get(entry.screen)).top
+    offset = offset_of(app, session, index, area, column)
+    return top + (0.0 if extent is None else extent[1]) - offset - 12
+
+
+def _question(session: Session) -> Iterator[Box]:
+    """What is asked, over everything, until it is answered."""
+    question = session.question
+    if question is None:
+        return
+    width, height = session.window.size
+    yield Box("scrim", 0, 0, width, height, state=frozenset({"question"}))
+    wide = min(340.0, width - 24)
+    lines = plain_measure(question.text, 15, False, wide - 32)
+    tall = 22.0 * len(lines) + 100
+    x, y = (width - wide) / 2, (height - tall) / 2
+    yield Box("question", x, y, wide, tall, name=question.text)
+    for number, line in enumerate(lines):
+        yield Box("body", x + 16, y + 18 + 22 * number, wide - 32, 22, line)
+    each = (wide - 48) / 2
+    for number, (label, yes) in enumerate(((question.no, False), (question.yes, True))):
+        box = (x + 16 + number * (each + 16), y + tall - 60, each, 44)
+        state = frozenset({"plain"}) if not yes else frozenset({"bad"})
+        yield Box("button", *box, label, state, Decide(yes=yes), name=f"{label}: {question.text}")
 
 
 def _nothing_chosen(app: WiredApp, session: Session, area: Area) -> Iterator[Box]:

@@ -1,106 +1,256 @@
-"""The rows of a list in view, as boxes."""
+"""The rows of a list in view, as boxes: one under another, in a grid, or across."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import Any, Final, NamedTuple
 
-from cadena.data.template import fill, is_empty
-from cadena.engine.column import EDGE, Segment
+from cadena.data.format import Sayings
+from cadena.data.template import fields_in, is_empty
+from cadena.engine.actions import is_on
+from cadena.engine.column import Segment
 from cadena.engine.display import Area
-from cadena.engine.events import Choose
-from cadena.model.app import Row
+from cadena.engine.events import Act, Choose, OpenMenu
+from cadena.engine.lists import across_of, chosen_row
+from cadena.engine.piece import EDGE
+from cadena.engine.session import Session
+from cadena.engine.stack import GROUP, TILE_GAP, TILE_TEXT
+from cadena.engine.wired import WiredApp
+from cadena.model.listing import Button, Listing, Row
+from cadena.model.source import StandsOut
 from cadena.model.values import shown
 from cadena.scene.scene import Box
 
-PICTURE = 48.0
-BADGE_MOST = 110.0
+PICTURE: Final = 48.0
+BADGE_MOST: Final = 132.0
+MORE: Final = 40.0
+ACTION_MOST: Final = 96.0
+
+
+class Texts(NamedTuple):
+    """What a row says. ``rule`` is why its badge stands out, if it does."""
+
+    title: str
+    subtitle: str
+    badge: str
+    rule: StandsOut | None
+
+    @property
+    def name(self) -> str:
+        """All of it in words, for assistive technology."""
+        word = self.rule.word if self.rule is not None else ""
+        return ", ".join(each for each in (self.title, self.subtitle, self.badge, word) if each)
+
+
+def texts_of(sayings: Sayings, row: Row, record: dict[str, Any], key: Any) -> Texts:
+    """What a row says of a record; its key, where the title says nothing."""
+    badge = sayings.fill(row.badge, record)
+    rules = (sayings.standing_out(name, record) for name in fields_in(row.badge))
+    rule = next((each for each in rules if each is not None), None)
+    if rule is not None:
+        badge = f"{rule.sign} {badge}" if badge else rule.sign
+    title = sayings.fill(row.title, record) or shown(key)
+    return Texts(title, sayings.fill(row.subtitle, record), badge, rule)
+
+
+class Standing(NamedTuple):
+    """The list that rows are of: where it stands in the app, and what of it is chosen."""
+
+    app: WiredApp
+    session: Session
+    at: int
+    part: str
+    listing: Listing
+    marks: dict[str, Any]
+    opens: bool
+
+    @property
+    def screen(self) -> str:
+        return self.session.entries[self.at].screen
+
+    def state_of(self, key: Any) -> frozenset[str]:
+        return frozenset(name for name, at in self.marks.items() if at == key and at is not None)
+
+
+def standing_of(app: WiredApp, session: Session, index: int, part: str) -> Standing:
+    """The list of a part of an open screen."""
+    entry = session.entries[index]
+    chosen = chosen_row(session, index)
+    marks: dict[str, Any] = {"marked": entry.view.marker.get(part)}
+    if part in entry.view.choice:
+        marks["chosen"] = entry.view.choice[part]
+    elif chosen is not None and chosen.part == part:
+        marks["chosen"] = chosen.key
+    elif part in entry.view.last:
+        marks["last"] = entry.view.last[part]
+    listing = app.listings[entry.screen][part]
+    opens = (entry.screen, part) in app.row_links or (entry.screen, part) in app.choosing
+    return Standing(app, session, index, part, listing, marks, opens)
 
 
 def row_boxes(
-    segment: Segment,
-    row: Row,
-    view: Area,
-    offset: float,
-    screen: str,
-    entry: int,
-    marks: dict[str, object],
-    opens: bool,
+    app: WiredApp, session: Session, index: int, segment: Segment, view: Area, offset: float
 ) -> Iterator[Box]:
-    """The boxes of the rows of a segment that are in view.
-
-    Args:
-        segment: the rows, in a column scrolled by ``offset`` dp.
-        row: their template.
-        view: where the column is seen, in dp of the window.
-        screen: the screen they are on, for the events they send.
-        entry: its place in the chain.
-        marks: the key of the row that is chosen and of the one that is marked.
-        opens: whether a row does anything.
-    """
-    listed = segment.listed
-    if listed is None or not len(listed.rows):
+    """The boxes of the rows in view of one list of a screen, in a column scrolled by dp."""
+    listed, stack = segment.listed, segment.stack
+    if listed is None or stack is None or not len(listed.rows):
         return
-    stack = listed.stack
+    standing = standing_of(app, session, index, segment.part)
     first = stack.at(max(0.0, offset - segment.top))
-    last = stack.at(max(0.0, offset - segment.top + view.height - 1e-6))
-    for index in range(first, last + 1):
-        y = view.y + segment.top + stack.top(index) - offset
-        height = stack.height(index)
-        if y + height <= view.y or y >= view.y + view.height:
+    titles = dict(listed.rows.groups)
+    for at in range(first, len(listed.rows)):
+        top = view.y + segment.top - offset
+        if top + stack.top(at) >= view.y + view.height:
+            break
+        if at in titles:
+            y = top + stack.top(at)
+            box = (view.x + EDGE, y, view.width - 2 * EDGE, GROUP)
+            yield Box("group", *box, titles[at], clip=view, entry=index, part=segment.part)
+        place = stack.place(at, view.width)
+        area = Area(view.x + place.x, top + place.y, place.width, place.height)
+        if area.y + area.height <= view.y:
             continue
-        key = listed.rows.key_at(index)
-        record = listed.rows.record_at(index)
-        state = frozenset(name for name, at in marks.items() if at == key and at is not None)
-        title = fill(row.title, record) or shown(key)
-        subtitle, badge = fill(row.subtitle, record), fill(row.badge, record)
-        does = Choose(screen=screen, entry=entry, list=segment.part, key=key) if opens else None
-        name = ", ".join(each for each in (title, subtitle, badge) if each)
-        yield Box(
-            "row",
-            view.x,
-            y,
-            view.width,
-            height,
-            "",
-            state,
-            does,
-            "",
-            name,
-            view,
-            entry,
-            segment.part,
-            key,
-        )
-        yield from _contents(
-            row, record, Area(view.x, y, view.width, height), view, (title, subtitle, badge), state
-        )
+        key, record = listed.rows.key_at(at), listed.rows.record_at(at)
+        yield from _row(standing, key, record, area, view)
 
 
-def _contents(
-    row: Row,
-    record: dict[str, object],
-    area: Area,
-    clip: Area,
-    texts: tuple[str, str, str],
-    state: frozenset[str],
+def _row(
+    standing: Standing, key: Any, record: dict[str, Any], area: Area, view: Area
 ) -> Iterator[Box]:
-    title, subtitle, badge = texts
+    listing = standing.listing
+    state = standing.state_of(key)
+    texts = texts_of(standing.app.say(listing.source), listing.row, record, key)
+    is_tile = listing.layout != "rows"
+    if is_tile:
+        state |= {"tile"}
+    at: dict[str, Any] = {"entry": standing.at, "part": standing.part, "key": key}
+    does = (
+        Choose(screen=standing.screen, entry=standing.at, list=standing.part, key=key)
+        if standing.opens
+        else None
+    )
+    yield Box("row", *area, "", state, does, name=texts.name, clip=view, **at)
+    if is_tile:
+        yield from tile_contents(listing.row, record, area, view, texts, state)
+        return
+    taken = 0.0
+    for box in _row_actions(standing, key, record, area, view):
+        taken = max(taken, area.x + area.width - box.x)
+        yield box
+    room = area._replace(width=area.width - taken)
+    yield from row_contents(listing.row, record, room, view, texts, state)
+    yield Box(
+        "divider", area.x + EDGE, area.y + area.height - 1, area.width - 2 * EDGE, 1, clip=view
+    )
+
+
+def _row_actions(
+    standing: Standing, key: Any, record: dict[str, Any], area: Area, view: Area
+) -> Iterator[Box]:
+    """The actions that stand on a row, and what opens the menu of the others."""
+    right = area.x + area.width - 4
+    middle = area.y + area.height / 2
+    at: dict[str, Any] = {"entry": standing.at, "part": standing.part, "key": key}
+    where: dict[str, Any] = {"screen": standing.screen, "entry": standing.at}
+    actions = standing.listing.actions
+    if any(not each.on_row for each in actions):
+        opens = OpenMenu(**where, list=standing.part, key=key)
+        box = (right - MORE, middle - MORE / 2, MORE, MORE)
+        yield Box("more", *box, "⋯", does=opens, name="More", clip=view, **at)
+        right -= MORE
+    for button in reversed([each for each in actions if each.on_row]):
+        label, state = action_label(standing, button, record, key)
+        wide = min(ACTION_MOST, 24 + 7.6 * len(label))
+        does = Act(**where, key=key, action=button.id)
+        box = (right - wide, middle - 18, wide, 36)
+        yield Box("row action", *box, label, state, does, clip=view, **at)
+        right -= wide + 6
+
+
+def action_label(
+    standing: Standing, button: Button, record: dict[str, Any], key: Any
+) -> tuple[str, frozenset[str]]:
+    """The label of an action on a row, and whether what it marks or toggles is on."""
+    source = standing.listing.source
+    on = is_on(standing.app, standing.session, button.does, source, record, key)
+    label = button.when_on if on and button.when_on else button.label
+    return label, frozenset({"on"}) if on else frozenset()
+
+
+def row_contents(
+    row: Row, record: dict[str, Any], area: Area, clip: Area, texts: Texts, state: frozenset[str]
+) -> Iterator[Box]:
+    """What stands on a row: picture, title over subtitle, badge."""
     left, right = area.x + EDGE, area.x + area.width - EDGE
     middle = area.y + area.height / 2
     if row.picture:
-        file = record.get(row.picture)
-        picture = "" if is_empty(file) else str(file)
-        yield Box("thumb", left, middle - PICTURE / 2, PICTURE, PICTURE, picture=picture, clip=clip)
+        box = (left, middle - PICTURE / 2, PICTURE, PICTURE)
+        yield thumb(row, record, box, clip)
         left += PICTURE + 12
-    if badge:
-        width = min(BADGE_MOST, 20 + 7.2 * len(badge))
-        yield Box("badge", right - width, middle - 12, width, 24, badge, state, clip=clip)
+    if texts.badge:
+        width = min(BADGE_MOST, 20 + 7.2 * len(texts.badge))
+        yield badge(texts, state, (right - width, middle - 12, width, 24), clip)
         right -= width + 8
     width = max(0.0, right - left)
-    top = middle - (20 if subtitle else 11)
-    yield Box("row title", left, top, width, 22, title, state, clip=clip)
-    if subtitle:
-        yield Box("row subtitle", left, top + 22, width, 18, subtitle, state, clip=clip)
-    yield Box(
-        "divider", area.x + EDGE, area.y + area.height - 1, area.width - 2 * EDGE, 1, clip=clip
-    )
+    top = middle - (20 if texts.subtitle else 11)
+    yield Box("row title", left, top, width, 22, texts.title, state, clip=clip)
+    if texts.subtitle:
+        yield Box("row subtitle", left, top + 22, width, 18, texts.subtitle, state, clip=clip)
+
+
+def thumb(
+    row: Row, record: dict[str, Any], box: tuple[float, float, float, float], clip: Area
+) -> Box:
+    file = record.get(row.picture)
+    picture = "" if is_empty(file) else str(file)
+    return Box("thumb", *box, state=frozenset({row.picture_fit}), picture=picture, clip=clip)
+
+
+def badge(
+    texts: Texts, state: frozenset[str], box: tuple[float, float, float, float], clip: Area
+) -> Box:
+    if texts.rule is not None:
+        state |= {texts.rule.colour}
+    return Box("badge", *box, texts.badge, state, clip=clip)
+
+
+def tile_contents(
+    row: Row, record: dict[str, Any], area: Area, clip: Area, texts: Texts, state: frozenset[str]
+) -> Iterator[Box]:
+    """What stands on a tile: its picture above its title, the badge over the picture."""
+    text_top = area.y
+    if row.picture:
+        tall = area.height - TILE_TEXT
+        yield thumb(row, record, (area.x, area.y, area.width, tall), clip)
+        text_top += tall
+    if texts.badge:
+        width = min(area.width - 12, 20 + 7.2 * len(texts.badge))
+        yield badge(texts, state, (area.x + area.width - width - 6, area.y + 6, width, 24), clip)
+    room = area.y + area.height - text_top
+    top = text_top + (room - (40 if texts.subtitle else 22)) / 2
+    inner = (area.x + 8, area.width - 16)
+    yield Box("row title", inner[0], top, inner[1], 22, texts.title, state, clip=clip)
+    if texts.subtitle:
+        yield Box(
+            "row subtitle", inner[0], top + 22, inner[1], 18, texts.subtitle, state, clip=clip
+        )
+
+
+def strip_boxes(
+    app: WiredApp, session: Session, index: int, segment: Segment, view: Area, top: float
+) -> Iterator[Box]:
+    """The tiles in view of a strip across."""
+    listed = segment.listed
+    if listed is None:
+        return
+    standing = standing_of(app, session, index, segment.part)
+    offset = across_of(app, session, index, view.width, segment.part)
+    each = listed.listing.tile + TILE_GAP
+    yield Box("strip", view.x, top, view.width, segment.height, entry=index, part=segment.part)
+    first = max(0, int((offset - EDGE) // each))
+    for at in range(first, len(listed.rows)):
+        x = view.x + EDGE + at * each - offset
+        if x >= view.x + view.width:
+            break
+        area = Area(x, top, listed.listing.tile, segment.height - TILE_GAP)
+        yield from _row(standing, listed.rows.key_at(at), listed.rows.record_at(at), area, view)

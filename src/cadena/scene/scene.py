@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from typing import NamedTuple
 
+from msgspec.structs import replace
+
 from cadena.engine.display import Area
-from cadena.engine.events import Event
-from cadena.model.values import Scalar
+from cadena.engine.events import Edit, Event, Search, Type
+from cadena.engine.wired import WiredApp
+from cadena.model.values import Scalar, Unfit, Value, carry
 
 
 class Box(NamedTuple):
@@ -56,7 +60,7 @@ class Scene(NamedTuple):
         """
         for box in reversed(self.boxes):
             if box.holds(x, y) and (box.does is not None or box.kind in COVERS):
-                return box if box.does is not None or box.kind in TAKES_TEXT else None
+                return box if box.does is not None else None
         return None
 
     def entry_at(self, x: float, y: float) -> int:
@@ -66,6 +70,34 @@ class Scene(NamedTuple):
                 return box.entry
         return -1
 
+    def strip_at(self, x: float, y: float) -> Box | None:
+        """The strip across that a point lies in, or none."""
+        found = (each for each in reversed(self.boxes) if each.kind in ("strip", "scrim"))
+        box = next((each for each in found if each.holds(x, y)), None)
+        return box if box is not None and box.kind == "strip" else None
 
-TAKES_TEXT = frozenset({"search"})
-COVERS = frozenset({"screen", "scrim", "search", "title bar", "section bar"})
+
+TAKES_TEXT = frozenset({"search", "input", "in place"})
+COVERS = frozenset(
+    {"screen", "scrim", "search", "title bar", "section bar", "bottom bar", "question", "menu"}
+)
+
+
+def typed_into(app: WiredApp, box: Box, text: str) -> Event | None:
+    """The event of a text typed into a box that takes one.
+
+    What is typed into a field in place has the type of the field, as far as it fits.
+    """
+    match box.does:
+        case Search() as event:
+            return replace(event, text=text)
+        case Type() as event:
+            return replace(event, to=text or None)
+        case Edit() as event:
+            name = next(iter(event.fields))
+            kind = app.type_of(event.source, name) or "text"
+            value: Value | None = text or None
+            with suppress(Unfit):
+                value = carry(text, kind, convert=True) if text else None
+            return replace(event, fields={name: value})
+    return None

@@ -3,28 +3,35 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import Any
 
 from cadena.data.template import is_empty
-from cadena.engine.column import (
+from cadena.engine.actions import is_on
+from cadena.engine.column import Segment, bars_of, column_of, facts_shown
+from cadena.engine.display import Area
+from cadena.engine.events import Back, Edit, Press, Retry, Search, TurnPage
+from cadena.engine.lists import offset_of, view_of
+from cadena.engine.piece import (
+    ADDRESS,
     BODY,
+    BOTTOM_BAR,
     BUTTON,
     EDGE,
     FACT,
+    FACT_IN_PLACE,
     GAP,
     HEADING,
-    SEARCH_BAR,
     TITLE_BAR,
-    Segment,
-    column_of,
 )
-from cadena.engine.display import Area
-from cadena.engine.events import Back, Press
-from cadena.engine.lists import chosen_row, offset_of, view_of
 from cadena.engine.session import Entry, Session
 from cadena.engine.wired import WiredApp
-from cadena.model.app import ActionsBlock, FactsBlock, ListScreen, PictureBlock, listings
+from cadena.model.app import DetailScreen, FormScreen, ListScreen, Screen
+from cadena.model.blocks import ActionsBlock, AddressBlock, FactsBlock, PictureBlock
+from cadena.model.listing import Button, Follow
+from cadena.model.looking import pages
 from cadena.model.values import shown
-from cadena.scene.rows import row_boxes
+from cadena.scene.forms import field_boxes, save_bar
+from cadena.scene.rows import row_boxes, strip_boxes
 from cadena.scene.scene import Box
 
 BACK_MOST = 132.0
@@ -40,12 +47,18 @@ def screen_boxes(
         back: its back label, if it shows one.
     """
     entry = session.entries[index]
+    screen = app.screens.get(entry.screen)
     title = app.title_of(session, entry)
     yield Box("screen", *area, name=title or entry.screen, entry=index)
-    yield from _title_bar(area, title, back, index)
+    yield from _title_bar(app, session, area, title, back, index)
     width, height = view_of(app, entry, area)
-    yield from _search_bar(app, entry, index, Area(area.x, area.y + TITLE_BAR, width, SEARCH_BAR))
-    view = Area(area.x, area.y + area.height - height, width, height)
+    bars = bars_of(screen)
+    under = Area(area.x, area.y + TITLE_BAR, width, bars.top - TITLE_BAR)
+    if isinstance(screen, ListScreen) and screen.rows.search:
+        yield _search_field(entry, "", screen.rows.search, index, under, None)
+    elif isinstance(screen, DetailScreen) and pages(screen):
+        yield from _page_bar(screen, entry, index, under)
+    view = Area(area.x, area.y + bars.top, width, height)
     column = column_of(app, session, entry, width)
     offset = offset_of(app, session, index, area, column)
     for segment in column.segments:
@@ -56,9 +69,15 @@ def screen_boxes(
         long = max(24.0, height * height / column.total)
         at = (height - long) * offset / (column.total - height)
         yield Box("thumb of scroll", area.x + width - 6, view.y + at, 4, long, entry=index)
+    if isinstance(screen, FormScreen):
+        yield from save_bar(screen, index, area)
+    elif bars.bottom:
+        yield from _bottom_bar(app, session, index, area)
 
 
-def _title_bar(area: Area, title: str, back: str | None, index: int) -> Iterator[Box]:
+def _title_bar(
+    app: WiredApp, session: Session, area: Area, title: str, back: str | None, index: int
+) -> Iterator[Box]:
     yield Box("title bar", area.x, area.y, area.width, TITLE_BAR, entry=index)
     aside = 0.0
     if back is not None:
@@ -67,17 +86,83 @@ def _title_bar(area: Area, title: str, back: str | None, index: int) -> Iterator
         yield Box(
             "back", area.x + 4, area.y + 4, aside, 44, back, does=Back(), name=name, entry=index
         )
-    x, width = area.x + EDGE, area.width - 2 * EDGE
+    right = area.x + area.width - 8
+    for button in reversed(_in_bar(app, session.entries[index])):
+        wide = min(area.width * 0.3, 28 + 7.6 * len(button.label))
+        box = (right - wide, area.y + 8, wide, TITLE_BAR - 16)
+        yield _button_box(app, session, index, button, box, None, frozenset({"in bar"}))
+        right -= wide + 6
+    taken = area.x + area.width - 8 - right
+    x, width = area.x + EDGE, area.width - 2 * EDGE - taken
     kind = "title"
     if back is not None:
-        x, width, kind = area.x + aside + 8, area.width - 2 * (aside + 8), "title centred"
+        beside = max(aside, taken)
+        x, width, kind = area.x + beside + 8, area.width - 2 * (beside + 8), "title centred"
     yield Box(kind, x, area.y, max(0.0, width), TITLE_BAR, title, entry=index)
 
 
-def _search_bar(app: WiredApp, entry: Entry, index: int, area: Area) -> Iterator[Box]:
+def _in_bar(app: WiredApp, entry: Entry) -> list[Button]:
+    """The buttons that stand in the title bar: a list's own, and a detail's that say so."""
     screen = app.screens.get(entry.screen)
-    if isinstance(screen, ListScreen) and screen.rows.search:
-        yield _search_field(entry, "", screen.rows.search, index, area, None)
+    if isinstance(screen, ListScreen):
+        return list(screen.buttons)
+    return _placed(screen, "bar")
+
+
+def _placed(screen: Screen | None, place: str) -> list[Button]:
+    if not isinstance(screen, DetailScreen):
+        return []
+    return [
+        button
+        for block in screen.blocks
+        if isinstance(block, ActionsBlock) and block.place == place
+        for button in block.buttons
+    ]
+
+
+def _bottom_bar(app: WiredApp, session: Session, index: int, area: Area) -> Iterator[Box]:
+    buttons = _placed(app.screens.get(session.entries[index].screen), "bottom")
+    top = area.y + area.height - BOTTOM_BAR
+    yield Box("bottom bar", area.x, top, area.width, BOTTOM_BAR, entry=index)
+    wide = (area.width - 2 * EDGE - GAP * (len(buttons) - 1)) / max(1, len(buttons))
+    for number, button in enumerate(buttons):
+        x = area.x + EDGE + number * (wide + GAP)
+        box = (x, top + (BOTTOM_BAR - BUTTON) / 2, wide, BUTTON)
+        yield _button_box(app, session, index, button, box, None)
+
+
+def _button_box(
+    app: WiredApp,
+    session: Session,
+    index: int,
+    button: Button,
+    box: tuple[float, float, float, float],
+    clip: Area | None,
+    state: frozenset[str] = frozenset(),
+) -> Box:
+    entry = session.entries[index]
+    record = app.record_of(session, entry)
+    does = Press(screen=entry.screen, entry=index, button=button.id)
+    label = button.label
+    if isinstance(button.does, Follow):
+        if (entry.screen, "button", button.id) not in app.links:
+            state |= {"unlinked"}
+    elif is_on(app, session, button.does, app.source_of(entry), record, app.key_of(entry)):
+        state |= {"on"}
+        label = button.when_on or label
+    return Box("button", *box, label, state, does, clip=clip, entry=index, part=button.id)
+
+
+def _page_bar(screen: DetailScreen, entry: Entry, index: int, area: Area) -> Iterator[Box]:
+    """The pages of a detail, side by side; the one that shows is marked."""
+    marks = pages(screen)
+    wide = area.width / len(marks)
+    here = entry.view.page or marks[0].id
+    for number, page in enumerate(marks):
+        state = frozenset({"current"}) if page.id == here else frozenset()
+        box = (area.x + number * wide, area.y, wide, area.height)
+        does = TurnPage(screen=screen.id, entry=index, to=page.id)
+        yield Box("page", *box, page.title, state, does, entry=index, part=page.id)
 
 
 def _search_field(
@@ -87,7 +172,10 @@ def _search_field(
     hint = "search " + ", ".join(fields)
     state = frozenset() if text else frozenset({"hint"})
     box = (area.x + EDGE, area.y + 6, area.width - 2 * EDGE, area.height - 14)
-    return Box("search", *box, text or hint, state, name=hint, clip=clip, entry=index, part=part)
+    does = Search(screen=entry.screen, entry=index, list=part, text=text)
+    return Box(
+        "search", *box, text or hint, state, does, name=hint, clip=clip, entry=index, part=part
+    )
 
 
 def block_boxes(
@@ -99,10 +187,20 @@ def block_boxes(
     x, width = view.x + EDGE, view.width - 2 * EDGE
     match segment.kind:
         case "rows":
-            yield from row_segment_boxes(app, session, index, segment, view, offset)
-        case "words" | "footer":
+            yield from row_boxes(app, session, index, segment, view, offset)
+        case "strip":
+            yield from strip_boxes(app, session, index, segment, view, top)
+        case "words" | "footer" | "loading":
             text = " ".join(segment.lines)
             yield Box(segment.kind, x, top, width, segment.height, text, clip=view, entry=index)
+        case "failed":
+            text = " ".join(segment.lines)
+            yield Box("words", x, top, width, 48, text, clip=view, entry=index)
+            wide = min(160.0, width)
+            again = Retry(screen=entry.screen, entry=index)
+            box = (x + (width - wide) / 2, top + 50, wide, BUTTON)
+            plain = frozenset({"plain"})
+            yield Box("button", *box, "Try again", plain, again, clip=view, entry=index)
         case "heading" | "body":
             pitch = HEADING[1] if segment.kind == "heading" else BODY[1]
             for number, line in enumerate(segment.lines):
@@ -110,29 +208,18 @@ def block_boxes(
         case "list heading":
             yield Box("list heading", x, top, width, segment.height, segment.lines[0], clip=view)
         case "search":
-            listing = listings(app.screens[entry.screen])[segment.part]
+            listing = app.listings[entry.screen][segment.part]
             area = Area(view.x, top, view.width, segment.height)
             yield _search_field(entry, segment.part, listing.search, index, area, view)
+        case "form field":
+            screen = app.screens[entry.screen]
+            area = Area(x, top, width, segment.height)
+            if isinstance(screen, FormScreen):
+                yield from field_boxes(app, session, index, screen, segment, area, view)
         case _:
             yield from _block(
                 app, session, index, segment, Area(x, top, width, segment.height), view
             )
-
-
-def row_segment_boxes(
-    app: WiredApp, session: Session, index: int, segment: Segment, view: Area, offset: float
-) -> Iterator[Box]:
-    """The boxes of the rows in view of one list of a screen."""
-    entry = session.entries[index]
-    chosen = chosen_row(session, index)
-    marks: dict[str, object] = {"marked": entry.view.marker.get(segment.part)}
-    if chosen is not None and chosen.part == segment.part:
-        marks["chosen"] = chosen.key
-    elif segment.part in entry.view.last:
-        marks["last"] = entry.view.last[segment.part]
-    row = listings(app.screens[entry.screen])[segment.part].row
-    opens = (entry.screen, segment.part) in app.row_links
-    yield from row_boxes(segment, row, view, offset, entry.screen, index, marks, opens)
 
 
 def _block(
@@ -144,39 +231,74 @@ def _block(
         case PictureBlock() as block:
             file = record.get(block.field)
             picture = "" if is_empty(file) else str(file)
-            box = (area.x, area.y, area.width, area.height - GAP)
-            name = f"picture of {app.title_of(session, entry)}"
             yield Box(
                 "picture",
-                *box,
+                *(area.x, area.y, area.width, area.height - GAP),
                 "" if picture else "no picture",
+                frozenset({block.fit}),
                 picture=picture,
-                name=name,
+                name=f"picture of {app.title_of(session, entry)}",
                 clip=clip,
             )
         case FactsBlock() as block:
-            label = min(140.0, area.width * 0.4)
-            for number, name in enumerate(block.fields):
-                y = area.y + number * FACT
-                value = record.get(name)
-                said = shown(None if is_empty(value) else value)
-                yield Box("fact label", area.x, y, label, FACT, name.replace("_", " "), clip=clip)
-                yield Box("fact", area.x + label, y, area.width - label, FACT, said, clip=clip)
+            yield from _facts(app, session, index, block, record, area, clip)
+        case AddressBlock() as block:
+            text = shown(record.get(block.field))
+            yield Box("address", area.x, area.y, area.width, ADDRESS, text, clip=clip)
         case ActionsBlock() as block:
             for number, button in enumerate(block.buttons):
                 y = area.y + GAP + number * (BUTTON + 8)
-                linked = (entry.screen, "button", button.id) in app.links
-                state = frozenset() if linked else frozenset({"unlinked"})
-                does = Press(screen=entry.screen, entry=index, button=button.id)
-                width = min(area.width, 360.0)
-                box = (area.x, y, width, BUTTON)
-                yield Box(
-                    "button",
-                    *box,
-                    button.label,
-                    state,
-                    does,
-                    clip=clip,
-                    entry=index,
-                    part=button.id,
-                )
+                box = (area.x, y, min(area.width, 360.0), BUTTON)
+                yield _button_box(app, session, index, button, box, clip)
+
+
+def _facts(
+    app: WiredApp,
+    session: Session,
+    index: int,
+    block: FactsBlock,
+    record: dict[str, Any],
+    area: Area,
+    clip: Area,
+) -> Iterator[Box]:
+    """Labels and values; a value that can be changed in place is a place to type."""
+    entry = session.entries[index]
+    sayings = app.say(app.source_of(entry))
+    key = app.key_of(entry)
+    label = min(140.0, area.width * 0.4)
+    y = area.y
+    for name in facts_shown(app, entry, block, record):
+        is_in_place = name in block.in_place
+        tall = FACT_IN_PLACE if is_in_place else FACT
+        rule = sayings.standing_out(name, record)
+        said = sayings.value(name, record)
+        called = sayings.label(name)
+        state = frozenset() if rule is None else frozenset({rule.colour})
+        word = "" if rule is None else f"{rule.sign} {rule.word}".strip()
+        yield Box("fact label", area.x, y, label, tall, called, clip=clip)
+        box = (area.x + label, y, area.width - label, tall)
+        if not is_in_place:
+            text = f"{said}  {word}" if word else said
+            yield Box("fact", *box, text, state, clip=clip)
+        elif app.type_of(app.source_of(entry), name) == "yes/no":
+            does = Edit(
+                source=app.source_of(entry), key=key, fields={name: record.get(name) is not True}
+            )
+            on = frozenset({"on"}) if record.get(name) is True else frozenset()
+            yield Box("switch", *box, said, on, does, name=called, clip=clip, entry=index)
+        else:
+            does = Edit(source=app.source_of(entry), key=key, fields={name: None})
+            raw = "" if is_empty(record.get(name)) else shown(record.get(name))
+            inner = (box[0], y + 3, box[2], tall - 8)
+            yield Box(
+                "in place",
+                *inner,
+                raw,
+                state,
+                does,
+                name=f"{called}{', ' + word if word else ''}",
+                clip=clip,
+                entry=index,
+                part=name,
+            )
+        y += tall

@@ -25,6 +25,7 @@ from cadena.engine.events import (
     Sleep,
     Turn,
     Unfold,
+    Wait,
     Wake,
 )
 from cadena.engine.lists import offset_of
@@ -138,6 +139,8 @@ class Bench(QWidget):
         killed = session.phase == "killed"
         happenings.append(("restore", Restore()) if killed else ("kill", Kill()))
         happenings.append(("relaunch", Relaunch()))
+        if self.document.wired.late:
+            happenings.append(("wait", Wait(ms=100)))
         for name, event in happenings:
             pill = choice(name, partial(self.document.do, event), name=f"{name} the app")
             off = {"back": not is_awake, "wake": killed}.get(name, False)

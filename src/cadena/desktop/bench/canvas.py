@@ -23,14 +23,16 @@ from cadena.desktop.bench.stops import Stop, Stops
 from cadena.desktop.document import Document
 from cadena.desktop.painter import paint_scene
 from cadena.desktop.theme import colour
-from cadena.engine.events import Back, Enter, Move, Scroll, Search, Steps, Turn
+from cadena.engine.events import Back, Enter, Move, Scroll, Steps, Turn
 from cadena.scene.lay_out import lay_out
-from cadena.scene.scene import Box, Scene
+from cadena.scene.scene import TAKES_TEXT, Box, Scene, typed_into
 
 FRAME: Final = 8
 DRAG_FROM: Final = 6
 STEPS: Final[dict[int, Steps]] = {
     Qt.Key.Key_Up: "up",
+    Qt.Key.Key_Left: "left",
+    Qt.Key.Key_Right: "right",
     Qt.Key.Key_Down: "down",
     Qt.Key.Key_Home: "home",
     Qt.Key.Key_End: "end",
@@ -55,6 +57,7 @@ class Canvas(QWidget):
         self._from: QPointF | None = None
         self._dragging = False
         self._field: Box | None = None
+        self._typed: str | None = None
         self._edit = QLineEdit(self)
         self._edit.hide()
         self._edit.textEdited.connect(self._type)
@@ -153,11 +156,12 @@ class Canvas(QWidget):
         if self._from is None:
             return
         moved = event.position() - self._from
-        if not self._dragging and abs(moved.y()) > DRAG_FROM:
+        if not self._dragging and moved.manhattanLength() > DRAG_FROM:
             self._dragging = True
         if self._dragging:
             self._from = event.position()
             self._scroll(self._entry, -moved.y() / self.scale)
+            self._scroll_strip(at, -moved.x() / self.scale)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         at = self.dp_of(event.position())
@@ -169,6 +173,10 @@ class Canvas(QWidget):
     def wheelEvent(self, event: QWheelEvent) -> None:
         at = self.dp_of(event.position())
         steps = event.pixelDelta().y() or event.angleDelta().y() / 120 * 90
+        across = event.pixelDelta().x() or event.angleDelta().x() / 120 * 90
+        if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+            steps, across = 0, across or steps
+        self._scroll_strip(at, -across / self.scale)
         self._scroll(self.scene.entry_at(at.x(), at.y()), -steps / self.scale)
         event.accept()
 
@@ -176,9 +184,14 @@ class Canvas(QWidget):
         if entry >= 0 and by and self.document.session.phase == "running":
             self.document.do(Scroll(entry=entry, by=by))
 
+    def _scroll_strip(self, at: QPointF, by: float) -> None:
+        strip = self.scene.strip_at(at.x(), at.y())
+        if strip is not None and by and self.document.session.phase == "running":
+            self.document.do(Scroll(entry=strip.entry, list=strip.part, by=by))
+
     def press(self, box: Box) -> None:
-        """Do what a box does; a search field is opened for typing."""
-        if box.kind == "search":
+        """Do what a box does; one that takes text is opened for typing."""
+        if box.kind in TAKES_TEXT:
             self._open_field(box)
         elif box.does is not None:
             self.document.do(box.does)
@@ -213,13 +226,14 @@ class Canvas(QWidget):
     def focus_on(self, stop: Stop) -> None:
         """A stop took the focus: keys that move go to its list from now on."""
         self._entry = stop.box.entry
-        if stop.box.kind == "search":
+        if stop.box.kind in TAKES_TEXT:
             self._open_field(stop.box)
 
     def _open_field(self, box: Box) -> None:
         self._field = box
         self._edit.setText("" if "hint" in box.state else box.text)
-        self._edit.setPlaceholderText(box.name)
+        self._edit.setPlaceholderText(box.name if box.kind == "search" else "")
+        self._typed = None
         self._edit.setAccessibleName(box.name)
         self._place_field()
         self._edit.show()
@@ -232,7 +246,7 @@ class Canvas(QWidget):
         same = (
             box
             for box in self.scene.boxes
-            if box.kind == "search"
+            if box.kind == self._field.kind
             and (box.entry, box.part) == (self._field.entry, self._field.part)
         )
         box = next(same, None)
@@ -247,21 +261,35 @@ class Canvas(QWidget):
 
     def _close_field(self) -> None:
         if self._field is not None:
-            self._field = None
+            field, self._field = self._field, None
+            if self._typed is not None:
+                self._send(field, self._typed)
+                self._typed = None
             had = self._edit.hasFocus()
             self._edit.hide()
             if had:
                 self.setFocus()
 
     def _type(self, text: str) -> None:
-        if self._field is not None:
-            event = Search(entry=self._field.entry, list=self._field.part, text=text)
+        """Searches and drafts follow every key; a record changes once the typing is done."""
+        if self._field is None:
+            return
+        if self._field.kind == "in place":
+            self._typed = text
+        else:
+            self._send(self._field, text)
+
+    def _send(self, box: Box, text: str) -> None:
+        event = typed_into(self.document.wired, box, text)
+        if event is not None:
             self.document.do(event)
 
     def eventFilter(self, watched: object, event: QEvent) -> bool:
         if watched is self._edit and isinstance(event, QKeyEvent):
             closes = (Qt.Key.Key_Escape, Qt.Key.Key_Return, Qt.Key.Key_Enter)
             if event.type() == QEvent.Type.KeyPress and event.key() in closes:
+                if event.key() == Qt.Key.Key_Escape:
+                    self._typed = None
                 self._close_field()
                 return True
             if event.type() == QEvent.Type.KeyPress and event.key() in (

@@ -18,7 +18,22 @@ from cadena.scene.scene import Box, Scene
 if TYPE_CHECKING:
     from cadena.desktop.bench.canvas import Canvas
 
-KINDS: Final = ("back", "section", "button", "search", "asleep")
+KINDS: Final = (
+    "back",
+    "section",
+    "button",
+    "search",
+    "asleep",
+    "more",
+    "row action",
+    "page",
+    "input",
+    "in place",
+    "switch",
+    "option",
+    "menu item",
+    "undo",
+)
 
 
 class Stop(QAbstractButton):

@@ -11,8 +11,9 @@ from cadena.desktop.document import Document, Selection
 from cadena.desktop.link.removing import remove_selected
 from cadena.desktop.link.words import Sentence, Word, screen_words
 from cadena.model import edits
-from cadena.model.app import ListScreen, Screen, Section, source_shown
+from cadena.model.app import ListScreen, Screen, Section
 from cadena.model.find import by_id
+from cadena.model.looking import source_shown
 
 
 def about_screen(document: Document, screen: Screen) -> list[Sentence]:

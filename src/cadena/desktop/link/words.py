@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import NamedTuple
 
-from cadena.model.app import App, Screen, Trigger, buttons
+from cadena.model.app import App, Screen, Trigger
 from cadena.model.find import by_id
+from cadena.model.looking import buttons
 
 
 def nothing(*_: object) -> None:

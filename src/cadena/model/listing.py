@@ -1,0 +1,131 @@
+"""Lists: which records, in what order, what a row shows, and what can be done with one."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from msgspec import Meta
+
+from cadena.model.part import Part, Size
+from cadena.model.source import Test
+from cadena.model.values import Value
+
+Fit = Literal["fill", "whole"]
+
+
+class Condition(Part, frozen=True, kw_only=True):
+    """Keeps the records whose field passes a test.
+
+    It is compared with a constant, with an argument of the screen, with an app-wide value,
+    or with what is chosen in a strip of the same screen (``choice`` names its block).
+    """
+
+    field: str
+    test: Test = "is"
+    constant: Value | None = None
+    argument: str = ""
+    value: str = ""
+    choice: str = ""
+
+
+class Sort(Part, frozen=True, kw_only=True):
+    field: str
+    descending: bool = False
+
+
+class Row(Part, frozen=True, kw_only=True):
+    """What a row shows: ``picture`` is a field, the others are texts with ``{field}`` in them.
+
+    A picture fills its place and is cut, or is whole and leaves some; it is never stretched.
+    """
+
+    title: str = ""
+    subtitle: str = ""
+    picture: str = ""
+    picture_fit: Fit = "fill"
+    badge: str = ""
+
+
+class Group(Part, frozen=True, kw_only=True):
+    """The records that pass all conditions and belong to no group before it."""
+
+    title: str
+    where: tuple[Condition, ...] = ()
+
+
+class Follow(Part, frozen=True, kw_only=True, tag_field="do", tag="open"):
+    """Opens the screen that the button is linked to."""
+
+
+class RemoveRecord(Part, frozen=True, kw_only=True, tag_field="do", tag="remove"):
+    """Removes the record; ``confirm`` is what is asked first, if anything is."""
+
+    confirm: str = ""
+    undo: bool = True
+
+
+class Mark(Part, frozen=True, kw_only=True, tag_field="do", tag="mark"):
+    """Puts the record's key into an app-wide list of keys, or takes it out."""
+
+    value: str
+
+
+class SetField(Part, frozen=True, kw_only=True, tag_field="do", tag="set"):
+    field: str
+    to: Value | None = None
+
+
+class ToggleField(Part, frozen=True, kw_only=True, tag_field="do", tag="toggle"):
+    """Yes and no, or the next of the values named."""
+
+    field: str
+    between: tuple[Value, ...] = ()
+
+
+class SaveRows(Part, frozen=True, kw_only=True, tag_field="do", tag="save rows"):
+    """Hands the rows of a list out, as they are kept, found and sorted."""
+
+    form: Literal["csv", "json"] = "csv"
+
+
+Does = Follow | RemoveRecord | Mark | SetField | ToggleField | SaveRows
+
+
+class Button(Part, frozen=True, kw_only=True):
+    """A button of a screen, or an action of a row.
+
+    ``on_row``: an action that stands on the row itself, and not in its menu.
+    ``when_on`` is its label where what it marks or toggles is on.
+    """
+
+    id: str
+    label: str
+    does: Does = Follow()
+    when_on: str = ""
+    on_row: bool = False
+
+
+class Listing(Part, frozen=True, kw_only=True):
+    """Records laid out as rows, as a grid or as a strip across (behaviour.md, 7.1 and 7.5).
+
+    ``tile`` is the least width of a tile in a grid, or the width of one in a strip, in dp.
+    ``group_by`` groups by the values of a field, ``groups`` by conditions, in order.
+    ``past_limit`` is said where not all are shown; ``{shown}``, ``{found}`` and ``{all}``
+    are the counts.
+    """
+
+    source: str
+    where: tuple[Condition, ...] = ()
+    search: tuple[str, ...] = ()
+    sort: tuple[Sort, ...] = ()
+    group_by: str = ""
+    groups: tuple[Group, ...] = ()
+    limit: Annotated[int, Meta(ge=1)] | None = None
+    past_limit: str = ""
+    layout: Literal["rows", "grid", "strip"] = "rows"
+    tile: Size = 132
+    row: Row = Row()
+    actions: tuple[Button, ...] = ()
+    empty: str = ""
+    not_found: str = ""
+    keep_in_view: bool = True

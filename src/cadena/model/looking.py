@@ -1,0 +1,119 @@
+"""What is on a screen: its lists, buttons, row actions and triggers."""
+
+from __future__ import annotations
+
+from cadena.model.app import DetailScreen, FormScreen, ListScreen, Parameter, Screen, Trigger
+from cadena.model.blocks import ActionsBlock, ListBlock, PageBlock
+from cadena.model.listing import Button, Follow, Listing
+
+
+def listings(screen: Screen) -> dict[str, Listing]:
+    """Every list on a screen, by its trigger part; that of a list screen comes last."""
+    if isinstance(screen, ListScreen):
+        return {**{block.id: block.rows for block in screen.above}, "": screen.rows}
+    if isinstance(screen, FormScreen):
+        return {}
+    return {block.id: block.rows for block in screen.blocks if isinstance(block, ListBlock)}
+
+
+def buttons(screen: Screen) -> dict[str, Button]:
+    """Every button on a screen, by its identifier."""
+    if isinstance(screen, ListScreen):
+        return {button.id: button for button in screen.buttons}
+    if isinstance(screen, FormScreen):
+        return {}
+    return {
+        button.id: button
+        for block in screen.blocks
+        if isinstance(block, ActionsBlock)
+        for button in block.buttons
+    }
+
+
+def actions(screen: Screen) -> dict[str, tuple[str, Button]]:
+    """Every row action on a screen by its identifier, with the list that it is of."""
+    return {
+        button.id: (part, button)
+        for part, listing in listings(screen).items()
+        for button in listing.actions
+    }
+
+
+def is_choosing(screen: Screen, part: str) -> bool:
+    """Whether a list is a strip whose choice filters another list of the screen (7.5)."""
+    lists = listings(screen)
+    return (
+        part in lists
+        and lists[part].layout == "strip"
+        and any(
+            condition.choice == part
+            for other, listing in lists.items()
+            if other != part
+            for condition in listing.where
+        )
+    )
+
+
+def triggers(screen: Screen) -> tuple[Trigger, ...]:
+    """Everything on a screen that a link can start from, in the order it is shown."""
+    if isinstance(screen, FormScreen):
+        return (Trigger(screen=screen.id, on="saved"),)
+    if isinstance(screen, ListScreen):
+        found = [_button(screen, each) for each in screen.buttons if _follows(each)]
+        for strip in screen.above:
+            found += _of_list(screen, strip.id, strip.rows)
+        return (*found, *_of_list(screen, "", screen.rows))
+    found = []
+    for block in screen.blocks:
+        if isinstance(block, ListBlock):
+            found += _of_list(screen, block.id, block.rows)
+        elif isinstance(block, ActionsBlock):
+            found += [_button(screen, each) for each in block.buttons if _follows(each)]
+    return tuple(found)
+
+
+def _of_list(screen: Screen, part: str, listing: Listing) -> list[Trigger]:
+    if is_choosing(screen, part):
+        return []
+    rows = [Trigger(screen=screen.id, part=part)]
+    return rows + [
+        Trigger(screen=screen.id, on="action", part=each.id)
+        for each in listing.actions
+        if _follows(each)
+    ]
+
+
+def _button(screen: Screen, button: Button) -> Trigger:
+    return Trigger(screen=screen.id, on="button", part=button.id)
+
+
+def _follows(button: Button) -> bool:
+    return isinstance(button.does, Follow)
+
+
+def label_of(screen: Screen, trigger: Trigger) -> str:
+    """The label of the button or action that a trigger is."""
+    if trigger.on == "action":
+        found = actions(screen).get(trigger.part)
+        return trigger.part if found is None else found[1].label
+    button = buttons(screen).get(trigger.part)
+    return trigger.part if button is None else button.label
+
+
+def source_shown(screen: Screen) -> str:
+    """The source whose records a screen is about."""
+    return screen.rows.source if isinstance(screen, ListScreen) else screen.source
+
+
+def opens_with(screen: Screen) -> Parameter | None:
+    """The parameter that carries the key of the record of a detail or form, if declared."""
+    if isinstance(screen, ListScreen):
+        return None
+    return next((each for each in screen.parameters if each.name == screen.key), None)
+
+
+def pages(screen: Screen) -> tuple[PageBlock, ...]:
+    """The pages that a detail is split into; none for most."""
+    if not isinstance(screen, DetailScreen):
+        return ()
+    return tuple(block for block in screen.blocks if isinstance(block, PageBlock))

@@ -1,0 +1,137 @@
+"""Sources: where records come from, what their fields are, and how they are said."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from msgspec import Meta
+
+from cadena.model.part import Part
+from cadena.model.values import FieldType, Value
+
+Test = Literal[
+    "is",
+    "is not",
+    "under",
+    "over",
+    "at least",
+    "at most",
+    "contains",
+    "is one of",
+    "is empty",
+    "is filled",
+]
+Colour = Literal["good", "warning", "bad", "quiet"]
+Served = Literal["file", "stand-in", "service"]
+Count = Annotated[int, Meta(ge=0)]
+Some = Annotated[int, Meta(ge=1)]
+
+
+class Field(Part, frozen=True, kw_only=True):
+    """One typed column of a source, and how its values are said wherever they stand.
+
+    ``when_empty`` is what is said in place of an empty value: words, another field as
+    ``{field}``, or nothing at all, which leaves it out. ``decimals`` are the digits after
+    the point; ``unit`` follows a number; ``date`` is how long a date is written.
+    """
+
+    name: str
+    type: FieldType = "text"
+    label: str = ""
+    unit: str = ""
+    decimals: Annotated[int, Meta(ge=0, le=12)] | None = None
+    date: Literal["as written", "short", "medium", "long"] = "as written"
+    when_empty: str = "–"
+
+
+class Csv(Part, frozen=True, kw_only=True):
+    """How a CSV file is written (RFC 4180, and what is met besides)."""
+
+    delimiter: Annotated[str, Meta(min_length=1, max_length=1)] = ","
+    encoding: str = "utf-8"
+    header: bool = True
+
+
+class Paging(Part, frozen=True, kw_only=True):
+    """How a list call asks for its next page; ``link`` follows rel="next" (RFC 8288).
+
+    ``parameter`` carries the page number or the offset, ``first`` is that of the first page,
+    ``size_parameter`` carries ``size``, the records of a page.
+    """
+
+    by: Literal["none", "page", "offset", "link"] = "none"
+    parameter: str = ""
+    first: Count = 1
+    size_parameter: str = ""
+    size: Some = 20
+
+
+class Service(Part, frozen=True, kw_only=True):
+    """An HTTP service that serves records as JSON.
+
+    ``list`` is the address of the list call; ``item`` that of the item call, an RFC 6570
+    template with ``{key}``. ``records`` and ``record`` are JSON Pointers (RFC 6901) into
+    their answers. ``key_from_address``: where records have no key, the last part of the
+    address that a record names as its own.
+    """
+
+    list: str
+    item: str = ""
+    records: str = ""
+    record: str = ""
+    paging: Paging = Paging()
+    headers: dict[str, str] = {}
+    key_from_address: str = ""
+
+
+class StandIn(Part, frozen=True, kw_only=True):
+    """How the stand-in service answers, from the source's own records (behaviour.md, 9).
+
+    ``delay`` in ms of virtual time; one call in ``fails_one_in`` fails and before one in
+    ``changes_one_in`` a record changes or goes, chosen by ``seed``; 0 is never.
+    """
+
+    delay: Annotated[int, Meta(ge=0, le=600_000)] = 300
+    fails_one_in: Count = 0
+    page: Some = 20
+    changes_one_in: Count = 0
+    seed: Count = 1
+
+
+class StandsOut(Part, frozen=True, kw_only=True):
+    """Values of a field that stand out, wherever the field is shown: sign, word and colour."""
+
+    field: str
+    test: Test = "is"
+    constant: Value | None = None
+    sign: Annotated[str, Meta(min_length=1, max_length=2)] = "!"
+    word: str = ""
+    colour: Colour = "warning"
+
+
+class Source(Part, frozen=True, kw_only=True):
+    """A set of records, each found by its key.
+
+    ``file`` is a path inside the project folder; its ending tells the format. ``at`` is
+    where in it the records are: a JSON Pointer (RFC 6901) to the array, or the table or
+    view of a database. ``key`` names the field of the key; with ``key_from`` it is made of
+    other fields. Without ``fields`` names and types are those found in the data.
+
+    ``served`` says who answers when the app runs: the file at once, the stand-in service,
+    or the service itself. ``list_brings`` are the fields that a list call brings; empty is
+    all of them.
+    """
+
+    id: str
+    file: str = ""
+    at: str = ""
+    csv: Csv = Csv()
+    key: str
+    key_from: tuple[str, ...] = ()
+    title: str = ""
+    fields: tuple[Field, ...] = ()
+    served: Served = "file"
+    list_brings: tuple[str, ...] = ()
+    stand_in: StandIn = StandIn()
+    service: Service | None = None
+    stands_out: tuple[StandsOut, ...] = ()

@@ -1,0 +1,95 @@
+"""A form's fields as boxes: places to type, choices and switches, and what is at fault."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any
+
+from cadena.data.template import is_empty
+from cadena.engine.column import Segment
+from cadena.engine.display import Area
+from cadena.engine.drafts import value_in
+from cadena.engine.events import Cancel, Save, Type
+from cadena.engine.form_pieces import choices_of, is_switch
+from cadena.engine.piece import BOTTOM_BAR, BUTTON, CHOICE, EDGE, GAP, INPUT, INPUT_LINE, LABEL
+from cadena.engine.session import Session
+from cadena.engine.wired import WiredApp
+from cadena.model.app import FormScreen
+from cadena.model.blocks import FormField
+from cadena.model.values import shown
+from cadena.scene.scene import Box
+
+
+def field_boxes(
+    app: WiredApp,
+    session: Session,
+    index: int,
+    screen: FormScreen,
+    segment: Segment,
+    area: Area,
+    clip: Area,
+) -> Iterator[Box]:
+    """The boxes of one field of a form."""
+    field = segment.block
+    if not isinstance(field, FormField):
+        return
+    entry = session.entries[index]
+    value = value_in(app, session, entry, field.field)
+    label = field.label or app.say(screen.source).label(field.field)
+    said = f"{label} *" if field.required else label
+    is_wrong = bool(segment.lines)
+    at: dict[str, Any] = {"entry": index, "part": field.field, "clip": clip}
+    yield Box("form label", area.x, area.y, area.width, LABEL, said, **at)
+    y = area.y + LABEL
+    offered = choices_of(app, session, entry, field)
+    name = f"{label}{', required' if field.required else ''}{', at fault' if is_wrong else ''}"
+    if is_switch(app, screen.source, field.field) and not field.choices:
+        does = Type(screen=screen.id, entry=index, field=field.field, to=value is not True)
+        state = frozenset({"on"}) if value is True else frozenset()
+        text = "yes" if value is True else "no" if value is False else "not said"
+        yield Box("switch", area.x, y, area.width, INPUT, text, state, does, name=name, **at)
+        y += INPUT
+    elif not field.choices:
+        tall = INPUT + (field.lines - 1) * INPUT_LINE
+        hint = "YYYY-MM-DD" if app.type_of(screen.source, field.field) == "date" else ""
+        text = "" if is_empty(value) else shown(value)
+        state = frozenset({"wrong"} if is_wrong else ()) | ({"hint"} if not text else set())
+        if field.lines > 1:
+            state |= {"lines"}
+        does = Type(screen=screen.id, entry=index, field=field.field)
+        box = (area.x, y, area.width, tall - 4)
+        yield Box("input", *box, text or hint, state, does, name=name, **at)
+        y += tall
+    for key, words in offered:
+        to = None if key == value else key
+        does = Type(screen=screen.id, entry=index, field=field.field, to=to)
+        state = frozenset({"chosen"}) if key == value else frozenset()
+        box = (area.x, y, area.width, CHOICE - 4)
+        yield Box("option", *box, words, state, does, name=f"{label}: {words}", key=key, **at)
+        y += CHOICE
+    for line in segment.lines:
+        yield Box("fault", area.x, y, area.width, 20, f"✕ {label} {line}", **at)
+
+
+def save_bar(screen: FormScreen, index: int, area: Area) -> Iterator[Box]:
+    """Save and cancel, kept at the bottom of a form."""
+    top = area.y + area.height - BOTTOM_BAR
+    yield Box("bottom bar", area.x, top, area.width, BOTTOM_BAR, entry=index)
+    room = area.width - 2 * EDGE - GAP
+    wide = min(160.0, room / 2)
+    y = top + (BOTTOM_BAR - BUTTON) / 2
+    cancel = Cancel(screen=screen.id, entry=index)
+    save = Save(screen=screen.id, entry=index)
+    right = area.x + area.width - EDGE
+    yield Box(
+        "button",
+        right - 2 * wide - GAP,
+        y,
+        wide,
+        BUTTON,
+        "Cancel",
+        frozenset({"plain"}),
+        cancel,
+        entry=index,
+    )
+    yield Box("button", right - wide, y, wide, BUTTON, screen.save_label, does=save, entry=index)
