@@ -526,9 +526,9 @@ def test_records_are_added_to_an_empty_project(
     assert person.document.findings == ()
     person.document.resize(820, 1180)
     assert person.see("title")[0] == "Cabins"
-    (tmp_path / "bad.csv").write_bytes(b"\xff")
-    person.window.take_records(tmp_path / "bad.csv")
-    assert "is not UTF-8" in person.window.said.text()
+    (tmp_path / "bad.json").write_text("{")
+    person.window.take_records(tmp_path / "bad.json")
+    assert "it is not JSON" in person.window.said.text()
     with pytest.raises(Exception, match="a project in it already"):
         person.document.make(tmp_path / "mine", "Again")
 

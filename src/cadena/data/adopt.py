@@ -1,25 +1,38 @@
-"""Taking a data file into a project: copied in, its types read, its key found."""
+"""Taking data files into a project: copied in, its types read, its key found."""
 
 from __future__ import annotations
 
 import shutil
 from collections.abc import Iterable
 from pathlib import Path
+from typing import Final, NamedTuple
 
-import polars as pl
 from msgspec.structs import replace
 
-from cadena.data.read import read_frame, typed
+from cadena.data.profile import Head, heads, looks_like_pictures
+from cadena.data.read import CSV, JSON, SQLITE, read_file, typed
+from cadena.data.read_csv import found_form
+from cadena.data.read_json import arrays_in, decoded
+from cadena.data.reading import Progress, Reading, silent
 from cadena.data.records import Records
 from cadena.model.find import slug, unused
 from cadena.model.problem import Problem
-from cadena.model.source import Field, Source
+from cadena.model.source import Csv, Field, Source
 
-KEYS = ("id", "key", "uuid", "code", "slug")
+KEYS: Final = ("id", "key", "uuid", "code", "slug")
 
 
-def adopt(folder: Path, file: Path, taken: Iterable[str]) -> tuple[Source, Records]:
-    """Copy a data file into a project folder and make a source of it.
+class Adopted(NamedTuple):
+    """A source made of a file, and its records."""
+
+    source: Source
+    records: Records
+
+
+def adopt(
+    folder: Path, file: Path, taken: Iterable[str], progress: Progress = silent
+) -> tuple[Adopted, ...]:
+    """Copy a data file into a project folder and make a source of each set of records in it.
 
     Args:
         taken: the names of the sources there are.
@@ -27,39 +40,93 @@ def adopt(folder: Path, file: Path, taken: Iterable[str]) -> tuple[Source, Recor
     Raises:
         Problem: when it cannot be read; then nothing is left in the folder.
     """
-    frame = read_frame(file.parent, file.name)
-    if not frame.width:
-        raise Problem(
-            file.name, "", "it has no fields", "records with a field that tells them apart"
-        )
-    name = unused(slug(file.stem), taken)
-    source = Source(
-        id=name, title=name.replace("-", " ").capitalize(), file=file.name, key=likely_key(frame)
-    )
-    records = typed(source, frame)
-    if file.resolve().parent != folder.resolve():
-        stem = unused(file.stem, (each.stem for each in folder.iterdir()))
-        source = replace(source, file=stem + file.suffix)
-        try:
-            shutil.copyfile(file, folder / source.file)
-        except OSError as error:
+    names = list(taken)
+    made: list[Adopted] = []
+    for at, form, reading in _readings(file, progress):
+        if not reading.frame.width:
             raise Problem(
-                file.name,
-                "",
-                f"it cannot be copied ({error.strerror})",
-                "a folder that can be written",
-            ) from None
-    fields = tuple(Field(name=each, type=kind) for each, kind in records.types.items())
+                file.name, at, "it has no fields", "records with a field that tells them apart"
+            )
+        title = at.rpartition("/")[2] if at else file.stem
+        name = unused(slug(title), names)
+        names.append(name)
+        made.append(_as_source(name, file.name, at, form, reading))
+    if file.resolve().parent == folder.resolve():
+        return tuple(made)
+    stem = unused(file.stem, (each.stem for each in folder.iterdir()))
+    try:
+        shutil.copyfile(file, folder / f"{stem}{file.suffix}")
+    except OSError as error:
+        raise Problem(
+            file.name,
+            "",
+            f"it cannot be copied ({error.strerror})",
+            "a folder that can be written",
+        ) from None
+    moved = [replace(each.source, file=stem + file.suffix) for each in made]
+    return tuple(
+        Adopted(source, each.records.said_by(source))
+        for source, each in zip(moved, made, strict=True)
+    )
+
+
+def _readings(file: Path, progress: Progress) -> list[tuple[str, Csv, Reading]]:
+    """Every set of records in a file: where it is, how it is written, and its columns."""
+    ending = file.suffix.lower()
+    plain = Csv()
+    if ending in SQLITE and file.is_file():
+        from cadena.data.read_sqlite import tables_in
+
+        tables = tables_in(file)
+        if not tables:
+            raise Problem(file.name, "", "the database holds no table", "one with records")
+        read = [(at, plain, read_file(file, file.name, at, progress=progress)) for at in tables]
+        return [each for each in read if each[2].frame.width]
+    at, form = "", plain
+    try:
+        if ending in CSV:
+            form = found_form(file.read_bytes())
+        elif ending in JSON:
+            at = _longest_array(file.read_bytes(), file.name)
+    except OSError as error:
+        raise Problem(
+            file.name, "", f"it cannot be read ({error.strerror})", "a readable file"
+        ) from None
+    return [(at, form, read_file(file, file.name, at, form, progress))]
+
+
+def _longest_array(raw: bytes, name: str) -> str:
+    """The pointer to the longest array of records in a document that is no array itself."""
+    raw = raw.removeprefix(b"\xef\xbb\xbf")
+    if raw.lstrip()[:1] != b"{":
+        return ""
+    found = arrays_in(decoded(raw, name))
+    return found[0][0] if found else ""
+
+
+def _as_source(name: str, file: str, at: str, form: Csv, reading: Reading) -> Adopted:
+    source = Source(
+        id=name,
+        title=name.replace("-", " ").capitalize(),
+        file=file,
+        at=at,
+        csv=form,
+        key=reading.frame.columns[0],
+    )
+    records = typed(source, reading)
+    source = replace(source, key=likely_key(heads(records)))
+    fields = tuple(
+        Field(name=each, type="picture" if looks_like_pictures(records, each) else kind)
+        for each, kind in records.types.items()
+    )
     source = replace(source, fields=fields)
-    return source, Records(source, records.frame, records.types)
+    types = {each.name: each.type for each in fields}
+    return Adopted(source, Records(source, records.frame, types, records.faults))
 
 
-def likely_key(frame: pl.DataFrame) -> str:
+def likely_key(fields: tuple[Head, ...]) -> str:
     """The first field that is filled and different in every record, usual names of keys first."""
-    whole = [
-        each
-        for each in frame.columns
-        if frame[each].null_count() == 0 and frame[each].n_unique() == frame.height
-    ]
+    whole = [each.name for each in fields if each.could_be_key]
     usual = [each for each in whole if each.lower() in KEYS]
-    return (usual or whole or frame.columns)[0]
+    named = [each for each in whole if each.lower().endswith(("_id", "id"))]
+    return (usual or named or whole or [each.name for each in fields])[0]

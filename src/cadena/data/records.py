@@ -13,6 +13,7 @@ import polars as pl
 from msgspec import Struct
 from numpy.typing import NDArray
 
+from cadena.data.reading import Fault
 from cadena.data.template import fields_in
 from cadena.model.listing import Sort
 from cadena.model.source import Source
@@ -81,10 +82,18 @@ class Records:
         source: the source they belong to.
         frame: the columns, of the types that ``types`` names.
         types: the type of each field, in order.
+        faults: what of the data could not be taken.
     """
 
-    def __init__(self, source: Source, frame: pl.DataFrame, types: Mapping[str, FieldType]):
+    def __init__(
+        self,
+        source: Source,
+        frame: pl.DataFrame,
+        types: Mapping[str, FieldType],
+        faults: tuple[Fault, ...] = (),
+    ):
         self.source = source
+        self.faults = faults
         self.frame = frame
         self.types = dict(types)
         self.serial = next(_serials)
@@ -265,7 +274,7 @@ class Records:
 
     def said_by(self, source: Source) -> Records:
         """The same records, of a source that says them otherwise."""
-        return Records(source, self.frame, self.types)
+        return Records(source, self.frame, self.types, self.faults)
 
     def with_only(self, names: Sequence[str]) -> Records:
         """The same records with every other field empty; the key stays."""

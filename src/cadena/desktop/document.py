@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Final, NamedTuple
 
@@ -11,7 +12,8 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from cadena.check.check import check
 from cadena.check.finding import Finding
 from cadena.check.mend import mended
-from cadena.data.adopt import adopt
+from cadena.data.adopt import Adopted, adopt
+from cadena.data.make import with_sources
 from cadena.data.project import open_project, read_all
 from cadena.data.records import Records
 from cadena.desktop.painter import measure
@@ -22,8 +24,8 @@ from cadena.engine.notes import Note, Notes
 from cadena.engine.session import Session, sized
 from cadena.engine.step import resume, start, step
 from cadena.engine.wired import WiredApp
-from cadena.model.app import App, Trigger
-from cadena.model.edits import Types, add_section, list_of, new_app, with_screen
+from cadena.model.app import App, ListScreen, Trigger
+from cadena.model.edits import Types, new_app
 from cadena.model.find import by_id, slug
 from cadena.model.problem import Problem
 from cadena.model.project_file import SUFFIX, decode, encode, write_app
@@ -328,12 +330,20 @@ class Document(QObject):
         """
         if self.file is None:
             return
-        source, records = adopt(self.file.parent, file, [each.id for each in self.app.sources])
-        self.records = {**self.records, source.id: records}
-        types = self.types
-        app = replace(self.app, sources=(*self.app.sources, source))
-        screen = list_of(app, types, source)
-        app, section = add_section(with_screen(app, screen), screen)
-        self.section = section.id
-        self.edit(f"add records {source.id}", app, Selection("screen", screen.id))
-        self.show_section(section.id)
+        taken = [each.id for each in self.app.sources]
+        self.take_in(adopt(self.file.parent, file, taken))
+
+    def take_in(self, made: Sequence[Adopted]) -> None:
+        """Add sources with a list, a detail and a section for each."""
+        if not made:
+            return
+        app = with_sources(self.app, made, self.records)
+        self.records = {**self.records, **{each.source.id: each.records for each in made}}
+        first = made[0].source.id
+        screens = (each for each in app.screens if isinstance(each, ListScreen))
+        screen = next(each for each in screens if each.rows.source == first)
+        section = next(each.id for each in app.sections if each.root == screen.id)
+        self.section = section
+        names = ", ".join(each.source.id for each in made)
+        self.edit(f"add records {names}", app, Selection("screen", screen.id))
+        self.show_section(section)

@@ -161,8 +161,14 @@ def make_target(app: App, types: Types, trigger: Trigger, title: str = "") -> tu
     return link_to(with_screen(app, screen), types, trigger, screen.id)
 
 
-def detail_of(app: App, types: Types, source: Source, title: str = "") -> DetailScreen:
-    """A new detail of a source: heading, facts and body of its fields."""
+def detail_of(
+    app: App, types: Types, source: Source, title: str = "", long: frozenset[str] = frozenset()
+) -> DetailScreen:
+    """A new detail of a source: heading, facts and body of its fields.
+
+    Args:
+        long: fields whose text is too long for a fact.
+    """
     fields = types.get(source.id, {})
     name = unused(slug(title or singular(source.id)), [each.id for each in app.screens])
     parameter = Parameter(
@@ -174,12 +180,12 @@ def detail_of(app: App, types: Types, source: Source, title: str = "") -> Detail
     facts = tuple(
         each
         for each, kind in fields.items()
-        if each not in (label, source.key, *LONG) and kind != "picture"
+        if each not in (label, source.key, *LONG, *long) and kind != "picture"
     )[:6]
     blocks: list[Any] = [HeadingBlock(id="heading", text="{" + label + "}")]
     if facts:
         blocks.append(FactsBlock(id="facts", fields=facts))
-    blocks += [BodyBlock(id=each, field=each) for each in fields if each in LONG]
+    blocks += [BodyBlock(id=each, field=each) for each in fields if each in LONG or each in long]
     return DetailScreen(
         id=name,
         title="{" + label + "}",

@@ -1,0 +1,49 @@
+"""What a reader gives back: columns, and what of the data could not be taken."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Final
+
+import polars as pl
+
+NAMED: Final = 5
+Progress = Callable[[float], None]
+"""Told how far the work is, from 0 to 1; it raises ``Stopped`` to stop it."""
+
+
+class Stopped(Exception):
+    """The person stopped the work."""
+
+
+def silent(done: float) -> None:
+    """Nobody wants to know how far it is."""
+
+
+@dataclass(frozen=True)
+class Fault:
+    """Data that was left out or taken otherwise.
+
+    Args:
+        count: how many places there are.
+        what: what is wrong with them, and what was done.
+        places: the first few, as lines, records or fields.
+    """
+
+    count: int
+    what: str
+    places: tuple[str, ...] = ()
+
+    def __str__(self) -> str:
+        more = ", …" if self.count > len(self.places) else ""
+        at = f" ({', '.join(self.places)}{more})" if self.places else ""
+        return f"{self.count} {self.what}{at}"
+
+
+@dataclass(frozen=True)
+class Reading:
+    """The columns of a source as read, of the types found, and what could not be taken."""
+
+    frame: pl.DataFrame
+    faults: tuple[Fault, ...] = ()
