@@ -71,6 +71,56 @@ def demo(folder: Path | None) -> None:
 
 
 @main.command()
+@click.argument("data", nargs=-1, required=True, type=click.Path(path_type=Path))
+@click.option("--to", "folder", required=True, type=click.Path(path_type=Path, file_okay=False))
+@click.option("--name", default="", help="What the app is called.")
+@click.option("--closed", is_flag=True, help="Do not open it in the window.")
+@speaks_plainly
+def new(data: tuple[Path, ...], folder: Path, name: str, closed: bool) -> None:
+    """Make a running project of data files, or of the OpenAPI document of a service."""
+    from cadena.data.make import new_project
+    from cadena.desktop.demo import shows_windows
+
+    app = new_project(folder, data, name)
+    for source in app.sources:
+        click.echo(f"{source.id}: key {source.key}, {len(source.fields)} fields")
+    click.echo(f"{app.name}: {len(app.screens)} screens, {len(app.links)} links in {folder}")
+    if not closed and shows_windows():
+        _show(folder)
+
+
+@main.command()
+@PROJECT
+@click.option("--port", default=8765, show_default=True, type=click.IntRange(0, 65535))
+@click.option("--delay", type=click.IntRange(0, 600_000), help="ms, in place of each source's own.")
+@click.option("--fails-one-in", type=click.IntRange(0), help="In place of each source's own.")
+@speaks_plainly
+def serve(project: Path, port: int, delay: int | None, fails_one_in: int | None) -> None:
+    """Serve the records of a project over HTTP, on this machine alone.
+
+    List, item, create, change and remove; /openapi.json describes it. What is changed lives
+    as long as the server.
+    """
+    from cadena.data.project import open_project
+    from cadena.serve.serve import LOOPBACK, Served, server
+
+    opened = open_project(project)
+    served = Served(opened.app.name, opened.records, delay, fails_one_in)
+    try:
+        running = server(served, port)
+    except (OSError, SystemExit):
+        raise Problem(f"port {port}", "", "it cannot be taken", "a port that is free") from None
+    address = f"http://{LOOPBACK}:{running.server_port}"
+    for name, records in opened.records.items():
+        click.echo(f"{address}/{name}  {len(records)} records")
+    click.echo(f"{address}/openapi.json")
+    try:
+        running.serve_forever()
+    except KeyboardInterrupt:
+        running.server_close()
+
+
+@main.command()
 @PROJECT
 @click.option("--json", "as_json", is_flag=True, help="One JSON list of findings.")
 @speaks_plainly

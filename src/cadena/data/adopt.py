@@ -7,8 +7,10 @@ from collections.abc import Iterable
 from pathlib import Path
 from typing import Final, NamedTuple
 
+import polars as pl
 from msgspec.structs import replace
 
+from cadena.data.openapi import Proposal, proposals
 from cadena.data.profile import Head, heads, looks_like_pictures
 from cadena.data.read import CSV, JSON, SQLITE, read_file, typed
 from cadena.data.read_csv import found_form
@@ -19,6 +21,7 @@ from cadena.model.find import slug, unused
 from cadena.model.problem import Problem
 from cadena.model.source import Csv, Field, Source
 
+YAML: Final = (".yaml", ".yml")
 KEYS: Final = ("id", "key", "uuid", "code", "slug")
 
 
@@ -41,6 +44,12 @@ def adopt(
         Problem: when it cannot be read; then nothing is left in the folder.
     """
     names = list(taken)
+    if described := _described(file):
+        return tuple(
+            Adopted(source, typed(source, pl.DataFrame()))
+            for each in described
+            for source in (renamed(each.source, names),)
+        )
     made: list[Adopted] = []
     for at, form, reading in _readings(file, progress):
         if not reading.frame.width:
@@ -68,6 +77,31 @@ def adopt(
         Adopted(source, each.records.said_by(source))
         for source, each in zip(moved, made, strict=True)
     )
+
+
+def renamed(source: Source, taken: list[str]) -> Source:
+    """A source of a name that is not taken; the name is taken then."""
+    name = unused(source.id, taken)
+    taken.append(name)
+    return source if name == source.id else replace(source, id=name)
+
+
+def _described(file: Path) -> tuple[Proposal, ...]:
+    """The sources that an OpenAPI document describes; none where the file is no such document."""
+    is_yaml = file.suffix.lower() in YAML
+    if not is_yaml and file.suffix.lower() not in JSON:
+        return ()
+    try:
+        raw = file.read_bytes() if is_yaml or _mentions_openapi(file) else b""
+    except OSError:
+        return ()
+    return proposals(raw, file.name) if raw else ()
+
+
+def _mentions_openapi(file: Path) -> bool:
+    with file.open("rb") as opened:
+        start = opened.read(2048).lstrip()
+    return start[:1] == b"{" and b'"openapi"' in start
 
 
 def _readings(file: Path, progress: Progress) -> list[tuple[str, Csv, Reading]]:

@@ -1,0 +1,218 @@
+"""Calling an HTTP service for records: list calls page by page, and item calls.
+
+Nothing here is called but when a person asks for it. What a service answers is not trusted:
+it may be slow, gone, endless, no JSON, lead in circles, or say the same page again and again.
+"""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
+from typing import Any, Final, NamedTuple
+from urllib.parse import urljoin, urlsplit
+
+import httpx
+import msgspec
+import uritemplate
+
+from cadena.data.read_json import columns_of, decoded, pointed
+from cadena.data.reading import Fault, Progress, Reading, silent
+from cadena.model.problem import Problem
+from cadena.model.source import Service, Source
+from cadena.model.values import Scalar, shown
+
+PATIENCE: Final = 15.0
+LONGEST: Final = 60.0
+LARGEST: Final = 32 * 1024 * 1024
+MOST_PAGES: Final = 2000
+MOST_REDIRECTS: Final = 5
+OURS: Final = "key"
+
+
+class Page(NamedTuple):
+    """What one list call brought; ``following`` is what to ask for next, if there is more."""
+
+    records: list[Any]
+    following: str | int | None
+
+
+class Caller:
+    """Calls one service. The client may be given, for another transport.
+
+    Args:
+        patience: the longest wait for an answer to begin, in seconds.
+        longest: the longest that one answer may take in all, in seconds.
+    """
+
+    def __init__(
+        self,
+        service: Service,
+        client: httpx.Client | None = None,
+        patience: float = PATIENCE,
+        longest: float = LONGEST,
+    ) -> None:
+        self.service = service
+        self.longest = longest
+        self.client = client or httpx.Client(timeout=patience, trust_env=False)
+
+    def close(self) -> None:
+        self.client.close()
+
+    def page(self, following: str | int | None = None) -> Page:
+        """Make a list call.
+
+        Args:
+            following: what the page before said comes next; none for the first page.
+
+        Raises:
+            Problem: naming the address and what came of it.
+        """
+        paging = self.service.paging
+        at = paging.first if following is None and paging.by == "page" else following or 0
+        address = str(following) if isinstance(following, str) else self.service.list
+        parameters: dict[str, str] = {}
+        if not isinstance(following, str):
+            if paging.by in ("page", "offset") and paging.parameter:
+                parameters[paging.parameter] = str(at)
+            if paging.size_parameter:
+                parameters[paging.size_parameter] = str(paging.size)
+        answer, tree = self._asked(address, parameters)
+        found = pointed(tree, self.service.records, address)
+        if not isinstance(found, list):
+            kind = "an object" if isinstance(found, dict) else "a single value"
+            raise Problem(address, self.service.records or "$", f"it holds {kind}", "an array")
+        return Page(self._keyed(found), self._following(answer, found, at))
+
+    def _following(self, answer: httpx.Response, found: list[Any], at: Any) -> str | int | None:
+        paging = self.service.paging
+        if paging.by == "link":
+            link = answer.links.get("next", {}).get("url")
+            return urljoin(str(answer.url), link) if link else None
+        if not found or paging.by == "none":
+            return None
+        if paging.size_parameter and len(found) < paging.size:
+            return None
+        return int(at) + (1 if paging.by == "page" else len(found))
+
+    def item(self, key: Scalar) -> dict[str, Any] | None:
+        """Make an item call; none where the service has no such record (404 or 410).
+
+        Raises:
+            Problem: as ``page``.
+        """
+        address = uritemplate.expand(self.service.item, key=shown(key))
+        try:
+            _, tree = self._asked(address, {})
+        except _Missing:
+            return None
+        found = pointed(tree, self.service.record, address)
+        if not isinstance(found, dict):
+            raise Problem(address, self.service.record or "$", "it holds no record", "an object")
+        return self._keyed([found])[0]  # type: ignore[no-any-return]
+
+    def _keyed(self, records: list[Any]) -> list[Any]:
+        """Records with the last part of their own address as key, where they have none."""
+        name = self.service.key_from_address
+        if not name:
+            return records
+        return [
+            {OURS: urlsplit(str(each.get(name) or "")).path.rstrip("/").rpartition("/")[2], **each}
+            if isinstance(each, dict)
+            else each
+            for each in records
+        ]
+
+    def _asked(self, address: str, parameters: dict[str, str]) -> tuple[httpx.Response, Any]:
+        """The answer to a call, and what it holds; redirected on the same host only."""
+        first = address
+        for _ in range(MOST_REDIRECTS):
+            with self._answering(address, parameters) as answer:
+                if answer.has_redirect_location:
+                    address = urljoin(str(answer.url), answer.headers["location"])
+                    parameters = {}
+                    if urlsplit(address)[:2] != urlsplit(first)[:2]:
+                        host = urlsplit(address).netloc or address
+                        raise Problem(first, "", f"it leads to {host}", "an answer of its own")
+                    continue
+                if answer.status_code in (404, 410):
+                    raise _Missing(first, "", f"it answers {answer.status_code}", "records")
+                if answer.status_code != 200:
+                    raise Problem(first, "", f"it answers {answer.status_code}", "200 and records")
+                return answer, self._held(answer, first)
+        raise Problem(first, "", f"it leads on {MOST_REDIRECTS} times", "an answer")
+
+    @contextmanager
+    def _answering(self, address: str, parameters: dict[str, str]) -> Iterator[httpx.Response]:
+        if urlsplit(address).scheme not in ("http", "https"):
+            raise Problem(address, "", "it is no web address", "http:// or https://")
+        try:
+            url = httpx.URL(address).copy_merge_params(parameters)
+            headers = {"accept": "application/json", **self.service.headers}
+            with self.client.stream("GET", url, headers=headers) as answer:
+                yield answer
+        except (httpx.HTTPError, httpx.InvalidURL, httpx.StreamError, ValueError) as error:
+            reason = str(error) or type(error).__name__
+            raise Problem(address, "", f"it does not answer ({reason})", "a service") from None
+
+    def _held(self, answer: httpx.Response, address: str) -> Any:
+        """The JSON of an answer, of bounded size and time."""
+        until = time.monotonic() + self.longest
+        pieces: list[bytes] = []
+        size = 0
+        for piece in answer.iter_bytes():
+            pieces.append(piece)
+            size += len(piece)
+            if size > LARGEST:
+                raise Problem(address, "", f"the answer is over {LARGEST >> 20} MiB", "less a page")
+            if time.monotonic() > until:
+                raise Problem(address, "", f"the answer takes over {self.longest:g} s", "less")
+        raw = b"".join(pieces)
+        kind = answer.headers.get("content-type", "").partition(";")[0]
+        if raw.lstrip()[:1] == b"<" or kind == "text/html":
+            raise Problem(address, "", f"it answers with {kind or 'a page'}", "JSON")
+        return decoded(raw, address)
+
+
+class _Missing(Problem):
+    """The service has nothing at an address."""
+
+
+def bring(source: Source, caller: Caller, progress: Progress = silent) -> tuple[Reading, list[Any]]:
+    """Bring all records of a source, page by page.
+
+    A page that repeats ends it, and is counted; so does a failure after the first page.
+
+    Returns:
+        The columns, and the records as they came.
+
+    Raises:
+        Problem: when the first page does not come.
+    """
+    records: list[Any] = []
+    seen: set[bytes] = set()
+    faults: tuple[Fault, ...] = ()
+    following: str | int | None = None
+    for number in range(MOST_PAGES):
+        try:
+            page = caller.page(following)
+        except Problem as problem:
+            if not number:
+                raise
+            faults += (Fault(1, f"page did not come: {problem.found}", (f"page {number + 1}",)),)
+            break
+        print_of = msgspec.json.encode(page.records, order="sorted")
+        if page.records and print_of in seen:
+            said = "page repeats one before it; the rest was not asked for"
+            faults += (Fault(1, said, (f"page {number + 1}",)),)
+            break
+        seen.add(print_of)
+        records += page.records
+        progress(1 - 1 / (number + 2))
+        following = page.following
+        if following is None:
+            break
+    else:
+        faults += (Fault(1, f"service has over {MOST_PAGES} pages; the rest was not asked for"),)
+    reading = columns_of(records, source.id, "record")
+    return Reading(reading.frame, faults + reading.faults), records

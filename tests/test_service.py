@@ -1,0 +1,287 @@
+"""Calling services: the stand-in over loopback, and answers that are not as they should be."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable, Iterator
+from threading import Thread
+from typing import Any
+
+import httpx
+import pytest
+from msgspec.structs import replace
+
+from builders import small_records
+from cadena.data import openapi
+from cadena.data.openapi import proposals
+from cadena.data.reading import Stopped
+from cadena.data.service import Caller, bring
+from cadena.model.problem import Problem
+from cadena.model.source import Paging, Service, Source, StandIn
+from cadena.serve.serve import Served, server
+
+Answer = Callable[[httpx.Request], httpx.Response]
+
+
+def caller(answer: Answer, **service: Any) -> Caller:
+    made = Service(**{"list": "http://x/huts", "item": "http://x/huts/{key}", **service})
+    return Caller(made, httpx.Client(transport=httpx.MockTransport(answer)), longest=0.5)
+
+
+def source(**changed: Any) -> Source:
+    return Source(**{"id": "huts", "key": "id", **changed})
+
+
+def paged(count: int, size: int) -> Answer:
+    def answer(request: httpx.Request) -> httpx.Response:
+        page = int(request.url.params.get("page", 1))
+        first = (page - 1) * size
+        return httpx.Response(200, json=[{"id": n} for n in range(first, min(first + size, count))])
+
+    return answer
+
+
+def test_pages_are_asked_for_until_one_is_short() -> None:
+    paging = Paging(by="page", parameter="page", size_parameter="size", size=10)
+    reading, records = bring(source(), caller(paged(25, 10), paging=paging))
+    assert len(records) == 25
+    assert reading.frame["id"].to_list() == list(range(25))
+    assert not reading.faults
+
+
+def test_an_offset_and_a_link_lead_on_too() -> None:
+    def by_offset(request: httpx.Request) -> httpx.Response:
+        at = int(request.url.params["from"])
+        return httpx.Response(200, json={"data": [{"id": n} for n in range(at, min(at + 4, 9))]})
+
+    paging = Paging(by="offset", parameter="from")
+    _, records = bring(source(), caller(by_offset, paging=paging, records="/data"))
+    assert len(records) == 9
+
+    def by_link(request: httpx.Request) -> httpx.Response:
+        at = int(request.url.params.get("at", 0))
+        link = {"link": f'</huts?at={at + 1}>; rel="next"'} if at < 3 else {}
+        return httpx.Response(200, json=[{"id": at}], headers=link)
+
+    _, records = bring(source(), caller(by_link, paging=Paging(by="link")))
+    assert [each["id"] for each in records] == [0, 1, 2, 3]
+
+
+def test_a_page_that_repeats_ends_it_and_is_said() -> None:
+    def answer(_: httpx.Request) -> httpx.Response:
+        return httpx.Response(200, json=[{"id": 1}])
+
+    reading, records = bring(source(), caller(answer, paging=Paging(by="page", parameter="page")))
+    assert len(records) == 1
+    assert "page repeats one before it" in str(reading.faults[0])
+
+
+def test_a_failure_after_the_first_page_keeps_what_came() -> None:
+    def answer(request: httpx.Request) -> httpx.Response:
+        page = int(request.url.params["page"])
+        return httpx.Response(200, json=[{"id": page}]) if page < 3 else httpx.Response(500)
+
+    reading, records = bring(source(), caller(answer, paging=Paging(by="page", parameter="page")))
+    assert len(records) == 2
+    assert "it answers 500" in str(reading.faults[0])
+
+
+def _endless() -> Iterator[bytes]:
+    while True:
+        yield b" " * 65536
+
+
+@pytest.mark.parametrize(
+    ("answer", "says"),
+    [
+        (lambda r: httpx.Response(200, html="<html>login</html>"), "it answers with text/html"),
+        (lambda r: httpx.Response(200, text="{"), "it is not JSON"),
+        (lambda r: httpx.Response(200, json={"a": 1}), "it holds an object"),
+        (lambda r: httpx.Response(503), "it answers 503"),
+        (lambda r: httpx.Response(302, headers={"location": "/huts"}), "it leads on 5 times"),
+        (lambda r: httpx.Response(302, headers={"location": "http://y/"}), "it leads to y"),
+        (lambda r: httpx.Response(200, content=_endless()), "the answer"),
+    ],
+)
+def test_answers_that_cannot_be_used_are_worded(answer: Answer, says: str) -> None:
+    with pytest.raises(Problem, match=says):
+        caller(answer).page()
+
+
+def test_a_service_that_is_gone_and_an_address_that_is_none() -> None:
+    def gone(_: httpx.Request) -> httpx.Response:
+        raise httpx.ConnectError("refused")
+
+    with pytest.raises(Problem, match="it does not answer"):
+        caller(gone).page()
+    with pytest.raises(Problem, match="no web address"):
+        caller(gone, list="file:///etc/passwd").page()
+    with pytest.raises(Problem, match="no web address"):
+        caller(gone, list="huts").page()
+
+
+def test_items_and_keys_from_their_address() -> None:
+    def answer(request: httpx.Request) -> httpx.Response:
+        if request.url.path == "/huts/gone":
+            return httpx.Response(404)
+        if request.url.path == "/huts":
+            return httpx.Response(200, json=[{"self": "http://x/huts/mor", "name": "M"}])
+        return httpx.Response(200, json={"hut": {"name": request.url.path}})
+
+    made = caller(answer, record="/hut", key_from_address="self")
+    assert made.item("gone") is None
+    assert made.item("a b/c") == {"key": "", "name": "/huts/a b/c"}
+    assert made.page().records[0]["key"] == "mor"
+
+
+def test_bringing_can_be_stopped() -> None:
+    def stop(_: float) -> None:
+        raise Stopped
+
+    with pytest.raises(Stopped):
+        bring(source(), caller(paged(100, 10), paging=Paging(by="page", parameter="page")), stop)
+
+
+@pytest.fixture
+def address() -> Iterator[str]:
+    records = small_records(50)
+    huts = replace(records["huts"].source, list_brings=("name",))
+    records["huts"] = records["huts"].said_by(huts)
+    running = server(Served("Small", records))
+    Thread(target=running.serve_forever, daemon=True).start()
+    yield f"http://127.0.0.1:{running.server_port}"
+    running.shutdown()
+    running.server_close()
+
+
+def test_the_stand_in_lists_makes_changes_and_removes(address: str) -> None:
+    with httpx.Client(base_url=address, trust_env=False) as client:
+        page = client.get("/huts", params={"size": 20})
+        assert len(page.json()) == 20
+        assert page.json()[0] == {"id": "h0", "name": "Hut 000"}
+        assert page.headers["x-total-count"] == "50"
+        assert "page=2" in page.links["next"]["url"]
+        assert client.get("/rooms", params={"hut": "h3"}).json()[0]["id"] == 6
+        assert len(client.get("/huts", params={"q": "hut 01"}).json()) == 11
+        assert client.get("/huts/h1").json()["note"] == "x"
+        assert client.get("/rooms/0").json()["name"] == "Room 0"
+        assert client.get("/huts/zz").status_code == 404
+        assert client.get("/nothing").status_code == 404
+        made = client.post("/huts", json={"name": "New"})
+        assert made.status_code == 201
+        key = made.json()["id"]
+        assert client.patch(f"/huts/{key}", json={"note": "changed"}).json()["note"] == "changed"
+        assert client.delete(f"/huts/{key}").status_code == 204
+        assert client.get(f"/huts/{key}").status_code == 404
+        wrong = client.post("/rooms", json={"id": "x", "colour": 1})
+        assert wrong.status_code == 422
+        assert set(wrong.json()["fields"]) == {"id", "colour"}
+        assert client.post("/huts", content=b"{").status_code == 400
+        assert client.post("/huts", json={"id": "h1"}).status_code == 422
+        assert client.get("/huts", headers={"host": "elsewhere.example"}).status_code == 400
+
+
+def test_a_source_proposed_from_its_description_brings_all_records(address: str) -> None:
+    raw = httpx.get(f"{address}/openapi.json", trust_env=False).content
+    made = proposals(raw, "openapi.json", address)
+    assert [(each.list_path, each.item_path) for each in made] == [
+        ("/huts", "/huts/{id}"),
+        ("/rooms", "/rooms/{id}"),
+    ]
+    huts = made[0].source
+    assert huts.list_brings == ("id", "name")
+    assert {each.name: each.type for each in made[1].source.fields}["id"] == "whole number"
+    assert huts.service is not None
+    calls = Caller(huts.service)
+    reading, _ = bring(huts, calls)
+    assert reading.frame.height == 50
+    assert (calls.item("h7") or {})["region"] == "S"
+    assert calls.item("h99") is None
+    calls.close()
+
+
+def test_the_stand_in_can_be_slow_and_fail() -> None:
+    records = small_records(3)
+    stand_in = replace(
+        records["huts"].source, served="stand-in", stand_in=StandIn(delay=30, fails_one_in=1)
+    )
+    records["huts"] = records["huts"].said_by(stand_in)
+    running = server(Served("Small", records))
+    Thread(target=running.serve_forever, daemon=True).start()
+    with httpx.Client(
+        base_url=f"http://127.0.0.1:{running.server_port}", trust_env=False
+    ) as client:
+        slow = client.get("/huts")
+        assert slow.status_code == 503
+        assert slow.elapsed.total_seconds() >= 0.03
+        assert client.get("/rooms").status_code == 200
+    running.shutdown()
+    running.server_close()
+
+
+YAML = b"""
+openapi: 3.0.3
+servers: [{url: "{at}/v1", variables: {at: {default: "https://huts.example"}}}]
+paths:
+  /huts:
+    get:
+      parameters: [{name: limit, in: query}, {name: page, in: query}]
+      responses:
+        "200": {content: {application/json: {schema: {$ref: "#/components/schemas/Page"}}}}
+  /huts/{hutId}:
+    get:
+      responses:
+        "200": {content: {application/json: {schema: {$ref: "#/components/schemas/Hut"}}}}
+  /alone: {get: {responses: {"200": {description: nothing}}}}
+components:
+  schemas:
+    Page:
+      type: object
+      properties: {rows: {type: array, items: {$ref: "#/components/schemas/Brief"}}}
+    Brief: {type: object, properties: {id: {type: integer}, name: {type: string}}}
+    Hut:
+      allOf:
+        - $ref: "#/components/schemas/Brief"
+        - type: object
+          properties:
+            built: {type: string, format: date}
+            tags: {type: array, items: {type: string}}
+            owner:
+              type: object
+              properties: {name: {type: string}, parent: {$ref: "#/components/schemas/Hut"}}
+            round: {$ref: "#/components/schemas/Round"}
+    Round: {$ref: "#/components/schemas/Round"}
+"""
+
+
+def test_a_description_in_yaml_with_circles() -> None:
+    (made,) = proposals(YAML, "huts.yaml")
+    fields = {each.name: each.type for each in made.source.fields}
+    assert made.source.service is not None
+    assert made.source.service.list == "https://huts.example/v1/huts"
+    assert made.source.service.records == "/rows"
+    assert made.source.service.paging == Paging(by="page", parameter="page", size_parameter="limit")
+    assert made.source.key == "id"
+    assert fields["built"] == "date"
+    assert fields["tags"] == "list of text"
+    assert fields["owner.name"] == "text"
+    assert len(fields) < openapi.MOST_FIELDS
+
+
+@pytest.mark.parametrize(
+    "raw",
+    [
+        b"",
+        b"{",
+        b"[]",
+        b'{"openapi": "2.0"}',
+        b'{"openapi": "3.1.0"}',
+        b'{"openapi": "3.1.0", "paths": {"/a": 1, "/a/{b}": []}}',
+        b"a: &a [*a, *a]",
+        b"!!python/object/apply:os.system ['true']",
+        json.dumps({"openapi": "3.0.0", "paths": {"/a/{b}": {"get": {"$ref": "#/x"}}}}).encode(),
+    ],
+)
+def test_a_description_that_is_none_is_worded(raw: bytes) -> None:
+    with pytest.raises(Problem):
+        proposals(raw, "x.yaml")
