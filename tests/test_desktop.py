@@ -342,21 +342,21 @@ def test_sections_are_named_ordered_added_and_left_out(person: Person) -> None:
     person.press("section Routes")
     assert person.document.section == "routes"
     person.press("left out of the section bar")
-    assert person.see("section") == ["Huts"]
+    assert person.see("section") == ["Huts", "Stays", "Saved"]
     person.press("in the section bar")
     person.press("move the section left")
-    assert person.see("section") == ["Routes", "Huts"]
+    assert person.see("section") == ["Routes", "Huts", "Stays", "Saved"]
     title = person.field("section title")
     title.selectAll()
     person.qtbot.keyClicks(title, "Ways")
     person.key(title, Qt.Key.Key_Return)
-    assert person.see("section") == ["Ways", "Huts"]
+    assert person.see("section") == ["Ways", "Huts", "Stays", "Saved"]
     person.press("remove this section")
-    assert person.see("section") == ["Huts"]
+    assert person.see("section") == ["Huts", "Stays", "Saved"]
     person.take("add a section", "starting with Routes")
-    assert person.see("section") == ["Huts", "Routes"]
+    assert person.see("section") == ["Huts", "Stays", "Saved", "Routes"]
     person.take("add a section", "with a new list of Rooms")
-    assert person.see("section") == ["Huts", "Routes", "Rooms"]
+    assert person.see("section") == ["Huts", "Stays", "Saved", "Routes", "Rooms"]
     assert person.see("title") == ["Huts"]
     while person.document.undoes:
         person.document.undo()
@@ -373,7 +373,7 @@ def test_screens_are_named_and_ordered(person: Person) -> None:
     )
     person.picture.refresh()
     order = [each.screen.id for each in person.picture.board.cards if each.column == 2]
-    assert order == ["warden", "room", "route"]
+    assert order == ["warden", "room", "route", "stay-form"]
     title = person.field("title")
     title.selectAll()
     person.qtbot.keyClicks(title, "Warden")
@@ -495,9 +495,9 @@ def test_every_control_has_a_name(person: Person) -> None:
 def test_findings_are_listed_shown_and_mended(qtbot: QtBot, tmp_path: Path) -> None:
     shutil.copytree(DEMO / "cresta-broken", tmp_path / "b")
     person = Person(qtbot, tmp_path / "b")
-    assert person.window.head.findings.text() == "21 open findings"
+    assert person.window.head.findings.text() == "30 open findings"
     person.press("open findings")
-    assert "21 open findings" in person.words()
+    assert "30 open findings" in person.words()
     person.press("mend screens[attic].title")
     assert person.window.head.findings.text() == "20 open findings"
     person.press("show links[hut-to-room].arguments[room]")
@@ -506,7 +506,7 @@ def test_findings_are_listed_shown_and_mended(qtbot: QtBot, tmp_path: Path) -> N
 
 def test_all_walks_are_run(person: Person) -> None:
     person.press("run all walks")
-    assert person.window.said.text() == "✓ 1 walk held in 5 runs, at 5 windows."
+    assert person.window.said.text() == "✓ 3 walks held in 15 runs, at 5 windows."
 
 
 def test_records_are_added_to_an_empty_project(

@@ -20,6 +20,7 @@ from cadena.walk.walk import Expectation, Expected, parse_window, read_walk, rep
 
 TOUR = DEMO / "cresta" / "walks" / "tour.json"
 CODES = {
+    "after-save-returns",
     "argument-missing",
     "argument-source-missing",
     "argument-surplus",
@@ -28,25 +29,34 @@ CODES = {
     "empty-words-missing",
     "field-missing",
     "field-sparse",
+    "form-field-missing",
+    "form-misses-required",
     "key-duplicate",
     "key-gap",
     "key-parameter-missing",
+    "limit-without-words",
+    "nested-matches-nothing",
     "position-carried",
     "record-carried",
+    "records-left-out",
     "root-missing",
     "root-needs-argument",
+    "row-needs-item-call",
+    "row-says-twice",
     "screen-missing",
     "screen-unreachable",
     "source-missing",
     "start-missing",
     "title-missing",
     "trigger-missing",
+    "value-missing",
 }
 
 
 @pytest.mark.parametrize("window", ["360x780", "820x1180", "1280x800", "673x841@336", "198x242"])
-def test_the_demo_walk_holds(window: str) -> None:
-    for each in replay(demo(), read_walk(TOUR), parse_window(window)):
+@pytest.mark.parametrize("walk", ["tour", "lists", "stays"])
+def test_the_demo_walks_hold(walk: str, window: str) -> None:
+    for each in replay(demo(), read_walk(TOUR.with_name(f"{walk}.json")), parse_window(window)):
         assert not each.failures, str(each.failures[0])
 
 
@@ -167,6 +177,12 @@ def test_nothing_else_is_found_in_the_broken_demo() -> None:
         "screen-unreachable",
         "start-missing",
         "record-carried",
+        "after-save-returns",
+        "form-field-missing",
+        "form-misses-required",
+        "limit-without-words",
+        "row-says-twice",
+        "value-missing",
     ],
 )
 def test_what_can_be_mended_is_gone_once_it_is(code: str) -> None:

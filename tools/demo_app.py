@@ -6,13 +6,16 @@ from msgspec.structs import replace
 
 from cadena.model.app import (
     App,
+    AppValue,
     Arrangement,
     DetailScreen,
+    FormScreen,
     FromArgument,
     FromConstant,
     FromField,
     FromPosition,
     FromRecord,
+    FromValue,
     Link,
     ListScreen,
     PaneWidth,
@@ -24,14 +27,29 @@ from cadena.model.app import (
 )
 from cadena.model.blocks import (
     ActionsBlock,
+    AddressBlock,
     BodyBlock,
     FactsBlock,
+    FormField,
     HeadingBlock,
     ListBlock,
+    PageBlock,
     PictureBlock,
 )
-from cadena.model.listing import Button, Condition, Listing, Row, Sort
-from cadena.model.source import Field, Source
+from cadena.model.listing import (
+    Button,
+    Condition,
+    Group,
+    Listing,
+    Mark,
+    RemoveRecord,
+    Row,
+    SaveRows,
+    SetField,
+    Sort,
+    ToggleField,
+)
+from cadena.model.source import Field, Source, StandIn, StandsOut
 
 HUT = Parameter(name="hut", key_of="huts")
 ROOM = Parameter(name="room", type="whole number", key_of="rooms")
@@ -50,13 +68,73 @@ HUT_FIELDS = fields(
 ROOM_FIELDS = fields(
     "id:whole number, hut:text, name:text, beds:whole number, price:number, window:text"
 )
+STAY_FIELDS = fields(
+    "id:whole number, guest:text, hut:text, begins:date, nights:whole number, "
+    "people:whole number, arrived:yes/no, note:text"
+)
+NOTICE_FIELDS = fields("id:whole number, hut:text, day:date, text:text")
+SAID = {
+    "altitude": {"unit": "m"},
+    "about": {"when_empty": ""},
+    "phone": {"when_empty": "no telephone"},
+    "web": {"label": "on the web"},
+    "spring": {"label": "spring at the door"},
+    "price": {"decimals": 2, "unit": "fl"},
+    "window": {"when_empty": "no window"},
+    "guest": {"required": True},
+    "begins": {"date": "medium", "required": True},
+    "nights": {"unit": "nights"},
+    "day": {"date": "long"},
+    "note": {"when_empty": ""},
+}
+
+
+def said(made: tuple[Field, ...]) -> tuple[Field, ...]:
+    """The fields, with how they are said."""
+    return tuple(replace(each, **SAID.get(each.name, {})) for each in made)
+
+
 SOURCES = (
-    Source(id="huts", title="Huts", file="huts.json", key="id", fields=HUT_FIELDS),
-    Source(id="rooms", title="Rooms", file="rooms.csv", key="id", fields=ROOM_FIELDS),
+    Source(
+        id="huts",
+        title="Huts",
+        file="huts.json",
+        key="id",
+        fields=said(HUT_FIELDS),
+        stands_out=(
+            StandsOut(field="free", test="is", constant=0, sign="✕", word="full", colour="bad"),
+            StandsOut(field="free", test="under", constant=5, word="scarce"),
+            StandsOut(
+                field="free", test="over", constant=8, sign="✓", word="plenty", colour="good"
+            ),
+        ),
+    ),
+    Source(id="rooms", title="Rooms", file="rooms.csv", key="id", fields=said(ROOM_FIELDS)),
     Source(id="routes", title="Routes", file="routes.json", key="id"),
     Source(id="legs", title="Legs", file="legs.csv", key="id"),
+    Source(
+        id="stays",
+        title="Stays",
+        file="stays.csv",
+        key="id",
+        fields=said(STAY_FIELDS),
+        served="stand-in",
+        list_brings=("guest", "begins", "nights", "arrived"),
+        stand_in=StandIn(delay=300, page=20),
+        stands_out=(StandsOut(field="nights", test="at least", constant=7, word="a week"),),
+    ),
+    Source(id="regions", title="Regions", file="regions.jsonl", key="id"),
+    Source(
+        id="notices",
+        title="Notices",
+        file="notices.sqlite",
+        at="notices",
+        key="id",
+        fields=said(NOTICE_FIELDS),
+    ),
 )
 
+SAVE = Button(id="save", label="Save", when_on="Saved", does=Mark(value="saved"))
 HUTS = ListScreen(
     id="huts",
     title="Huts",
@@ -64,12 +142,32 @@ HUTS = ListScreen(
         source="huts",
         search=("name", "region"),
         sort=(Sort(field="name"),),
-        row=Row(
-            title="{name}", subtitle="{altitude} m · {region}", picture="photo", badge="{free}"
+        row=Row(title="{name}", subtitle="{altitude} · {region}", picture="photo", badge="{free}"),
+        where=(Condition(field="region", choice="regions"),),
+        actions=(
+            replace(SAVE, id="keep"),
+            Button(id="full", label="Close all beds", does=SetField(field="free", to=0)),
+            Button(id="take-out", label="Take out", does=RemoveRecord(confirm="Take {name} out?")),
         ),
+        limit=40,
+        past_limit="{shown} of {found} huts shown: search for the others.",
         empty="No huts yet.",
         not_found="No hut has such a name or region.",
     ),
+    above=(
+        ListBlock(
+            id="regions",
+            heading="",
+            rows=Listing(
+                source="regions",
+                layout="strip",
+                tile=112,
+                row=Row(title="{id}"),
+                empty="No regions.",
+            ),
+        ),
+    ),
+    buttons=(Button(id="csv", label="CSV", does=SaveRows()),),
     nothing_chosen_words="Choose a hut to see its rooms.",
 )
 ROUTES = ListScreen(
@@ -94,7 +192,11 @@ HUT_SCREEN = DetailScreen(
     blocks=(
         PictureBlock(id="photo", field="photo"),
         HeadingBlock(id="name", text="{name}"),
-        FactsBlock(id="facts", fields=("altitude", "region", "free", "spring")),
+        FactsBlock(
+            id="facts",
+            fields=("altitude", "region", "free", "spring"),
+            in_place=("free", "spring"),
+        ),
         BodyBlock(id="about", field="about"),
         ListBlock(
             id="rooms",
@@ -117,6 +219,20 @@ HUT_SCREEN = DetailScreen(
                 empty="No route passes here.",
             ),
         ),
+        AddressBlock(id="web", field="web"),
+        ListBlock(
+            id="notices",
+            heading="Notices",
+            rows=Listing(
+                source="notices",
+                where=(Condition(field="hut", argument="hut"),),
+                sort=(Sort(field="day", descending=True),),
+                row=Row(title="{text}", subtitle="{day}"),
+                empty="No notices.",
+            ),
+        ),
+        ActionsBlock(id="bar", place="bar", buttons=(SAVE,)),
+        ActionsBlock(id="bottom", place="bottom", buttons=(Button(id="book", label="Book a bed"),)),
     ),
     when_gone="next",
 )
@@ -150,8 +266,10 @@ ROUTE_SCREEN = DetailScreen(
     parameters=(ROUTE,),
     blocks=(
         HeadingBlock(id="name", text="{name}"),
+        PageBlock(id="page-about", title="About"),
         FactsBlock(id="facts", fields=("grade", "days")),
         BodyBlock(id="note", field="note"),
+        PageBlock(id="page-legs", title="Legs"),
         ListBlock(
             id="legs",
             heading="Legs",
@@ -165,6 +283,91 @@ ROUTE_SCREEN = DetailScreen(
         ),
     ),
 )
+ARRIVES = ToggleField(field="arrived")
+STAY_ROW = Row(title="{guest}", subtitle="{begins}", badge="{nights}")
+STAYS = ListScreen(
+    id="stays",
+    title="Stays",
+    rows=Listing(
+        source="stays",
+        search=("guest",),
+        sort=(Sort(field="begins"),),
+        groups=(
+            Group(title="Due", where=(Condition(field="arrived", constant=False),)),
+            Group(title="Arrived", where=(Condition(field="arrived", constant=True),)),
+        ),
+        row=STAY_ROW,
+        actions=(
+            Button(id="arrive", label="Arrived", when_on="Undo", does=ToggleField(field="arrived")),
+            Button(id="change", label="Change"),
+            Button(id="cancel", label="Cancel", does=RemoveRecord(confirm="Cancel for {guest}?")),
+        ),
+        empty="Nobody has booked yet.",
+        not_found="No guest of that name.",
+    ),
+    buttons=(
+        Button(id="new", label="New"),
+        Button(id="json", label="JSON", does=SaveRows(form="json")),
+    ),
+    nothing_chosen_words="Choose a stay.",
+)
+STAY_SCREEN = DetailScreen(
+    id="stay",
+    title="{guest}",
+    source="stays",
+    key="stay",
+    parameters=(Parameter(name="stay", type="whole number", key_of="stays"),),
+    blocks=(
+        HeadingBlock(id="guest", text="{guest}"),
+        FactsBlock(id="facts", fields=("begins", "nights", "people", "arrived", "hut")),
+        BodyBlock(id="note", field="note"),
+        ActionsBlock(
+            id="actions",
+            buttons=(
+                Button(id="come", label="Has arrived", when_on="Not yet arrived", does=ARRIVES),
+                Button(id="edit", label="Change"),
+                Button(id="to-hut", label="See the hut"),
+            ),
+        ),
+    ),
+    when_gone="close",
+)
+STAY_FORM = FormScreen(
+    id="stay-form",
+    title="Change {guest}",
+    title_new="New stay",
+    source="stays",
+    key="stay",
+    parameters=(
+        Parameter(name="stay", type="whole number", need="none", key_of="stays"),
+        Parameter(name="hut", need="none", key_of="huts"),
+    ),
+    fields=(
+        FormField(field="guest", required=True, most=60),
+        FormField(field="hut", required=True, choices_from="huts", argument="hut"),
+        FormField(field="begins", required=True),
+        FormField(field="nights", required=True, least=1, most=14, default=1),
+        FormField(field="people", choices=(1, 2, 3, 4, 6), default=2),
+        FormField(field="arrived", default=False),
+        FormField(field="note", lines=3),
+    ),
+    save_label="Save stay",
+)
+SAVED = ListScreen(
+    id="saved",
+    title="Saved",
+    rows=Listing(
+        source="huts",
+        where=(Condition(field="id", test="is one of", value="saved"),),
+        sort=(Sort(field="name"),),
+        layout="grid",
+        tile=140,
+        row=Row(title="{name}", subtitle="{region}", picture="photo", badge="{free}"),
+        empty="Nothing saved yet: save a hut, and it is here.",
+    ),
+    nothing_chosen_words="Choose a saved hut.",
+)
+STAY_KEY = FromField(parameter="stay", field="id")
 LINKS = (
     Link(
         id="huts-to-hut",
@@ -172,6 +375,7 @@ LINKS = (
         to="hut",
         how="beside",
         arguments=(FromField(parameter="hut", field="id"),),
+        sets={"current": "hut"},
     ),
     Link(
         id="hut-to-room",
@@ -206,6 +410,62 @@ LINKS = (
         arguments=(FromField(parameter="hut", field="hut"),),
     ),
 )
+STAY_LINKS = (
+    Link(
+        id="saved-to-hut",
+        trigger=Trigger(screen="saved"),
+        to="hut",
+        how="beside",
+        arguments=(FromField(parameter="hut", field="id"),),
+        sets={"current": "hut"},
+    ),
+    Link(
+        id="hut-to-form",
+        trigger=Trigger(screen="hut", on="button", part="book"),
+        to="stay-form",
+        how="modal",
+        arguments=(FromArgument(parameter="hut", argument="hut"),),
+    ),
+    Link(
+        id="stays-to-stay",
+        trigger=Trigger(screen="stays"),
+        to="stay",
+        how="beside",
+        arguments=(STAY_KEY,),
+    ),
+    Link(
+        id="stays-to-form",
+        trigger=Trigger(screen="stays", on="button", part="new"),
+        to="stay-form",
+        how="modal",
+        arguments=(FromValue(parameter="hut", value="current"),),
+    ),
+    Link(
+        id="stays-change",
+        trigger=Trigger(screen="stays", on="action", part="change"),
+        to="stay-form",
+        how="modal",
+        arguments=(STAY_KEY,),
+    ),
+    Link(
+        id="stay-to-form",
+        trigger=Trigger(screen="stay", on="button", part="edit"),
+        to="stay-form",
+        arguments=(STAY_KEY,),
+    ),
+    Link(
+        id="stay-to-hut",
+        trigger=Trigger(screen="stay", on="button", part="to-hut"),
+        to="hut",
+        arguments=(FromField(parameter="hut", field="hut"),),
+    ),
+    Link(
+        id="saved-stay",
+        trigger=Trigger(screen="stay-form", on="saved"),
+        to="stay",
+        arguments=(STAY_KEY,),
+    ),
+)
 ARRANGEMENTS = (
     Arrangement(
         id="one",
@@ -237,12 +497,22 @@ def cresta() -> App:
     return App(
         name="Cresta Huts",
         start="huts",
+        locale="en-GB",
         sources=SOURCES,
-        screens=(HUTS, HUT_SCREEN, ROOM_SCREEN, WARDEN, ROUTES, ROUTE_SCREEN),
-        links=LINKS,
+        values=(
+            AppValue(id="saved", type="list of text", keep="stored"),
+            AppValue(id="current", type="text"),
+        ),
+        screens=(
+            *(HUTS, HUT_SCREEN, ROOM_SCREEN, WARDEN, ROUTES, ROUTE_SCREEN),
+            *(STAYS, STAY_SCREEN, STAY_FORM, SAVED),
+        ),
+        links=(*LINKS, *STAY_LINKS),
         sections=(
             Section(id="huts", title="Huts", root="huts"),
             Section(id="routes", title="Routes", root="routes"),
+            Section(id="stays", title="Stays", root="stays"),
+            Section(id="saved", title="Saved", root="saved"),
         ),
         arrangements=ARRANGEMENTS,
     )
@@ -270,7 +540,8 @@ def cresta_broken() -> App:
         blocks=(HeadingBlock(id="name", text="{name}"), BodyBlock(id="view", field="panorama")),
     )
     whole = replace(WARDEN, id="whole", source="guides", key="guide")
-    row = replace(HUT_SCREEN, blocks=(*HUT_SCREEN.blocks[:5], _buttons(), HUT_SCREEN.blocks[6]))
+    blocks = tuple(_buttons() if each.id == "actions" else each for each in HUT_SCREEN.blocks)
+    row = replace(HUT_SCREEN, blocks=(*blocks, _lost_list()))
     unfit = FromConstant(parameter="room", constant="three")
     links = (
         replace(LINKS[0], arguments=()),
@@ -278,6 +549,13 @@ def cresta_broken() -> App:
         replace(LINKS[2], arguments=(FromArgument(parameter="hut", argument="shelter"),)),
         replace(LINKS[3], arguments=(*LINKS[3].arguments, FromField(parameter="leg", field="id"))),
         *LINKS[4:],
+        *(each for each in STAY_LINKS if each.id != "saved-stay"),
+        Link(
+            id="saved-form",
+            trigger=Trigger(screen="stay-form", on="saved"),
+            to="stay-form",
+            arguments=(STAY_KEY,),
+        ),
         _from_button("gone", "lost", ()),
         _from_button("cellar", "room", (FromConstant(parameter="room", constant=0),)),
         _from_button("nth", "nth", (FromConstant(parameter="hut", constant=3),)),
@@ -302,12 +580,8 @@ def cresta_broken() -> App:
         start="home",
         sources=(*SOURCES, *keyless),
         screens=(
-            HUTS,
-            row,
-            ROOM_SCREEN,
-            WARDEN,
-            ROUTES,
-            ROUTE_SCREEN,
+            *(HUTS, row, ROOM_SCREEN, WARDEN, _routes(), ROUTE_SCREEN),
+            *(_stays(), STAY_SCREEN, _stay_form(), _saved()),
             cabins,
             attic,
             by_position,
@@ -322,6 +596,36 @@ def cresta_broken() -> App:
             Section(id="bed", title="A bed", root="room"),
         ),
     )
+
+
+def _lost_list() -> ListBlock:
+    """A nested list that compares the wrong fields."""
+    where = (Condition(field="id", argument="hut"),)
+    rows = Listing(source="legs", where=where, row=Row(title="{hut_name}"), empty="No legs.")
+    return ListBlock(id="lost", heading="Legs", rows=rows)
+
+
+def _stays() -> ListScreen:
+    """A row that only the item call could fill, and that says one thing twice."""
+    row = Row(title="{guest}", subtitle="{people} people", badge="{guest}")
+    return replace(STAYS, rows=replace(STAYS.rows, row=row))
+
+
+def _stay_form() -> FormScreen:
+    """A form without a field that is required, and with one that is not there."""
+    fields = (STAY_FORM.fields[0], FormField(field="breakfast"), *STAY_FORM.fields[3:])
+    return replace(STAY_FORM, fields=fields)
+
+
+def _routes() -> ListScreen:
+    """A limit that nobody is told of."""
+    return replace(ROUTES, rows=replace(ROUTES.rows, limit=5))
+
+
+def _saved() -> ListScreen:
+    """Marks kept where nobody keeps them."""
+    where = (Condition(field="id", test="is one of", value="saves"),)
+    return replace(SAVED, rows=replace(SAVED.rows, where=where))
 
 
 def _spare() -> ListScreen:

@@ -1,4 +1,4 @@
-"""The made-up records of the demo: huts, rooms, routes and legs, from one seed."""
+"""The made-up records of the demo, from one seed."""
 
 from __future__ import annotations
 
@@ -116,6 +116,7 @@ def make_huts(chance: random.Random) -> list[Record]:
                 "warden": f"{chance.choice(FIRST)} {chance.choice(LAST)}",
                 "spring": chance.random() < 0.6,
                 "phone": f"0555 {chance.randint(100, 999)} {chance.randint(10, 99)}",
+                "web": None if number % 5 == 2 else f"https://cresta.example/{key}",
             }
         )
     huts[1].update(altitude=1875, region="Val Corva", free=14, beds=20)
@@ -191,3 +192,53 @@ def make_legs(chance: random.Random, routes: list[Record], huts: list[Record]) -
                 }
             )
     return legs
+
+
+def make_stays(chance: random.Random, huts: list[Record]) -> list[Record]:
+    """64 stays with whole-number keys from 0: a third has arrived, some say nothing more."""
+    return [
+        {
+            "id": number,
+            "guest": f"{chance.choice(FIRST)} {chance.choice(LAST)}",
+            "hut": huts[chance.randrange(len(huts))]["id"],
+            "begins": f"2027-0{chance.randint(6, 9)}-{chance.randint(1, 28):02}",
+            "nights": chance.choice([1, 1, 2, 2, 3, 4, 7]),
+            "people": chance.choice([1, 2, 2, 3, 4, 6]),
+            "arrived": number % 3 == 1,
+            "note": chance.choice(WISHES) if number % 4 == 0 else None,
+        }
+        for number in range(64)
+    ]
+
+
+WISHES = [
+    "Comes late, by the lake path.",
+    "Needs the lower bunk.",
+    "Two dogs, both quiet.",
+    "Vegetarian soup, please.",
+]
+NOTICES = [
+    "The spring is dry; carry water from the saddle.",
+    "The ladder below the hut is new and a little further east.",
+    "Closed for a feast of the valley from noon.",
+    "Snow on the upper path until midday.",
+]
+
+
+def make_regions() -> list[Record]:
+    """The regions, by name."""
+    letters = ["C", "B", "L", "S", "P"]
+    return [{"id": name, "short": letter} for name, letter in zip(REGIONS, letters, strict=True)]
+
+
+def make_notices(chance: random.Random, huts: list[Record]) -> list[Record]:
+    """30 notices of the wardens, each with its day."""
+    return [
+        {
+            "id": number,
+            "hut": huts[(number * 5) % len(huts)]["id"],
+            "day": f"2027-0{chance.randint(6, 9)}-{chance.randint(1, 28):02}",
+            "text": chance.choice(NOTICES),
+        }
+        for number in range(30)
+    ]

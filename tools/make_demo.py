@@ -4,13 +4,24 @@ from __future__ import annotations
 
 import json
 import random
+import sqlite3
 import sys
+from contextlib import closing
 from pathlib import Path
 
 import polars as pl
 from demo_app import cresta, cresta_broken
 from demo_pictures import draw_hut
-from demo_records import Record, make_huts, make_legs, make_rooms, make_routes
+from demo_records import (
+    Record,
+    make_huts,
+    make_legs,
+    make_notices,
+    make_regions,
+    make_rooms,
+    make_routes,
+    make_stays,
+)
 
 from cadena.model.app import App
 from cadena.model.project_file import write_app
@@ -25,6 +36,7 @@ def make(folder: Path) -> None:
     huts = make_huts(chance)
     routes = make_routes(chance)
     rooms, legs = make_rooms(chance, huts), make_legs(chance, routes, huts)
+    stays, notices = make_stays(chance, huts), make_notices(chance, huts)
     for name, app in (("cresta", cresta()), ("cresta-broken", cresta_broken())):
         project = folder / name
         (project / "pictures").mkdir(parents=True, exist_ok=True)
@@ -32,6 +44,10 @@ def make(folder: Path) -> None:
         _write_json(project / "routes.json", routes)
         pl.DataFrame(rooms, infer_schema_length=None).write_csv(project / "rooms.csv")
         pl.DataFrame(legs, infer_schema_length=None).write_csv(project / "legs.csv")
+        pl.DataFrame(stays, infer_schema_length=None).write_csv(project / "stays.csv")
+        lines = [json.dumps(each, ensure_ascii=False) for each in make_regions()]
+        (project / "regions.jsonl").write_text("\n".join(lines) + "\n", encoding="utf-8")
+        _write_notices(project / "notices.sqlite", notices)
         for number, hut in enumerate(huts):
             if hut["photo"]:
                 draw_hut(number, project / hut["photo"])
@@ -43,7 +59,16 @@ def make(folder: Path) -> None:
         broken / "cabins.csv"
     )
     gaps = [("one", "First"), (None, "No key"), ("three", "Third")]
-    pl.DataFrame(gaps, schema=["id", "name"], orient="row").write_csv(broken / "gaps.csv")
+    rows = pl.DataFrame(gaps, schema=["id", "name"], orient="row").write_csv()
+    (broken / "gaps.csv").write_text(rows + "four,Fourth,one too many\n", encoding="utf-8")
+
+
+def _write_notices(file: Path, notices: list[Record]) -> None:
+    file.unlink(missing_ok=True)
+    with closing(sqlite3.connect(file)) as made:
+        made.execute("CREATE TABLE notices (id INTEGER PRIMARY KEY, hut TEXT, day TEXT, text TEXT)")
+        made.executemany("INSERT INTO notices VALUES (:id, :hut, :day, :text)", notices)
+        made.commit()
 
 
 def _write_app(app: App, file: Path) -> None:

@@ -20,7 +20,7 @@ from cadena.model.app import (
 )
 from cadena.model.edits import source_of
 from cadena.model.find import by_id
-from cadena.model.looking import buttons, listings
+from cadena.model.looking import triggers
 from cadena.model.values import Unfit, carry, fits, words
 
 
@@ -82,8 +82,7 @@ def _starts(app: App, link: Link) -> bool:
     screen = by_id(app.screens, link.trigger.screen)
     if screen is None:
         return False
-    there = listings(screen) if link.trigger.on == "row" else buttons(screen)
-    return link.trigger.part in there
+    return link.trigger in triggers(screen)
 
 
 def _argument_findings(

@@ -5,8 +5,8 @@ from __future__ import annotations
 from msgspec.structs import replace
 
 from cadena.check.finding import Finding
-from cadena.model.app import App, DetailScreen, ListScreen, Screen
-from cadena.model.blocks import ListBlock
+from cadena.model.app import App, AppValue, DetailScreen, FormScreen, ListScreen, Screen
+from cadena.model.blocks import FormField, ListBlock
 from cadena.model.edits import (
     Types,
     make_target,
@@ -20,7 +20,9 @@ from cadena.model.edits import (
 )
 from cadena.model.find import by_id
 from cadena.model.listing import Listing
+from cadena.model.looking import source_shown
 from cadena.model.naming import label_field
+from cadena.model.values import LIST
 
 
 def mended(app: App, types: Types, finding: Finding) -> App | None:
@@ -51,9 +53,48 @@ def mended(app: App, types: Types, finding: Finding) -> App | None:
             return with_screen(app, _with_words(screen))
         case "screen-unreachable" if screen is not None:
             return without_screen(app, screen.id)
+        case "limit-without-words" if isinstance(screen, ListScreen):
+            rows = replace(screen.rows, past_limit="{shown} shown, {found} found, {all} in all")
+            return with_screen(app, replace(screen, rows=rows))
+        case "after-save-returns" if link is not None:
+            return without_link(app, link.id)
+        case "form-field-missing" | "form-misses-required" if isinstance(screen, FormScreen):
+            return with_screen(app, _filled(app, types, screen))
+        case "row-says-twice" if isinstance(screen, ListScreen):
+            slot = finding.where.rpartition(".")[2]
+            row = replace(screen.rows.row, **{slot: ""})
+            return with_screen(app, replace(screen, rows=replace(screen.rows, row=row)))
+        case "value-missing":
+            return _with_value(app, types, finding)
         case "start-missing" if app.sections:
             return replace(app, start=app.sections[0].id)
     return None
+
+
+def _filled(app: App, types: Types, form: FormScreen) -> FormScreen:
+    """The form with the fields that are required, and none that are not there."""
+    source = by_id(app.sources, form.source)
+    there = types.get(form.source, {})
+    kept = tuple(each for each in form.fields if each.field in there)
+    named = {each.field for each in kept}
+    missing = tuple(
+        FormField(field=each.name, required=True)
+        for each in (source.fields if source is not None else ())
+        if each.required and each.name not in named
+    )
+    return replace(form, fields=(*kept, *missing))
+
+
+def _with_value(app: App, types: Types, finding: Finding) -> App | None:
+    """The app with the app-wide list that a screen marks in or finds by."""
+    name = finding.what.partition('"')[2].partition('"')[0]
+    screen = by_id(app.screens, finding.screen)
+    source = by_id(app.sources, source_shown(screen)) if screen is not None else None
+    kind = types.get(source.id, {}).get(source.key, "text") if source is not None else "text"
+    if not name or kind.startswith(LIST) or kind == "picture":
+        return None
+    made = AppValue(id=name, type=f"{LIST}{kind}")  # type: ignore[arg-type]
+    return replace(app, values=(*app.values, made))
 
 
 def _titled(app: App, types: Types, screen: Screen) -> Screen:

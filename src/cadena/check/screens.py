@@ -6,12 +6,14 @@ from collections.abc import Iterator, Mapping
 from typing import Final
 
 from cadena.check.finding import Finding, Weight
+from cadena.check.forms import form_findings
+from cadena.check.lists import bound_by_row, listing_findings
 from cadena.data.records import Records
 from cadena.data.template import fields_in
-from cadena.model.app import App, DetailScreen, Screen
-from cadena.model.blocks import BodyBlock, FactsBlock, HeadingBlock, PictureBlock
+from cadena.model.app import App, DetailScreen, FormScreen, Screen
+from cadena.model.blocks import AddressBlock, BodyBlock, FactsBlock, HeadingBlock, PictureBlock
 from cadena.model.find import by_id
-from cadena.model.listing import Listing
+from cadena.model.listing import Listing, Mark
 from cadena.model.looking import listings, opens_with
 
 SPARSE: Final = 0.5
@@ -34,6 +36,10 @@ def screen_findings(app: App, records: Mapping[str, Records], screen: Screen) ->
         )
     if isinstance(screen, DetailScreen):
         yield from _detail_findings(app, records, screen, where)
+    elif isinstance(screen, FormScreen):
+        if by_id(app.sources, screen.source) is None:
+            yield _no_source(screen, screen.source, f"{where}.source")
+        yield from form_findings(app, records, screen)
     for part, listing in listings(screen).items():
         place = f"{where}.blocks[{part}].rows" if part else f"{where}.rows"
         yield from _list_findings(app, records, screen, listing, place)
@@ -65,7 +71,7 @@ def _bound(screen: DetailScreen, where: str) -> Iterator[Bound]:
     for block in screen.blocks:
         place = f"{where}.blocks[{block.id}]"
         match block:
-            case PictureBlock() | BodyBlock():
+            case PictureBlock() | BodyBlock() | AddressBlock():
                 yield block.field, f"{place}.field"
             case HeadingBlock():
                 for name in fields_in(block.text):
@@ -102,17 +108,36 @@ def _list_findings(
                 "the condition keeps every record",
                 f"declare {condition.argument}, or compare with something else",
             )
+    yield from _reference_findings(app, screen, listing, where)
+    yield from listing_findings(app, records, screen, listing, where)
     if listing.source in records:
         yield from _bindings(screen, records[listing.source], _bound_by_list(listing, where))
 
 
+def _reference_findings(
+    app: App, screen: Screen, listing: Listing, where: str
+) -> Iterator[Finding]:
+    """App-wide values that conditions and marks name are there."""
+    values = {each.id for each in app.values}
+    named = [each.value for each in listing.where if each.value]
+    named += [each.does.value for each in listing.actions if isinstance(each.does, Mark)]
+    for name in dict.fromkeys(named):
+        if name not in values:
+            yield _finding(
+                screen,
+                "value-missing",
+                "breaks",
+                where,
+                f'{screen.id} uses the app-wide value "{name}", and there is none of that name',
+                "nothing can be kept in it, and nothing is found by it",
+                f"declare {name}, or use one that is there",
+            )
+
+
 def _bound_by_list(listing: Listing, where: str) -> Iterator[Bound]:
-    row = listing.row
-    for slot, text in (("title", row.title), ("subtitle", row.subtitle), ("badge", row.badge)):
-        for name in fields_in(text):
-            yield name, f"{where}.row.{slot}"
-    if row.picture:
-        yield row.picture, f"{where}.row.picture"
+    yield from bound_by_row(listing.row, where)
+    if listing.group_by:
+        yield listing.group_by, f"{where}.group_by"
     for name in listing.search:
         yield name, f"{where}.search"
     for sort in listing.sort:
@@ -123,6 +148,7 @@ def _bound_by_list(listing: Listing, where: str) -> Iterator[Bound]:
 
 def _bindings(screen: Screen, records: Records, bound: Iterator[Bound]) -> Iterator[Finding]:
     """Fields that are bound and not there, or there and empty in most records."""
+    sayings = {each.name: each.when_empty for each in records.source.fields}
     for name, place in dict(bound).items():
         if name not in records.types:
             have = ", ".join(records.types)
@@ -135,6 +161,8 @@ def _bindings(screen: Screen, records: Records, bound: Iterator[Bound]) -> Itera
                 "nothing will ever stand there",
                 f"bind one of: {have}",
             )
+        elif name in sayings and sayings[name] != "–":
+            continue
         elif len(records) and (share := float(records.empty("{" + name + "}").mean())) > SPARSE:
             yield _finding(
                 screen,

@@ -25,6 +25,16 @@ def source_findings(source: Source, records: Records) -> Iterator[Finding]:
             "a record without a key cannot be opened, found again or restored",
             f"fill {source.key} in every record, or choose a field that is always filled",
         )
+    if records.faults:
+        said = "; ".join(str(each) for each in records.faults)
+        yield Finding(
+            "records-left-out",
+            "weakens",
+            f"sources[{source.id}].file",
+            f"{source.id}: {said}",
+            "what is not taken is on no list",
+            f"mend {source.file or 'the data'} in these places",
+        )
     twice = records.twice
     if len(twice):
         yield Finding(

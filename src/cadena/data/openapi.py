@@ -120,6 +120,8 @@ def _pair(
     fields = {**brings, **whole}
     if not fields:
         return None
+    listed_names = of_item.get("required")
+    required = {str(each) for each in listed_names} if isinstance(listed_names, list) else set()
     name = unused(slug(list_path.rpartition("/")[2]), taken)
     key = _key(parameter, fields)
     service = Service(
@@ -136,7 +138,10 @@ def _pair(
         key=key or "key",
         fields=(
             *(() if key else (Field(name="key"),)),
-            *(Field(name=each, type=kind) for each, kind in fields.items()),
+            *(
+                Field(name=each, type=kind, required=each in required)
+                for each, kind in fields.items()
+            ),
         ),
         list_brings=tuple(brings) if set(brings) < set(fields) else (),
         served="service",

@@ -73,6 +73,8 @@ STYLES: Final = {
     "removed": Style(14, role="on_slate"),
     "undo": Style(14, QFont.Weight.Bold, "on_slate", CENTRE),
     "menu item": Style(15),
+    "action": Style(15, align=CENTRE),
+    "saved": Style(15, align=CENTRE),
 }
 RULED: Final = {
     "good": ("holds_wash", "holds_ink"),
@@ -168,7 +170,7 @@ def _paint_text(painter: QPainter, box: Box, style: Style) -> None:
             role, weight = "ink", QFont.Weight.Bold
         case "row title" if "chosen" in box.state:
             weight = QFont.Weight.Bold
-        case "button":
+        case "button" | "action" | "saved":
             role = _button_ink(box)
         case "badge" | "fact" | "in place" | "menu item" if (ruled := _ruled(box)) is not None:
             role, weight = ruled[1], QFont.Weight.Medium
@@ -405,6 +407,8 @@ GROUNDS: Final[dict[str, Callable[[QPainter, Box], None]]] = {
     "option": _option,
     "bottom bar": _bar,
     "removed": _removed,
+    "action": _button,
+    "saved": _button,
     "menu": _card,
     "question": _card,
     "loading": _loading,

@@ -109,6 +109,14 @@ class WiredApp:
         """The link that starts from a trigger, or none."""
         return self.links.get((trigger.screen, trigger.on, trigger.part))
 
+    def part_of(self, trigger: Trigger) -> str | None:
+        """The list whose row a trigger is about; none for buttons and for saving."""
+        if trigger.on == "row":
+            return trigger.part
+        if trigger.on == "action":
+            return self.actions.get(trigger.screen, {}).get(trigger.part, ("",))[0]
+        return None
+
     def remember(self, key: Hashable, make: Callable[[], Made]) -> Made:
         """What was made for this key not long ago, or what is made now."""
         if key in self._kept:

@@ -28,7 +28,7 @@ from cadena.model.app import (
 from cadena.model.blocks import BodyBlock, FactsBlock, HeadingBlock
 from cadena.model.find import by_id, slug, unused
 from cadena.model.listing import Listing, Row
-from cadena.model.looking import listings
+from cadena.model.looking import actions, listings
 from cadena.model.naming import label_field, singular
 from cadena.model.source import Source
 from cadena.model.values import FieldType, fits
@@ -82,14 +82,17 @@ def without_link(app: App, link: str) -> App:
 
 
 def source_of(app: App, trigger: Trigger) -> Source | None:
-    """The source whose record a trigger is about: its row's, or that of the button's screen."""
+    """The source whose record a trigger is about: its row's, or that of its screen."""
     screen = by_id(app.screens, trigger.screen)
     if screen is None:
         return None
+    if trigger.on == "action":
+        found = actions(screen).get(trigger.part)
+        return None if found is None else by_id(app.sources, listings(screen)[found[0]].source)
     if trigger.on == "row":
         listing = listings(screen).get(trigger.part)
         return None if listing is None else by_id(app.sources, listing.source)
-    return by_id(app.sources, screen.source) if isinstance(screen, DetailScreen) else None
+    return None if isinstance(screen, ListScreen) else by_id(app.sources, screen.source)
 
 
 def sensible(app: App, types: Types, trigger: Trigger, parameter: Parameter) -> Argument | None:
@@ -102,7 +105,7 @@ def sensible(app: App, types: Types, trigger: Trigger, parameter: Parameter) -> 
     screen = by_id(app.screens, trigger.screen)
     source = source_of(app, trigger)
     given = screen.parameters if screen is not None else ()
-    if trigger.on == "row" and source is not None:
+    if trigger.on != "button" and source is not None:
         fields = types.get(source.id, {})
         if parameter.key_of == source.id:
             return FromField(parameter=name, field=source.key)

@@ -92,7 +92,11 @@ def _follows(button: Button) -> bool:
 
 
 def label_of(screen: Screen, trigger: Trigger) -> str:
-    """The label of the button or action that a trigger is."""
+    """A trigger in words: the label of the button or action that it is, row, after saving."""
+    if trigger.on == "row":
+        return f"row of {trigger.part}" if trigger.part else "row"
+    if trigger.on == "saved":
+        return "after saving"
     if trigger.on == "action":
         found = actions(screen).get(trigger.part)
         return trigger.part if found is None else found[1].label

@@ -38,6 +38,7 @@ class Field(Part, frozen=True, kw_only=True):
     name: str
     type: FieldType = "text"
     label: str = ""
+    required: bool = False
     unit: str = ""
     decimals: Annotated[int, Meta(ge=0, le=12)] | None = None
     date: Literal["as written", "short", "medium", "long"] = "as written"

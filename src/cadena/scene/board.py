@@ -12,7 +12,7 @@ from cadena.engine.display import Area
 from cadena.engine.session import Session
 from cadena.engine.wired import WiredApp
 from cadena.model.app import Parameter, Screen, Trigger
-from cadena.model.looking import buttons, triggers
+from cadena.model.looking import label_of, triggers
 from cadena.model.steps import steps_in, unreached
 from cadena.scene.card import Sample, card_scene, sample_of
 from cadena.scene.ribbons import Ribbon, lay_ribbons
@@ -147,13 +147,12 @@ def _card(app: WiredApp, screen: Screen, column: int, y: float, sample: Sample) 
 
 
 def _ports(card: Card) -> tuple[Port, ...]:
-    labels = {name: button.label for name, button in buttons(card.screen).items()}
     ports = []
     for trigger in triggers(card.screen):
         boxes = [
             box for box in card.inside.boxes if box.kind == trigger.on and box.part == trigger.part
         ]
-        label = labels.get(trigger.part, "row" if not trigger.part else f"row of {trigger.part}")
+        label = label_of(card.screen, trigger)
         if boxes:
             box = next((each for each in boxes if "chosen" in each.state), boxes[0])
             y = card.inside_top + box.y * INSIDE_SCALE

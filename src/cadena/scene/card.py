@@ -12,10 +12,11 @@ from cadena.engine.display import Area
 from cadena.engine.lists import chosen_row
 from cadena.engine.notes import Refused
 from cadena.engine.opening import arguments_for
+from cadena.engine.piece import EDGE
 from cadena.engine.session import Chain, Entry, RowRef, Session
 from cadena.engine.wired import WiredApp
 from cadena.model.app import DetailScreen, ListScreen, Screen
-from cadena.model.looking import opens_with
+from cadena.model.looking import label_of, opens_with, triggers
 from cadena.model.values import Scalar, Value
 from cadena.scene.rows import row_boxes
 from cadena.scene.scene import Box, Scene
@@ -25,6 +26,7 @@ ROWS_ON_LIST: Final = 4
 ROWS_IN_BLOCK: Final = 2
 LINES: Final = 2
 PICTURE: Final = 92.0
+OFFERED: Final = 34.0
 
 
 class Sample(NamedTuple):
@@ -58,8 +60,9 @@ def sample_of(
         parent = parents.get(link.trigger.screen)
         if link.to != screen.id or parent is None:
             continue
-        row = _first_row(app, parent, link.trigger.part) if link.trigger.on == "row" else None
-        if link.trigger.on == "row" and row is None:
+        part = app.part_of(link.trigger)
+        row = None if part is None else _first_row(app, parent, part)
+        if (part is not None and row is None) or link.trigger.on == "saved":
             continue
         try:
             arguments = arguments_for(app, parent.session, parent.place, link, row)
@@ -109,6 +112,14 @@ def card_scene(app: WiredApp, sample: Sample, width: float) -> Scene:
         made = tuple(_brief(app, sample, segment, top, width))
         boxes += made
         top = max([top, *(box.clip.y + box.clip.height for box in made if box.clip)])
+    shown = {(box.kind, box.part) for box in boxes}
+    screen = app.screens[sample.entry.screen]
+    for trigger in triggers(screen):
+        if trigger.on != "row" and (trigger.on, trigger.part) not in shown:
+            text = label_of(screen, trigger)
+            box = (EDGE, top + 4, width - 2 * EDGE, OFFERED)
+            boxes.append(Box(trigger.on, *box, text, frozenset({"plain"}), part=trigger.part))
+            top += OFFERED + 8
     return Scene(width, top, tuple(boxes))
 
 

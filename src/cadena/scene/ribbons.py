@@ -110,7 +110,9 @@ def lay_ribbons(
             lanes += 1
         at = (start[0] + 47, (start[1] + end[1]) / 2 if lane is None else start[1] + 30)
         broken = _is_broken(app, link, source)
-        ribbons.append(Ribbon(link, start, end, lane, strands, at, _is_lit(session, link), broken))
+        ribbons.append(
+            Ribbon(link, start, end, lane, strands, at, _is_lit(app, session, link), broken)
+        )
     return tuple(_apart(ribbons)), lowest + LANE * (lanes + 1) if lanes else lowest
 
 
@@ -133,15 +135,15 @@ def _strands(link: Link, target: Card) -> tuple[Strand, ...]:
     )
 
 
-def _is_lit(session: Session, link: Link) -> bool:
+def _is_lit(app: WiredApp, session: Session, link: Link) -> bool:
     """Whether the link leads from one open screen to the next."""
     entries = session.entries
     trigger = link.trigger
     for below, above in pairwise(entries):
         if (below.screen, above.screen) != (trigger.screen, link.to):
             continue
-        from_row = above.row is not None and above.row.part == trigger.part
-        if from_row == (trigger.on == "row"):
+        part = app.part_of(trigger)
+        if part == (None if above.row is None else above.row.part):
             return True
     return False
 
@@ -150,11 +152,12 @@ def _is_broken(app: WiredApp, link: Link, source: Card) -> bool:
     """Whether the engine refuses the link from the card as it is shown."""
     sample = source.sample
     row = None
-    if link.trigger.on == "row":
-        listed = app.listed(sample.session, sample.entry, link.trigger.part)
+    part = app.part_of(link.trigger)
+    if part is not None:
+        listed = app.listed(sample.session, sample.entry, part)
         if listed is None or not len(listed.rows):
             return False
-        row = RowRef(link.trigger.part, listed.rows.key_at(0))
+        row = RowRef(part, listed.rows.key_at(0))
     elif app.record_of(sample.session, sample.entry) is None:
         return False
     try:

@@ -163,6 +163,10 @@ class Served:
             except Unfit as unfit:
                 faults[name] = str(unfit)
         name = records.source.key
+        for field in records.source.fields:
+            is_missing = field.required and made.get(field.name) is None
+            if key is None and is_missing and field.name != name:
+                faults[field.name] = "it is required"
         if key is not None and made.get(name, key) != key:
             faults[name] = "it is the key, and a key does not change"
         if key is None:

@@ -8,7 +8,7 @@ import msgspec
 from msgspec import Struct
 
 from cadena.engine.back import back_label
-from cadena.engine.column import column_of
+from cadena.engine.column import Column, column_of
 from cadena.engine.display import Display, Pane, display_of
 from cadena.engine.events import Event
 from cadena.engine.lists import chosen_row, offset_of, view_of
@@ -38,7 +38,11 @@ class TracedAnchor(Struct, frozen=True):
 
 
 class TracedPane(Struct, frozen=True):
-    """A pane, left to right, then what lies over them; without a screen nothing is chosen."""
+    """A pane, left to right, then what lies over them; without a screen nothing is chosen.
+
+    ``rows`` are those of the screen's own list, or of its first; ``first_row`` is the first of
+    them in view.
+    """
 
     place: Literal["pane", "slid", "modal", "popover"]
     screen: str | None
@@ -49,6 +53,8 @@ class TracedPane(Struct, frozen=True):
     chosen: Scalar | None = None
     chosen_part: str = ""
     anchor: TracedAnchor | None = None
+    first_row: Scalar | None = None
+    rows: int = 0
 
 
 class TraceLine(Struct, frozen=True):
@@ -61,6 +67,9 @@ class TraceLine(Struct, frozen=True):
     chain: tuple[TracedEntry, ...]
     display: tuple[TracedPane, ...]
     back: str | None
+    question: str | None
+    values: dict[str, Value]
+    clock: int
     notes: tuple[Note, ...]
 
 
@@ -79,6 +88,9 @@ def trace_line(app: WiredApp, session: Session, event: Event | None, notes: Note
         ),
         _panes(app, session, display) if is_shown else (),
         back_label(app, session) if is_shown and session.entries else None,
+        None if session.question is None else session.question.text,
+        session.values,
+        session.clock,
         notes,
     )
 
@@ -121,7 +133,18 @@ def _pane(
         None if row is None else row.key,
         "" if row is None else row.part,
         anchor,
+        *_first_row(column, offset),
     )
+
+
+def _first_row(column: Column, offset: float) -> tuple[Scalar | None, int]:
+    """The first row in view of a screen's own list, or of its first, and how many there are."""
+    lists = [each for each in column.segments if each.kind == "rows"]
+    own = next((each for each in lists if not each.part), lists[0] if lists else None)
+    if own is None or own.listed is None or own.stack is None:
+        return None, 0
+    at = own.stack.at(max(0.0, offset - own.top))
+    return own.listed.rows.key_at(at), len(own.listed.rows)
 
 
 def to_line(line: TraceLine) -> str:

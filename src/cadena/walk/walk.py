@@ -34,6 +34,10 @@ class Expected(Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=Tr
     arguments: dict[str, Value] | UnsetType = UNSET
     chosen: dict[str, Scalar | None] | UnsetType = UNSET
     first_row: dict[str, Scalar | None] | UnsetType = UNSET
+    rows: dict[str, int] | UnsetType = UNSET
+    question: str | UnsetType | None = UNSET
+    values: dict[str, Value] | UnsetType = UNSET
+    clock: int | UnsetType = UNSET
     back: str | UnsetType | None = UNSET
     title: str | UnsetType = UNSET
     section: str | UnsetType = UNSET
@@ -124,19 +128,24 @@ def failures(line: TraceLine, expected: Expected, number: int) -> tuple[Failure,
         "title": line.display[-1].title if line.display else "",
         "section": line.section,
         "phase": line.phase,
+        "question": line.question,
+        "values": line.values,
+        "clock": line.clock,
     }
     found = [
         Failure(number, name, wanted, got[name])
         for name in got
         if (wanted := getattr(expected, name)) is not UNSET and wanted != got[name]
     ]
-    for name in ("chosen", "first_row"):
+    for name in ("chosen", "first_row", "rows"):
         wanted = getattr(expected, name)
         for screen, key in ({} if wanted is UNSET else wanted).items():
             pane = next((each for each in reversed(line.display) if each.screen == screen), None)
             has = "not on display" if pane is None else pane.chosen
             if name == "first_row" and pane is not None:
-                has = pane.anchor.key if pane.anchor else None
+                has = pane.first_row
+            elif name == "rows" and pane is not None:
+                has = pane.rows
             if type(has) is not type(key) or has != key:
                 found.append(Failure(number, f"{name} of {screen}", key, has))
     kinds = [each.kind for each in line.notes]

@@ -216,12 +216,21 @@ class Canvas(QWidget):
         lists = self._stops.lists()
         if not lists:
             return event
+        across = isinstance(event, Move) and event.to in ("left", "right")
+        of_kind = [each for each in lists if self._is_strip(each) is across]
+        lists = of_kind or lists
         focused = self._stops.focused()
         if focused is not None and focused.box.kind == "row":
             box = focused.box
         else:
             box = next((each for each in lists if each.entry == self._entry), lists[0])
         return replace(event, entry=box.entry, list=box.part)
+
+    def _is_strip(self, row: Box) -> bool:
+        session = self.document.session
+        screen = session.entries[row.entry].screen if row.entry < len(session.entries) else ""
+        listing = self.document.wired.listings.get(screen, {}).get(row.part)
+        return listing is not None and listing.layout == "strip"
 
     def focus_on(self, stop: Stop) -> None:
         """A stop took the focus: keys that move go to its list from now on."""

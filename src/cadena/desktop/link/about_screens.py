@@ -11,7 +11,7 @@ from cadena.desktop.document import Document, Selection
 from cadena.desktop.link.removing import remove_selected
 from cadena.desktop.link.words import Sentence, Word, screen_words
 from cadena.model import edits
-from cadena.model.app import ListScreen, Screen, Section
+from cadena.model.app import Screen, Section
 from cadena.model.find import by_id
 from cadena.model.looking import source_shown
 
@@ -30,7 +30,7 @@ def about_screen(document: Document, screen: Screen) -> list[Sentence]:
     def retitle(text: str) -> None:
         change(f"title {screen.id}", replace(screen, title=text.strip()))
 
-    kind = "list" if isinstance(screen, ListScreen) else "detail"
+    kind = str(screen.__struct_config__.tag)
     parameters = ", ".join(f"{each.name} : {each.type}" for each in screen.parameters)
     takes = f"opened with {parameters}" if parameters else "opened with nothing"
     said = [
@@ -51,11 +51,11 @@ def about_screen(document: Document, screen: Screen) -> list[Sentence]:
             ],
         ),
     ]
-    about, field, options = (
-        ("Nothing chosen", "nothing_chosen", ("say so", "open first", "open last"))
-        if isinstance(screen, ListScreen)
-        else ("Record gone", "when_gone", ("say so", "close", "next"))
-    )
+    about, field, options = {
+        "list": ("Nothing chosen", "nothing_chosen", ("say so", "open first", "open last")),
+        "detail": ("Record gone", "when_gone", ("say so", "close", "next")),
+        "form": ("", "", ()),
+    }[kind]
     choices = [
         Word(
             "choice",
@@ -66,7 +66,8 @@ def about_screen(document: Document, screen: Screen) -> list[Sentence]:
         )
         for each in options
     ]
-    said.append(Sentence(about, choices))
+    if choices:
+        said.append(Sentence(about, choices))
     is_root = any(each.root == screen.id for each in app.sections)
     if not is_root and not any(each.need == "required" for each in screen.parameters):
         said.append(

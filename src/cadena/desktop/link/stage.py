@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from cadena.desktop.controls import choice, clear, label, menu_choice
+from cadena.desktop.controls import FlowLayout, choice, clear, label, menu_choice, put
 from cadena.desktop.document import Document, Selection
 from cadena.desktop.link.adding import new_screens, new_sections
 from cadena.desktop.link.picture import BoardPicture
@@ -24,9 +24,8 @@ class LinkStage(QWidget):
         self.strip = Strip(document)
         head = QWidget()
         head.setObjectName("board-head")
-        self._head = QHBoxLayout(head)
+        self._head = FlowLayout(head, gap=4)
         self._head.setContentsMargins(16, 6, 16, 2)
-        self._head.setSpacing(4)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)
@@ -55,16 +54,15 @@ class LinkStage(QWidget):
                 f"section {section.title}",
                 "section",
             )
-            self._head.addWidget(tab)
+            put(self._head, tab)
         if document.app.sources:
             sections = menu_choice("+ section", new_sections(document), "add a section", "section")
             screens = menu_choice("+ screen", new_screens(document), "add a screen", "section")
-            self._head.addWidget(sections)
-            self._head.addWidget(screens)
-        self._head.addStretch(1)
+            put(self._head, sections)
+            put(self._head, screens)
         count = len(document.app.screens)
-        self._head.addWidget(label(f"{count} screens, {len(document.app.links)} links", "about"))
-        self._head.addWidget(choice("fit", self.picture.fit, name="fit the board", role="section"))
+        put(self._head, choice("fit", self.picture.fit, name="fit the board", role="section"))
+        put(self._head, label(f"{count} screens, {len(document.app.links)} links", "about"))
 
     def show_section(self, section: str) -> None:
         self.document.show_section(section)

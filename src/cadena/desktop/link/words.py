@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from cadena.model.app import App, Screen, Trigger
 from cadena.model.find import by_id
-from cadena.model.looking import buttons
+from cadena.model.looking import label_of
 
 
 def nothing(*_: object) -> None:
@@ -33,10 +33,7 @@ class Sentence(NamedTuple):
 def trigger_words(app: App, trigger: Trigger) -> str:
     """A trigger in words: Huts · row; Hut · Ask the warden."""
     screen = by_id(app.screens, trigger.screen)
-    what = "row" if not trigger.part else f"row of {trigger.part}"
-    if trigger.on == "button":
-        button = buttons(screen).get(trigger.part) if screen is not None else None
-        what = button.label if button is not None else trigger.part
+    what = label_of(screen, trigger) if screen is not None else trigger.part
     return f"{screen_words(screen) if screen else trigger.screen} · {what}"
 
 

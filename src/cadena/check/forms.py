@@ -1,0 +1,59 @@
+"""Checks of forms: they can be saved, and saving leads out of them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+
+from cadena.check.finding import Finding
+from cadena.data.records import Records
+from cadena.model.app import App, FormScreen
+from cadena.model.find import by_id
+
+
+def form_findings(
+    app: App, all_records: Mapping[str, Records], form: FormScreen
+) -> Iterator[Finding]:
+    """What is wrong with one form."""
+    where = f"screens[{form.id}]"
+    records = all_records.get(form.source)
+    source = by_id(app.sources, form.source)
+    if records is None or source is None:
+        return
+    names = [each.field for each in form.fields]
+    for name in names:
+        if name not in records.types:
+            have = ", ".join(records.types)
+            yield Finding(
+                "form-field-missing",
+                "breaks",
+                f"{where}.fields[{name}]",
+                f'the form has a field "{name}", and {source.id} has none',
+                "the form can never be saved",
+                f"take it out, or choose one of: {have}",
+                form.id,
+            )
+    for field in source.fields:
+        can_be_made = field.name == source.key and field.type in ("text", "whole number")
+        if field.required and field.name not in names and not can_be_made:
+            yield Finding(
+                "form-misses-required",
+                "breaks",
+                f"{where}.fields",
+                f'{source.id} requires "{field.name}", and the form cannot set it',
+                "what it saves is refused, or is not whole",
+                f"add {field.name} to the form",
+                form.id,
+            )
+    for link in app.links:
+        trigger = link.trigger
+        if (trigger.screen, trigger.on, link.to) == (form.id, "saved", form.id):
+            yield Finding(
+                "after-save-returns",
+                "breaks",
+                f"links[{link.id}].to",
+                f"after saving, {form.id} opens itself again",
+                "nobody gets out of it but by back",
+                "lead to the record that was saved, or remove the link: then back is taken",
+                form.id,
+                link.id,
+            )

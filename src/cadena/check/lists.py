@@ -1,0 +1,148 @@
+"""Checks of lists against their records: what a row shows is there, told once, and not cut mute."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from typing import Any, Final
+
+from cadena.check.finding import Finding, Weight
+from cadena.data.query import query
+from cadena.data.records import Records
+from cadena.data.template import fields_in
+from cadena.model.app import App, DetailScreen, Screen
+from cadena.model.find import by_id
+from cadena.model.listing import Condition, Listing, Row
+from cadena.model.source import Source
+
+ALIKE: Final = 0.95
+
+
+def listing_findings(
+    app: App, all_records: Mapping[str, Records], screen: Screen, listing: Listing, where: str
+) -> Iterator[Finding]:
+    """What the records say against one list of a screen."""
+    records = all_records.get(listing.source)
+    source = by_id(app.sources, listing.source)
+    if records is None or source is None:
+        return
+    yield from _row_findings(source, records, screen, listing, where)
+    if listing.limit is not None and len(records) > listing.limit and not listing.past_limit:
+        kept = len(records)
+        if not listing.where:
+            yield _finding(
+                screen,
+                "limit-without-words",
+                "weakens",
+                f"{where}.past_limit",
+                f"the list shows {listing.limit} of {kept} records, and has no words for it",
+                "people take what they see for all there is",
+                "say how many are shown, found and there: {shown}, {found}, {all}",
+            )
+    if len(records) and isinstance(screen, DetailScreen):
+        yield from _nested_findings(all_records, screen, listing, records, where)
+
+
+def _row_findings(
+    source: Source, records: Records, screen: Screen, listing: Listing, where: str
+) -> Iterator[Finding]:
+    bound = dict(bound_by_row(listing.row, where))
+    if source.list_brings:
+        for name, place in bound.items():
+            if name in records.types and name not in (*source.list_brings, source.key):
+                yield _finding(
+                    screen,
+                    "row-needs-item-call",
+                    "breaks",
+                    place,
+                    f'"{name}" is bound on a row, and only the item call of {source.id} brings it',
+                    "it stays empty on every row",
+                    "show it on the detail, or let the list call bring it",
+                )
+    said: list[tuple[str, str]] = []
+    for slot, text in slots(listing.row):
+        names = [each for each in fields_in(text) if each in records.types]
+        for name in names:
+            for other_slot, other in said:
+                if other_slot != slot and _say_the_same(records, name, other):
+                    yield _finding(
+                        screen,
+                        "row-says-twice",
+                        "weakens",
+                        f"{where}.row.{slot}",
+                        f'"{name}" says on a row what "{other}" says there already',
+                        "a row is small, and half of it is lost",
+                        "show another field, or none",
+                    )
+        said += [(slot, name) for name in names]
+
+
+def slots(row: Row) -> tuple[tuple[str, str], ...]:
+    """The texts of a row, by slot."""
+    return ("title", row.title), ("subtitle", row.subtitle), ("badge", row.badge)
+
+
+def bound_by_row(row: Row, where: str) -> Iterator[tuple[str, str]]:
+    """The fields that a row binds, each with the path of its place."""
+    for slot, text in slots(row):
+        for name in fields_in(text):
+            yield name, f"{where}.row.{slot}"
+    if row.picture:
+        yield row.picture, f"{where}.row.picture"
+
+
+def _say_the_same(records: Records, one: str, other: str) -> bool:
+    if one == other:
+        return True
+    first, second = records.frame[one], records.frame[other]
+    if first.dtype != second.dtype or not len(records) or first.n_unique() < 3:
+        return False
+    return float(first.eq_missing(second).mean() or 0.0) >= ALIKE  # type: ignore[arg-type]
+
+
+def _nested_findings(
+    all_records: Mapping[str, Records],
+    screen: DetailScreen,
+    listing: Listing,
+    records: Records,
+    where: str,
+) -> Iterator[Finding]:
+    """A nested list that is empty for every record there is."""
+    outer = all_records.get(screen.source)
+    if outer is None or not len(outer) or not listing.where:
+        return
+    constants = tuple(each for each in listing.where if not each.argument and not each.value)
+    left = query(records, Listing(source=listing.source, where=constants))
+    by_key = [each for each in listing.where if each.argument == screen.key and each.test == "is"]
+    matches = len(left) > 0 and all(_meets(left.records, each, outer) for each in by_key)
+    if not matches:
+        said = " and ".join(_worded(each) for each in listing.where)
+        yield _finding(
+            screen,
+            "nested-matches-nothing",
+            "breaks",
+            f"{where}.where",
+            f"no record of {listing.source} passes: {said}",
+            f"the list is empty on every {screen.id}",
+            "compare with the field that holds the key",
+        )
+
+
+def _meets(records: Records, condition: Condition, outer: Records) -> bool:
+    """Whether any value of the field is a key of the records that the detail is about."""
+    if condition.field not in records.types:
+        return True
+    values: Any = records.frame[condition.field].drop_nulls().unique()
+    if values.dtype != outer.keys.dtype:
+        return False
+    return bool(values.is_in(outer.keys.implode()).any())
+
+
+def _worded(condition: Condition) -> str:
+    wanted = condition.argument or condition.value or condition.choice or condition.constant
+    return f"{condition.field} {condition.test} {wanted}"
+
+
+def _finding(
+    screen: Screen, code: str, weight: Weight, where: str, what: str, why: str, mend: str
+) -> Finding:
+    return Finding(code, weight, where, what, why, mend, screen.id)
