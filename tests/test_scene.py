@@ -160,7 +160,8 @@ def test_the_board_has_columns_by_steps_in() -> None:
     columns = {card.screen.id: card.column for card in board.cards}
     two_in = {"room": 2, "warden": 2, "route": 2, "stay-form": 2}
     assert columns == {"huts": 0, "hut": 1, **two_in, "stay": 3}
-    assert [head for head, _ in board.columns] == ["START", "ONE STEP IN", "TWO STEPS IN", "THREE STEPS IN"]
+    heads = ["START", "ONE STEP IN", "TWO STEPS IN", "THREE STEPS IN"]
+    assert [head for head, _ in board.columns] == heads
     for card in board.cards:
         assert card.inside.boxes
         for other in board.cards:

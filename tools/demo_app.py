@@ -83,7 +83,6 @@ SAID = {
     "window": {"when_empty": "no window"},
     "guest": {"required": True},
     "begins": {"date": "medium", "required": True},
-    "nights": {"unit": "nights"},
     "day": {"date": "long"},
     "note": {"when_empty": ""},
 }
@@ -361,7 +360,7 @@ SAVED = ListScreen(
         where=(Condition(field="id", test="is one of", value="saved"),),
         sort=(Sort(field="name"),),
         layout="grid",
-        tile=140,
+        tile=120,
         row=Row(title="{name}", subtitle="{region}", picture="photo", badge="{free}"),
         empty="Nothing saved yet: save a hut, and it is here.",
     ),

@@ -2,11 +2,28 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Final, Literal
 
 from msgspec import Struct
 
 Weight = Literal["breaks", "weakens"]
+
+
+GATHER: Final = frozenset({"key-gap", "key-duplicate", "records-left-out"})
+SHAPE: Final = frozenset(
+    {
+        "empty-words-missing",
+        "field-missing",
+        "field-sparse",
+        "form-field-missing",
+        "form-misses-required",
+        "limit-without-words",
+        "nested-matches-nothing",
+        "row-needs-item-call",
+        "row-says-twice",
+        "title-missing",
+    }
+)
 
 
 class Finding(Struct, frozen=True):
@@ -25,3 +42,10 @@ class Finding(Struct, frozen=True):
     mend: str
     screen: str = ""
     link: str = ""
+
+    @property
+    def stage(self) -> str:
+        """The stage in which it is mended."""
+        if self.code in GATHER:
+            return "Gather"
+        return "Shape" if self.code in SHAPE else "Link"

@@ -190,15 +190,28 @@ def schema(of_walk: bool) -> None:
 
 @main.command()
 @PROJECT
-@click.option("--stage", type=click.Choice(["link", "bench"]), default="link", show_default=True)
+@click.option(
+    "--stage",
+    type=click.Choice(["gather", "shape", "link", "bench"]),
+    default="link",
+    show_default=True,
+)
 @click.option("--size", default="1280x800", show_default=True, help="In px.")
 @click.option("--theme", type=click.Choice(["light", "dark"]), default="light", show_default=True)
 @click.option("--window", default="360x780", show_default=True, help="The Bench's window, in dp.")
+@click.option("--select", "of", default="", help="What is selected: KIND:NAME or KIND:NAME:PART.")
 @click.option("--after", type=click.Path(path_type=Path), help="A walk to replay first.")
 @click.option("--out", required=True, type=click.Path(path_type=Path, dir_okay=False))
 @speaks_plainly
 def shot(
-    project: Path, stage: str, size: str, theme: str, window: str, after: Path | None, out: Path
+    project: Path,
+    stage: str,
+    size: str,
+    theme: str,
+    window: str,
+    of: str,
+    after: Path | None,
+    out: Path,
 ) -> None:
     """Draw a stage of a project as a picture, with no screen needed.
 
@@ -208,7 +221,7 @@ def shot(
     from cadena.walk.walk import parse_window, read_walk
 
     steps = read_walk(after) if after is not None else ()
-    take_shot(project, stage, parse_window(size), theme, parse_window(window), steps, out)
+    take_shot(project, stage, parse_window(size), theme, parse_window(window), steps, out, of)
     click.echo(out)
 
 

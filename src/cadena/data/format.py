@@ -9,8 +9,9 @@ from functools import lru_cache
 from typing import Any, Final
 
 from cadena.data.compare import passes
-from cadena.data.template import FIELD, fields_in, is_empty
+from cadena.data.template import fields_in, is_empty
 from cadena.model.source import Field, Source, StandsOut
+from cadena.model.uses import FIELD
 from cadena.model.values import FieldType, shown
 
 APART: Final = " · "

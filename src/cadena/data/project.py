@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
+from functools import partial
 from pathlib import Path
 from typing import Any, NamedTuple
 
 from cadena.data.read import read_records
+from cadena.data.reading import Progress, silent
 from cadena.data.records import Records
 from cadena.model.app import App
 from cadena.model.project_file import locate, read_app
@@ -25,7 +27,19 @@ class Project(NamedTuple):
         return self.file.parent
 
 
-def open_project(path: Path) -> Project:
+def weight_of(paths: Sequence[Path]) -> int:
+    """How many bytes there are to read: of files, or of all files right in a folder."""
+    total = 0
+    for path in paths:
+        try:
+            inside = [path] if path.is_file() else list(path.iterdir()) if path.is_dir() else []
+            total += sum(each.stat().st_size for each in inside if each.is_file())
+        except OSError:
+            continue
+    return total
+
+
+def open_project(path: Path, progress: Progress = silent) -> Project:
     """Open a project: runs nothing, asks no network, reads nothing outside its folder.
 
     Raises:
@@ -33,11 +47,14 @@ def open_project(path: Path) -> Project:
     """
     file = locate(path)
     app = read_app(file)
-    return Project(file, app, read_all(file.parent, app))
+    return Project(file, app, read_all(file.parent, app, progress=progress))
 
 
 def read_all(
-    folder: Path, app: App, known: Mapping[str, Records] | None = None
+    folder: Path,
+    app: App,
+    known: Mapping[str, Records] | None = None,
+    progress: Progress = silent,
 ) -> dict[str, Records]:
     """The records of every source of an app, by source.
 
@@ -46,13 +63,19 @@ def read_all(
     """
     known = known or {}
     made: dict[str, Records] = {}
-    for source in app.sources:
+    for number, source in enumerate(app.sources):
+        share = partial(_share, progress, number, len(app.sources))
         have = known.get(source.id)
         if have is None or _read_as(have.source) != _read_as(source):
-            made[source.id] = read_records(folder, source)
+            made[source.id] = read_records(folder, source, share)
         else:
             made[source.id] = have if have.source == source else have.said_by(source)
     return made
+
+
+def _share(progress: Progress, number: int, count: int, done: float) -> None:
+    """The progress of all, from that of one of them."""
+    progress((number + done) / count)
 
 
 def _read_as(source: Source) -> tuple[Any, ...]:

@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-import re
 from functools import lru_cache
-from typing import Any, Final
+from typing import Any
 
-FIELD: Final = re.compile(r"\{([^{}]*)\}")
+from cadena.model.uses import names_in
 
 
 @lru_cache(maxsize=1024)
 def fields_in(text: str) -> tuple[str, ...]:
     """The fields that a text names, in order."""
-    return tuple(FIELD.findall(text))
+    return tuple(names_in(text))
 
 
 def is_empty(value: Any) -> bool:

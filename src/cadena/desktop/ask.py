@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, Q
 from cadena.data.query import Asked, query
 from cadena.desktop.commands import Command
 from cadena.desktop.document import Document, Selection
-from cadena.desktop.link.words import screen_words
+from cadena.desktop.words import screen_words
 from cadena.engine.events import Choose
 from cadena.engine.lists import chosen_row
 from cadena.model.listing import Listing

@@ -6,15 +6,18 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Final, NamedTuple
 
+import polars as pl
 from msgspec.structs import replace
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from cadena.check.check import check
 from cadena.check.finding import Finding
 from cadena.check.mend import mended
-from cadena.data.adopt import Adopted, adopt
+from cadena.data.adopt import Adopted, adopt, renamed
 from cadena.data.make import with_sources
-from cadena.data.project import open_project, read_all
+from cadena.data.openapi import Proposal
+from cadena.data.project import Project, open_project, read_all
+from cadena.data.read import typed
 from cadena.data.records import Records
 from cadena.desktop.painter import measure
 from cadena.desktop.pictures import Pictures
@@ -33,6 +36,7 @@ from cadena.model.project_file import SUFFIX, decode, encode, write_app
 TRACE_KEPT: Final = 200
 RESCUE_AFTER: Final = 800
 CHECK_AFTER: Final = 120
+FIRST_STAGE: Final = "Link"
 
 
 class Traced(NamedTuple):
@@ -43,11 +47,16 @@ class Traced(NamedTuple):
 
 
 class Selection(NamedTuple):
-    """The one thing selected: a link, a trigger, a screen or a section; or the findings."""
+    """The one thing selected: a link, a trigger, a screen or a section; or the findings.
+
+    In Gather a source or a field of one, in Shape a list, a slot of a row or a block:
+    ``name`` is then the source or the screen, and ``part`` what of it.
+    """
 
     kind: str = ""
     name: str = ""
     trigger: Trigger | None = None
+    part: str = ""
 
 
 class Past(NamedTuple):
@@ -69,6 +78,9 @@ class Document(QObject):
     section_changed = Signal()
     failed = Signal(str)
     wants_records = Signal()
+    stage_changed = Signal()
+    calls_changed = Signal()
+    wants_bringing = Signal(object)
 
     def __init__(self) -> None:
         super().__init__()
@@ -82,6 +94,11 @@ class Document(QObject):
         self.is_checked = True
         self.selection = Selection()
         self.section = ""
+        self.stage = FIRST_STAGE
+        self.may_call = False
+        self.proposals: tuple[Proposal, ...] = ()
+        self.picked: frozenset[str] = frozenset()
+        self.again: dict[str, tuple[str, dict[str, str]]] = {}
         self.pictures = Pictures(Path("/nonexistent"))
         self.recovered = False
         self._saved_app = self.app
@@ -111,7 +128,10 @@ class Document(QObject):
         Raises:
             Problem: for a project that cannot be used; the one that was open stays.
         """
-        project = open_project(path)
+        self.take(open_project(path))
+
+    def take(self, project: Project) -> None:
+        """Take a project that is read as the one that is open."""
         app, records, recovered = project.app, project.records, False
         rescued = rescue_file(project.file)
         if rescued.is_file():
@@ -126,6 +146,8 @@ class Document(QObject):
         self.pictures = Pictures(project.folder)
         self._saved_app, self.recovered = project.app, recovered
         self._past, self._future, self.trace = [], [], []
+        self.may_call, self.proposals, self.picked = False, (), frozenset()
+        self.again = {}
         if recovered:
             self._past.append(Past("recover what was not saved", project.app))
         # The first picture comes before the findings.
@@ -267,8 +289,10 @@ class Document(QObject):
         match selection.kind:
             case "link":
                 return by_id(self.app.links, selection.name) is not None
-            case "screen":
+            case "screen" | "listing" | "slot" | "block":
                 return by_id(self.app.screens, selection.name) is not None
+            case "source" | "field":
+                return by_id(self.app.sources, selection.name) is not None
             case "section":
                 return by_id(self.app.sections, selection.name) is not None
             case "trigger":
@@ -307,6 +331,12 @@ class Document(QObject):
             self.selection = selection
             self.selection_changed.emit()
 
+    def show_stage(self, stage: str) -> None:
+        """Show another stage; what is selected stays selected."""
+        if stage != self.stage:
+            self.stage = stage
+            self.stage_changed.emit()
+
     def show_section(self, section: str) -> None:
         """Show the board of a section."""
         if section != self.section and section in self.wired.sections:
@@ -332,6 +362,49 @@ class Document(QObject):
             return
         taken = [each.id for each in self.app.sources]
         self.take_in(adopt(self.file.parent, file, taken))
+
+    def take_brought(self, made: Adopted) -> None:
+        """Take in the records that a service brought: of a source there is, or a new one."""
+        source = made.source
+        if by_id(self.app.sources, source.id) is None:
+            self.take_in([made])
+            return
+        self.records = {**self.records, source.id: made.records}
+        sources = tuple(source if each.id == source.id else each for each in self.app.sources)
+        self.edit(
+            f"bring {source.id}",
+            replace(self.app, sources=sources),
+            Selection("source", source.id),
+        )
+
+    def allow_calls(self) -> None:
+        """The person lets the running app call the services of this project."""
+        self.may_call = True
+        self.calls_changed.emit()
+
+    def propose(self, proposals: tuple[Proposal, ...]) -> None:
+        """Offer the sources of a service to pick from."""
+        self.proposals = proposals
+        self.picked = frozenset(each.source.id for each in proposals)
+        self.selection = Selection("new source")
+        self.selection_changed.emit()
+
+    def pick(self, name: str) -> None:
+        """Pick a source that is offered, or leave it."""
+        self.picked = self.picked ^ {name}
+        self.selection_changed.emit()
+
+    def take_picked(self) -> None:
+        """Add the sources that are picked."""
+        taken = [each.id for each in self.app.sources]
+        picked = [
+            Adopted(source, typed(source, pl.DataFrame()))
+            for each in self.proposals
+            if each.source.id in self.picked
+            for source in (renamed(each.source, taken),)
+        ]
+        self.proposals, self.picked = (), frozenset()
+        self.take_in(picked)
 
     def take_in(self, made: Sequence[Adopted]) -> None:
         """Add sources with a list, a detail and a section for each."""

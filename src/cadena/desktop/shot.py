@@ -7,9 +7,10 @@ from pathlib import Path
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QImage, QPainter
+from PySide6.QtWidgets import QApplication
 
 from cadena.desktop import theme
-from cadena.desktop.document import Document
+from cadena.desktop.document import Document, Selection
 from cadena.desktop.painter import forget_fonts, paint_scene
 from cadena.desktop.settings import Settings
 from cadena.engine.session import Session, Window
@@ -19,7 +20,14 @@ from cadena.walk.walk import Expectation, Walk
 
 
 def take_shot(
-    project: Path, stage: str, size: Window, name: str, window: Window, walk: Walk, out: Path
+    project: Path,
+    stage: str,
+    size: Window,
+    name: str,
+    window: Window,
+    walk: Walk,
+    out: Path,
+    of: str = "",
 ) -> None:
     """Draw a stage, or the app alone on the Bench, as a PNG.
 
@@ -27,6 +35,7 @@ def take_shot(
         size: of the picture, in px; for "bench", of the box the window is scaled to fit in.
         window: the Bench's window, in dp.
         walk: what happens first.
+        of: what is selected in the stage, as KIND:NAME or KIND:NAME:PART.
 
     Raises:
         Problem: when the project cannot be used, or the picture not written.
@@ -44,20 +53,37 @@ def take_shot(
     for event in walk:
         if not isinstance(event, Expectation):
             document.do(event)
-    image = _bench(document, size) if stage == "bench" else _stage(document, size)
+    document.stage = stage.capitalize() if stage != "bench" else document.stage
+    image = _bench(document, size) if stage == "bench" else _stage(document, size, of)
     if not image.save(str(out)):
         raise Problem(
             str(out), "", "the picture cannot be written", "a *.png in a folder that can be"
         )
 
 
-def _stage(document: Document, size: Window) -> QImage:
+def selection_of(document: Document, text: str) -> Selection:
+    """What ``KIND:NAME:PART`` selects.
+
+    Raises:
+        Problem: when it is not of that form.
+    """
+    kind, _, rest = text.partition(":")
+    name, _, part = rest.partition(":")
+    if kind not in ("source", "field", "screen", "listing", "slot", "block", "link", "section"):
+        raise Problem("--select", "", f'"{text}" came', "KIND:NAME, such as field:huts:about")
+    return Selection(kind, name, part=part)
+
+
+def _stage(document: Document, size: Window, of: str) -> QImage:
     from cadena.desktop.window import MainWindow
 
     window = MainWindow(document, Settings(), remembers=False)
     window.setAttribute(Qt.WidgetAttribute.WA_DontShowOnScreen)
     window.resize(round(size.width), round(size.height))
     window.show()
+    if of:
+        document.select(selection_of(document, of))
+    QApplication.processEvents()
     window.stage.picture.clearFocus()
     window.stage.setFocus()
     image = window.grab().toImage()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import Final
 
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -12,7 +13,7 @@ from cadena.desktop.document import Document
 from cadena.desktop.painter import font_of
 from cadena.desktop.theme import colour
 
-STAGES: Final = ((3, "Link"),)
+STAGES: Final = ((1, "Gather"), (2, "Shape"), (3, "Link"))
 """The stages that do their work; each keeps the number that it has among all seven."""
 
 
@@ -76,20 +77,28 @@ class StageChain(QWidget):
         self.setFixedWidth(84)
         self.setAccessibleName("stage chain")
         self.links = [StageLink(number, name) for number, name in STAGES]
-        self.links[0].setChecked(True)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 4, 0, 0)
         layout.setSpacing(0)
         for link in self.links:
+            link.clicked.connect(partial(document.show_stage, link.name))
             layout.addWidget(link)
         layout.addStretch(1)
-        for signal in (document.app_changed, document.findings_changed):
+        for signal in (
+            document.app_changed,
+            document.findings_changed,
+            document.stage_changed,
+        ):
             signal.connect(self.refresh)
         self.refresh()
 
     def refresh(self) -> None:
         """Count what is open in each stage."""
-        self.links[0].count(len(self.document.findings), self.document.is_checked)
+        document = self.document
+        for link in self.links:
+            mine = [each for each in document.findings if each.stage == link.name]
+            link.count(len(mine), document.is_checked)
+            link.setChecked(link.name == document.stage)
 
     def paintEvent(self, _: QPaintEvent) -> None:
         painter = QPainter(self)

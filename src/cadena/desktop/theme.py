@@ -220,6 +220,26 @@ def style_sheet(t: Theme) -> str:
         font-weight: 600; }}
     QPushButton[role="choice"]:disabled {{ color: {t.quiet}; background: {t.paper}; }}
     QPushButton[role="choice"]:focus {{ border: 2px solid {t.ink}; padding: 1px 9px; }}
+    QPushButton[role="card"], QPushButton[role="open card"] {{ background: {t.card}; color: {t.ink};
+        border: 1px solid {t.hairline}; border-radius: 8px; padding: 6px 12px; text-align: left;
+        min-width: {px(92)}px; }}
+    QPushButton[role="card"]:hover, QPushButton[role="open card"]:hover {{ border-color: {t.soft}; }}
+    QPushButton[role="card"]:checked {{ background: {t.brass_wash}; border: 2px solid {t.brass}; padding: 5px 11px; }}
+    QPushButton[role="card"]:focus, QPushButton[role="open card"]:focus {{ border: 2px solid {t.ink}; padding: 5px 11px; }}
+    QPushButton[role="open card"] {{ background: transparent; color: {t.brass_ink}; border: 1px dashed {t.brass}; }}
+    QPushButton[role="field"], QPushButton[role="key field"] {{ background: {t.card}; color: {t.soft};
+        border: 1px solid {t.hairline}; border-radius: 10px; padding: 1px 8px; font-size: {px(12)}px; }}
+    QPushButton[role="field"]:checked, QPushButton[role="key field"]:checked {{ background: {t.holds_wash};
+        color: {t.ink}; border: 1px solid {t.holds}; }}
+    QPushButton[role="field"]:focus {{ border: 2px solid {t.ink}; padding: 0 7px; }}
+    QListWidget#fields, QListWidget#blocks {{ background: transparent; border: none; }}
+    QListWidget#fields::item:selected, QListWidget#blocks::item:selected {{ background: transparent; }}
+    QSlider::groove:horizontal {{ height: 4px; background: {t.hairline}; border-radius: 2px; }}
+    QSlider::handle:horizontal {{ width: 14px; margin: -5px 0; border-radius: 7px; background: {t.brass}; }}
+    QSlider::handle:horizontal:disabled {{ background: {t.quiet}; }}
+    QSlider:focus {{ border: 1px solid {t.ink}; border-radius: 4px; }}
+    QProgressBar {{ background: {t.hairline}; border: none; border-radius: 4px; }}
+    QProgressBar::chunk {{ background: {t.brass}; border-radius: 4px; }}
     QPushButton[role="mend"] {{ background: {t.action};
         color: #FFFFFF; border: 1px solid transparent; border-radius: 11px; padding: 2px 12px; }}
     QPushButton[role="mend"]:focus {{ border: 2px solid {t.ink}; }}

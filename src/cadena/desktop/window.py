@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from functools import partial
 from pathlib import Path
+from typing import Any, TypeAlias
 
 from msgspec.structs import replace
 from PySide6.QtCore import QByteArray, QPoint, Qt, QTimer
-from PySide6.QtGui import QCloseEvent, QKeySequence, QShortcut
+from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QShortcut
 from PySide6.QtWidgets import (
     QApplication,
     QFileDialog,
@@ -22,23 +23,38 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from cadena.data.adopt import Adopted, adopt
+from cadena.data.make import new_project
+from cadena.data.project import open_project, weight_of
+from cadena.data.reading import Progress, silent
 from cadena.desktop import settings as kept
 from cadena.desktop import theme
 from cadena.desktop.bench.bench import NAMED, Bench
+from cadena.desktop.bringing import brought
+from cadena.desktop.calls import Calls
 from cadena.desktop.commands import Command
 from cadena.desktop.controls import label
 from cadena.desktop.document import Document, Selection
 from cadena.desktop.first_page import FirstPage
+from cadena.desktop.gather.stage import GatherStage
 from cadena.desktop.head import Head
 from cadena.desktop.link.stage import LinkStage
 from cadena.desktop.painter import forget_fonts
-from cadena.desktop.stage_chain import StageChain
+from cadena.desktop.progress_line import ProgressLine
+from cadena.desktop.shape.stage import ShapeStage
+from cadena.desktop.stage_chain import STAGES, StageChain
 from cadena.desktop.walking import run_walks
+from cadena.desktop.work import Work
 from cadena.engine.events import Back, Event, Kill, Relaunch, Restore, Sleep, Turn, Wake
 from cadena.engine.session import Window
 from cadena.model.problem import Problem
+from cadena.model.project_file import SUFFIX
+from cadena.model.source import Source
 
 TELL_FOR = 9000
+HEAVY = 4 * 1024 * 1024
+FILES = "Records (*.json *.jsonl *.ndjson *.csv *.tsv *.txt *.sqlite *.db *.yaml *.yml)"
+Stage: TypeAlias = GatherStage | ShapeStage | LinkStage
 
 
 class MainWindow(QMainWindow):
@@ -51,13 +67,24 @@ class MainWindow(QMainWindow):
         self.resize(1280, 800)
         self.head = Head(document)
         self.chain = StageChain(document)
-        self.stage = LinkStage(document)
+        self.link = LinkStage(document)
+        self.gather = GatherStage(document)
+        self.shape = ShapeStage(document)
+        self.stages: dict[str, Stage] = {
+            "Gather": self.gather,
+            "Shape": self.shape,
+            "Link": self.link,
+        }
+        self.calls = Calls(document)
+        self.work = Work(self)
+        self.setAcceptDrops(True)
         self.bench = Bench(document)
         self.first = FirstPage()
         self.said = label("", "broken", "said")
         self.said.setWordWrap(True)
         self.said.setContentsMargins(20, 6, 20, 6)
         self.said.hide()
+        self.progress = ProgressLine(self.work)
         self._quiet = QTimer(self, singleShot=True, interval=TELL_FOR)
         self._quiet.timeout.connect(self.said.hide)
         self.setCentralWidget(self._laid_out())
@@ -78,7 +105,10 @@ class MainWindow(QMainWindow):
         self.split = QSplitter(Qt.Orientation.Horizontal)
         self.split.setChildrenCollapsible(False)
         self.split.setHandleWidth(3)
-        self.split.addWidget(self.stage)
+        self.shown = QStackedWidget()
+        for stage in self.stages.values():
+            self.shown.addWidget(stage)
+        self.split.addWidget(self.shown)
         self.split.addWidget(self.bench)
         self.split.setSizes([816, 380])
         self.split.setStretchFactor(0, 1)
@@ -97,6 +127,7 @@ class MainWindow(QMainWindow):
         column.setSpacing(0)
         column.addWidget(self.head)
         column.addWidget(self.said)
+        column.addWidget(self.progress)
         column.addWidget(self.pages, 1)
         return whole
 
@@ -105,6 +136,9 @@ class MainWindow(QMainWindow):
         document.opened.connect(self._opened)
         document.failed.connect(self.tell)
         document.wants_records.connect(self.add_records)
+        document.wants_bringing.connect(self.bring)
+        document.stage_changed.connect(self._show_stage)
+        self.work.failed.connect(self.tell)
         document.app_changed.connect(self._retitle)
         document.saved_changed.connect(self._retitle)
         self.head.wants_menu.connect(self.open_menu)
@@ -137,16 +171,21 @@ class MainWindow(QMainWindow):
             Command("Start an empty project…", "Ctrl+N", self.make_project, menu="Project"),
             Command("Open the demo", "", self.open_demo, menu="Project"),
             Command("Close the project", "Ctrl+W", self.close_project, there, "Project"),
-            Command("Add records from a file…", "", self.add_records, there, "Edit"),
+            Command("Make a project of data files…", "", self.make_of_files, menu="Project"),
+            Command("Add records from files…", "", self.add_records, there, "Edit"),
+            Command("Let the app call its services", "", document.allow_calls, there),
             Command(
                 "Link the selected trigger to a screen",
                 "L on the board",
-                self.stage.strip.start_link,
+                self._start_link,
                 there,
             ),
             Command("Show open findings", "", self.head.wants_findings.emit, there),
             Command("Run all walks", "F5", self.run_walks, there, "Edit"),
-            Command("Stage Link", "Ctrl+3", self.stage.picture.setFocus, there),
+            *(
+                Command(f"Stage {name}", f"Ctrl+{number}", partial(self._go, name), there)
+                for number, name in STAGES
+            ),
             Command("Bench: back", "", self._happens(Back()), there),
             Command("Bench: turn", "", self._happens(Turn()), there),
             Command("Bench: sleep", "", self._happens(Sleep()), there),
@@ -156,7 +195,7 @@ class MainWindow(QMainWindow):
             Command("Bench: relaunch", "", self._happens(Relaunch()), there),
             Command("Bench: start anew", "", document.restart, there),
             *sizes,
-            Command("Fit the board", "", self.stage.picture.fit, there),
+            Command("Fit the board", "", self.link.picture.fit, there),
             Command("Next part", "F6", partial(self.next_part, 1), there),
             Command("Part before", "Shift+F6", partial(self.next_part, -1), there),
             Command("Light or dark", "", self.change_theme, menu="Edit"),
@@ -204,11 +243,32 @@ class MainWindow(QMainWindow):
             self.tell(
                 "What was not saved when Cadena ended is back. Undo takes you to the saved project."
             )
+        self._show_stage()
         self.stage.picture.setFocus()
+
+    @property
+    def stage(self) -> Stage:
+        """The stage that is shown."""
+        return self.stages[self.document.stage]
+
+    def _go(self, stage: str) -> None:
+        self.document.show_stage(stage)
+        self.stage.picture.setFocus()
+
+    def _show_stage(self) -> None:
+        self.shown.setCurrentWidget(self.stage)
+
+    def _start_link(self) -> None:
+        self._go("Link")
+        self.link.strip.start_link()
 
     def open_project(self, path: Path) -> None:
         """Open a project; one that cannot be used leaves all as it is, and the reason is said."""
         if not self._may_leave():
+            return
+        if weight_of([path]) > HEAVY:
+            read = partial(open_project, path)
+            self.work.start(f"Opening {path.name}", read, self.document.take)
             return
         try:
             self.document.open(path)
@@ -235,16 +295,84 @@ class MainWindow(QMainWindow):
                 self.tell(str(problem))
 
     def add_records(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Add records", "", "Records (*.json *.csv)")
-        if name:
-            self.take_records(Path(name))
+        names, _ = QFileDialog.getOpenFileNames(self, "Add records", "", FILES)
+        if names:
+            self.take_records(*map(Path, names))
 
-    def take_records(self, file: Path) -> None:
-        """Take a data file into the project, or say why not."""
+    def take_records(self, *files: Path) -> None:
+        """Take data files into the project, or say why not; large ones off the main thread."""
+        document = self.document
+        if document.file is None:
+            return
+        folder, taken = document.file.parent, [each.id for each in document.app.sources]
+
+        def read(progress: Progress) -> list[Adopted]:
+            made: list[Adopted] = []
+            for file in files:
+                made += adopt(folder, file, [*taken, *(e.source.id for e in made)], progress)
+            return made
+
+        self._do("Adding records", files, read, self._taken_in)
+
+    def _taken_in(self, made: list[Adopted]) -> None:
+        self.document.take_in(made)
+
+    def _do(
+        self,
+        what: str,
+        files: Sequence[Path],
+        read: Callable[[Progress], Any],
+        then: Callable[[Any], object],
+    ) -> None:
+        """Read files at once where they are small, else off the main thread."""
+        if weight_of(files) > HEAVY:
+            self.work.start(what, read, then)
+            return
         try:
-            self.document.add_records(file)
+            then(read(silent))
         except Problem as problem:
             self.tell(str(problem))
+
+    def make_of_files(self) -> None:
+        """A project of data files, in a folder to choose."""
+        names, _ = QFileDialog.getOpenFileNames(self, "Data files", "", FILES)
+        if names:
+            self.make_of(*map(Path, names))
+
+    def make_of(self, *files: Path) -> None:
+        """A project of data files, and open it."""
+        folder = QFileDialog.getExistingDirectory(self, "An empty folder for the project")
+        if folder and self._may_leave():
+            to, name = Path(folder), files[0].stem.replace("-", " ").title()
+            read = partial(new_project, to, files, name)
+            self._do("Making a project", files, read, lambda _: self.open_project(to))
+
+    def bring(self, source: Source) -> None:
+        """Call a source's service for all its records, and keep them in a file."""
+        document = self.document
+        if document.file is None or source.service is None:
+            return
+        folder = document.file.parent
+        self.work.start(
+            f"Bringing {source.id}",
+            partial(brought, folder, source),
+            document.take_brought,
+        )
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if any(each.isLocalFile() for each in event.mimeData().urls()):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        """Files dropped on the window: a project to open, or records."""
+        files = [Path(each.toLocalFile()) for each in event.mimeData().urls() if each.isLocalFile()]
+        event.acceptProposedAction()
+        if len(files) == 1 and (files[0].suffix == SUFFIX or files[0].is_dir()):
+            self.open_project(files[0])
+        elif self.document.is_open:
+            self.take_records(*files)
+        elif files:
+            self.make_of(*files)
 
     def close_project(self) -> None:
         """Close the project and show the first page."""
@@ -357,7 +485,7 @@ class MainWindow(QMainWindow):
                     geometry=geometry,
                     widths=(sizes[0], sizes[1]),
                     window=(window.width, window.height),
-                    zoom=self.stage.picture.zoom,
+                    zoom=self.link.picture.zoom,
                 )
             )
         event.accept()

@@ -253,12 +253,12 @@ def _detail_pieces(
         return
     yield Piece("gap", "", GAP)
     for block in blocks_shown(screen, entry.view.page):
-        yield from _block_pieces(app, session, entry, block, record, width)
+        yield from block_pieces(app, session, entry, block, record, width)
     if load is not None and waits:
         yield state_piece(load, ITEM)
 
 
-def _block_pieces(
+def block_pieces(
     app: WiredApp,
     session: Session,
     entry: Entry,
@@ -266,6 +266,7 @@ def _block_pieces(
     record: dict[str, Any],
     width: float,
 ) -> Iterator[Piece]:
+    """The pieces that a block of a detail makes in a column ``width`` dp wide."""
     inner = width - 2 * EDGE
     sayings = app.say(app.source_of(entry))
     match block:

@@ -16,7 +16,8 @@ ONE_LINE: Final = 48.0
 GROUP: Final = 36.0
 TILE_GAP: Final = 12.0
 TILE_TEXT: Final = 56.0
-STRIP_TILE: Final = 56.0
+STRIP_TILE: Final = 40.0
+STRIP_TWO_LINES: Final = 56.0
 STRIP_PICTURE: Final = 96.0
 
 
@@ -37,7 +38,7 @@ class RowStack:
         height: the height of every line of rows, or shape (count,), that of each row.
         groups: the indices at which groups begin; each has its title above its first line.
         columns: how many rows stand side by side in a line.
-        width: how wide the rows are together.
+        width: how wide the rows are together, for a grid; 0 for plain rows.
     """
 
     def __init__(
@@ -54,7 +55,7 @@ class RowStack:
         self._height = height if isinstance(height, float) else 0.0
         self._tops: NDArray[np.float64] | None = None
         self._begins: NDArray[np.int64] | None = None
-        if groups or columns > 1 or not isinstance(height, float):
+        if groups or width or not isinstance(height, float):
             self._lay(height, np.array(groups, dtype=np.int64))
         self.total = self.top(count)
 
@@ -101,7 +102,7 @@ class RowStack:
         """Where a row lies in rows ``width`` dp wide, without the title above it."""
         lead = self.lead(index)
         top, high = self.top(index) + lead, self.height(index) - lead
-        if self.columns == 1:
+        if not self.width:
             return Place(0.0, top, width, high)
         each = (width - TILE_GAP * (self.columns + 1)) / self.columns
         x = TILE_GAP + float(self._column[index]) * (each + TILE_GAP)
@@ -143,4 +144,6 @@ def row_heights(row: Row, rows: Rows) -> float | NDArray[np.float64]:
 
 def strip_height(listing: Listing) -> float:
     """How tall a strip across is, in dp."""
-    return (STRIP_PICTURE if listing.row.picture else STRIP_TILE) + TILE_GAP
+    row = listing.row
+    bare = STRIP_TWO_LINES if row.subtitle else STRIP_TILE
+    return (STRIP_PICTURE if row.picture else bare) + TILE_GAP

@@ -9,7 +9,7 @@ from msgspec.structs import replace
 
 from cadena.desktop.document import Document, Selection
 from cadena.desktop.link.removing import remove_selected
-from cadena.desktop.link.words import Sentence, Word, screen_words
+from cadena.desktop.words import Sentence, Word, screen_words
 from cadena.model import edits
 from cadena.model.app import Screen, Section
 from cadena.model.find import by_id

@@ -7,7 +7,7 @@ from functools import partial
 
 from cadena.desktop.document import Document, Selection
 from cadena.desktop.link.about_screens import add_section
-from cadena.desktop.link.words import screen_words
+from cadena.desktop.words import screen_words
 from cadena.model.app import Screen
 from cadena.model.edits import detail_of, list_of, with_screen
 from cadena.model.source import Source

@@ -5,7 +5,7 @@ from __future__ import annotations
 from cadena.desktop.document import Document
 from cadena.desktop.link.about_links import about_link, about_trigger
 from cadena.desktop.link.about_screens import about_screen, about_section
-from cadena.desktop.link.words import Sentence, Word
+from cadena.desktop.words import Sentence, Word
 from cadena.model.find import by_id
 
 

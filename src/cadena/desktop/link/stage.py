@@ -11,7 +11,7 @@ from cadena.desktop.document import Document, Selection
 from cadena.desktop.link.adding import new_screens, new_sections
 from cadena.desktop.link.picture import BoardPicture
 from cadena.desktop.link.removing import remove_selected
-from cadena.desktop.link.strip import Strip
+from cadena.desktop.link.strip import LinkStrip
 
 
 class LinkStage(QWidget):
@@ -21,7 +21,7 @@ class LinkStage(QWidget):
         super().__init__()
         self.document = document
         self.picture = BoardPicture(document)
-        self.strip = Strip(document)
+        self.strip = LinkStrip(document)
         head = QWidget()
         head.setObjectName("board-head")
         self._head = FlowLayout(head, gap=4)

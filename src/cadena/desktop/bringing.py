@@ -1,0 +1,53 @@
+"""Bringing the records of a service into the project, where they are kept as a file."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import msgspec
+from msgspec.structs import replace
+
+from cadena.data.adopt import Adopted, likely_key
+from cadena.data.profile import heads
+from cadena.data.read import typed
+from cadena.data.reading import Progress, Reading
+from cadena.data.service import Caller, bring
+from cadena.model.find import unused
+from cadena.model.problem import Problem
+from cadena.model.project_file import write_text
+from cadena.model.source import Field, Source
+
+
+def brought(folder: Path, source: Source, progress: Progress) -> Adopted:
+    """Call for all records of a source, and write them beside the project.
+
+    Raises:
+        Problem: when the service gives none, or they cannot be written.
+    """
+    assert source.service is not None
+    caller = Caller(source.service)
+    try:
+        reading, records = bring(source, caller, progress)
+    finally:
+        caller.close()
+    if not reading.frame.width:
+        raise Problem(source.service.list, "", "it brings no records", "records with fields")
+    source = _keyed(source, reading)
+    file = source.file or f"{unused(source.id, (each.stem for each in folder.iterdir()))}.json"
+    lines = ",\n".join(msgspec.json.encode(each).decode() for each in records)
+    write_text(f"[\n{lines}\n]\n", folder / file)
+    source = replace(source, file=file)
+    return Adopted(source, typed(source, reading))
+
+
+def _keyed(source: Source, reading: Reading) -> Source:
+    """The source with the key and the types that its records have, where it has none yet."""
+    frame = reading.frame
+    if source.key not in frame.columns and not source.key_from:
+        found = typed(replace(source, key=frame.columns[0], fields=()), Reading(frame))
+        source = replace(source, key=likely_key(heads(found)))
+    if not source.fields:
+        found = typed(replace(source, fields=()), Reading(frame))
+        fields = tuple(Field(name=name, type=kind) for name, kind in found.types.items())
+        source = replace(source, fields=fields)
+    return source

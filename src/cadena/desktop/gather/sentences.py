@@ -1,0 +1,213 @@
+"""What Gather's strip says of a source, of one of its fields, and of a new one."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from typing import Any, Final
+
+from msgspec.structs import replace
+
+from cadena.data.profile import Head, extremes, loss_of
+from cadena.data.records import Records
+from cadena.desktop.document import Document, Selection
+from cadena.desktop.gather.services import about_new, about_service
+from cadena.desktop.saying import about_saying
+from cadena.desktop.words import Sentence, Word
+from cadena.model.find import by_id
+from cadena.model.shaping import with_field, with_source
+from cadena.model.source import Source
+from cadena.model.uses import uses
+from cadena.model.values import FieldType, shown
+
+HeadOf = Callable[[str], Head | None]
+TYPES: Final = ("text", "whole number", "number", "yes/no", "date", "picture")
+COUNTED: Final = 100_000
+MOST_USES: Final = 8
+
+
+def of(head_of: HeadOf, document: Document) -> list[Sentence]:
+    """The sentences of what is selected."""
+    selection, app = document.selection, document.app
+    if selection.kind == "new source" or not app.sources:
+        return about_new(document)
+    source = by_id(app.sources, selection.name)
+    if selection.kind == "field" and source is not None:
+        records = document.records.get(source.id)
+        if records is not None and selection.part in records.types:
+            return about_field(document, source, records, selection.part, head_of(selection.part))
+    if source is None or selection.kind not in ("source", "field"):
+        return [Sentence("", [Word("text", "Select a source, or the head of a field.")])]
+    return about_source(document, source)
+
+
+def about_source(document: Document, source: Source) -> list[Sentence]:
+    """A source: where it is from, how it was read, and its key."""
+    records = document.records.get(source.id)
+    count = 0 if records is None else len(records)
+
+    def change(what: str, **changed: Any) -> None:
+        app = with_source(document.app, replace(source, **changed))
+        document.edit(f"{what} {source.id}", app)
+
+    where = source.file + (f" at {source.at}" if source.at else "") or "no file"
+    form = source.csv
+    how = (
+        f", {form.encoding}, fields apart by {form.delimiter!r}, "
+        f"{'with' if form.header else 'without'} a header"
+        if source.file.endswith((".csv", ".tsv", ".txt"))
+        else ""
+    )
+    said = [
+        Sentence(
+            "",
+            [
+                Word("subject", source.title or source.id),
+                Word("text", f"{count} records from {where}{how}."),
+                Word("do", "Remove", partial(_remove, document, source), name="remove this source"),
+            ],
+        )
+    ]
+    if records is not None and records.faults:
+        said.append(
+            Sentence("Left out", [Word("broken", f"! {each}.") for each in records.faults[:3]])
+        )
+    said.append(
+        Sentence(
+            "Called",
+            [
+                Word(
+                    "line",
+                    source.title,
+                    lambda text: change("title", title=text),
+                    name="source title",
+                ),
+                Word("text", "· key"),
+                *_key_words(document, source),
+            ],
+        )
+    )
+    return said + about_service(document, source)
+
+
+def _remove(document: Document, source: Source) -> None:
+    left = tuple(each for each in document.app.sources if each.id != source.id)
+    app = replace(document.app, sources=left)
+    document.edit(f"remove source {source.id}", app, Selection())
+
+
+def _key_words(document: Document, source: Source) -> list[Word]:
+    names = list(document.types.get(source.id, {}))
+
+    def choose(name: str) -> None:
+        app = with_source(document.app, replace(source, key=name, key_from=()))
+        document.edit(f"key of {source.id}: {name}", app)
+
+    def join(name: str) -> None:
+        parts = (*(source.key_from or (source.key,)), name)
+        app = with_source(document.app, replace(source, key="key", key_from=parts))
+        document.edit(f"key of {source.id} made of {', '.join(parts)}", app)
+
+    made = " + ".join(source.key_from) if source.key_from else source.key
+    used = {*source.key_from, source.key}
+    return [
+        Word("menu", made, name="key", options=[(each, partial(choose, each)) for each in names]),
+        Word(
+            "menu",
+            "join with",
+            name="join the key with another field",
+            options=[(each, partial(join, each)) for each in names if each not in used],
+        ),
+    ]
+
+
+def about_field(
+    document: Document, source: Source, records: Records, name: str, head: Head | None
+) -> list[Sentence]:
+    """A field: what is in it, where it is used, and how it is read and said."""
+    first: list[Word] = [Word("subject", f"{source.id}.{name}")]
+    if head is not None:
+        first.append(_filled_word(head))
+        first.append(Word("text", f"{head.distinct} different"))
+    said = [Sentence("", [*first, *_key_of_field(document, source, name, head)])]
+    said.append(Sentence("Used by", _use_words(document, source, name)))
+    said.append(Sentence("Read as", _type_words(document, source, records, name)))
+    said += about_saying(document, source, name)
+    found = extremes(records, name) if len(records) <= COUNTED * 10 else None
+    if found is not None:
+        longest, shortest = found
+        least = f"· shortest {shortest.length}, {shown(shortest.key)}: “{shortest.said[:40]}”"
+        said.append(
+            Sentence(
+                "Longest",
+                [
+                    Word("text", f"{longest.length} characters, {shown(longest.key)}"),
+                    Word(
+                        "text",
+                        least,
+                    ),
+                ],
+            )
+        )
+    return said
+
+
+def _filled_word(head: Head) -> Word:
+    none = head.records - head.filled
+    share = f"{head.share_filled:.0%} filled"
+    if not none:
+        return Word("text", f"{head.type}, filled in every record")
+    kind = "broken" if head.share_filled < 0.6 else "text"
+    return Word(kind, f"{head.type}, {share}: {none} of {head.records} records have none")
+
+
+def _key_of_field(document: Document, source: Source, name: str, head: Head | None) -> list[Word]:
+    if name == source.key:
+        return [Word("text", "· the key")]
+
+    def choose() -> None:
+        app = with_source(document.app, replace(source, key=name, key_from=()))
+        document.edit(f"key of {source.id}: {name}", app)
+
+    if head is not None and not head.could_be_key:
+        lacks = head.records - head.filled
+        why = f"{lacks} have none" if lacks else f"{head.filled - head.distinct} are shared"
+        return [Word("text", f"· no key: {why}")]
+    return [Word("do", "Make it the key", choose)]
+
+
+def _use_words(document: Document, source: Source, name: str) -> list[Word]:
+    found = uses(document.app, source.id, name)
+    if not found:
+        return [Word("text", "nothing yet")]
+    words = []
+    for use in found[:MOST_USES]:
+        to = Selection("screen", use.screen)
+        text = f"{use.screen} · {use.what}"
+        words.append(Word("do", text, partial(_show, document, to), name=f"show {text}"))
+    if len(found) > MOST_USES:
+        words.append(Word("text", f"and {len(found) - MOST_USES} more"))
+    return words
+
+
+def _show(document: Document, to: Selection) -> None:
+    document.select(to)
+    document.show_stage("Shape")
+
+
+def _type_words(document: Document, source: Source, records: Records, name: str) -> list[Word]:
+    now = records.types[name]
+
+    def change(kind: FieldType) -> None:
+        app = with_field(document.app, document.types, source.id, name, type=kind)
+        document.edit(f"read {source.id}.{name} as {kind}", app)
+
+    words = []
+    options: tuple[Any, ...] = TYPES if now in TYPES else (now, *TYPES)
+    for kind in options:
+        lost = 0
+        if kind != now and len(records) <= COUNTED:
+            lost = loss_of(records, name, kind).values
+        text = f"{kind}, {lost} lost" if lost else str(kind)
+        words.append(Word("choice", text, partial(change, kind), kind == now, f"read as {kind}"))
+    return words

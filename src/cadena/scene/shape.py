@@ -1,0 +1,77 @@
+"""A row and the blocks of a detail by themselves, for one record: what Shape shows."""
+
+from __future__ import annotations
+
+from typing import Any, Final
+
+from msgspec.structs import replace
+
+from cadena.data.records import Records
+from cadena.data.template import fields_in
+from cadena.engine.column import Segment, block_pieces
+from cadena.engine.display import Area
+from cadena.engine.piece import GAP
+from cadena.engine.session import Chain, Entry, Session, sized
+from cadena.engine.stack import ONE_LINE, TILE_TEXT, TWO_LINES, WITH_PICTURE
+from cadena.engine.wired import WiredApp
+from cadena.model.app import DetailScreen
+from cadena.model.blocks import ActionsBlock, Block, PageBlock
+from cadena.model.listing import Listing
+from cadena.scene.rows import row_contents, texts_of, tile_contents
+from cadena.scene.scene import Box, Scene
+from cadena.scene.screens import block_boxes
+
+HELD: Final = 3000.0
+
+
+def at_once(app: WiredApp) -> WiredApp:
+    """The app with every source answering at once, so that all of a record can be shown."""
+    if not app.late:
+        return app
+    sources = tuple(replace(each, served="file") for each in app.app.sources)
+    return WiredApp(replace(app.app, sources=sources), app.as_read, app.measure)
+
+
+def row_scene(app: WiredApp, listing: Listing, records: Records, row: int, width: float) -> Scene:
+    """One row of a list as it is for one record, ``width`` dp wide."""
+    record, key = records.record(row), records.key_at(row)
+    texts = texts_of(app.say(listing.source), listing.row, record, key)
+    if listing.layout == "rows":
+        height = WITH_PICTURE if listing.row.picture else TWO_LINES if texts.subtitle else ONE_LINE
+        area = Area(0, 0, width, height)
+        contents = row_contents(listing.row, record, area, area, texts, frozenset())
+    else:
+        wide = min(width, max(listing.tile, 48.0))
+        picture = wide * 0.75 if listing.row.picture else 0.0
+        area = Area(0, 0, wide, picture + TILE_TEXT)
+        contents = tile_contents(listing.row, record, area, area, texts, frozenset())
+    return Scene(width, area.height, (Box("ground", 0, 0, width, area.height), *contents))
+
+
+def block_scene(
+    app: WiredApp, screen: DetailScreen, block: Block, key: Any, width: float
+) -> Scene | None:
+    """One block of a detail for one record; none where it shows nothing."""
+    if isinstance(block, PageBlock):
+        return None
+    if isinstance(block, ActionsBlock):
+        block = replace(block, place="flow")
+    entry = Entry(screen.id, {screen.key: key}, "root")
+    session = Session(sized(width, HELD), "sample", {"sample": Chain("sample", (entry,))})
+    record = app.record_of(session, entry)
+    if record is None:
+        return None
+    boxes: list[Box] = []
+    top = 0.0
+    for piece in block_pieces(app, session, entry, block, record, width):
+        view = Area(0, 0, width, HELD)
+        boxes += block_boxes(app, session, 0, Segment(top, piece), view, 0.0)
+        top += piece.height
+    return Scene(width, max(0.0, top - GAP), tuple(boxes)) if top else None
+
+
+def fields_of_row(listing: Listing) -> tuple[str, ...]:
+    """The fields that a row shows as text."""
+    row = listing.row
+    found = [*fields_in(row.title), *fields_in(row.subtitle), *fields_in(row.badge)]
+    return tuple(dict.fromkeys(found))
