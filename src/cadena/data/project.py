@@ -11,6 +11,7 @@ from cadena.data.read import read_records
 from cadena.data.reading import Progress, silent
 from cadena.data.records import Records
 from cadena.model.app import App
+from cadena.model.looking import listings
 from cadena.model.project_file import locate, read_app
 from cadena.model.source import Source
 
@@ -37,6 +38,21 @@ def weight_of(paths: Sequence[Path]) -> int:
         except OSError:
             continue
     return total
+
+
+def prepared(path: Path, progress: Progress = silent) -> Project:
+    """Open a project, and sort each of its lists once: for large ones, off the main thread.
+
+    Raises:
+        Problem: as ``open_project``.
+    """
+    project = open_project(path, progress)
+    for screen in project.app.screens:
+        for listing in listings(screen).values():
+            records = project.records.get(listing.source)
+            if records is not None and listing.sort:
+                records.order(listing.sort)
+    return project
 
 
 def open_project(path: Path, progress: Progress = silent) -> Project:

@@ -111,11 +111,13 @@ class FlowLayout(QLayout):
         return True
 
     def heightForWidth(self, width: int) -> int:
-        return self._place(QRect(0, 0, width, 0), apply=False)
+        margins = self.contentsMargins()
+        inner = QRect(0, 0, width - margins.left() - margins.right(), 0)
+        return self._place(inner, apply=False) + margins.top() + margins.bottom()
 
     def setGeometry(self, rect: QRect) -> None:
         super().setGeometry(rect)
-        self._place(rect, apply=True)
+        self._place(rect.marginsRemoved(self.contentsMargins()), apply=True)
 
     def sizeHint(self) -> QSize:
         return self.minimumSize()

@@ -14,6 +14,7 @@ from cadena.check.check import check
 from cadena.check.finding import Finding
 from cadena.check.mend import mended
 from cadena.data.adopt import Adopted, adopt, renamed
+from cadena.data.hand_out import handed_out
 from cadena.data.make import with_sources
 from cadena.data.openapi import Proposal
 from cadena.data.project import Project, open_project, read_all
@@ -22,14 +23,18 @@ from cadena.data.records import Records
 from cadena.desktop.painter import measure
 from cadena.desktop.pictures import Pictures
 from cadena.desktop.settings import keep_unsaved, rescue_file
-from cadena.engine.events import Event, Resize
+from cadena.engine.actions import HANDED_OUT
+from cadena.engine.display import display_of
+from cadena.engine.events import Event, Press, Resize
 from cadena.engine.notes import Note, Notes
 from cadena.engine.session import Session, sized
 from cadena.engine.step import resume, start, step
+from cadena.engine.targets import target_of
 from cadena.engine.wired import WiredApp
 from cadena.model.app import App, ListScreen, Trigger
 from cadena.model.edits import Types, new_app
 from cadena.model.find import by_id, slug
+from cadena.model.listing import SaveRows
 from cadena.model.problem import Problem
 from cadena.model.project_file import SUFFIX, decode, encode, write_app
 
@@ -81,6 +86,7 @@ class Document(QObject):
     stage_changed = Signal()
     calls_changed = Signal()
     wants_bringing = Signal(object)
+    handed_out = Signal(str, str)
 
     def __init__(self) -> None:
         super().__init__()
@@ -315,7 +321,21 @@ class Document(QObject):
         if self.session.section and self.session.section != before:
             self.show_section(self.session.section)
         self.session_changed.emit()
+        if any(each.kind == HANDED_OUT for each in notes):
+            self._hand_out(event)
         return notes
+
+    def _hand_out(self, event: Event) -> None:
+        """Offer the rows that the running app hands out, as the text of a file."""
+        if not isinstance(event, Press):
+            return
+        display = display_of(self.wired, self.session)
+        index, _ = target_of(self.wired, self.session, display, event)
+        entry = self.session.entries[index]
+        does = self.wired.buttons[entry.screen][event.button].does
+        listed = self.wired.listed(self.session, entry, "")
+        if listed is not None and isinstance(does, SaveRows):
+            self.handed_out.emit(f"{entry.screen}.{does.form}", handed_out(listed.rows, does.form))
 
     def resize(self, width: float, height: float, fold: float | None = None) -> None:
         self.do(Resize(width=width, height=height, fold=fold))

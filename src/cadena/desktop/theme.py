@@ -228,7 +228,8 @@ def style_sheet(t: Theme) -> str:
     QPushButton[role="card"]:focus, QPushButton[role="open card"]:focus {{ border: 2px solid {t.ink}; padding: 5px 11px; }}
     QPushButton[role="open card"] {{ background: transparent; color: {t.brass_ink}; border: 1px dashed {t.brass}; }}
     QPushButton[role="field"], QPushButton[role="key field"] {{ background: {t.card}; color: {t.soft};
-        border: 1px solid {t.hairline}; border-radius: 10px; padding: 1px 8px; font-size: {px(12)}px; }}
+        border: 1px solid {t.hairline}; border-radius: 8px; padding: 1px 8px; font-size: {px(12)}px; }}
+    QAbstractScrollArea::corner {{ background: transparent; border: none; }}
     QPushButton[role="field"]:checked, QPushButton[role="key field"]:checked {{ background: {t.holds_wash};
         color: {t.ink}; border: 1px solid {t.holds}; }}
     QPushButton[role="field"]:focus {{ border: 2px solid {t.ink}; padding: 0 7px; }}

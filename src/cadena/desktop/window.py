@@ -25,7 +25,7 @@ from PySide6.QtWidgets import (
 
 from cadena.data.adopt import Adopted, adopt
 from cadena.data.make import new_project
-from cadena.data.project import open_project, weight_of
+from cadena.data.project import prepared, weight_of
 from cadena.data.reading import Progress, silent
 from cadena.desktop import settings as kept
 from cadena.desktop import theme
@@ -48,7 +48,7 @@ from cadena.desktop.work import Work
 from cadena.engine.events import Back, Event, Kill, Relaunch, Restore, Sleep, Turn, Wake
 from cadena.engine.session import Window
 from cadena.model.problem import Problem
-from cadena.model.project_file import SUFFIX
+from cadena.model.project_file import SUFFIX, write_text
 from cadena.model.source import Source
 
 TELL_FOR = 9000
@@ -138,6 +138,7 @@ class MainWindow(QMainWindow):
         document.wants_records.connect(self.add_records)
         document.wants_bringing.connect(self.bring)
         document.stage_changed.connect(self._show_stage)
+        document.handed_out.connect(self.save_rows)
         self.work.failed.connect(self.tell)
         document.app_changed.connect(self._retitle)
         document.saved_changed.connect(self._retitle)
@@ -267,7 +268,7 @@ class MainWindow(QMainWindow):
         if not self._may_leave():
             return
         if weight_of([path]) > HEAVY:
-            read = partial(open_project, path)
+            read = partial(prepared, path)
             self.work.start(f"Opening {path.name}", read, self.document.take)
             return
         try:
@@ -359,6 +360,15 @@ class MainWindow(QMainWindow):
             document.take_brought,
         )
 
+    def save_rows(self, name: str, text: str) -> None:
+        """Write the rows that the running app hands out where the person says."""
+        path, _ = QFileDialog.getSaveFileName(self, "Save the rows", name)
+        if path:
+            try:
+                write_text(text, Path(path))
+            except Problem as problem:
+                self.tell(str(problem))
+
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         if any(each.isLocalFile() for each in event.mimeData().urls()):
             event.acceptProposedAction()
@@ -430,7 +440,7 @@ class MainWindow(QMainWindow):
     def next_part(self, by: int) -> None:
         """Move the focus between chain, work, strip and Bench."""
         strip = self.stage.strip
-        parts: list[QWidget] = [*self.chain.links, self.stage.picture, strip, self.bench.canvas]
+        parts: list[QWidget] = [self.chain, self.stage.picture, strip, self.bench.canvas]
         focused = self.focusWidget()
         at = next(
             (
@@ -448,6 +458,8 @@ class MainWindow(QMainWindow):
                 if each.focusPolicy() & Qt.FocusPolicy.TabFocus and each.isVisible()
             ]
             part = stops[0] if stops else self.bench.canvas
+        elif part is self.chain:
+            part = next(each for each in self.chain.links if each.isChecked())
         part.setFocus(Qt.FocusReason.TabFocusReason)
 
     def _may_leave(self) -> bool:

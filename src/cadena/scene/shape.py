@@ -10,12 +10,13 @@ from cadena.data.records import Records
 from cadena.data.template import fields_in
 from cadena.engine.column import Segment, block_pieces
 from cadena.engine.display import Area
+from cadena.engine.form_pieces import form_pieces
 from cadena.engine.piece import GAP
 from cadena.engine.session import Chain, Entry, Session, sized
 from cadena.engine.stack import ONE_LINE, TILE_TEXT, TWO_LINES, WITH_PICTURE
 from cadena.engine.wired import WiredApp
-from cadena.model.app import DetailScreen
-from cadena.model.blocks import ActionsBlock, Block, PageBlock
+from cadena.model.app import DetailScreen, FormScreen
+from cadena.model.blocks import ActionsBlock, Block, FormField, PageBlock
 from cadena.model.listing import Listing
 from cadena.scene.rows import row_contents, texts_of, tile_contents
 from cadena.scene.scene import Box, Scene
@@ -68,6 +69,20 @@ def block_scene(
         boxes += block_boxes(app, session, 0, Segment(top, piece), view, 0.0)
         top += piece.height
     return Scene(width, max(0.0, top - GAP), tuple(boxes)) if top else None
+
+
+def field_scene(
+    app: WiredApp, screen: FormScreen, field: FormField, key: Any, width: float
+) -> Scene | None:
+    """One field of a form, filled from one record."""
+    entry = Entry(screen.id, {} if key is None else {screen.key: key}, "root")
+    session = Session(sized(width, HELD), "sample", {"sample": Chain("sample", (entry,))})
+    pieces = form_pieces(app, session, entry, screen, width)
+    piece = next((each for each in pieces if each.part == field.field), None)
+    if piece is None:
+        return None
+    boxes = block_boxes(app, session, 0, Segment(0.0, piece), Area(0, 0, width, HELD), 0.0)
+    return Scene(width, piece.height, tuple(boxes))
 
 
 def fields_of_row(listing: Listing) -> tuple[str, ...]:

@@ -83,7 +83,8 @@ class Bench(QWidget):
         layout.addWidget(label("Chain now", "about"))
         layout.addWidget(self.chain)
         layout.addWidget(self.trace)
-        document.session_changed.connect(self.refresh)
+        for signal in (document.session_changed, document.calls_changed):
+            signal.connect(self.refresh)
         self._shown: object = None
         self.refresh()
 
@@ -94,8 +95,9 @@ class Bench(QWidget):
     def refresh(self) -> None:
         """Show the session as it now is."""
         session = self.document.session
-        if (session.window, session.phase) != self._shown:
-            self._shown = (session.window, session.phase)
+        shown = (session.window, session.phase, self._waits_for_service())
+        if shown != self._shown:
+            self._shown = shown
             self._fill_head(session.window)
             self._fill_does()
         self._say(refusal(self.document.trace))
@@ -128,6 +130,11 @@ class Bench(QWidget):
             self._shown = None
             self._fill_head(self.document.session.window)
 
+    def _waits_for_service(self) -> bool:
+        """Whether something is asked of a real service that may not be called yet."""
+        document = self.document
+        return not document.may_call and any(each.due is None for each in document.session.requests)
+
     def _fill_does(self) -> None:
         clear(self._does)
         session = self.document.session
@@ -141,6 +148,9 @@ class Bench(QWidget):
         happenings.append(("relaunch", Relaunch()))
         if self.document.wired.late:
             happenings.append(("wait", Wait(ms=100)))
+        if self._waits_for_service():
+            allow = choice("call the service", self.document.allow_calls, role="mend")
+            put(self._does, allow)
         for name, event in happenings:
             pill = choice(name, partial(self.document.do, event), name=f"{name} the app")
             off = {"back": not is_awake, "wake": killed}.get(name, False)

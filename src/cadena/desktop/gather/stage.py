@@ -76,7 +76,11 @@ class GatherStage(QWidget):
     def head_of(self, field: str) -> Head | None:
         """What is counted of a field of the source that is shown, once it is."""
         records = self.records
-        counted = self._heads.get(records.serial, ()) if records is not None else ()
+        if records is None:
+            return None
+        if len(records) <= AT_ONCE and records.serial not in self._heads:
+            self._heads[records.serial] = heads(records)
+        counted = self._heads.get(records.serial, ())
         return next((each for each in counted if each.name == field), None)
 
     def refresh(self) -> None:
@@ -100,7 +104,8 @@ class GatherStage(QWidget):
         selection = self.document.selection
         self.picture.choose_field(selection.part if selection.kind == "field" else "")
         faults = f" · {len(records.faults)} things left out" if records.faults else ""
-        self.counted.setText(f"{len(records):,} records{faults}".replace(",", " "))
+        count = f"{len(records):,}".replace(",", " ")
+        self.counted.setText(f"{count} records{faults} · bars: how filled, how distinct")
 
     def _fill_cards(self) -> None:
         clear(self._cards)

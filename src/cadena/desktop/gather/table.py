@@ -31,7 +31,7 @@ from cadena.model.values import shown
 Index = QModelIndex | QPersistentModelIndex
 HEAD: Final = 68
 ROW: Final = 27
-NARROWEST, WIDEST = 74, 300
+NARROWEST, WIDEST = 78, 280
 SAMPLE: Final = 40
 LONG: Final = 60
 NOWHERE: Final = QModelIndex()
@@ -210,7 +210,8 @@ class RecordsTable(QTableView):
         for number, name in enumerate(records.types):
             texts = (shown(each[name])[:60] for each in sample if not is_empty(each[name]))
             wide = max((plain.horizontalAdvance(each) for each in texts), default=0) + 24
-            named = head.horizontalAdvance(name) + 30
+            typed = plain.horizontalAdvance(records.types[name])
+            named = max(head.horizontalAdvance(name), typed) + 26
             self.setColumnWidth(number, max(px(NARROWEST), named, min(wide, px(WIDEST))))
 
     def show_heads(

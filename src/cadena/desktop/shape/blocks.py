@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any, Final
+from collections.abc import Sequence
+from typing import Any, Final, TypeAlias
 
 from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
@@ -31,21 +32,34 @@ from cadena.model.blocks import (
     Block,
     BodyBlock,
     FactsBlock,
+    FormField,
     HeadingBlock,
     ListBlock,
     PictureBlock,
 )
 from cadena.scene.scene import Scene
 
-ROLE: Final = int(Qt.ItemDataRole.UserRole)
 HELD: Final = 190
 CAPTION: Final = 20
 SCALE: Final = 0.74
+Shown: TypeAlias = Block | FormField
 
 
-def caption(block: Block) -> str:
+def name_of(block: Shown) -> str:
+    """What a block, or a field of a form, goes by."""
+    return block.field if isinstance(block, FormField) else block.id
+
+
+def caption(block: Shown) -> str:
     """A block in few words: its kind, and what it shows."""
     match block:
+        case FormField():
+            limits = [each for each in (block.least, block.most) if each is not None]
+            said = ["required"] if block.required else []
+            said += [f"one of {len(block.choices)}"] if block.choices else []
+            said += [f"a key of {block.choices_from}"] if block.choices_from else []
+            said += [f"within {' to '.join(f'{each:g}' for each in limits)}"] if limits else []
+            return ", ".join([block.field, *said])
         case PictureBlock() | BodyBlock() | AddressBlock():
             what = block.field
         case HeadingBlock():
@@ -69,8 +83,12 @@ def caption(block: Block) -> str:
 class Drawn(QStyledItemDelegate):
     """Paints a block: its caption, then what it shows, at the scale of a card."""
 
+    def __init__(self, blocks: Blocks) -> None:
+        super().__init__(blocks)
+        self.blocks = blocks
+
     def sizeHint(self, option: QStyleOptionViewItem, index: Any) -> QSize:
-        _, scene, _ = index.data(ROLE)
+        _, scene = self.blocks.shown[index.row()]
         tall = 0.0 if scene is None else min(HELD, scene.height * SCALE)
         return QSize(100, px(CAPTION) + round(tall) + 12)
 
@@ -80,7 +98,7 @@ class Drawn(QStyledItemDelegate):
         option: QStyleOptionViewItem,
         index: QModelIndex | QPersistentModelIndex,
     ) -> None:
-        block, scene, pictures = index.data(ROLE)
+        block, scene = self.blocks.shown[index.row()]
         painter.save()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         rect = QRectF(option.rect).adjusted(2, 2, -2, -3)
@@ -112,7 +130,7 @@ class Drawn(QStyledItemDelegate):
             painter.fillRect(ground, colour("screen"))
             # A scene sets clips of its own; within this tile they are all the tile's.
             held = tuple(box._replace(clip=None) for box in scene.boxes)
-            paint_scene(painter, Scene(scene.width, scene.height, held), pictures)
+            paint_scene(painter, Scene(scene.width, scene.height, held), self.blocks.pictures)
         painter.restore()
 
 
@@ -137,34 +155,34 @@ class Blocks(QListWidget):
         self.setDefaultDropAction(Qt.DropAction.MoveAction)
         self.setStyleSheet("QListWidget { background: transparent; }")
         self._filling = False
-        self._blocks: list[Block] = []
+        self.shown: list[tuple[Shown, Scene | None]] = []
+        self.pictures: Pictures = lambda name: None
         self.currentRowChanged.connect(self._choose)
 
     def show_blocks(
-        self, shown: list[tuple[Block, Scene | None]], pictures: Pictures, chosen: str
+        self, shown: Sequence[tuple[Shown, Scene | None]], pictures: Pictures, chosen: str
     ) -> None:
         """Show blocks, and mark one of them."""
         self._filling = True
-        self._blocks = [block for block, _ in shown]
         at = self.verticalScrollBar().value()
         self.clear()
-        for block, scene in shown:
+        self.shown, self.pictures = list(shown), pictures
+        for block, _ in shown:
             item = QListWidgetItem()
-            item.setData(ROLE, (block, scene, pictures))
             item.setData(Qt.ItemDataRole.AccessibleTextRole, caption(block))
             self.addItem(item)
-            if block.id == chosen:
+            if name_of(block) == chosen:
                 self.setCurrentItem(item)
         self.verticalScrollBar().setValue(at)
         self._filling = False
 
     def _choose(self, row: int) -> None:
-        if not self._filling and 0 <= row < len(self._blocks):
-            self.chosen.emit(self._blocks[row].id)
+        if not self._filling and (name := self._current()):
+            self.chosen.emit(name)
 
     def _current(self) -> str:
         row = self.currentRow()
-        return self._blocks[row].id if 0 <= row < len(self._blocks) else ""
+        return name_of(self.shown[row][0]) if 0 <= row < len(self.shown) else ""
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         name, key = self._current(), event.key()
@@ -197,5 +215,5 @@ class Blocks(QListWidget):
             event.setDropAction(Qt.DropAction.IgnoreAction)
             event.accept()
             if name:
-                to = row if row >= 0 else len(self._blocks) - 1
+                to = row if row >= 0 else len(self.shown) - 1
                 self.moved.emit(name, to - self.currentRow())

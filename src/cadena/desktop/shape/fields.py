@@ -21,7 +21,7 @@ from cadena.model.values import shown
 FIELD: Final = "application/x-cadena-field"
 TALL: Final = 42
 NAME, VALUE, PLACES = range(int(Qt.ItemDataRole.UserRole), int(Qt.ItemDataRole.UserRole) + 3)
-PLACED: Final = {"row": "holds_wash", "detail": "brass_wash"}
+PLACED: Final = {"row": "holds_wash", "detail": "brass_wash", "form": "brass_wash"}
 
 
 class Tile(QStyledItemDelegate):

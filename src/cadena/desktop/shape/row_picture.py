@@ -12,6 +12,7 @@ from PySide6.QtGui import (
     QPainter,
     QPaintEvent,
     QPen,
+    QResizeEvent,
 )
 from PySide6.QtWidgets import QWidget
 
@@ -22,6 +23,7 @@ from cadena.scene.scene import Scene
 
 ABOUT = 18
 GAP = 6
+BAR = 22
 
 
 class RowPicture(QWidget):
@@ -35,28 +37,48 @@ class RowPicture(QWidget):
         self.rows: list[tuple[str, Scene]] = []
         self.pictures: Pictures = lambda name: None
         self.current = 0
+        self.room: QWidget = self
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAcceptDrops(True)
         self.setAccessibleName("the row")
 
+    @property
+    def scale(self) -> float:
+        """Px for 1 dp.
+
+        By the width of what scrolls the rows, bar and all: a bar that comes with their height
+        must not change their height.
+        """
+        widest = max((scene.width for _, scene in self.rows), default=1.0)
+        return max(0.2, min(1.0, (self.room.width() - BAR) / widest))
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        if event.oldSize().width() != event.size().width():
+            self._fit()
+
+    def _fit(self) -> None:
+        tall = sum(px(ABOUT) + round(scene.height * self.scale) + 4 + GAP for _, scene in self.rows)
+        self.setFixedHeight(max(60, tall))
+        self.update()
+
     def show_rows(self, rows: list[tuple[str, Scene]], current: int, pictures: Pictures) -> None:
         """Show rows, each with what kind of record it is for."""
         self.rows, self.current, self.pictures = rows, current, pictures
-        tall = sum(px(ABOUT) + round(scene.height) + 4 + GAP for _, scene in rows)
-        self.setFixedHeight(max(60, tall))
         titles = "; ".join(
             f"{kind}: {', '.join(box.text for box in scene.boxes if box.text)}"
             for kind, scene in rows
         )
         self.setAccessibleDescription(titles)
-        self.update()
+        self._fit()
 
     def _places(self) -> list[tuple[int, QRectF]]:
-        places, y = [], 0.0
+        places, y, scale = [], 0.0, self.scale
         for number, (_, scene) in enumerate(self.rows):
             y += px(ABOUT)
-            places.append((number, QRectF(2, y, self.width() - 4, scene.height + 4)))
-            y += scene.height + 4 + GAP
+            tall = scene.height * scale + 4
+            places.append((number, QRectF(2, y, scene.width * scale + 4, tall)))
+            y += tall + GAP
         return places
 
     def paintEvent(self, _: QPaintEvent) -> None:
@@ -72,6 +94,7 @@ class RowPicture(QWidget):
             painter.save()
             painter.setClipRect(rect)
             painter.translate(rect.left() + 2, rect.top() + 2)
+            painter.scale(self.scale, self.scale)
             paint_scene(painter, scene, self.pictures)
             painter.restore()
             chosen = number == self.current

@@ -27,6 +27,9 @@ def of(document: Document) -> list[Sentence]:
     selection = document.selection
     screen = by_id(document.app.screens, selection.name)
     if screen is None:
+        lists = (each for each in document.app.screens if isinstance(each, ListScreen))
+        screen = next(lists, None)
+    if screen is None:
         return [Sentence("", [Word("text", "Select a slot of the row, a block, or a field.")])]
     match selection.kind:
         case "slot":

@@ -23,15 +23,16 @@ from cadena.engine.wired import WiredApp
 from cadena.model import shaping
 from cadena.model.app import DetailScreen, FormScreen
 from cadena.model.blocks import FormField
-from cadena.model.edits import with_screen
+from cadena.model.edits import moved, with_screen
 from cadena.model.find import by_id
 from cadena.model.listing import Listing
 from cadena.model.looking import listings
 from cadena.model.uses import SLOTS, shows, slots_with
-from cadena.scene.shape import at_once, block_scene, fields_of_row, row_scene
+from cadena.scene.shape import at_once, block_scene, field_scene, fields_of_row, row_scene
 
 CASES: Final = ("typical", "longest", "emptiest")
 LONG: Final = 60
+ROW_LEAST, ROW_MOST = 240.0, 400.0
 
 
 class Pair(NamedTuple):
@@ -98,6 +99,7 @@ class ShapeStage(QWidget):
         held.setFrameShape(QFrame.Shape.NoFrame)
         held.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         held.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.row.room = self.middle = held
         self.detail_title = label("", "subject")
         right = QVBoxLayout()
         right.addWidget(self.detail_title)
@@ -201,8 +203,8 @@ class ShapeStage(QWidget):
             self._fill_row(pair, listing, records, rows)
             self._fill_slots(pair, listing)
         else:
-            self.row.hide()
             self.row_title.setText("")
+        self.middle.setVisible(listing is not None)
         self._fill_detail(records, rows)
 
     def _fill_head(self, pair: Pair | None) -> None:
@@ -257,7 +259,7 @@ class ShapeStage(QWidget):
         if detail is not None and any(shows(each, field) for each in detail.blocks):
             found.append("detail")
         if form is not None and any(each.field == field for each in form.fields):
-            found.append("detail")
+            found.append("form")
         return found
 
     def _plain_app(self) -> WiredApp:
@@ -270,7 +272,7 @@ class ShapeStage(QWidget):
         self, pair: Pair, listing: Listing, records: Records, rows: tuple[int, int, int]
     ) -> None:
         app = self._plain_app()
-        width = max(200.0, self.row.width() - 8.0)
+        width = min(max(ROW_LEAST, self.document.session.window.size[0]), ROW_MOST)
         scenes = [
             (case, row_scene(app, listing, records, row, width))
             for case, row in zip(CASES, rows, strict=True)
@@ -340,22 +342,13 @@ class ShapeStage(QWidget):
     def _fill_detail(self, records: Records, rows: tuple[int, int, int]) -> None:
         detail = self.detail
         if detail is None:
-            pair = self.pair
-            is_form = self.form is not None
+            if self.form is not None:
+                self._fill_form(self.form, records, rows)
+                return
             self.blocks.hide()
-            if is_form and self.form is not None:
-                self.detail_title.setText(f"The form   {len(self.form.fields)} fields")
-                said = (
-                    "Its fields are below; R and D put the marked one on the form or take it off."
-                )
-                about = label(said, "about")
-                about.setWordWrap(True)
-                put(self._add, about)
-            else:
-                self.detail_title.setText("The rows open no detail")
-                if pair is not None:
-                    link = partial(self.document.show_stage, "Link")
-                    put(self._add, choice("Link them in stage Link", link))
+            self.detail_title.setText("The rows open no detail")
+            link = partial(self.document.show_stage, "Link")
+            put(self._add, choice("Link them in stage Link", link))
             return
         app = self._plain_app()
         key = records.key_at(rows[self.case])
@@ -373,6 +366,17 @@ class ShapeStage(QWidget):
         to = Selection("screen", detail.id)
         put(self._add, choice("About it", partial(self.document.select, to)))
 
+    def _fill_form(self, form: FormScreen, records: Records, rows: tuple[int, int, int]) -> None:
+        app = self._plain_app()
+        key = records.key_at(rows[self.case])
+        width = max(220.0, (self.blocks.width() - 30) / SCALE)
+        shown = [(each, field_scene(app, form, each, key, width)) for each in form.fields]
+        selection = self.document.selection
+        self.detail_title.setText(f"The form   {len(form.fields)} fields")
+        self.blocks.show_blocks(shown, self.document.pictures, selection.part)
+        to = Selection("screen", form.id)
+        put(self._add, choice("About it", partial(self.document.select, to)))
+
     def _choose_case(self, number: int) -> None:
         self.case = number
         self.refresh()
@@ -388,15 +392,23 @@ class ShapeStage(QWidget):
                 self._choose_block(block.id)
 
     def _choose_block(self, name: str) -> None:
-        if self.detail is not None:
+        if self.form is not None:
+            self.document.select(Selection("screen", self.form.id, part=name))
+        elif self.detail is not None:
             self.document.select(Selection("block", self.detail.id, part=name))
 
     def _move_block(self, name: str, by: int) -> None:
-        if self.detail is not None and by:
+        if self.form is not None and by:
+            at = [each.field for each in self.form.fields].index(name)
+            fields = moved(self.form.fields, at, by)
+            self._change_screen(f"move {name}", sentences.with_fields(self.form, fields))
+        elif self.detail is not None and by:
             self._change_screen(f"move {name}", shaping.moved_block(self.detail, name, by))
 
     def _remove_block(self, name: str) -> None:
-        if self.detail is not None:
+        if self.form is not None:
+            self.toggle(name, "form")
+        elif self.detail is not None:
             self._change_screen(f"remove {name}", shaping.without_block(self.detail, name))
 
     def _kind(self, field: str) -> tuple[str, bool]:
@@ -411,6 +423,8 @@ class ShapeStage(QWidget):
         return records.types[field], isinstance(value, str) and len(value) > LONG
 
     def _put(self, field: str, place: str) -> None:
+        if self.form is not None:
+            place = "form"
         if field and place not in self._places(field):
             self.toggle(field, place)
 
@@ -418,6 +432,7 @@ class ShapeStage(QWidget):
         """Put a field on the row or the detail (or the form), or take it off."""
         listing, detail, form = self.listing, self.detail, self.form
         kind, is_long = self._kind(field)
+        place = "form" if form is not None else place
         is_there = place in self._places(field)
         if form is not None:
             kept = tuple(each for each in form.fields if each.field != field)

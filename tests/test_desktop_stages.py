@@ -1,0 +1,406 @@
+"""Gather and Shape as a person drives them, by mouse and by keyboard."""
+
+from __future__ import annotations
+
+import shutil
+from pathlib import Path
+from threading import Thread
+from typing import Any
+
+import pytest
+from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
+from PySide6.QtGui import QDragEnterEvent, QDropEvent
+from PySide6.QtWidgets import QApplication, QFileDialog, QPushButton, QSlider, QWidget
+from pytestqt.qtbot import QtBot
+
+from builders import DEMO, small_records
+from cadena.desktop.document import Selection
+from cadena.desktop.shape.fields import FIELD, NAME
+from cadena.desktop.work import Work
+from cadena.engine import events as do
+from cadena.model.app import DetailScreen, FormScreen, ListScreen, Screen
+from cadena.model.blocks import FactsBlock
+from cadena.model.find import by_id
+from cadena.model.problem import Problem
+from cadena.serve.serve import Served, server
+from test_desktop import Person
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+@pytest.fixture
+def person(qtbot: QtBot, tmp_path: Path) -> Person:
+    shutil.copytree(DEMO / "cresta", tmp_path / "cresta")
+    return Person(qtbot, tmp_path / "cresta")
+
+
+def words(person: Person) -> str:
+    widgets = person.window.stage.strip.findChildren(QWidget)
+    texts = [each for each in widgets if hasattr(each, "text") and not each.isHidden()]
+    return " ".join(each.text() for each in texts)
+
+
+def screen(person: Person, name: str) -> Any:
+    found: Screen | None = by_id(person.document.app.screens, name)
+    assert found is not None
+    return found
+
+
+def go(person: Person, stage: str) -> None:
+    key = {"Gather": Qt.Key.Key_1, "Shape": Qt.Key.Key_2, "Link": Qt.Key.Key_3}[stage]
+    person.key(person.window, key, Qt.KeyboardModifier.ControlModifier)
+    assert person.document.stage == stage
+
+
+def drop(widget: QWidget, held: QMimeData) -> None:
+    at = QPointF(20, 20)
+    copy, none = Qt.DropAction.CopyAction, Qt.KeyboardModifier.NoModifier
+    entering = QDragEnterEvent(at.toPoint(), copy, held, LEFT, none)
+    QApplication.sendEvent(widget, entering)
+    QApplication.sendEvent(widget, QDropEvent(at, copy, held, LEFT, none))
+
+
+def field(name: str) -> QMimeData:
+    held = QMimeData()
+    held.setData(FIELD, name.encode())
+    return held
+
+
+def test_stages_by_mouse_and_by_key(person: Person) -> None:
+    person.qtbot.mouseClick(person.window.chain.links[0], LEFT)
+    assert person.document.stage == "Gather"
+    go(person, "Shape")
+    assert person.window.shown.currentWidget() is person.window.shape
+    go(person, "Link")
+
+
+def test_gather_shows_the_records_under_their_heads(person: Person) -> None:
+    go(person, "Gather")
+    table = person.window.gather.picture
+    assert table.model().rowCount() == 48
+    assert table.heads.heads["about"].filled == 40
+    assert table.heads.badges["id"][0] == "key"
+    person.press("source Rooms")
+    assert table.model().rowCount() == 131
+    assert table.heads.badges["hut"][0] == "→ huts"
+    table.setFocus()
+    person.key(table, Qt.Key.Key_Right)
+    person.key(table, Qt.Key.Key_Right)
+    assert person.document.selection.kind == "field"
+    assert "rooms." in words(person)
+
+
+def test_a_field_is_told_read_otherwise_and_said_otherwise(person: Person) -> None:
+    go(person, "Gather")
+    person.document.select(Selection("field", "huts", part="about"))
+    assert "83% filled: 8 of 48 records have none" in words(person)
+    assert "hut · body" in words(person)
+    assert "whole number, 40 lost" in words(person)
+    person.document.select(Selection("field", "huts", part="beds"))
+    person.press("read as text")
+    assert person.document.records["huts"].types["beds"] == "text"
+    person.document.undo()
+    assert person.document.records["huts"].types["beds"] == "whole number"
+    person.document.select(Selection("field", "huts", part="altitude"))
+    unit = person.field("unit")
+    unit.selectAll()
+    person.qtbot.keyClicks(unit, "metres")
+    person.key(unit, Qt.Key.Key_Return)
+    assert any("metres" in each for each in person.see("row subtitle"))
+    person.take("use another field when empty", "region")
+    assert person.document.app.sources[0].fields[3].when_empty == "{region}"
+
+
+def test_a_rule_makes_values_stand_out_on_row_and_detail(person: Person) -> None:
+    go(person, "Gather")
+    person.document.select(Selection("field", "rooms", part="beds"))
+    person.press("add a rule")
+    person.take("test", "over")
+    value = person.field("value that stands out")
+    value.selectAll()
+    person.qtbot.keyClicks(value, "7")
+    person.key(value, Qt.Key.Key_Return)
+    rule = by_id(person.document.app.sources, "rooms").stands_out[0]  # type: ignore[union-attr]
+    assert (rule.test, rule.constant, rule.sign) == ("over", 7, "!")
+    person.document.do(do.Choose(screen="huts", key="alp"))
+    assert any(each.startswith("! 8") for each in person.see("badge"))
+    person.press("remove rule 1")
+    assert not any(each.startswith("! 8") for each in person.see("badge"))
+
+
+def test_the_key_is_chosen_checked_and_made_of_others(person: Person) -> None:
+    go(person, "Gather")
+    person.document.select(Selection("field", "rooms", part="hut"))
+    assert "no key: 83 are shared" in words(person)
+    person.document.select(Selection("source", "rooms"))
+    person.take("join the key with another field", "hut")
+    rooms = by_id(person.document.app.sources, "rooms")
+    assert rooms is not None
+    assert (rooms.key, rooms.key_from) == ("key", ("id", "hut"))
+    assert person.document.records["rooms"].key_at(0) == "0-fon"
+    person.document.undo()
+    assert person.document.records["rooms"].key_at(0) == 0
+
+
+def test_the_stand_in_answers_late_on_the_bench(person: Person) -> None:
+    go(person, "Gather")
+    person.press("source Huts")
+    person.press("served by the stand-in")
+    assert person.see("loading") == ["Loading…"]
+    person.qtbot.waitUntil(lambda: len(person.see("row title")) > 3, timeout=3000)
+    person.press("the list call brings altitude")
+    huts = by_id(person.document.app.sources, "huts")
+    assert huts is not None
+    assert "altitude" not in huts.list_brings
+    codes = [each.code for each in person.document.findings]
+    assert "row-needs-item-call" in codes
+    slider = next(
+        each
+        for each in person.window.gather.findChildren(QSlider)
+        if each.accessibleName() == "stand-in fails"
+    )
+    slider.setFocus()
+    person.key(slider, Qt.Key.Key_End)
+    huts = by_id(person.document.app.sources, "huts")
+    assert huts is not None
+    assert huts.stand_in.fails_one_in == 1
+    person.press("relaunch the app")
+    person.qtbot.waitUntil(lambda: "Try again" in person.see("button"), timeout=3000)
+    person.tap("button", text="Try again")
+    assert person.see("loading") == ["Loading…"]
+
+
+def test_files_dropped_on_the_window_become_records(person: Person, tmp_path: Path) -> None:
+    file = tmp_path / "guides.csv"
+    file.write_text("code;name;hut\na;Ada;mor\nb;Bo;fon\nc;Cy\n")
+    held = QMimeData()
+    held.setUrls([QUrl.fromLocalFile(str(file))])
+    drop(person.window, held)
+    guides = by_id(person.document.app.sources, "guides")
+    assert guides is not None
+    assert guides.csv.delimiter == ";"
+    assert guides.key == "code"
+    assert "records-left-out" in [each.code for each in person.document.findings]
+    hut = screen(person, "hut")
+    assert "guides" in [each.id for each in hut.blocks]
+    go(person, "Gather")
+    person.press("source Guides")
+    assert "1 rows left out" in words(person)
+
+
+def test_a_description_offers_sources_and_a_service_is_called_only_when_allowed(
+    person: Person, tmp_path: Path
+) -> None:
+    running = server(Served("Small", small_records(25)))
+    Thread(target=running.serve_forever, daemon=True).start()
+    address = f"http://127.0.0.1:{running.server_port}"
+    calls: list[str] = []
+    try:
+        go(person, "Gather")
+        person.document.select(Selection("new source"))
+        line = person.field("address of a service")
+        person.qtbot.keyClicks(line, f"{address}/rooms")
+        person.key(line, Qt.Key.Key_Return)
+        person.qtbot.waitUntil(
+            lambda: by_id(person.document.app.sources, "rooms-2") is not None, timeout=5000
+        )
+        made = by_id(person.document.app.sources, "rooms-2")
+        assert made is not None
+        assert (made.key, made.file) == ("id", "rooms-2.json")
+        assert len(person.document.records["rooms-2"]) == 20
+        person.document.select(Selection("source", "rooms-2"))
+        person.press("served by the service")
+        person.document.do(do.GoTo(section="rooms-2"))
+        assert person.see("loading") == ["Loading…"]
+        assert not calls
+        person.press("call the service")
+        person.qtbot.waitUntil(lambda: len(person.see("row title")) > 3, timeout=5000)
+    finally:
+        running.shutdown()
+        running.server_close()
+
+
+def test_shape_shows_the_row_at_its_worst(person: Person) -> None:
+    go(person, "Shape")
+    shape = person.window.shape
+    shown = shape.row.accessibleDescription()
+    assert "Rifugetto della Cresta di Sopra" in shown.split("; ")[1]
+    person.press("longest record")
+    values = [shape.picture.item(at).data(NAME) for at in range(shape.picture.count())]
+    assert values[:3] == ["id", "name", "region"]
+    shape.row.setFocus()
+    person.key(shape.row, Qt.Key.Key_Down)
+    assert shape.case == 2
+    person.qtbot.mouseClick(shape.row, LEFT, pos=QPoint(30, 40))
+    assert shape.case == 0
+
+
+def test_a_field_is_moved_by_key_and_by_dragging(person: Person) -> None:
+    go(person, "Shape")
+    shape = person.window.shape
+    names = [shape.picture.item(at).data(NAME) for at in range(shape.picture.count())]
+    shape.picture.setCurrentRow(names.index("beds"))
+    shape.picture.setFocus()
+    person.key(shape.picture, Qt.Key.Key_R)
+    assert screen(person, "huts").rows.row.subtitle == "{altitude} · {region} · {beds}"
+    assert "32" in person.see("row subtitle")[0] or person.see("row subtitle")[0].count("·") == 2
+    person.key(shape.picture, Qt.Key.Key_R)
+    assert screen(person, "huts").rows.row.subtitle == "{altitude} · {region}"
+    drop(shape.row, field("warden"))
+    assert "{warden}" in screen(person, "huts").rows.row.subtitle
+    drop(shape.blocks.viewport(), field("beds"))
+    facts = next(each for each in screen(person, "hut").blocks if isinstance(each, FactsBlock))
+    assert "beds" in facts.fields
+    person.key(shape.picture, Qt.Key.Key_D)
+    facts = next(each for each in screen(person, "hut").blocks if isinstance(each, FactsBlock))
+    assert "beds" not in facts.fields
+
+
+def test_slots_blocks_and_lists_are_changed_in_place(person: Person) -> None:
+    go(person, "Shape")
+    shape = person.window.shape
+    title = person.field("title of the row")
+    title.selectAll()
+    person.qtbot.keyClicks(title, "Hut {name}")
+    person.key(title, Qt.Key.Key_Return)
+    assert "Hut Alpe Ghiara" in person.see("row title")
+    person.press("slot badge")
+    assert "Row · badge" in words(person)
+    person.document.select(Selection("listing", "huts"))
+    person.press("laid out as a grid")
+    assert screen(person, "huts").rows.layout == "grid"
+    person.take("grouped", "by region")
+    assert person.see("group")[0] == "Alta Brenva"
+    person.press("turn order 1")
+    assert screen(person, "huts").rows.sort[0].descending
+    limit = person.field("limit")
+    limit.selectAll()
+    person.qtbot.keyClicks(limit, "none")
+    person.key(limit, Qt.Key.Key_Return)
+    assert "a whole number from 1 was wanted" in person.window.said.text()
+    shape.blocks.setFocus()
+    shape.blocks.setCurrentRow(1)
+    assert person.document.selection == Selection("block", "hut", part="name")
+    person.key(shape.blocks, Qt.Key.Key_Up, Qt.KeyboardModifier.AltModifier)
+    assert screen(person, "hut").blocks[0].id == "name"
+    shape.blocks.setCurrentRow(0)
+    person.key(shape.blocks, Qt.Key.Key_Delete)
+    assert "name" not in [each.id for each in screen(person, "hut").blocks]
+    person.take("add a block", "a page")
+    assert "Titled" in words(person)
+    assert "its page is not the last" not in words(person)
+    while person.document.undoes:
+        person.document.undo()
+    assert person.document.is_saved
+
+
+def test_a_form_is_made_filled_and_used(person: Person) -> None:
+    go(person, "Shape")
+    person.take("add a form", "Rooms")
+    form = screen(person, "rooms-form")
+    assert isinstance(form, FormScreen)
+    assert [each.field for each in form.fields] == ["hut", "name", "beds", "price", "window"]
+    person.press("name required")
+    person.press("copy this form")
+    copy = screen(person, "rooms-form-2")
+    assert copy.fields == screen(person, "rooms-form").fields
+    person.press("take window off the form")
+    assert len(screen(person, "rooms-form").fields) == 5
+    assert len(screen(person, "rooms-form-2").fields) == 4
+
+
+def test_booking_on_the_bench_by_mouse_and_keyboard(person: Person) -> None:
+    canvas = person.canvas
+    person.document.do(do.Choose(screen="huts", key="mor"))
+    person.tap("button", text="Book a bed")
+    person.tap("button", text="Save stay")
+    assert person.see("fault")[0] == "✕ guest is required"
+    person.tap("input", part="guest")
+    edit = canvas._edit
+    person.qtbot.keyClicks(edit, "Ilva")
+    person.key(edit, Qt.Key.Key_Return)
+    assert person.document.session.entries[-1].view.draft == {"guest": "Ilva"}
+    person.tap("button", text="Cancel")
+    assert "is not saved" in (person.document.session.question or do).text  # type: ignore[union-attr]
+    person.tap("button", text="Keep")
+    person.document.do(do.Type(field="begins", to="2027-07-07"))
+    person.tap("button", text="Save stay")
+    assert person.chain == ["huts", "hut", "stay"]
+
+
+def test_rows_menus_undo_and_saving_rows(
+    person: Person, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    person.tap("more", key="alp")
+    assert person.see("menu item") == ["Save", "Close all beds", "Take out"]
+    person.tap("menu item", text="Take out")
+    person.tap("button", text="Take out")
+    assert person.see("removed") == ["Alpe Ghiara removed"]
+    person.tap("undo")
+    assert "Alpe Ghiara" in person.see("row title")
+    out = tmp_path / "out.csv"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(out), ""))
+    person.tap("button", text="CSV")
+    assert out.read_text().splitlines()[1].startswith("alp,Alpe Ghiara")
+
+
+def test_the_same_pair_again_for_another_source(person: Person) -> None:
+    go(person, "Shape")
+    person.document.select(Selection("listing", "huts"))
+    person.take("same pair on another source", "Routes")
+    assert "No match for" in words(person)
+    person.take("region in routes", "grade")
+    person.press("Make the pair")
+    made = screen(person, "routes-2")
+    assert isinstance(made, ListScreen)
+    assert made.rows.row.title == "{name}"
+    detail = screen(person, "routes-detail")
+    assert isinstance(detail, DetailScreen)
+    person.document.do(do.GoTo(section="routes-2"))
+    person.document.do(do.Move(to="down", screen="routes-2"))
+    person.document.do(do.Enter(screen="routes-2"))
+    assert person.chain == ["routes-2", "routes-detail"]
+
+
+def test_work_can_be_stopped_and_fails_in_words(qtbot: QtBot) -> None:
+    work, got, said = Work(), [], []
+    work.failed.connect(said.append)
+
+    def endless(progress: Any) -> None:
+        while True:
+            progress(0.5)
+
+    work.start("reading", endless, got.append)
+    assert work.is_busy
+    work.stop()
+    assert not work.is_busy
+
+    def fails(progress: Any) -> None:
+        raise Problem("a.csv", "", "it is broken", "better")
+
+    work.start("reading", fails, got.append)
+    qtbot.waitUntil(lambda: bool(said))
+    assert "it is broken" in said[0]
+    work.start("reading", lambda progress: 7, got.append)
+    qtbot.waitUntil(lambda: got == [7])
+
+
+def test_every_control_of_the_new_stages_has_a_name(person: Person) -> None:
+    for stage, selections in (
+        ("Gather", (Selection("source", "stays"), Selection("field", "huts", part="free"))),
+        (
+            "Shape",
+            (
+                Selection("listing", "stays"),
+                Selection("screen", "stay-form"),
+                Selection("block", "hut", part="bar"),
+            ),
+        ),
+    ):
+        go(person, stage)
+        for selection in selections:
+            person.document.select(selection)
+            QApplication.processEvents()
+            for button in person.window.stage.findChildren(QPushButton):
+                if button.isVisible():
+                    assert button.accessibleName().strip(" ▾"), button.text()
