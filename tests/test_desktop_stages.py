@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import json
 import shutil
 from pathlib import Path
 from threading import Thread
 from typing import Any
 
 import pytest
+from msgspec.structs import replace
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
 from PySide6.QtGui import QDragEnterEvent, QDropEvent
 from PySide6.QtWidgets import QApplication, QFileDialog, QPushButton, QSlider, QWidget
@@ -21,7 +23,11 @@ from cadena.engine import events as do
 from cadena.model.app import DetailScreen, FormScreen, ListScreen, Screen
 from cadena.model.blocks import FactsBlock
 from cadena.model.find import by_id
+from cadena.model.listing import Mark
 from cadena.model.problem import Problem
+from cadena.model.shaping import with_source
+from cadena.model.source import Service
+from cadena.serve.description import described as describe
 from cadena.serve.serve import Served, server
 from test_desktop import Person
 
@@ -404,3 +410,72 @@ def test_every_control_of_the_new_stages_has_a_name(person: Person) -> None:
             for button in person.window.stage.findChildren(QPushButton):
                 if button.isVisible():
                     assert button.accessibleName().strip(" ▾"), button.text()
+
+
+def test_a_late_answer_over_http_for_a_row_left_behind_never_shows(person: Person) -> None:
+    served = Served("Small", small_records(25), delay=250)
+    running = server(served)
+    Thread(target=running.serve_forever, daemon=True).start()
+    document = person.document
+    try:
+        huts = by_id(document.app.sources, "huts")
+        assert huts is not None
+        service = Service(
+            list=f"http://127.0.0.1:{running.server_port}/huts",
+            item=f"http://127.0.0.1:{running.server_port}/huts/{{key}}",
+        )
+        served_by = replace(huts, served="service", service=service, list_brings=("name",))
+        document.edit("serve huts", with_source(document.app, served_by))
+        document.restart()
+        assert document.session.requests
+        person.qtbot.wait(300)
+        assert served.calls == 0
+        document.allow_calls()
+        person.qtbot.waitUntil(lambda: len(person.see("row title")) > 3, timeout=5000)
+        document.do(do.Choose(screen="huts", key="h1"))
+        document.do(do.Back())
+        document.do(do.Choose(screen="huts", key="h2"))
+        seen: list[str] = []
+        document.session_changed.connect(lambda: seen.extend(person.see("heading")))
+        kinds = lambda: {note.kind for each in document.trace for note in each.notes}  # noqa: E731
+        person.qtbot.waitUntil(lambda: "late" in kinds(), timeout=5000)
+        person.qtbot.waitUntil(
+            lambda: document.session.entries[-1].loads["*"].state == "shown", timeout=5000
+        )
+        assert "Hut 002" in seen
+        assert "Hut 001" not in seen
+    finally:
+        running.shutdown()
+        running.server_close()
+
+
+def test_a_dropped_description_lets_the_person_pick(person: Person, tmp_path: Path) -> None:
+    file = tmp_path / "service.json"
+    described = Served("Small", small_records(2))
+    file.write_text(json.dumps(describe("Small", described.records, "http://127.0.0.1:9")))
+    held = QMimeData()
+    held.setUrls([QUrl.fromLocalFile(str(file))])
+    drop(person.window, held)
+    assert person.document.stage == "Gather"
+    QApplication.processEvents()
+    person.press("pick huts")
+    person.press("add those picked")
+    assert by_id(person.document.app.sources, "rooms-2") is not None
+    assert by_id(person.document.app.sources, "huts-2") is None
+    assert by_id(person.document.app.screens, "rooms-2") is not None
+
+
+def test_marks_and_shared_values_are_made_where_they_are_used(person: Person) -> None:
+    go(person, "Shape")
+    person.document.select(Selection("listing", "routes"))
+    person.press("add to row actions")
+    person.take("row actions 1 does", "marks it in a new list")
+    assert by_id(person.document.app.values, "marks") is not None
+    routes = screen(person, "routes")
+    assert routes.rows.actions[0].does == Mark(value="marks")
+    person.document.show_stage("Link")
+    person.document.select(Selection("link", "routes-to-route"))
+    person.take("keep a value", "route as current-route")
+    link = by_id(person.document.app.links, "routes-to-route")
+    assert link is not None
+    assert link.sets == {"current-route": "route"}

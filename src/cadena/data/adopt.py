@@ -11,17 +11,18 @@ import polars as pl
 from msgspec.structs import replace
 
 from cadena.data.openapi import Proposal, proposals
-from cadena.data.profile import Head, heads, looks_like_pictures
+from cadena.data.profile import looks_like_pictures
 from cadena.data.read import CSV, JSON, SQLITE, read_file, typed
 from cadena.data.read_csv import found_form
 from cadena.data.read_json import arrays_in, decoded
 from cadena.data.reading import Progress, Reading, silent
-from cadena.data.records import Records
+from cadena.data.records import Records, all_different
 from cadena.model.find import slug, unused
 from cadena.model.problem import Problem
 from cadena.model.source import Csv, Field, Source
 
 YAML: Final = (".yaml", ".yml")
+FEW: Final = 1000
 KEYS: Final = ("id", "key", "uuid", "code", "slug")
 
 
@@ -44,10 +45,10 @@ def adopt(
         Problem: when it cannot be read; then nothing is left in the folder.
     """
     names = list(taken)
-    if described := _described(file):
+    if offered := described(file):
         return tuple(
             Adopted(source, typed(source, pl.DataFrame()))
-            for each in described
+            for each in offered
             for source in (renamed(each.source, names),)
         )
     made: list[Adopted] = []
@@ -86,7 +87,7 @@ def renamed(source: Source, taken: list[str]) -> Source:
     return source if name == source.id else replace(source, id=name)
 
 
-def _described(file: Path) -> tuple[Proposal, ...]:
+def described(file: Path) -> tuple[Proposal, ...]:
     """The sources that an OpenAPI document describes; none where the file is no such document."""
     is_yaml = file.suffix.lower() in YAML
     if not is_yaml and file.suffix.lower() not in JSON:
@@ -117,16 +118,17 @@ def _readings(file: Path, progress: Progress) -> list[tuple[str, Csv, Reading]]:
         read = [(at, plain, read_file(file, file.name, at, progress=progress)) for at in tables]
         return [each for each in read if each[2].frame.width]
     at, form = "", plain
+    raw: bytes | None = None
     try:
-        if ending in CSV:
-            form = found_form(file.read_bytes())
-        elif ending in JSON:
-            at = _longest_array(file.read_bytes(), file.name)
+        if ending in (*CSV, *JSON):
+            raw = file.read_bytes()
+            form = found_form(raw) if ending in CSV else plain
+            at = "" if ending in CSV else _longest_array(raw, file.name)
     except OSError as error:
         raise Problem(
             file.name, "", f"it cannot be read ({error.strerror})", "a readable file"
         ) from None
-    return [(at, form, read_file(file, file.name, at, form, progress))]
+    return [(at, form, read_file(file, file.name, at, form, progress, raw))]
 
 
 def _longest_array(raw: bytes, name: str) -> str:
@@ -148,19 +150,35 @@ def _as_source(name: str, file: str, at: str, form: Csv, reading: Reading) -> Ad
         key=reading.frame.columns[0],
     )
     records = typed(source, reading)
-    source = replace(source, key=likely_key(heads(records)))
+    source = replace(source, key=likely_key(records))
     fields = tuple(
         Field(name=each, type="picture" if looks_like_pictures(records, each) else kind)
         for each, kind in records.types.items()
     )
     source = replace(source, fields=fields)
     types = {each.name: each.type for each in fields}
-    return Adopted(source, Records(source, records.frame, types, records.faults))
+    return Adopted(source, Records(source, records.frame, types, records.faults, reading))
 
 
-def likely_key(fields: tuple[Head, ...]) -> str:
+def likely_key(records: Records) -> str:
     """The first field that is filled and different in every record, usual names of keys first."""
-    whole = [each.name for each in fields if each.could_be_key]
-    usual = [each for each in whole if each.lower() in KEYS]
-    named = [each for each in whole if each.lower().endswith(("_id", "id"))]
-    return (usual or named or whole or [each.name for each in fields])[0]
+    names = list(records.types)
+
+    def rank(name: str) -> int:
+        lower = name.lower()
+        return 0 if lower in KEYS else 1 if lower.endswith("id") else 2
+
+    ordered = sorted(names, key=rank)
+    return next((each for each in ordered if _could_be_key(records, each)), ordered[0])
+
+
+def _could_be_key(records: Records, name: str) -> bool:
+    """Whether a field is filled and different everywhere; the first records tell most of them."""
+    column = records.frame[name]
+    if isinstance(column.dtype, pl.List) or not len(column):
+        return False
+    for piece in (column.head(FEW), column):
+        filled = piece if piece.dtype != pl.String else piece.filter(piece != "")
+        if filled.null_count() or len(filled) < len(piece) or not all_different(piece):
+            return False
+    return True

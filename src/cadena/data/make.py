@@ -9,7 +9,7 @@ from typing import Final
 from msgspec.structs import replace
 
 from cadena.data.adopt import Adopted, adopt
-from cadena.data.profile import Head, heads
+from cadena.data.profile import Head, heads_in_short
 from cadena.data.reading import Progress, silent
 from cadena.data.records import Records
 from cadena.data.references import Reference, references
@@ -102,7 +102,7 @@ def with_sources(
 
 def _with_pair(app: App, types: Types, made: Adopted) -> tuple[App, DetailScreen]:
     """A list of a source, its detail, the link between them, and a section."""
-    source, fields = made.source, heads(made.records)
+    source, fields = made.source, heads_in_short(made.records)
     listing = list_of(app, types, source)
     rows = replace(
         listing.rows,
@@ -165,7 +165,9 @@ def _with_nested(
     source = records[reference.source].source
     if not isinstance(outer, DetailScreen):
         return app
-    fields = tuple(each for each in heads(records[source.id]) if each.name != reference.field)
+    fields = tuple(
+        each for each in heads_in_short(records[source.id]) if each.name != reference.field
+    )
     row = replace(likely_row(source, fields, types[source.id]), picture="")
     block = ListBlock(
         id=unused(slug(source.id), [each.id for each in outer.blocks]),

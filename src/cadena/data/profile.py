@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any, NamedTuple
 
 import numpy as np
@@ -11,6 +12,7 @@ from cadena.data.records import Records, dtype_of
 from cadena.data.written import converted
 from cadena.model.values import FieldType, shown
 
+SHORT = 20_000
 PICTURES = r"(?i)\.(?:png|jpe?g|gif|webp|bmp)$"
 
 
@@ -42,6 +44,13 @@ class Head(NamedTuple):
     def could_be_key(self) -> bool:
         """Filled in every record, and different in each."""
         return self.records > 0 and self.filled == self.records == self.distinct
+
+
+def heads_in_short(records: Records) -> tuple[Head, ...]:
+    """The heads as the first records have them: enough to propose a row, not to be told."""
+    if len(records) <= SHORT:
+        return heads(records)
+    return heads(Records(records.source, records.frame.head(SHORT), records.types))
 
 
 def heads(records: Records) -> tuple[Head, ...]:
@@ -138,6 +147,10 @@ def looks_like_pictures(records: Records, name: str) -> bool:
     """Whether all that is filled in a text field names pictures."""
     column = records.frame[name]
     if column.dtype != pl.String:
+        return False
+    first = column.head(64)
+    first = first.filter(first != "")
+    if len(first) and not re.search(PICTURES, first[0]):
         return False
     filled = column.filter(column != "")
     return bool(len(filled)) and bool(filled.str.contains(PICTURES).all())

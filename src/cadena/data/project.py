@@ -7,7 +7,7 @@ from functools import partial
 from pathlib import Path
 from typing import Any, NamedTuple
 
-from cadena.data.read import read_records
+from cadena.data.read import read_records, typed
 from cadena.data.reading import Progress, silent
 from cadena.data.records import Records
 from cadena.model.app import App
@@ -82,10 +82,14 @@ def read_all(
     for number, source in enumerate(app.sources):
         share = partial(_share, progress, number, len(app.sources))
         have = known.get(source.id)
-        if have is None or _read_as(have.source) != _read_as(source):
+        if have is None or _read_from(have.source) != _read_from(source):
             made[source.id] = read_records(folder, source, share)
-        else:
+        elif _typed_as(have.source) == _typed_as(source):
             made[source.id] = have if have.source == source else have.said_by(source)
+        elif have.reading is not None:
+            made[source.id] = typed(source, have.reading)
+        else:
+            made[source.id] = read_records(folder, source, share)
     return made
 
 
@@ -94,7 +98,12 @@ def _share(progress: Progress, number: int, count: int, done: float) -> None:
     progress((number + done) / count)
 
 
-def _read_as(source: Source) -> tuple[Any, ...]:
-    """All of a source that decides which records are read; the rest only says how."""
+def _read_from(source: Source) -> tuple[Any, ...]:
+    """All of a source that decides what is read."""
+    return source.file, source.at, source.csv
+
+
+def _typed_as(source: Source) -> tuple[Any, ...]:
+    """All of a source that decides what becomes of what is read; the rest only says how."""
     types = tuple((each.name, each.type) for each in source.fields)
-    return source.file, source.at, source.csv, source.key, source.key_from, types
+    return source.key, source.key_from, types

@@ -104,7 +104,7 @@ def query(records: Records, listing: Listing, asked: Asked = NOTHING_ASKED) -> R
     mask = _mask(records, [_expression(records, each, asked) for each in listing.where])
     kept = len(records) if mask is None else int(mask.sum())
     for word in asked.search.lower().split():
-        hit = records.lowered(listing.search).str.contains(word, literal=True).to_numpy()
+        hit = records.holding(listing.search, word)
         mask = hit if mask is None else mask & hit
     found = len(records) if mask is None else int(mask.sum())
     positions = records.order(listing.sort if asked.sort is None else asked.sort)

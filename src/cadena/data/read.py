@@ -61,7 +61,12 @@ def read_records(folder: Path, source: Source, progress: Progress = silent) -> R
 
 
 def read_file(
-    path: Path, name: str, at: str = "", form: Csv | None = None, progress: Progress = silent
+    path: Path,
+    name: str,
+    at: str = "",
+    form: Csv | None = None,
+    progress: Progress = silent,
+    raw: bytes | None = None,
 ) -> Reading:
     """Read the columns of a data file, with the types found.
 
@@ -69,6 +74,7 @@ def read_file(
         name: what the file is called in messages.
         at: where in it the records are (see ``Source``).
         form: how it is written, for CSV.
+        raw: what is in it, where that is read already.
 
     Raises:
         Problem: as ``read_records``.
@@ -83,14 +89,14 @@ def read_file(
 
         return read_sqlite(path, at, progress)
     try:
-        raw = path.read_bytes()
+        raw = path.read_bytes() if raw is None else raw
     except OSError as error:
         raise Problem(
             name, "", f"it cannot be read ({error.strerror})", "a readable file"
         ) from None
     progress(0.05)
     if ending in CSV:
-        return read_csv(raw, name, form or Csv(), progress)
+        return read_csv(raw, name, form or Csv(), progress, path)
     raw, faults = as_utf8(raw, name, "utf-8")
     reading = (
         read_json_lines(raw, name, progress)
@@ -143,7 +149,7 @@ def typed(source: Source, reading: Reading | pl.DataFrame) -> Records:
         raise Problem(
             source.file, f"key {source.key}", "the records have no such field", f"one of: {have}"
         )
-    return Records(source, pl.DataFrame(columns), types, tuple(faults))
+    return Records(source, pl.DataFrame(columns), types, tuple(faults), reading)
 
 
 def _unfit(column: pl.Series, lost: pl.Series, kind: str) -> Fault:

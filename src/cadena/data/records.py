@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import datetime
 import itertools
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from functools import cached_property
 from typing import Any, Final
 
@@ -13,7 +13,7 @@ import polars as pl
 from msgspec import Struct
 from numpy.typing import NDArray
 
-from cadena.data.reading import Fault
+from cadena.data.reading import Fault, Reading
 from cadena.data.template import fields_in
 from cadena.model.listing import Sort
 from cadena.model.source import Source
@@ -30,6 +30,7 @@ DTYPES: Final[dict[str, pl.DataType]] = {
     "date": pl.Date(),
 }
 MEMO: Final = 4096
+WORDS_KEPT: Final = 8
 KEY_TYPES: Final[dict[type, tuple[type, ...]]] = {
     pl.String: (str,),
     pl.Int64: (int,),
@@ -61,8 +62,9 @@ class Changes(Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=Tru
             fields[change.key] = {**fields.get(change.key, {}), **change.fields}
         return Changes(
             changed=tuple(Change(key, values) for key, values in fields.items()),
-            gone=tuple(dict.fromkeys((*self.gone, *later.gone))),
-            added=(*self.added, *later.added),
+            # What stays the same stays the very same: records made of it serve again.
+            gone=tuple(dict.fromkeys((*self.gone, *later.gone))) if later.gone else self.gone,
+            added=(*self.added, *later.added) if later.added else self.added,
         )
 
     def with_back(self, key: Scalar) -> Changes:
@@ -75,6 +77,15 @@ def dtype_of(kind: str) -> pl.DataType:
     return pl.List(DTYPES[kind[len(LIST) :]]) if kind.startswith(LIST) else DTYPES[kind]
 
 
+def all_different(column: pl.Series) -> bool:
+    """Whether no two values of a column are equal; keys in order are told at no cost."""
+    if len(column) < 2 or isinstance(column.dtype, pl.List):
+        return True
+    if column.is_sorted():
+        return not bool((column.head(len(column) - 1) == column.tail(len(column) - 1)).any())
+    return column.n_unique() == len(column)
+
+
 class Records:
     """Typed columns with a key.
 
@@ -83,6 +94,7 @@ class Records:
         frame: the columns, of the types that ``types`` names.
         types: the type of each field, in order.
         faults: what of the data could not be taken.
+        reading: what they were typed from, so that they can be typed otherwise.
     """
 
     def __init__(
@@ -91,17 +103,22 @@ class Records:
         frame: pl.DataFrame,
         types: Mapping[str, FieldType],
         faults: tuple[Fault, ...] = (),
+        reading: Reading | None = None,
     ):
         self.source = source
+        self.reading = reading
         self.faults = faults
         self.frame = frame
         self.types = dict(types)
         self.serial = next(_serials)
+        self._before: Records | None = None
+        self._edited: frozenset[str] = frozenset()
         self._memo: dict[Scalar, int | None] = {}
         self._records: dict[int, dict[str, Any]] = {}
         self._empty: dict[str, NDArray[np.bool_]] = {}
         self._orders: dict[tuple[Sort, ...], Positions] = {}
         self._lowered: dict[tuple[str, ...], pl.Series] = {}
+        self._holding: dict[tuple[tuple[str, ...], str], NDArray[np.bool_]] = {}
 
     def __len__(self) -> int:
         return self.frame.height
@@ -117,15 +134,21 @@ class Records:
     def twice(self) -> pl.Series:
         """The keys of records that share one; empty where each is unique."""
         filled = self.keys.drop_nulls()
-        if filled.n_unique() == filled.len():
+        if all_different(filled):
             return filled.clear()
         return filled.filter(filled.is_duplicated())
 
     @cached_property
     def _hashed(self) -> tuple[NDArray[np.uint64], Positions]:
+        if (before := self._untouched({self.source.key})) is not None:
+            return before._hashed
         hashes = self.keys.hash().to_numpy()
         order = np.argsort(hashes, kind="stable").astype(np.int32)
         return hashes[order], order
+
+    def _untouched(self, names: Iterable[str]) -> Records | None:
+        """The records that these were made of by edits, where none of these fields was edited."""
+        return None if self._edited.intersection(names) else self._before
 
     def row_of(self, key: Any) -> int | None:
         """The row that holds a key, or none. Takes no longer for many records than for few."""
@@ -237,11 +260,36 @@ class Records:
     def lowered(self, names: Sequence[str]) -> pl.Series:
         """The fields named, joined and in lower case: what a search reads."""
         at = tuple(name for name in names if name in self.frame.columns)
+        if (before := self._untouched(at)) is not None:
+            return before.lowered(names)
         if at not in self._lowered:
             texts = [pl.col(name).cast(pl.String).fill_null("") for name in at]
             joined = pl.concat_str(texts, separator="\n") if texts else pl.repeat("", len(self))
             self._lowered[at] = self.frame.select(joined.str.to_lowercase().alias("t"))["t"]
         return self._lowered[at]
+
+    def holding(self, names: Sequence[str], word: str) -> NDArray[np.bool_]:
+        """For each row, whether one of these fields holds a word in lower case.
+
+        A word that grows as it is typed is looked for only where its beginning was found.
+        """
+        at = tuple(names)
+        if (at, word) in self._holding:
+            return self._holding[at, word]
+        texts = self.lowered(names)
+        begun = next(
+            (mask for (of, part), mask in self._holding.items() if of == at and part in word), None
+        )
+        if begun is None or np.count_nonzero(begun) * 4 > len(begun):
+            found = texts.str.contains(word, literal=True).to_numpy()
+        else:
+            rows = np.flatnonzero(begun)
+            found = np.zeros(len(self), dtype=np.bool_)
+            found[rows] = texts.gather(rows).str.contains(word, literal=True).to_numpy()
+        if len(self._holding) >= WORDS_KEPT:
+            self._holding.clear()
+        self._holding[at, word] = found
+        return found
 
     def order(self, sort: tuple[Sort, ...]) -> Positions:
         """All rows in an order; kept, so that a search or a second list need not sort again.
@@ -250,6 +298,8 @@ class Records:
         in the order in which they were read.
         """
         by = tuple(each for each in sort if each.field in self.types)
+        if (before := self._untouched(each.field for each in by)) is not None:
+            return before.order(sort)
         if by not in self._orders:
             self._orders[by] = self._sorted(by) if by else np.arange(len(self), dtype=np.int32)
         return self._orders[by]
@@ -274,7 +324,7 @@ class Records:
 
     def said_by(self, source: Source) -> Records:
         """The same records, of a source that says them otherwise."""
-        return Records(source, self.frame, self.types, self.faults)
+        return Records(source, self.frame, self.types, self.faults, self.reading)
 
     def with_only(self, names: Sequence[str]) -> Records:
         """The same records with every other field empty; the key stays."""
@@ -295,14 +345,18 @@ class Records:
 
         Keys that are not there and values of the wrong type change nothing.
         """
-        frame = self.frame
-        schema = frame.schema
+        return self.with_others(changes).with_edits(changes)
+
+    def with_others(self, changes: Changes) -> Records:
+        """The records with those that are new, and without those that are gone."""
+        if not changes.added and not changes.gone:
+            return self
+        frame, schema, key = self.frame, self.frame.schema, self.source.key
         if changes.added:
             rows = [
                 {name: _stored(each.get(name), schema[name]) for name in schema}
                 for each in changes.added
             ]
-            key = self.source.key
             new = [
                 each
                 for each in rows
@@ -310,29 +364,38 @@ class Records:
             ]
             frame = pl.concat([frame, pl.DataFrame(new, schema=schema)])
         grown = Records(self.source, frame, self.types)
+        if changes.gone and key in schema:
+            gone = [row for each in changes.gone if (row := grown.row_of(each)) is not None]
+            stays = np.ones(frame.height, dtype=np.bool_)
+            stays[gone] = False
+            grown = Records(self.source, frame.filter(pl.Series(stays)), self.types)
+        return grown
+
+    def with_edits(self, changes: Changes) -> Records:
+        """The records with fields changed; what these do not touch is not found anew."""
+        if not changes.changed:
+            return self
+        schema = self.frame.schema
         columns: dict[str, pl.Series] = {}
         for change in changes.changed:
-            row = grown.row_of(change.key)
+            row = self.row_of(change.key)
             for name, value in change.fields.items():
                 stored = _stored(value, schema[name]) if name in schema else None
                 if row is None or name not in schema or (stored is None and value is not None):
                     continue
                 if name not in columns:
-                    columns[name] = frame[name].clone()
+                    columns[name] = self.frame[name].clone()
                 if isinstance(schema[name], pl.List):
                     cells = columns[name].to_list()
                     cells[row] = stored
                     columns[name] = pl.Series(name, cells, dtype=schema[name])
                 else:
                     columns[name] = columns[name].scatter(row, stored)
-        if columns:
-            frame = frame.with_columns(columns.values())
-        if changes.gone and self.source.key in schema:
-            gone = [row for key in changes.gone if (row := grown.row_of(key)) is not None]
-            stays = np.ones(frame.height, dtype=np.bool_)
-            stays[gone] = False
-            frame = frame.filter(pl.Series(stays))
-        return Records(self.source, frame, self.types)
+        made = Records(self.source, self.frame.with_columns(columns.values()), self.types)
+        made._before, made._edited = self, frozenset(columns)
+        if self.source.key not in columns:
+            made._memo = self._memo
+        return made
 
 
 def _plain(value: Any) -> Any:

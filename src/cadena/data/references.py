@@ -11,6 +11,7 @@ from cadena.data.records import Records
 from cadena.model.naming import singular
 
 MOST_MISSING: Final = 0.1
+FEW: Final = 50
 
 
 class Reference(NamedTuple):
@@ -48,12 +49,17 @@ def _refers(all_records: Mapping[str, Records], name: str, field: str) -> Refere
         return None
     best: Reference | None = None
     for to, records in all_records.items():
-        if records.keys.dtype != column.dtype or not len(records) or len(records.twice):
+        if records.keys.dtype != column.dtype or not len(records):
             continue
         is_named = _names(field, to)
         if column.dtype == pl.Int64 and not is_named:
             continue
         if to == name and not is_named and not _names(field, "parent"):
+            continue
+        few = filled.head(FEW)
+        if not is_named and not few.is_in(records.keys.implode()).all():
+            continue
+        if len(records.twice):
             continue
         dangling = int((~filled.is_in(records.keys.implode())).sum())
         allowed = len(filled) * MOST_MISSING if is_named else 0

@@ -77,7 +77,7 @@ class Caller:
                 parameters[paging.parameter] = str(at)
             if paging.size_parameter:
                 parameters[paging.size_parameter] = str(paging.size)
-        answer, tree = self._asked(address, parameters)
+        answer, tree = self._json(address, parameters)
         found = pointed(tree, self.service.records, address)
         if not isinstance(found, list):
             kind = "an object" if isinstance(found, dict) else "a single value"
@@ -103,7 +103,7 @@ class Caller:
         """
         address = uritemplate.expand(self.service.item, key=shown(key))
         try:
-            _, tree = self._asked(address, {})
+            _, tree = self._json(address, {})
         except _Missing:
             return None
         found = pointed(tree, self.service.record, address)
@@ -123,7 +123,22 @@ class Caller:
             for each in records
         ]
 
-    def _asked(self, address: str, parameters: dict[str, str]) -> tuple[httpx.Response, Any]:
+    def raw(self, address: str) -> bytes:
+        """What stands at an address, such as the description of a service.
+
+        Raises:
+            Problem: as ``page``.
+        """
+        return self._asked(address, {})[1]
+
+    def _json(self, address: str, parameters: dict[str, str]) -> tuple[httpx.Response, Any]:
+        answer, raw = self._asked(address, parameters)
+        kind = answer.headers.get("content-type", "").partition(";")[0]
+        if raw.lstrip()[:1] == b"<" or kind == "text/html":
+            raise Problem(address, "", f"it answers with {kind or 'a page'}", "JSON")
+        return answer, decoded(raw, address)
+
+    def _asked(self, address: str, parameters: dict[str, str]) -> tuple[httpx.Response, bytes]:
         """The answer to a call, and what it holds; redirected on the same host only."""
         first = address
         for _ in range(MOST_REDIRECTS):
@@ -155,8 +170,8 @@ class Caller:
             reason = str(error) or type(error).__name__
             raise Problem(address, "", f"it does not answer ({reason})", "a service") from None
 
-    def _held(self, answer: httpx.Response, address: str) -> Any:
-        """The JSON of an answer, of bounded size and time."""
+    def _held(self, answer: httpx.Response, address: str) -> bytes:
+        """What an answer holds, of bounded size and time."""
         until = time.monotonic() + self.longest
         pieces: list[bytes] = []
         size = 0
@@ -167,11 +182,7 @@ class Caller:
                 raise Problem(address, "", f"the answer is over {LARGEST >> 20} MiB", "less a page")
             if time.monotonic() > until:
                 raise Problem(address, "", f"the answer takes over {self.longest:g} s", "less")
-        raw = b"".join(pieces)
-        kind = answer.headers.get("content-type", "").partition(";")[0]
-        if raw.lstrip()[:1] == b"<" or kind == "text/html":
-            raise Problem(address, "", f"it answers with {kind or 'a page'}", "JSON")
-        return decoded(raw, address)
+        return b"".join(pieces)
 
 
 class _Missing(Problem):

@@ -8,6 +8,7 @@ from typing import Final
 import polars as pl
 
 WHOLE: Final = r"-?(?:0|[1-9][0-9]*)"
+TRUTHS: Final = {"true": True, "false": False}
 NUMBER: Final = WHOLE + r"(?:\.[0-9]+)?(?:[eE][+-]?[0-9]+)?"
 WRITTEN: Final[tuple[tuple[str, pl.DataType], ...]] = (
     (WHOLE, pl.Int64()),
@@ -22,24 +23,57 @@ def unlike_number(text: str) -> bool:
     return re.fullmatch(NUMBER, text.strip()) is None
 
 
-def by_content(column: pl.Series) -> pl.Series:
-    """Text given the type that all of it is written as.
+def by_content(frame: pl.DataFrame) -> pl.DataFrame:
+    """Columns of text given the type that all of each is written as.
 
     Codes with leading zeros stay text, and so do whole numbers too large for 64 bits: as a
-    number with a fraction they would lose digits.
+    number with a fraction they would lose digits. All columns are tried at once.
     """
-    filled = column.filter(column != "")
-    for pattern, dtype in WRITTEN:
-        # Most columns are told by their first value, at no cost.
-        if not len(filled) or not re.fullmatch(pattern, filled[0]):
-            continue
-        if filled.str.contains(f"^(?:{pattern})$").all():
-            made = as_far_as_it_goes(column, dtype)
-            if made.null_count() == len(column) - len(filled):
-                return made
-            if dtype == pl.Int64():
-                return column
-    return column
+    waiting = {name: _likely(frame[name]) for name in frame.columns}
+    empty = frame.select(pl.all().is_null().sum() + (pl.all() == "").sum())
+    while tried := {name: kinds[0] for name, kinds in waiting.items() if kinds}:
+        made = frame.select(_read_as(pl.col(name), kind) for name, kind in tried.items())
+        # Whatever was not read has become empty.
+        read = [name for name in tried if made[name].null_count() == empty[name][0]]
+        odd = frame.select(_is_code(pl.col(name), tried[name]).any() for name in read)
+        kept = [name for name in read if not odd[name][0]]
+        frame = frame.with_columns(made[name] for name in kept)
+        for name, kind in tried.items():
+            # Too large for 64 bits is no reason to lose digits instead.
+            ends = name in kept or (kind == WHOLE and _is_whole(frame[name]))
+            waiting[name] = [] if ends else waiting[name][1:]
+    return frame
+
+
+def _likely(column: pl.Series) -> list[str]:
+    """The patterns that a column may be written as: most are told by their first value."""
+    for piece in (column.head(64), column):
+        filled = piece.filter(piece != "")
+        if len(filled):
+            return [each for each, _ in WRITTEN if re.fullmatch(each, filled[0])]
+    return []
+
+
+def _read_as(column: pl.Expr, pattern: str) -> pl.Expr:
+    dtype = dict(WRITTEN)[pattern]
+    if dtype == pl.Date():
+        return column.str.to_date("%Y-%m-%d", strict=False)
+    if dtype == pl.Boolean():
+        return column.replace_strict(TRUTHS, default=None, return_dtype=dtype)
+    return column.cast(dtype, strict=False)
+
+
+def _is_code(column: pl.Expr, pattern: str) -> pl.Expr:
+    """Where a value reads as the type, and is written otherwise: 007, +5, 1_000."""
+    if pattern != WHOLE:
+        return (column != "") & ~column.str.contains(f"^(?:{pattern})$")
+    longer = column.str.len_bytes() > 1
+    zero = column.str.starts_with("0") | column.str.starts_with("-0")
+    return (zero & longer) | column.str.starts_with("+")
+
+
+def _is_whole(column: pl.Series) -> bool:
+    return bool(column.filter(column != "").str.contains(f"^(?:{WHOLE})$").all())
 
 
 def as_far_as_it_goes(column: pl.Series, wanted: pl.DataType) -> pl.Series:
@@ -48,7 +82,7 @@ def as_far_as_it_goes(column: pl.Series, wanted: pl.DataType) -> pl.Series:
         return column.str.to_date("%Y-%m-%d", strict=False)
     if wanted == pl.Boolean() and column.dtype == pl.String:
         return column.replace_strict(
-            {"true": True, "false": False, "yes": True, "no": False},
+            {**TRUTHS, "yes": True, "no": False},
             default=None,
             return_dtype=wanted,
         )

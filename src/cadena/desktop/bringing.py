@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import Final
 
 import msgspec
 from msgspec.structs import replace
 
 from cadena.data.adopt import Adopted, likely_key
-from cadena.data.profile import heads
+from cadena.data.openapi import Proposal, proposals
 from cadena.data.read import typed
 from cadena.data.reading import Progress, Reading
 from cadena.data.service import Caller, bring
@@ -17,9 +18,13 @@ from cadena.model.problem import Problem
 from cadena.model.project_file import write_text
 from cadena.model.source import Field, Source
 
+DESCRIPTIONS: Final = (".json", ".yaml", ".yml")
 
-def brought(folder: Path, source: Source, progress: Progress) -> Adopted:
+
+def brought(folder: Path, source: Source, progress: Progress) -> Adopted | tuple[Proposal, ...]:
     """Call for all records of a source, and write them beside the project.
+
+    Where the address holds an OpenAPI document, the sources that it describes are given back.
 
     Raises:
         Problem: when the service gives none, or they cannot be written.
@@ -27,6 +32,9 @@ def brought(folder: Path, source: Source, progress: Progress) -> Adopted:
     assert source.service is not None
     caller = Caller(source.service)
     try:
+        if not source.file and source.service.list.endswith(DESCRIPTIONS):
+            raw = caller.raw(source.service.list)
+            return proposals(raw, source.service.list, source.service.list)
         reading, records = bring(source, caller, progress)
     finally:
         caller.close()
@@ -45,7 +53,7 @@ def _keyed(source: Source, reading: Reading) -> Source:
     frame = reading.frame
     if source.key not in frame.columns and not source.key_from:
         found = typed(replace(source, key=frame.columns[0], fields=()), Reading(frame))
-        source = replace(source, key=likely_key(heads(found)))
+        source = replace(source, key=likely_key(found))
     if not source.fields:
         found = typed(replace(source, fields=()), Reading(frame))
         fields = tuple(Field(name=name, type=kind) for name, kind in found.types.items())

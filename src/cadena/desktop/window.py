@@ -23,8 +23,9 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from cadena.data.adopt import Adopted, adopt
+from cadena.data.adopt import Adopted, adopt, described
 from cadena.data.make import new_project
+from cadena.data.openapi import Proposal
 from cadena.data.project import prepared, weight_of
 from cadena.data.reading import Progress, silent
 from cadena.desktop import settings as kept
@@ -305,6 +306,15 @@ class MainWindow(QMainWindow):
         document = self.document
         if document.file is None:
             return
+        try:
+            offered = [each for file in files for each in described(file)]
+        except Problem as problem:
+            self.tell(str(problem))
+            return
+        if offered:
+            document.propose(tuple(offered))
+            self._go("Gather")
+            return
         folder, taken = document.file.parent, [each.id for each in document.app.sources]
 
         def read(progress: Progress) -> list[Adopted]:
@@ -354,11 +364,14 @@ class MainWindow(QMainWindow):
         if document.file is None or source.service is None:
             return
         folder = document.file.parent
-        self.work.start(
-            f"Bringing {source.id}",
-            partial(brought, folder, source),
-            document.take_brought,
-        )
+
+        def then(made: Adopted | tuple[Proposal, ...]) -> None:
+            if isinstance(made, Adopted):
+                document.take_brought(made)
+            else:
+                document.propose(made)
+
+        self.work.start(f"Bringing {source.id}", partial(brought, folder, source), then)
 
     def save_rows(self, name: str, text: str) -> None:
         """Write the rows that the running app hands out where the person says."""

@@ -60,8 +60,12 @@ class RowStack:
         self.total = self.top(count)
 
     def _lay(self, height: float | NDArray[np.float64], begins: NDArray[np.int64]) -> None:
-        at = np.arange(self.count)
         self._begins = begins
+        if not len(begins) and self.columns == 1 and not self.width:
+            self._tops = np.zeros(self.count + 1)
+            np.cumsum(height, out=self._tops[1:])
+            return
+        at = np.arange(self.count)
         inside = at
         if len(begins):
             inside = at - begins[np.searchsorted(begins, at, side="right") - 1]

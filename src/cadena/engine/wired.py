@@ -136,16 +136,15 @@ class WiredApp:
         base = self.as_read.get(source)
         if base is None:
             return None
-        # The changes are part of what is remembered, so their identity stays theirs.
+        # What is remembered by identity is remembered with it, so its identity stays its own.
+        others: tuple[Changes, Records] = self.remember(
+            ("others", source, id(changes.added), id(changes.gone)),
+            lambda: (changes, base.with_others(changes)),
+        )
         made: tuple[Changes, Records] = self.remember(
-            ("records", source, id(changes)), lambda: (changes, base.with_changes(changes))
+            ("records", source, id(changes)), lambda: (changes, others[1].with_edits(changes))
         )
         return made[1]
-
-    def now(self, session: Session) -> dict[str, Records]:
-        """The records of every source as they are now."""
-        found = {name: self.records(session, name) for name in self.as_read}
-        return {name: each for name, each in found.items() if each is not None}
 
     def listed(self, session: Session, entry: Entry, part: str) -> Listed | None:
         """The rows of a list on an open screen, and how they stack."""

@@ -78,6 +78,12 @@ def _new_service(document: Document, address: str) -> None:
     document.wants_bringing.emit(source)
 
 
+def headers_in(text: str) -> dict[str, str]:
+    """Headers written as ``Name: value; Name: value``."""
+    pairs = (each.partition(":") for each in text.split(";") if each.strip())
+    return {name.strip(): value.strip() for name, _, value in pairs if name.strip()}
+
+
 def about_service(document: Document, source: Source) -> list[Sentence]:
     """The calls of a source's service, and bringing its records."""
     service = source.service
@@ -144,7 +150,26 @@ def about_service(document: Document, source: Source) -> list[Sentence]:
                     lambda text: change("record", record=text),
                     name="pointer to the record",
                 ),
+                Word("text", "key from the address in"),
+                Word(
+                    "line",
+                    service.key_from_address,
+                    lambda text: change("key from address", key_from_address=text),
+                    name="field of its own address",
+                ),
                 Word("mend", "Bring the records", partial(document.wants_bringing.emit, source)),
+            ],
+        ),
+        Sentence(
+            "Headers",
+            [
+                Word(
+                    "line",
+                    "; ".join(f"{name}: {value}" for name, value in service.headers.items()),
+                    lambda text: change("headers", headers=headers_in(text)),
+                    name="headers",
+                ),
+                Word("text", "as Name: value; Name: value. They are saved with the project."),
             ],
         ),
     ]

@@ -213,6 +213,8 @@ class RecordsTable(QTableView):
             typed = plain.horizontalAdvance(records.types[name])
             named = max(head.horizontalAdvance(name), typed) + 26
             self.setColumnWidth(number, max(px(NARROWEST), named, min(wide, px(WIDEST))))
+        # A view without a current cell takes one with the focus, as if it had been chosen.
+        self.setCurrentIndex(self.model().index(0, 0))
 
     def show_heads(
         self, heads: tuple[Head, ...], source: Source, references: dict[str, str]

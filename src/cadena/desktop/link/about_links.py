@@ -12,6 +12,7 @@ from cadena.desktop.link.removing import remove_selected
 from cadena.desktop.words import Sentence, Word, screen_words, trigger_words
 from cadena.model import edits
 from cadena.model.app import (
+    AppValue,
     Argument,
     FromArgument,
     FromField,
@@ -89,8 +90,45 @@ def about_link(document: Document, link: Link) -> list[Sentence]:
         for how, text in HOWS
     ]
     said.append(Sentence("Opens as", hows))
+    said += _kept_values(document, link, change)
     said += _on_return(document, link)
     return said
+
+
+def _kept_values(
+    document: Document, link: Link, change: Callable[[str, Link], None]
+) -> list[Sentence]:
+    """The arguments that are also kept as app-wide values, for other sections to share."""
+    target = by_id(document.app.screens, link.to)
+    if target is None or not target.parameters:
+        return []
+    words = []
+    for name, parameter in link.sets.items():
+        rest = {each: of for each, of in link.sets.items() if each != name}
+        words.append(Word("text", f"{parameter} as app-wide {name}"))
+        without = partial(change, f"keep no {name}", replace(link, sets=rest))
+        words.append(Word("do", "✕", without, name=f"keep no {name}"))
+
+    def keep(parameter: Parameter, value: str) -> None:
+        app = document.app
+        if by_id(app.values, value) is None:
+            app = replace(app, values=(*app.values, AppValue(id=value, type=parameter.type)))
+        made = replace(link, sets={**link.sets, value: parameter.name})
+        document.edit(f"keep {value}", edits.with_link(app, made), document.selection)
+
+    options = [
+        (f"{parameter.name} as {value}", partial(keep, parameter, value))
+        for parameter in target.parameters
+        for value in dict.fromkeys(
+            [
+                *(each.id for each in document.app.values if each.type == parameter.type),
+                f"current-{parameter.name}",
+            ]
+        )
+        if value not in link.sets
+    ]
+    words.append(Word("menu", "+ share with all sections", name="keep a value", options=options))
+    return [Sentence("Keeps", words)]
 
 
 def _on_return(document: Document, link: Link) -> list[Sentence]:

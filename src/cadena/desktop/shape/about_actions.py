@@ -10,7 +10,8 @@ from msgspec.structs import replace
 
 from cadena.desktop.document import Document
 from cadena.desktop.words import Sentence, Word
-from cadena.model.find import slug, unused
+from cadena.model.app import AppValue
+from cadena.model.find import by_id, slug, unused
 from cadena.model.listing import (
     Button,
     Does,
@@ -21,10 +22,11 @@ from cadena.model.listing import (
     SetField,
     ToggleField,
 )
-from cadena.model.looking import actions, buttons
-from cadena.model.values import Unfit, carry, shown
+from cadena.model.looking import actions, buttons, source_shown
+from cadena.model.values import LIST, Unfit, carry, shown
 
 Taken = Callable[[tuple[Button, ...]], object]
+NEW_LIST: Final = "marks"
 WORDS: Final[dict[type, str]] = {
     Follow: "opens a screen",
     RemoveRecord: "removes the record",
@@ -61,7 +63,7 @@ def action_sentences(
                 WORDS[type(button.does)],
                 name=f"{about.lower()} {at + 1} does",
                 options=[
-                    (words, partial(change, does=does))
+                    (words, partial(_do, document, change, does))
                     for words, does in _ways(document, on_row or about != "Its actions")
                 ],
             ),
@@ -100,6 +102,21 @@ def action_sentences(
     return said
 
 
+def _do(document: Document, change: Any, does: Does) -> None:
+    """Let a button do something; the list that it marks in is declared where there is none."""
+    if isinstance(does, Mark) and by_id(document.app.values, does.value) is None:
+        selection = document.selection
+        screen = by_id(document.app.screens, selection.name)
+        source = by_id(document.app.sources, source_shown(screen)) if screen is not None else None
+        kind = "text"
+        if source is not None:
+            kind = document.types.get(source.id, {}).get(source.key, "text")
+        made = AppValue(id=does.value, type=f"{LIST}{kind}")  # type: ignore[arg-type]
+        values = (*document.app.values, made)
+        document.edit(f"add app-wide {does.value}", replace(document.app, values=values))
+    change(does=does)
+
+
 def _ways(document: Document, has_record: bool) -> list[tuple[str, Does]]:
     """What a button can be made to do."""
     ways: list[tuple[str, Does]] = [("opens a screen", Follow())]
@@ -110,6 +127,7 @@ def _ways(document: Document, has_record: bool) -> list[tuple[str, Does]]:
             for each in document.app.values
             if each.type.startswith("list of")
         ]
+        ways.append(("marks it in a new list", Mark(value=NEW_LIST)))
         ways.append(("sets a field", SetField(field="")))
         ways.append(("toggles a field", ToggleField(field="")))
     if not has_record:
