@@ -21,14 +21,33 @@ DEMO = ROOT / "src" / "cadena" / "demo"
 OUT = ROOT / "docs" / "screenshots"
 MORENNA = do.Choose(key="mor", screen="huts")
 ROOM = do.Choose(key=3, screen="hut", list="rooms")
+STAYS = (do.GoTo(section="stays"), do.Wait(ms=900))
+BOOKING = (
+    MORENNA,
+    do.Press(button="book"),
+    do.Type(field="guest", to="Ilva Rauth"),
+    do.Type(field="nights", to="40"),
+    do.Save(),
+)
+SAVED = tuple(
+    do.Act(screen="huts", key=key, action="keep") for key in ("mor", "alp", "fon", "tro", "cas")
+)
 BENCH: dict[str, Walk] = {
     "360x780": (MORENNA,),
     "820x1180": (MORENNA,),
     "1280x800": (MORENNA, ROOM),
+    "673x841": (*SAVED, do.GoTo(section="saved"), do.Choose(screen="saved", key="mor")),
 }
 
 
-def stage(project: str, file: str, name: Name, selection: Selection, *events: do.Event) -> None:
+def stage(
+    project: str,
+    file: str,
+    name: Name,
+    selection: Selection,
+    *events: do.Event,
+    of: str = "Link",
+) -> None:
     """The whole window at 1280 × 800, with something selected and something having happened."""
     app = application()
     install(app, name)
@@ -40,9 +59,13 @@ def stage(project: str, file: str, name: Name, selection: Selection, *events: do
     document.check()
     for event in events:
         document.do(event)
+    document.show_stage(of)
     document.select(selection)
     for _ in range(5):
         app.processEvents()
+    window.stage.picture.clearFocus()
+    window.stage.setFocus()
+    app.processEvents()
     window.grab().save(str(OUT / file))
     document.close()
     window.close()
@@ -54,6 +77,15 @@ def main() -> None:
     stage("cresta", "link-light.png", "light", link, MORENNA)
     stage("cresta", "link-dark.png", "dark", link, MORENNA)
     stage("cresta-broken", "link-broken.png", "light", link, do.Choose(key="alp", screen="huts"))
+    about = Selection("field", "huts", part="about")
+    stage("cresta", "gather.png", "light", about, MORENNA, of="Gather")
+    stays = Selection("field", "stays", part="nights")
+    stage("cresta", "gather-service.png", "light", stays, *STAYS, of="Gather")
+    badge = Selection("slot", "huts", part="/badge")
+    stage("cresta", "shape.png", "light", badge, of="Shape")
+    form = Selection("screen", "stay-form")
+    stage("cresta", "shape-form.png", "light", form, *BOOKING, of="Shape")
+    stage("cresta", "shape-dark.png", "dark", Selection("block", "hut", part="facts"), of="Shape")
     for size, walk in BENCH.items():
         window = parse_window(size)
         box = parse_window("720x720")

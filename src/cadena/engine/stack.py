@@ -110,7 +110,7 @@ class RowStack:
             return Place(0.0, top, width, high)
         each = (width - TILE_GAP * (self.columns + 1)) / self.columns
         x = TILE_GAP + float(self._column[index]) * (each + TILE_GAP)
-        return Place(x, top, each, high - TILE_GAP)
+        return Place(x, top + TILE_GAP, each, high - TILE_GAP)
 
     def at(self, y: float) -> int:
         """The first row of the line at a height, the nearest outside; -1 when there are none."""

@@ -98,10 +98,9 @@ class Heads(QHeaderView):
         kind = head.type if head is not None else "…"
         font = self.font()
         font.setPixelSize(px(11))
-        self._text(painter, inner.adjusted(0, px(17), 0, 0), kind, font, "soft")
         badge = self.badges.get(str(name))
-        if badge is not None:
-            self._badge(painter, inner, badge, font)
+        taken = 0.0 if badge is None else self._badge(painter, inner, badge, font)
+        self._text(painter, inner.adjusted(0, px(17), -taken, 0), kind, font, "soft")
         if head is not None:
             y = box.bottom() - px(17)
             sparse = head.share_filled < 0.6
@@ -126,18 +125,22 @@ class Heads(QHeaderView):
         top = int(Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignLeft)
         painter.drawText(rect, top, cut)
 
-    def _badge(self, painter: QPainter, inner: QRectF, badge: tuple[str, str], font: QFont) -> None:
+    def _badge(
+        self, painter: QPainter, inner: QRectF, badge: tuple[str, str], font: QFont
+    ) -> float:
+        """Paint a badge, if there is room for it; returns the room it takes in px."""
         text, wash = badge
         painter.setFont(font)
         wide = painter.fontMetrics().horizontalAdvance(text) + 12
         rect = QRectF(inner.right() - wide + 4, inner.top() + px(16), wide, px(16))
-        if rect.left() < inner.left() + 30:
-            return
+        if rect.left() < inner.left() + 16:
+            return 0.0
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(colour(wash))
         painter.drawRoundedRect(rect, 8, 8)
         painter.setPen(colour("ink"))
         painter.drawText(rect, int(Qt.AlignmentFlag.AlignCenter), text)
+        return wide
 
     def _bar(self, painter: QPainter, inner: QRectF, y: float, share: float, role: str) -> None:
         painter.setPen(Qt.PenStyle.NoPen)

@@ -150,8 +150,9 @@ def _field_words(
             field.required,
             f"{field.field} required",
         ),
+        Word("text", "limits"),
         Word("line", bounds, limits, name=f"limits of {field.field}"),
-        Word("text", "of"),
+        Word("text", "one of"),
         Word(
             "line", ", ".join(map(shown, field.choices)), choices, name=f"choices of {field.field}"
         ),

@@ -13,6 +13,7 @@ from PySide6.QtGui import (
     QFontMetrics,
     QKeyEvent,
     QPainter,
+    QResizeEvent,
 )
 from PySide6.QtWidgets import (
     QAbstractItemView,
@@ -54,11 +55,11 @@ def caption(block: Shown) -> str:
     """A block in few words: its kind, and what it shows."""
     match block:
         case FormField():
-            limits = [each for each in (block.least, block.most) if each is not None]
             said = ["required"] if block.required else []
             said += [f"one of {len(block.choices)}"] if block.choices else []
             said += [f"a key of {block.choices_from}"] if block.choices_from else []
-            said += [f"within {' to '.join(f'{each:g}' for each in limits)}"] if limits else []
+            said += [f"at least {block.least:g}"] if block.least is not None else []
+            said += [f"at most {block.most:g}"] if block.most is not None else []
             return ", ".join([block.field, *said])
         case PictureBlock() | BodyBlock() | AddressBlock():
             what = block.field
@@ -141,6 +142,7 @@ class Blocks(QListWidget):
     moved = Signal(str, int)
     removed = Signal(str)
     dropped = Signal(str)
+    resized = Signal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -183,6 +185,11 @@ class Blocks(QListWidget):
     def _current(self) -> str:
         row = self.currentRow()
         return name_of(self.shown[row][0]) if 0 <= row < len(self.shown) else ""
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        if event.oldSize().width() != event.size().width() and not self._filling:
+            self.resized.emit()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         name, key = self._current(), event.key()

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 from typing import Final, NamedTuple
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from cadena.data.profile import worst_rows
@@ -66,6 +66,9 @@ class ShapeStage(QWidget):
         self.blocks.chosen.connect(self._choose_block)
         self.blocks.moved.connect(self._move_block)
         self.blocks.removed.connect(self._remove_block)
+        self._later = QTimer(self, singleShot=True, interval=0)
+        self._later.timeout.connect(self.refresh)
+        self.blocks.resized.connect(self._later.start)
         for signal in (document.app_changed, document.selection_changed, document.stage_changed):
             signal.connect(self.refresh)
         self.refresh()
