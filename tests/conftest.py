@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import os
+import sys
+from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
@@ -21,3 +23,14 @@ def own_state(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     """Settings, rescues and the demo's copy go to a folder of the test."""
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
+
+
+@pytest.fixture(autouse=True)
+def closed_windows() -> Iterator[None]:
+    """What a test closed is gone before the next: else each later window is styled with it."""
+    yield
+    if "PySide6.QtWidgets" in sys.modules:
+        from PySide6.QtCore import QCoreApplication, QEvent
+
+        if QCoreApplication.instance() is not None:
+            QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import socket
 import subprocess
 import sys
 from pathlib import Path
@@ -147,3 +148,41 @@ def test_without_a_display_the_demo_is_toured(tmp_path: Path) -> None:
         "link-dark.png",
         "bench-360x780.png",
     }
+
+
+def test_new_makes_a_project_that_check_passes(tmp_path: Path) -> None:
+    (tmp_path / "huts.csv").write_text("id,name\na,Alder\nb,Birch\n")
+    (tmp_path / "rooms.json").write_text('[{"id": 0, "hut": "a"}, {"id": 1, "hut": "b"}]')
+    files = [str(tmp_path / "huts.csv"), str(tmp_path / "rooms.json")]
+    folder = str(tmp_path / "mine")
+    code, out = call("new", *files, "--to", folder, "--closed")
+    assert code == 0, out
+    assert "huts: key id, 2 fields" in out
+    assert call("check", folder)[0] == 0
+    code, out = call("new", *files, "--to", folder, "--closed")
+    assert code == 2
+    assert "there is a project in it already" in out
+    code, out = call("new", str(tmp_path / "gone.csv"), "--to", str(tmp_path / "x"), "--closed")
+    assert code == 2
+    assert "Traceback" not in out
+    assert not (tmp_path / "x").exists()
+
+
+def test_serve_says_when_its_port_is_taken() -> None:
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", 0))
+        taken.listen()
+        code, out = call("serve", CRESTA, "--port", str(taken.getsockname()[1]))
+    assert code == 2
+    assert "it cannot be taken" in out
+
+
+def test_shot_of_every_stage(tmp_path: Path) -> None:
+    for stage in ("gather", "shape"):
+        out = tmp_path / f"{stage}.png"
+        code, said = call("shot", CRESTA, "--stage", stage, "--size", "900x600", "--out", str(out))
+        assert code == 0, said
+        assert out.stat().st_size > 10_000
+    code, said = call("shot", CRESTA, "--stage", "gather", "--select", "x", "--out", str(out))
+    assert code == 2
+    assert "KIND:NAME" in said

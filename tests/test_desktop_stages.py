@@ -479,3 +479,13 @@ def test_marks_and_shared_values_are_made_where_they_are_used(person: Person) ->
     link = by_id(person.document.app.links, "routes-to-route")
     assert link is not None
     assert link.sets == {"current-route": "route"}
+
+
+def test_shape_settles_once_it_is_drawn(person: Person) -> None:
+    go(person, "Shape")
+    for selection in (Selection("listing", "huts"), Selection("screen", "stay-form")):
+        person.document.select(selection)
+        person.qtbot.wait(150)
+        drawn = person.window.shape.blocks.shown
+        person.qtbot.wait(150)
+        assert person.window.shape.blocks.shown is drawn

@@ -15,6 +15,7 @@ from cadena.model.listing import Condition, Listing, Row
 from cadena.model.source import Source
 
 ALIKE: Final = 0.95
+LOOKED_AT: Final = 20_000
 
 
 def listing_findings(
@@ -93,7 +94,7 @@ def bound_by_row(row: Row, where: str) -> Iterator[tuple[str, str]]:
 def _say_the_same(records: Records, one: str, other: str) -> bool:
     if one == other:
         return True
-    first, second = records.frame[one], records.frame[other]
+    first, second = records.frame[one].head(LOOKED_AT), records.frame[other].head(LOOKED_AT)
     if first.dtype != second.dtype or not len(records) or first.n_unique() < 3:
         return False
     return float(first.eq_missing(second).mean() or 0.0) >= ALIKE  # type: ignore[arg-type]

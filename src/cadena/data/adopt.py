@@ -23,6 +23,7 @@ from cadena.model.source import Csv, Field, Source
 
 YAML: Final = (".yaml", ".yml")
 FEW: Final = 1000
+GENERIC: Final = ("items", "data", "results", "records", "rows", "list", "value", "values")
 KEYS: Final = ("id", "key", "uuid", "code", "slug")
 
 
@@ -58,6 +59,8 @@ def adopt(
                 file.name, at, "it has no fields", "records with a field that tells them apart"
             )
         title = at.rpartition("/")[2] if at else file.stem
+        if title.lower() in GENERIC:
+            title = file.stem
         name = unused(slug(title), names)
         names.append(name)
         made.append(_as_source(name, file.name, at, form, reading))

@@ -90,7 +90,8 @@ def with_sources(
     found = [each for each in references(records) if {each.source, each.to} & new]
     details: dict[str, DetailScreen] = {}
     for each in made:
-        app, details[each.source.id] = _with_pair(app, types, each)
+        refers = frozenset(one.field for one in found if one.source == each.source.id)
+        app, details[each.source.id] = _with_pair(app, types, each, refers)
     for screen in app.screens:
         if isinstance(screen, DetailScreen):
             details.setdefault(screen.source, screen)
@@ -100,9 +101,17 @@ def with_sources(
     return app
 
 
-def _with_pair(app: App, types: Types, made: Adopted) -> tuple[App, DetailScreen]:
-    """A list of a source, its detail, the link between them, and a section."""
-    source, fields = made.source, heads_in_short(made.records)
+def _with_pair(
+    app: App, types: Types, made: Adopted, refers: frozenset[str]
+) -> tuple[App, DetailScreen]:
+    """A list of a source, its detail, the link between them, and a section.
+
+    Args:
+        refers: fields that hold keys of other sources, and say nothing to a person.
+    """
+    source = made.source
+    every = heads_in_short(made.records)
+    fields = tuple(each for each in every if each.name not in refers)
     listing = list_of(app, types, source)
     rows = replace(
         listing.rows,
@@ -113,7 +122,7 @@ def _with_pair(app: App, types: Types, made: Adopted) -> tuple[App, DetailScreen
     )
     listing = replace(listing, rows=rows)
     app, _ = add_section(with_screen(app, listing), listing)
-    detail = _likely_detail(app, types, source, fields)
+    detail = _likely_detail(app, types, source, every)
     app = with_screen(app, detail)
     link = _by_key(app, Trigger(screen=listing.id), detail, source, "beside")
     return replace(app, links=(*app.links, link)), detail

@@ -11,6 +11,7 @@ from cadena.data.read import read_records, typed
 from cadena.data.reading import Progress, silent
 from cadena.data.records import Records
 from cadena.model.app import App
+from cadena.model.listing import Listing
 from cadena.model.looking import listings
 from cadena.model.project_file import locate, read_app
 from cadena.model.source import Source
@@ -41,7 +42,7 @@ def weight_of(paths: Sequence[Path]) -> int:
 
 
 def prepared(path: Path, progress: Progress = silent) -> Project:
-    """Open a project, and sort each of its lists once: for large ones, off the main thread.
+    """Open a project, and make its lists ready: for large ones, off the main thread.
 
     Raises:
         Problem: as ``open_project``.
@@ -50,9 +51,16 @@ def prepared(path: Path, progress: Progress = silent) -> Project:
     for screen in project.app.screens:
         for listing in listings(screen).values():
             records = project.records.get(listing.source)
-            if records is not None and listing.sort:
-                records.order(listing.sort)
+            if records is not None:
+                warm(records, listing)
     return project
+
+
+def warm(records: Records, listing: Listing) -> None:
+    """Find once what the list's order and its search read."""
+    records.order(listing.sort)
+    if listing.search:
+        records.lowered(listing.search)
 
 
 def open_project(path: Path, progress: Progress = silent) -> Project:

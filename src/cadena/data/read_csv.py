@@ -6,6 +6,7 @@ import codecs
 import csv
 import io
 import re
+from contextlib import suppress
 from pathlib import Path
 from typing import Final
 
@@ -27,6 +28,8 @@ MARKS: Final = (
     (codecs.BOM_UTF16_BE, "utf-16"),
 )
 SAMPLE: Final = 64 * 1024
+WESTERN: Final = "cp1252"
+SURE: Final = 40.0
 HEADER: Final = 1024 * 1024
 PIECE: Final = 16 * 1024 * 1024
 QUOTE: Final = ord('"')
@@ -60,7 +63,13 @@ def found_encoding(raw: bytes) -> str:
             return "utf-8"
     from charset_normalizer import from_bytes
 
-    best = from_bytes(raw[:SAMPLE]).best()
+    sample = raw[:SAMPLE]
+    best = from_bytes(sample).best()
+    # A few letters beyond ASCII tell no language: then it is what most such files are.
+    if (best is None or best.percent_coherence < SURE) and sample.count(0) == 0:
+        with suppress(UnicodeDecodeError):
+            sample.decode(WESTERN)
+            return WESTERN
     return "utf-8" if best is None or best.encoding == "ascii" else best.encoding.replace("_", "-")
 
 

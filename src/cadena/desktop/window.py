@@ -26,7 +26,7 @@ from PySide6.QtWidgets import (
 from cadena.data.adopt import Adopted, adopt, described
 from cadena.data.make import new_project
 from cadena.data.openapi import Proposal
-from cadena.data.project import prepared, weight_of
+from cadena.data.project import prepared, warm, weight_of
 from cadena.data.reading import Progress, silent
 from cadena.desktop import settings as kept
 from cadena.desktop import theme
@@ -48,6 +48,8 @@ from cadena.desktop.walking import run_walks
 from cadena.desktop.work import Work
 from cadena.engine.events import Back, Event, Kill, Relaunch, Restore, Sleep, Turn, Wake
 from cadena.engine.session import Window
+from cadena.model.listing import Listing
+from cadena.model.naming import label_field
 from cadena.model.problem import Problem
 from cadena.model.project_file import SUFFIX, write_text
 from cadena.model.source import Source
@@ -321,6 +323,9 @@ class MainWindow(QMainWindow):
             made: list[Adopted] = []
             for file in files:
                 made += adopt(folder, file, [*taken, *(e.source.id for e in made)], progress)
+            for each in made:
+                label = label_field(each.source, each.records.types)
+                warm(each.records, Listing(source=each.source.id, search=(label,)))
             return made
 
         self._do("Adding records", files, read, self._taken_in)

@@ -114,9 +114,19 @@ def encode(app: App) -> str:
     """Write an app as the text of a project file: stable order, one thing a line."""
     # Defaults are told by identity: once there and back makes equal ones the same.
     app = msgspec.convert(msgspec.to_builtins(app), App)
-    tree = {"cadena": FORMAT, **msgspec.to_builtins(app)}
+    tree = {"cadena": FORMAT, **_without_empty(msgspec.to_builtins(app))}
     tree["cadena"] = FORMAT
     return _write(tree, "") + "\n"
+
+
+def _without_empty(node: Any) -> Any:
+    """Without parts that say nothing: they are as they would be anyway."""
+    if isinstance(node, dict):
+        kept = {key: _without_empty(each) for key, each in node.items()}
+        return {key: each for key, each in kept.items() if each != {}}
+    if isinstance(node, list | tuple):
+        return [_without_empty(each) for each in node]
+    return node
 
 
 def _write(node: Any, indent: str) -> str:

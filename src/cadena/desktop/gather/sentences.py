@@ -22,6 +22,18 @@ from cadena.model.values import FieldType, shown
 
 HeadOf = Callable[[str], Head | None]
 TYPES: Final = ("text", "whole number", "number", "yes/no", "date", "picture")
+ENCODINGS: Final = (
+    "utf-8",
+    "cp1252",
+    "cp1250",
+    "cp1251",
+    "utf-16",
+    "shift_jis",
+    "euc_kr",
+    "gb18030",
+    "big5",
+)
+DELIMITERS: Final = {",": "comma", ";": "semicolon", "\t": "tab", "|": "bar"}
 COUNTED: Final = 100_000
 MOST_USES: Final = 8
 
@@ -50,20 +62,14 @@ def about_source(document: Document, source: Source) -> list[Sentence]:
         app = with_source(document.app, replace(source, **changed))
         document.edit(f"{what} {source.id}", app)
 
+    is_csv = source.file.endswith((".csv", ".tsv", ".txt"))
     where = source.file + (f" at {source.at}" if source.at else "") or "no file"
-    form = source.csv
-    how = (
-        f", {form.encoding}, fields apart by {form.delimiter!r}, "
-        f"{'with' if form.header else 'without'} a header"
-        if source.file.endswith((".csv", ".tsv", ".txt"))
-        else ""
-    )
     said = [
         Sentence(
             "",
             [
                 Word("subject", source.title or source.id),
-                Word("text", f"{count} records from {where}{how}."),
+                Word("text", f"{count} records from {where}."),
                 Word("do", "Remove", partial(_remove, document, source), name="remove this source"),
             ],
         )
@@ -87,7 +93,41 @@ def about_source(document: Document, source: Source) -> list[Sentence]:
             ],
         )
     )
+    if is_csv:
+        said.append(Sentence("Written in", _csv_words(source, change)))
     return said + about_service(document, source)
+
+
+def _csv_words(source: Source, change: Callable[..., None]) -> list[Word]:
+    """How a CSV file is written, as it was found; each can be said otherwise."""
+    form = source.csv
+
+    def take(what: str, **changed: Any) -> None:
+        change(what, csv=replace(form, **changed))
+
+    encodings = [(each, partial(take, "encoding", encoding=each)) for each in ENCODINGS]
+    words = [
+        Word("menu", form.encoding, name="encoding", options=encodings),
+        Word("text", "fields apart by"),
+        *(
+            Word(
+                "choice",
+                name,
+                partial(take, "delimiter", delimiter=each),
+                form.delimiter == each,
+                f"fields apart by {name}",
+            )
+            for each, name in DELIMITERS.items()
+        ),
+        Word(
+            "toggle",
+            "with a header",
+            partial(take, "header", header=not form.header),
+            form.header,
+            "with a header",
+        ),
+    ]
+    return words
 
 
 def _remove(document: Document, source: Source) -> None:

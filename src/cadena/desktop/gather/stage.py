@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 from cadena.data.profile import Head, heads
 from cadena.data.reading import Progress
 from cadena.data.records import Records
-from cadena.data.references import references
+from cadena.data.references import Reference, references
 from cadena.desktop.controls import FlowLayout, choice, clear, label, put
 from cadena.desktop.document import Document, Selection
 from cadena.desktop.gather import sentences
@@ -37,6 +37,7 @@ class GatherStage(QWidget):
         self.work = Work(self)
         self._heads: dict[int, tuple[Head, ...]] = {}
         self._shown: tuple[int, str] | None = None
+        self._leads: tuple[tuple[int, ...], tuple[Reference, ...]] = ((), ())
         cards = QWidget()
         cards.setObjectName("board-head")
         self._cards = FlowLayout(cards, gap=8)
@@ -103,7 +104,8 @@ class GatherStage(QWidget):
         self._say_heads(source, records)
         selection = self.document.selection
         self.picture.choose_field(selection.part if selection.kind == "field" else "")
-        faults = f" · {len(records.faults)} things left out" if records.faults else ""
+        left = len(records.faults)
+        faults = f" · {left} thing{'s' if left != 1 else ''} to mend in the data" if left else ""
         count = f"{len(records):,}".replace(",", " ")
         self.counted.setText(f"{count} records{faults} · bars: how filled, how distinct")
 
@@ -153,17 +155,16 @@ class GatherStage(QWidget):
         if found is None:
             self.picture.show_heads((), source, {})
             return
-        small = {
-            name: each
-            for name, each in self.document.records.items()
-            if len(each) <= AT_ONCE or name == source.id
-        }
-        leads = (
-            {each.field: each.to for each in references(small) if each.source == source.id}
-            if len(records) <= AT_ONCE
-            else {}
-        )
+        serials = tuple(sorted(each.serial for each in self.document.records.values()))
+        if self._leads[0] != serials:
+            self._leads = (serials, self._references())
+        leads = {each.field: each.to for each in self._leads[1] if each.source == source.id}
         self.picture.show_heads(found, source, leads)
+
+    def _references(self) -> tuple[Reference, ...]:
+        """The references between sources that are not too large to look through at once."""
+        small = {name: each for name, each in self.document.records.items() if len(each) <= AT_ONCE}
+        return references(small)
 
     def _choose_column(self, section: int) -> None:
         source = self.source

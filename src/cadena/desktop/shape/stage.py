@@ -66,8 +66,9 @@ class ShapeStage(QWidget):
         self.blocks.chosen.connect(self._choose_block)
         self.blocks.moved.connect(self._move_block)
         self.blocks.removed.connect(self._remove_block)
+        self._drawn = 0
         self._later = QTimer(self, singleShot=True, interval=0)
-        self._later.timeout.connect(self.refresh)
+        self._later.timeout.connect(self._redraw)
         self.blocks.resized.connect(self._later.start)
         for signal in (document.app_changed, document.selection_changed, document.stage_changed):
             signal.connect(self.refresh)
@@ -358,7 +359,8 @@ class ShapeStage(QWidget):
         if detail.source != records.source.id:
             other = self.document.records.get(detail.source)
             key = other.key_at(0) if other is not None and len(other) else None
-        width = max(220.0, (self.blocks.width() - 30) / SCALE)
+        self._drawn = self.blocks.width()
+        width = max(220.0, (self._drawn - 30) / SCALE)
         shown = [(each, block_scene(app, detail, each, key, width)) for each in detail.blocks]
         selection = self.document.selection
         chosen = selection.part if selection.kind == "block" else ""
@@ -372,7 +374,8 @@ class ShapeStage(QWidget):
     def _fill_form(self, form: FormScreen, records: Records, rows: tuple[int, int, int]) -> None:
         app = self._plain_app()
         key = records.key_at(rows[self.case])
-        width = max(220.0, (self.blocks.width() - 30) / SCALE)
+        self._drawn = self.blocks.width()
+        width = max(220.0, (self._drawn - 30) / SCALE)
         shown = [(each, field_scene(app, form, each, key, width)) for each in form.fields]
         selection = self.document.selection
         self.detail_title.setText(f"The form   {len(form.fields)} fields")
@@ -455,6 +458,11 @@ class ShapeStage(QWidget):
                 else shaping.on_detail(detail, field, kind, is_long)  # type: ignore[arg-type]
             )
             self._change_screen(f"{field} {'off' if is_there else 'on'} the detail", changed)
+
+    def _redraw(self) -> None:
+        """Draw the blocks anew for another width; while they are filled it comes and goes."""
+        if self.blocks.width() != self._drawn:
+            self.refresh()
 
     def resizeEvent(self, event: object) -> None:
         super().resizeEvent(event)  # type: ignore[arg-type]
