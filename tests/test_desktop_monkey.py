@@ -9,10 +9,11 @@ from pathlib import Path
 import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QLineEdit, QPushButton, QWidget
+from PySide6.QtWidgets import QApplication, QFileDialog, QLineEdit, QPushButton, QWidget
 from pytestqt.qtbot import QtBot
 
 from builders import DEMO
+from cadena.desktop.document import Selection
 from test_desktop import LEFT, Person
 
 KEYS = [
@@ -31,19 +32,25 @@ KEYS = [
     Qt.Key.Key_Tab,
     Qt.Key.Key_0,
 ]
-STEPS = 100
+STEPS = 60
 
 
 @pytest.mark.parametrize("seed", [1, 2])
 @pytest.mark.parametrize("name", ["cresta", "cresta-broken"])
-def test_anything_may_be_pressed(qtbot: QtBot, tmp_path: Path, name: str, seed: int) -> None:
+def test_anything_may_be_pressed(
+    qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, name: str, seed: int
+) -> None:
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: ("", ""))
     shutil.copytree(DEMO / name, tmp_path / name)
     person = Person(qtbot, tmp_path / name)
     before = person.document.app
     chance = random.Random(seed)
     for _ in range(STEPS):
         chance.choice(
-            [click, click, drag, press_key, press_button, press_button, type_text, follow]
+            [
+                *(click, click, drag, press_key, press_button, press_button),
+                *(type_text, follow, another_stage),
+            ]
         )(person, chance)
         QApplication.processEvents()
         if popup := QApplication.activePopupWidget():
@@ -54,6 +61,20 @@ def test_anything_may_be_pressed(qtbot: QtBot, tmp_path: Path, name: str, seed: 
         person.document.undo()
         QApplication.processEvents()
     assert person.document.app == before
+
+
+def another_stage(person: Person, chance: random.Random) -> None:
+    stage = chance.choice(["Gather", "Shape", "Link"])
+    person.document.show_stage(stage)
+    names = [each.id for each in person.document.app.screens]
+    sources = list(person.document.app.sources)
+    if stage == "Shape" and names:
+        kind = chance.choice(["screen", "listing"])
+        person.document.select(Selection(kind, chance.choice(names)))
+    elif stage == "Gather" and sources:
+        source = chance.choice(sources)
+        field = chance.choice(list(person.document.types[source.id]))
+        person.document.select(Selection("field", source.id, part=field))
 
 
 def some_point(widget: QWidget, chance: random.Random) -> QPoint:

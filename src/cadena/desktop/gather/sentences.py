@@ -8,6 +8,7 @@ from typing import Any, Final
 
 from msgspec.structs import replace
 
+from cadena.data.format import date, known_locale, number
 from cadena.data.profile import Head, extremes, loss_of
 from cadena.data.records import Records
 from cadena.desktop.document import Document, Selection
@@ -95,7 +96,26 @@ def about_source(document: Document, source: Source) -> list[Sentence]:
     )
     if is_csv:
         said.append(Sentence("Written in", _csv_words(source, change)))
+    said.append(_locale_sentence(document))
     return said + about_service(document, source)
+
+
+def _locale_sentence(document: Document) -> Sentence:
+    """How the whole app writes numbers and dates."""
+    now = document.app.locale
+
+    def take(text: str) -> None:
+        name = text.strip()
+        if name and not known_locale(name):
+            document.failed.emit(f'"{name}" came, a locale such as en-GB or de was wanted')
+            return
+        document.edit("locale", replace(document.app, locale=name))
+
+    example = f"{number(1234.5, None, known_locale(now))}, {date('2027-03-09', 'medium', now)}"
+    return Sentence(
+        "The app's locale",
+        [Word("line", now, take, name="locale"), Word("text", f"so 1234.5 is said {example}")],
+    )
 
 
 def _csv_words(source: Source, change: Callable[..., None]) -> list[Word]:
