@@ -410,7 +410,7 @@ def test_save_close_and_open_again(person: Person) -> None:
     assert person.window.head.saved.text() == "saved"
     person.window.close_project()
     assert person.window.pages.currentIndex() == 0
-    person.window.open_project(person.folder)
+    person.window.taking.open_project(person.folder)
     assert person.document.wired.links["hut", "row", "rooms"].how == "modal"
     assert (person.folder / "cresta.cadena.before").is_file()
 
@@ -436,7 +436,7 @@ def test_a_project_that_cannot_be_used_leaves_all_as_it_is(person: Person, tmp_p
     before = person.document.app
     (tmp_path / "bad").mkdir()
     (tmp_path / "bad" / "bad.cadena").write_text("{")
-    person.window.open_project(tmp_path / "bad")
+    person.window.taking.open_project(tmp_path / "bad")
     assert person.document.app is before
     assert "it is not JSON" in person.window.said.text()
     assert person.window.said.isVisible()
@@ -516,7 +516,7 @@ def test_records_are_added_to_an_empty_project(
     assert person.document.app.name == "My app"
     cabins = tmp_path / "cabins.csv"
     cabins.write_text("code,name,beds\na,Alder,4\nb,Birch,0\n")
-    person.window.take_records(cabins)
+    person.window.taking.take_records(cabins)
     assert person.see("row title") == ["Alder", "Birch"]
     person.picture.refresh()
     start = person.port(Trigger(screen="cabins"))
@@ -527,7 +527,7 @@ def test_records_are_added_to_an_empty_project(
     person.document.resize(820, 1180)
     assert person.see("title")[0] == "Cabins"
     (tmp_path / "bad.json").write_text("{")
-    person.window.take_records(tmp_path / "bad.json")
+    person.window.taking.take_records(tmp_path / "bad.json")
     assert "it is not JSON" in person.window.said.text()
     with pytest.raises(Exception, match="a project in it already"):
         person.document.make(tmp_path / "mine", "Again")

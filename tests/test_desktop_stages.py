@@ -489,3 +489,16 @@ def test_shape_settles_once_it_is_drawn(person: Person) -> None:
         drawn = person.window.shape.blocks.shown
         person.qtbot.wait(150)
         assert person.window.shape.blocks.shown is drawn
+
+
+def test_the_locale_of_the_app_is_set_and_doubted(person: Person) -> None:
+    go(person, "Gather")
+    person.document.select(Selection("source", "huts"))
+    for typed, locale, said in (("de", "de", "1.890 m"), ("nowhere!", "de", "1.890 m")):
+        line = person.field("locale")
+        line.selectAll()
+        person.qtbot.keyClicks(line, typed)
+        person.key(line, Qt.Key.Key_Return)
+        assert person.document.app.locale == locale
+        assert said in person.see("row subtitle")[0]
+    assert "a locale such as en-GB" in person.window.said.text()

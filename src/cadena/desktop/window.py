@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from functools import partial
 from pathlib import Path
-from typing import Any, TypeAlias
+from typing import TypeAlias
 
 from msgspec.structs import replace
 from PySide6.QtCore import QByteArray, QPoint, Qt, QTimer
@@ -23,15 +23,9 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from cadena.data.adopt import Adopted, adopt, described
-from cadena.data.make import new_project
-from cadena.data.openapi import Proposal
-from cadena.data.project import prepared, warm, weight_of
-from cadena.data.reading import Progress, silent
 from cadena.desktop import settings as kept
 from cadena.desktop import theme
 from cadena.desktop.bench.bench import NAMED, Bench
-from cadena.desktop.bringing import brought
 from cadena.desktop.calls import Calls
 from cadena.desktop.commands import Command
 from cadena.desktop.controls import label
@@ -44,19 +38,14 @@ from cadena.desktop.painter import forget_fonts
 from cadena.desktop.progress_line import ProgressLine
 from cadena.desktop.shape.stage import ShapeStage
 from cadena.desktop.stage_chain import STAGES, StageChain
+from cadena.desktop.taking import Taking
 from cadena.desktop.walking import run_walks
 from cadena.desktop.work import Work
 from cadena.engine.events import Back, Event, Kill, Relaunch, Restore, Sleep, Turn, Wake
 from cadena.engine.session import Window
-from cadena.model.listing import Listing
-from cadena.model.naming import label_field
 from cadena.model.problem import Problem
-from cadena.model.project_file import SUFFIX, write_text
-from cadena.model.source import Source
 
 TELL_FOR = 9000
-HEAVY = 4 * 1024 * 1024
-FILES = "Records (*.json *.jsonl *.ndjson *.csv *.tsv *.txt *.sqlite *.db *.yaml *.yml)"
 Stage: TypeAlias = GatherStage | ShapeStage | LinkStage
 
 
@@ -80,6 +69,7 @@ class MainWindow(QMainWindow):
         }
         self.calls = Calls(document)
         self.work = Work(self)
+        self.taking = Taking(document, self, self.work, self._may_leave)
         self.setAcceptDrops(True)
         self.bench = Bench(document)
         self.first = FirstPage()
@@ -138,10 +128,10 @@ class MainWindow(QMainWindow):
         document = self.document
         document.opened.connect(self._opened)
         document.failed.connect(self.tell)
-        document.wants_records.connect(self.add_records)
-        document.wants_bringing.connect(self.bring)
+        document.wants_records.connect(self.taking.add_records)
+        document.wants_bringing.connect(self.taking.bring)
         document.stage_changed.connect(self._show_stage)
-        document.handed_out.connect(self.save_rows)
+        document.handed_out.connect(self.taking.save_rows)
         self.work.failed.connect(self.tell)
         document.app_changed.connect(self._retitle)
         document.saved_changed.connect(self._retitle)
@@ -149,7 +139,7 @@ class MainWindow(QMainWindow):
         self.head.wants_ask.connect(self.ask)
         self.head.wants_findings.connect(partial(document.select, Selection("findings")))
         self.head.wants_walks.connect(self.run_walks)
-        self.first.wants_project.connect(self.open_project)
+        self.first.wants_project.connect(self.taking.open_project)
         self.first.wants_demo.connect(self.open_demo)
         self.first.wants_empty.connect(self.make_project)
         self.first.wants_folder.connect(self.choose_project)
@@ -175,8 +165,8 @@ class MainWindow(QMainWindow):
             Command("Start an empty project…", "Ctrl+N", self.make_project, menu="Project"),
             Command("Open the demo", "", self.open_demo, menu="Project"),
             Command("Close the project", "Ctrl+W", self.close_project, there, "Project"),
-            Command("Make a project of data files…", "", self.make_of_files, menu="Project"),
-            Command("Add records from files…", "", self.add_records, there, "Edit"),
+            Command("Make a project of data files…", "", self.taking.make_of_files, menu="Project"),
+            Command("Add records from files…", "", self.taking.add_records, there, "Edit"),
             Command("Let the app call its services", "", document.allow_calls, there),
             Command(
                 "Link the selected trigger to a screen",
@@ -266,29 +256,16 @@ class MainWindow(QMainWindow):
         self._go("Link")
         self.link.strip.start_link()
 
-    def open_project(self, path: Path) -> None:
-        """Open a project; one that cannot be used leaves all as it is, and the reason is said."""
-        if not self._may_leave():
-            return
-        if weight_of([path]) > HEAVY:
-            read = partial(prepared, path)
-            self.work.start(f"Opening {path.name}", read, self.document.take)
-            return
-        try:
-            self.document.open(path)
-        except Problem as problem:
-            self.tell(str(problem))
-
     def open_demo(self) -> None:
         """Open the demo on the person's own copy."""
         from cadena.desktop.demo import demo_copy
 
-        self.open_project(demo_copy())
+        self.taking.open_project(demo_copy())
 
     def choose_project(self) -> None:
         folder = QFileDialog.getExistingDirectory(self, "Open a project")
         if folder:
-            self.open_project(Path(folder))
+            self.taking.open_project(Path(folder))
 
     def make_project(self) -> None:
         folder = QFileDialog.getExistingDirectory(self, "An empty folder for the project")
@@ -298,109 +275,14 @@ class MainWindow(QMainWindow):
             except Problem as problem:
                 self.tell(str(problem))
 
-    def add_records(self) -> None:
-        names, _ = QFileDialog.getOpenFileNames(self, "Add records", "", FILES)
-        if names:
-            self.take_records(*map(Path, names))
-
-    def take_records(self, *files: Path) -> None:
-        """Take data files into the project, or say why not; large ones off the main thread."""
-        document = self.document
-        if document.file is None:
-            return
-        try:
-            offered = [each for file in files for each in described(file)]
-        except Problem as problem:
-            self.tell(str(problem))
-            return
-        if offered:
-            document.propose(tuple(offered))
-            self._go("Gather")
-            return
-        folder, taken = document.file.parent, [each.id for each in document.app.sources]
-
-        def read(progress: Progress) -> list[Adopted]:
-            made: list[Adopted] = []
-            for file in files:
-                made += adopt(folder, file, [*taken, *(e.source.id for e in made)], progress)
-            for each in made:
-                label = label_field(each.source, each.records.types)
-                warm(each.records, Listing(source=each.source.id, search=(label,)))
-            return made
-
-        self._do("Adding records", files, read, self._taken_in)
-
-    def _taken_in(self, made: list[Adopted]) -> None:
-        self.document.take_in(made)
-
-    def _do(
-        self,
-        what: str,
-        files: Sequence[Path],
-        read: Callable[[Progress], Any],
-        then: Callable[[Any], object],
-    ) -> None:
-        """Read files at once where they are small, else off the main thread."""
-        if weight_of(files) > HEAVY:
-            self.work.start(what, read, then)
-            return
-        try:
-            then(read(silent))
-        except Problem as problem:
-            self.tell(str(problem))
-
-    def make_of_files(self) -> None:
-        """A project of data files, in a folder to choose."""
-        names, _ = QFileDialog.getOpenFileNames(self, "Data files", "", FILES)
-        if names:
-            self.make_of(*map(Path, names))
-
-    def make_of(self, *files: Path) -> None:
-        """A project of data files, and open it."""
-        folder = QFileDialog.getExistingDirectory(self, "An empty folder for the project")
-        if folder and self._may_leave():
-            to, name = Path(folder), files[0].stem.replace("-", " ").title()
-            read = partial(new_project, to, files, name)
-            self._do("Making a project", files, read, lambda _: self.open_project(to))
-
-    def bring(self, source: Source) -> None:
-        """Call a source's service for all its records, and keep them in a file."""
-        document = self.document
-        if document.file is None or source.service is None:
-            return
-        folder = document.file.parent
-
-        def then(made: Adopted | tuple[Proposal, ...]) -> None:
-            if isinstance(made, Adopted):
-                document.take_brought(made)
-            else:
-                document.propose(made)
-
-        self.work.start(f"Bringing {source.id}", partial(brought, folder, source), then)
-
-    def save_rows(self, name: str, text: str) -> None:
-        """Write the rows that the running app hands out where the person says."""
-        path, _ = QFileDialog.getSaveFileName(self, "Save the rows", name)
-        if path:
-            try:
-                write_text(text, Path(path))
-            except Problem as problem:
-                self.tell(str(problem))
-
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         if any(each.isLocalFile() for each in event.mimeData().urls()):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:
-        """Files dropped on the window: a project to open, or records."""
         files = [Path(each.toLocalFile()) for each in event.mimeData().urls() if each.isLocalFile()]
         event.acceptProposedAction()
-        if len(files) == 1 and (files[0].suffix == SUFFIX or files[0].is_dir()):
-            self.open_project(files[0])
-        elif self.document.is_open:
-            self.take_records(*files)
-        elif files:
-            self.make_of(*files)
+        self.taking.take_dropped(*files)
 
     def close_project(self) -> None:
         """Close the project and show the first page."""

@@ -111,7 +111,8 @@ def _locale_sentence(document: Document) -> Sentence:
             return
         document.edit("locale", replace(document.app, locale=name))
 
-    example = f"{number(1234.5, None, known_locale(now))}, {date('2027-03-09', 'medium', now)}"
+    known = known_locale(now)
+    example = f"{number(1234.5, None, known)}, {date('2027-03-09', 'medium', known)}"
     return Sentence(
         "The app's locale",
         [Word("line", now, take, name="locale"), Word("text", f"so 1234.5 is said {example}")],

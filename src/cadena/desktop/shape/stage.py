@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from functools import partial
-from typing import Final, NamedTuple
+from typing import Final
 
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
@@ -15,10 +15,10 @@ from cadena.desktop.document import Document, Selection
 from cadena.desktop.shape import sentences
 from cadena.desktop.shape.blocks import SCALE, Blocks
 from cadena.desktop.shape.fields import Fields
+from cadena.desktop.shape.pairs import Pair, pair_selected, pair_words, pairs_of
 from cadena.desktop.shape.row_picture import RowPicture
 from cadena.desktop.strip import Strip
 from cadena.desktop.theme import px
-from cadena.desktop.words import screen_words
 from cadena.engine.wired import WiredApp
 from cadena.model import shaping
 from cadena.model.app import DetailScreen, FormScreen
@@ -33,14 +33,6 @@ from cadena.scene.shape import at_once, block_scene, field_scene, fields_of_row,
 CASES: Final = ("typical", "longest", "emptiest")
 LONG: Final = 60
 ROW_LEAST, ROW_MOST = 240.0, 400.0
-
-
-class Pair(NamedTuple):
-    """A list and the detail that its rows open, if they open one; or a form by itself."""
-
-    screen: str
-    part: str
-    detail: str
 
 
 class ShapeStage(QWidget):
@@ -126,41 +118,9 @@ class ShapeStage(QWidget):
         layout.addWidget(self.strip)
 
     @property
-    def pairs(self) -> list[Pair]:
-        """Every list of the app with the detail that its rows open, then the forms."""
-        app = self.document.app
-        opens = {
-            (link.trigger.screen, link.trigger.part): link.to
-            for link in app.links
-            if link.trigger.on == "row"
-        }
-        found = [
-            Pair(screen.id, part, opens.get((screen.id, part), ""))
-            for screen in app.screens
-            for part in reversed(listings(screen))
-        ]
-        return found + [
-            Pair(each.id, "", each.id) for each in app.screens if isinstance(each, FormScreen)
-        ]
-
-    @property
     def pair(self) -> Pair | None:
-        """The pair that is shown: that of what is selected, or the one before, or the first."""
-        found, selection = self.pairs, self.document.selection
-        if selection.kind in ("listing", "slot", "screen", "block"):
-            part = selection.part.partition("/")[0] if selection.kind != "block" else ""
-            at = (selection.name, part)
-            for wanted in (
-                lambda each: at == (each.screen, each.part) and selection.kind != "block",
-                lambda each: self._at == (each.screen, each.part) and each.detail == selection.name,
-                lambda each: each.detail == selection.name,
-                lambda each: each.screen == selection.name,
-            ):
-                match = next((each for each in found if wanted(each)), None)
-                if match is not None:
-                    return match
-        same = (each for each in found if (each.screen, each.part) == self._at)
-        return next(same, found[0] if found else None)
+        """The pair that is shown."""
+        return pair_selected(self.document.app, self.document.selection, self._at)
 
     @property
     def listing(self) -> Listing | None:
@@ -213,8 +173,11 @@ class ShapeStage(QWidget):
 
     def _fill_head(self, pair: Pair | None) -> None:
         clear(self._head)
-        options = [(self._said(each), partial(self._show_pair, each)) for each in self.pairs]
-        text = self._said(pair) if pair is not None else "Nothing to shape yet"
+        app = self.document.app
+        options = [
+            (pair_words(app, each), partial(self._show_pair, each)) for each in pairs_of(app)
+        ]
+        text = pair_words(app, pair) if pair is not None else "Nothing to shape yet"
         put(self._head, menu_choice(text, options, "list and detail", "section"))
         forms = [
             (source.title or source.id, partial(sentences.add_form, self.document, source))
@@ -222,17 +185,6 @@ class ShapeStage(QWidget):
         ]
         put(self._head, menu_choice("+ form", forms, "add a form", "section"))
         put(self._head, label("what goes on the row, what waits for the detail", "about"))
-
-    def _said(self, pair: Pair) -> str:
-        app = self.document.app
-        screen = by_id(app.screens, pair.screen)
-        detail = by_id(app.screens, pair.detail)
-        first = pair.screen if screen is None else screen_words(screen)
-        if isinstance(screen, FormScreen):
-            return f"{screen.id} (form)"
-        if pair.part:
-            first += f" · {pair.part}"
-        return f"{first} → {screen_words(detail)}" if detail is not None else first
 
     def _show_pair(self, pair: Pair) -> None:
         kind = "screen" if pair.detail == pair.screen else "listing"
