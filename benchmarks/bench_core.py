@@ -17,6 +17,7 @@ from cadena.engine import events as do
 from cadena.engine.session import Session, sized
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
+from cadena.model.app import ListScreen
 from cadena.model.listing import Listing, Sort
 from cadena.model.source import Source
 from cadena.scene.lay_out import lay_out
@@ -47,7 +48,13 @@ def million_app(million: pl.DataFrame) -> WiredApp:
         pl.col("altitude").cast(pl.Int64)
     )
     grown = pl.concat([huts.frame, rows], how="diagonal")
-    return WiredApp(project.app, {**project.records, "huts": typed(huts.source, grown)})
+    # All of them on the list: the walk chooses huts that a limit would cut off.
+    screens = tuple(
+        replace(each, rows=replace(each.rows, limit=None)) if isinstance(each, ListScreen) else each
+        for each in project.app.screens
+    )
+    app = replace(project.app, screens=screens)
+    return WiredApp(app, {**project.records, "huts": typed(huts.source, grown)})
 
 
 def walked(app: WiredApp, session: Session, rounds: int) -> Session:

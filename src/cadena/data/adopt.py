@@ -5,12 +5,11 @@ from __future__ import annotations
 import shutil
 from collections.abc import Iterable
 from pathlib import Path
-from typing import Final, NamedTuple
+from typing import TYPE_CHECKING, Final, NamedTuple
 
 import polars as pl
 from msgspec.structs import replace
 
-from cadena.data.openapi import Proposal, proposals
 from cadena.data.profile import looks_like_pictures
 from cadena.data.read import CSV, JSON, SQLITE, read_file, typed
 from cadena.data.read_csv import found_form
@@ -20,6 +19,9 @@ from cadena.data.records import Records, all_different
 from cadena.model.find import slug, unused
 from cadena.model.problem import Problem
 from cadena.model.source import Csv, Field, Source
+
+if TYPE_CHECKING:
+    from cadena.data.openapi import Proposal
 
 YAML: Final = (".yaml", ".yml")
 FEW: Final = 1000
@@ -99,7 +101,11 @@ def described(file: Path) -> tuple[Proposal, ...]:
         raw = file.read_bytes() if is_yaml or _mentions_openapi(file) else b""
     except OSError:
         return ()
-    return proposals(raw, file.name) if raw else ()
+    if not raw:
+        return ()
+    from cadena.data.openapi import proposals
+
+    return proposals(raw, file.name)
 
 
 def _mentions_openapi(file: Path) -> bool:

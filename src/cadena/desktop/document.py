@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from pathlib import Path
-from typing import Final, NamedTuple
+from typing import TYPE_CHECKING, Final, NamedTuple
 
 import polars as pl
 from msgspec.structs import replace
@@ -16,7 +16,6 @@ from cadena.check.mend import mended
 from cadena.data.adopt import Adopted, adopt, renamed
 from cadena.data.hand_out import handed_out
 from cadena.data.make import with_sources
-from cadena.data.openapi import Proposal
 from cadena.data.project import Project, open_project, read_all
 from cadena.data.read import typed
 from cadena.data.records import Records
@@ -37,6 +36,9 @@ from cadena.model.find import by_id, slug
 from cadena.model.listing import SaveRows
 from cadena.model.problem import Problem
 from cadena.model.project_file import SUFFIX, decode, encode, write_app
+
+if TYPE_CHECKING:
+    from cadena.data.openapi import Proposal
 
 TRACE_KEPT: Final = 200
 RESCUE_AFTER: Final = 800

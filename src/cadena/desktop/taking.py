@@ -5,16 +5,14 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from functools import partial
 from pathlib import Path
-from typing import Any, Final
+from typing import TYPE_CHECKING, Any, Final
 
 from PySide6.QtWidgets import QFileDialog, QWidget
 
 from cadena.data.adopt import Adopted, adopt, described
 from cadena.data.make import new_project
-from cadena.data.openapi import Proposal
 from cadena.data.project import prepared, warm, weight_of
 from cadena.data.reading import Progress, silent
-from cadena.desktop.bringing import brought
 from cadena.desktop.document import Document
 from cadena.desktop.work import Work
 from cadena.model.listing import Listing
@@ -22,6 +20,9 @@ from cadena.model.naming import label_field
 from cadena.model.problem import Problem
 from cadena.model.project_file import SUFFIX, write_text
 from cadena.model.source import Source
+
+if TYPE_CHECKING:
+    from cadena.data.openapi import Proposal
 
 HEAVY: Final = 4 * 1024 * 1024
 FILES: Final = "Records (*.json *.jsonl *.ndjson *.csv *.tsv *.txt *.sqlite *.db *.yaml *.yml)"
@@ -119,6 +120,8 @@ class Taking:
         document = self.document
         if document.file is None or source.service is None:
             return
+        from cadena.desktop.bringing import brought
+
         folder = document.file.parent
 
         def then(made: Adopted | tuple[Proposal, ...]) -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
-from typing import TypeAlias
+from typing import TYPE_CHECKING, TypeAlias
 
 from msgspec.structs import replace
 from PySide6.QtCore import QByteArray, QPoint, Qt, QTimer
@@ -31,12 +31,10 @@ from cadena.desktop.commands import Command
 from cadena.desktop.controls import label
 from cadena.desktop.document import Document, Selection
 from cadena.desktop.first_page import FirstPage
-from cadena.desktop.gather.stage import GatherStage
 from cadena.desktop.head import Head
 from cadena.desktop.link.stage import LinkStage
 from cadena.desktop.painter import forget_fonts
 from cadena.desktop.progress_line import ProgressLine
-from cadena.desktop.shape.stage import ShapeStage
 from cadena.desktop.stage_chain import STAGES, StageChain
 from cadena.desktop.taking import Taking
 from cadena.desktop.walking import run_walks
@@ -45,8 +43,12 @@ from cadena.engine.events import Back, Event, Kill, Relaunch, Restore, Sleep, Tu
 from cadena.engine.session import Window
 from cadena.model.problem import Problem
 
+if TYPE_CHECKING:
+    from cadena.desktop.gather.stage import GatherStage
+    from cadena.desktop.shape.stage import ShapeStage
+
 TELL_FOR = 9000
-Stage: TypeAlias = GatherStage | ShapeStage | LinkStage
+Stage: TypeAlias = "GatherStage | ShapeStage | LinkStage"
 
 
 class MainWindow(QMainWindow):
@@ -60,13 +62,7 @@ class MainWindow(QMainWindow):
         self.head = Head(document)
         self.chain = StageChain(document)
         self.link = LinkStage(document)
-        self.gather = GatherStage(document)
-        self.shape = ShapeStage(document)
-        self.stages: dict[str, Stage] = {
-            "Gather": self.gather,
-            "Shape": self.shape,
-            "Link": self.link,
-        }
+        self._stages: dict[str, Stage] = {"Link": self.link}
         self.calls = Calls(document)
         self.work = Work(self)
         self.taking = Taking(document, self, self.work, self._may_leave)
@@ -99,8 +95,7 @@ class MainWindow(QMainWindow):
         self.split.setChildrenCollapsible(False)
         self.split.setHandleWidth(3)
         self.shown = QStackedWidget()
-        for stage in self.stages.values():
-            self.shown.addWidget(stage)
+        self.shown.addWidget(self.link)
         self.split.addWidget(self.shown)
         self.split.addWidget(self.bench)
         self.split.setSizes([816, 380])
@@ -242,8 +237,31 @@ class MainWindow(QMainWindow):
 
     @property
     def stage(self) -> Stage:
-        """The stage that is shown."""
-        return self.stages[self.document.stage]
+        """The stage that is shown; each is made when it is first gone to."""
+        return self._made(self.document.stage)
+
+    @property
+    def gather(self) -> GatherStage:
+        return self._made("Gather")  # type: ignore[return-value]
+
+    @property
+    def shape(self) -> ShapeStage:
+        return self._made("Shape")  # type: ignore[return-value]
+
+    def _made(self, name: str) -> Stage:
+        if name not in self._stages:
+            made: Stage
+            if name == "Gather":
+                from cadena.desktop.gather.stage import GatherStage
+
+                made = GatherStage(self.document)
+            else:
+                from cadena.desktop.shape.stage import ShapeStage
+
+                made = ShapeStage(self.document)
+            self._stages[name] = made
+            self.shown.addWidget(made)
+        return self._stages[name]
 
     def _go(self, stage: str) -> None:
         self.document.show_stage(stage)

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any, NamedTuple
 
-from cadena.data.query import Rows
 from cadena.data.template import is_empty
 from cadena.engine.form_pieces import form_pieces
 from cadena.engine.piece import (
@@ -226,16 +225,7 @@ def _list_pieces(
     if load is not None and load.state != "shown":
         yield state_piece(load, part)
     if len(listed.asked) < rows.found or (load is None and len(rows) < rows.found):
-        yield Piece("footer", part, FOOTER, None, listed, (counts(listing, rows),))
-
-
-def counts(listing: Listing, rows: Rows) -> str:
-    """What a list says of the rows that it does not show (7.1)."""
-    plain = "{shown} shown, {found} found, {all} in all"
-    said = listing.past_limit or plain
-    for name, count in (("shown", len(rows)), ("found", rows.found), ("all", rows.kept)):
-        said = said.replace("{" + name + "}", str(count))
-    return said
+        yield Piece("footer", part, FOOTER, None, listed, (listed.counts,))
 
 
 def _detail_pieces(

@@ -32,7 +32,7 @@ def call(app: WiredApp, session: Session) -> tuple[Session, Notes]:
     notes: Notes = ()
     display = display_of(app, session)
     for pane in display.shown:
-        if pane.entry is None:
+        if pane.entry is None or session.entries[pane.entry].screen not in app.late_screens:
             continue
         for part, source, page in _needs(app, session, pane.entry, pane.area):
             session, note = _asked(app, session, pane.entry, part, source, page)

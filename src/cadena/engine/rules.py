@@ -21,6 +21,8 @@ def settle(app: WiredApp, session: Session) -> tuple[Session, Notes]:
     arrangement = arrangement_for(app, session.window)
     notes: Notes = ()
     for chain in tuple(session.chains.values()):
+        if len(chain.entries) < 2:
+            continue
         settled = take_away(app, chain, arrangement)
         if settled is not chain:
             gone = len(chain.entries) - len(settled.entries)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from collections.abc import Callable, Hashable, Mapping
+from functools import cached_property
 from typing import Any, Final, TypeVar
 
 from cadena.data.format import Sayings
@@ -14,7 +15,7 @@ from cadena.engine.session import Entry, Load, Session, Window
 from cadena.engine.stack import RowStack, stack_rows
 from cadena.model.app import App, Arrangement, FormScreen, Link, ListScreen, Screen, Trigger
 from cadena.model.listing import Listing
-from cadena.model.looking import actions, buttons, is_choosing, listings, pages
+from cadena.model.looking import actions, buttons, is_choosing, listings, pages, source_shown
 from cadena.model.source import Source
 from cadena.model.values import FieldType
 
@@ -78,6 +79,12 @@ class WiredApp:
         self.pages = {screen.id: tuple(each.id for each in pages(screen)) for screen in app.screens}
         self.sources = {each.id: each for each in app.sources}
         self.late = {each.id: each for each in app.sources if each.served != "file"}
+        self.late_screens = {
+            screen.id
+            for screen in app.screens
+            if source_shown(screen) in self.late
+            or any(each.source in self.late for each in self.listings[screen.id].values())
+        }
         self.values = {each.id: each for each in app.values}
         self._sayings = {
             name: Sayings(self.sources.get(name, each.source), each.types, app.locale)
@@ -257,6 +264,15 @@ class Listed:
         self.rows = rows
         self.asked = asked or rows
         self._stacks: dict[float, RowStack] = {}
+
+    @cached_property
+    def counts(self) -> str:
+        """What the list says of the rows that it does not show (7.1)."""
+        said = self.listing.past_limit or "{shown} shown, {found} found, {all} in all"
+        rows = self.rows
+        for name, count in (("shown", len(rows)), ("found", rows.found), ("all", rows.kept)):
+            said = said.replace("{" + name + "}", str(count))
+        return said
 
     def stack(self, width: float) -> RowStack:
         """How the rows stack in a column ``width`` dp wide."""
