@@ -113,6 +113,7 @@ def test_a_chosen_record_is_shared_by_sections() -> None:
 def test_the_menu_of_a_row_closes_with_whatever_is_done_next() -> None:
     run = stays()(do.OpenMenu(key=1))
     assert texts(run, "menu item") == ["Change", "Remove", "Drop", "Mark"]
+    assert len(texts(run(do.Wait(ms=10)), "menu item")) == 4
     assert texts(run(do.Scroll(by=0)), "menu item") == []
 
 

@@ -147,7 +147,8 @@ def _taken(app: WiredApp, session: Session, event: do.Event) -> tuple[Session, N
 
 def _tidied(before: Session, after: Session, event: do.Event) -> Session:
     """A menu closes, and what was removed stays so, once something else is done."""
-    if after.menu is not None and after.menu is before.menu:
+    by_itself = isinstance(event, do.Wait | do.Answered)
+    if after.menu is not None and after.menu is before.menu and not by_itself:
         after = replace(after, menu=None)
     if (
         after.removal is not None
