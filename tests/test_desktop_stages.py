@@ -16,6 +16,7 @@ from PySide6.QtWidgets import QApplication, QFileDialog, QPushButton, QSlider, Q
 from pytestqt.qtbot import QtBot
 
 from builders import DEMO, small_records
+from cadena.data.adopt import adopt
 from cadena.desktop.document import Selection
 from cadena.desktop.shape.fields import FIELD, NAME
 from cadena.desktop.work import Work
@@ -25,6 +26,7 @@ from cadena.model.blocks import FactsBlock
 from cadena.model.find import by_id
 from cadena.model.listing import Mark
 from cadena.model.problem import Problem
+from cadena.model.project_file import decode, encode
 from cadena.model.shaping import with_source
 from cadena.model.source import Service
 from cadena.serve.description import described as describe
@@ -502,3 +504,15 @@ def test_the_locale_of_the_app_is_set_and_doubted(person: Person) -> None:
         assert person.document.app.locale == locale
         assert said in person.see("row subtitle")[0]
     assert "a locale such as en-GB" in person.window.said.text()
+
+
+def test_two_files_of_one_name_become_two_sources(person: Person, tmp_path: Path) -> None:
+    (tmp_path / "guides.csv").write_text("code,name\na,Ada\n")
+    folder = person.folder
+    first = adopt(folder, tmp_path / "guides.csv", [])
+    second = adopt(folder, tmp_path / "guides.csv", [])
+    person.document.take_in(first)
+    person.document.take_in(second)
+    names = [each.id for each in person.document.app.sources]
+    assert names[-2:] == ["guides", "guides-2"]
+    assert decode(encode(person.document.app).encode(), "x") == person.document.app

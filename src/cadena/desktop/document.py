@@ -432,6 +432,13 @@ class Document(QObject):
         """Add sources with a list, a detail and a section for each."""
         if not made:
             return
+        # Read off the main thread, a name may have been taken in the meantime.
+        taken = [each.id for each in self.app.sources]
+        named = [renamed(each.source, taken) for each in made]
+        made = [
+            Adopted(source, each.records.said_by(source))
+            for source, each in zip(named, made, strict=True)
+        ]
         app = with_sources(self.app, made, self.records)
         self.records = {**self.records, **{each.source.id: each.records for each in made}}
         first = made[0].source.id
