@@ -12,7 +12,7 @@ from cadena.data.records import Records, dtype_of
 from cadena.data.written import converted
 from cadena.model.values import FieldType, shown
 
-SHORT = 20_000
+SHORT = 5_000
 PICTURES = r"(?i)\.(?:png|jpe?g|gif|webp|bmp)$"
 
 

@@ -130,6 +130,9 @@ def typed(source: Source, reading: Reading | pl.DataFrame) -> Records:
         if not has:
             columns[name] = pl.Series(name, [None] * frame.height, dtype=dtype_of(types[name]))
             continue
+        if frame[name].dtype == dtype_of(types[name]):
+            columns[name] = frame[name]
+            continue
         made, lost = converted(frame[name], dtype_of(types[name]))
         columns[name] = made
         if lost.any():

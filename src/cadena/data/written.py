@@ -30,7 +30,8 @@ def by_content(frame: pl.DataFrame) -> pl.DataFrame:
     number with a fraction they would lose digits. All columns are tried at once.
     """
     waiting = {name: _likely(frame[name]) for name in frame.columns}
-    empty = frame.select(pl.all().is_null().sum() + (pl.all() == "").sum())
+    likely = [pl.col(name) for name, kinds in waiting.items() if kinds]
+    empty = frame.select(each.is_null().sum() + (each == "").sum() for each in likely)
     while tried := {name: kinds[0] for name, kinds in waiting.items() if kinds}:
         made = frame.select(_read_as(pl.col(name), kind) for name, kind in tried.items())
         # Whatever was not read has become empty.
