@@ -39,6 +39,7 @@ from cadena.model.project_file import SUFFIX, decode, encode, write_app
 
 if TYPE_CHECKING:
     from cadena.data.openapi import Proposal
+    from cadena.data.references import Reference
 
 TRACE_KEPT: Final = 200
 RESCUE_AFTER: Final = 800
@@ -107,6 +108,7 @@ class Document(QObject):
         self.proposals: tuple[Proposal, ...] = ()
         self.picked: frozenset[str] = frozenset()
         self.again: dict[str, tuple[str, dict[str, str]]] = {}
+        self.references_known: tuple[tuple[int, ...], tuple[Reference, ...]] = ((), ())
         self.pictures = Pictures(Path("/nonexistent"))
         self.recovered = False
         self._saved_app = self.app

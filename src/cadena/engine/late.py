@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import zlib
 from collections.abc import Iterator
 from typing import Any, Final
 
 from msgspec.structs import replace
 
+from cadena.data.chance import drawn, happens
 from cadena.data.records import Change, Changes
 from cadena.engine.changing import apply_changes
 from cadena.engine.column import column_of
@@ -129,10 +129,6 @@ def wait(app: WiredApp, session: Session, event: Wait) -> tuple[Session, Notes]:
     return replace(session, clock=until), tuple(notes)
 
 
-def _chance(seed: int, what: str, number: int, one_in: int) -> bool:
-    return bool(one_in) and zlib.crc32(f"{seed} {what} {number}".encode()) % one_in == 0
-
-
 def _answer_from_stand_in(
     app: WiredApp, session: Session, request: Request
 ) -> tuple[Session, Notes]:
@@ -142,7 +138,7 @@ def _answer_from_stand_in(
         return _without(session, request), ()
     stand_in = source.stand_in
     session, notes = _changed_under_way(app, session, source, request.number)
-    if _chance(stand_in.seed, "fails", request.number, stand_in.fails_one_in):
+    if happens(stand_in.seed, "fails", request.number, stand_in.fails_one_in):
         session, said = _settled(app, session, request, failed="the call failed")
         return session, (*notes, *said)
     records = app.records(session, request.source)
@@ -157,9 +153,9 @@ def _changed_under_way(
     """Between two calls a record changes, or goes."""
     stand_in = source.stand_in
     records = app.records(session, source.id)
-    if not records or not _chance(stand_in.seed, "changes", number, stand_in.changes_one_in):
+    if not records or not happens(stand_in.seed, "changes", number, stand_in.changes_one_in):
         return session, ()
-    pick = zlib.crc32(f"{stand_in.seed} which {number}".encode())
+    pick = drawn(stand_in.seed, "which", number)
     key = records.key_at(pick % len(records))
     numbers = [
         name

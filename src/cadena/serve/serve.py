@@ -7,7 +7,6 @@ what is changed lives as long as the server.
 from __future__ import annotations
 
 import time
-import zlib
 from collections.abc import Callable, Iterable, Mapping
 from threading import Lock
 from typing import Any, Final
@@ -19,6 +18,7 @@ from werkzeug.routing import Map, Rule
 from werkzeug.serving import BaseWSGIServer, WSGIRequestHandler, make_server
 from werkzeug.wrappers import Request, Response
 
+from cadena.data.chance import happens
 from cadena.data.query import Asked, query
 from cadena.data.records import Change, Changes, Records
 from cadena.model.listing import Condition, Listing
@@ -115,7 +115,7 @@ class Served:
         one_in = self.fails_one_in
         one_in = one_in if one_in is not None else stand_in.fails_one_in if own else 0
         time.sleep(delay / 1000)
-        return bool(one_in) and zlib.crc32(f"{stand_in.seed} fails {number}".encode()) % one_in == 0
+        return happens(stand_in.seed, "fails", number, one_in)
 
     def _list(self, request: Request, records: Records) -> Response:
         """A page of records: ``page`` from 1, ``size``, ``q`` to search, and fields to match."""

@@ -13,6 +13,7 @@ from cadena.data.profile import Head, extremes, loss_of
 from cadena.data.records import Records
 from cadena.desktop.document import Document, Selection
 from cadena.desktop.gather.services import about_new, about_service
+from cadena.desktop.references import AT_ONCE
 from cadena.desktop.saying import about_saying
 from cadena.desktop.words import Sentence, Word
 from cadena.model.find import by_id
@@ -35,7 +36,6 @@ ENCODINGS: Final = (
     "big5",
 )
 DELIMITERS: Final = {",": "comma", ";": "semicolon", "\t": "tab", "|": "bar"}
-COUNTED: Final = 100_000
 MOST_USES: Final = 8
 
 
@@ -157,12 +157,14 @@ def _remove(document: Document, source: Source) -> None:
     document.edit(f"remove source {source.id}", app, Selection())
 
 
+def choose_key(document: Document, source: Source, name: str) -> None:
+    """Let a field be the key."""
+    app = with_source(document.app, replace(source, key=name, key_from=()))
+    document.edit(f"key of {source.id}: {name}", app)
+
+
 def _key_words(document: Document, source: Source) -> list[Word]:
     names = list(document.types.get(source.id, {}))
-
-    def choose(name: str) -> None:
-        app = with_source(document.app, replace(source, key=name, key_from=()))
-        document.edit(f"key of {source.id}: {name}", app)
 
     def join(name: str) -> None:
         parts = (*(source.key_from or (source.key,)), name)
@@ -172,7 +174,12 @@ def _key_words(document: Document, source: Source) -> list[Word]:
     made = " + ".join(source.key_from) if source.key_from else source.key
     used = {*source.key_from, source.key}
     return [
-        Word("menu", made, name="key", options=[(each, partial(choose, each)) for each in names]),
+        Word(
+            "menu",
+            made,
+            name="key",
+            options=[(each, partial(choose_key, document, source, each)) for each in names],
+        ),
         Word(
             "menu",
             "join with",
@@ -194,7 +201,7 @@ def about_field(
     said.append(Sentence("Used by", _use_words(document, source, name)))
     said.append(Sentence("Read as", _type_words(document, source, records, name)))
     said += about_saying(document, source, name)
-    found = extremes(records, name) if len(records) <= COUNTED * 10 else None
+    found = extremes(records, name) if len(records) <= AT_ONCE * 10 else None
     if found is not None:
         longest, shortest = found
         least = f"· shortest {shortest.length}, {shown(shortest.key)}: “{shortest.said[:40]}”"
@@ -226,15 +233,11 @@ def _key_of_field(document: Document, source: Source, name: str, head: Head | No
     if name == source.key:
         return [Word("text", "· the key")]
 
-    def choose() -> None:
-        app = with_source(document.app, replace(source, key=name, key_from=()))
-        document.edit(f"key of {source.id}: {name}", app)
-
     if head is not None and not head.could_be_key:
         lacks = head.records - head.filled
         why = f"{lacks} have none" if lacks else f"{head.filled - head.distinct} are shared"
         return [Word("text", f"· no key: {why}")]
-    return [Word("do", "Make it the key", choose)]
+    return [Word("do", "Make it the key", partial(choose_key, document, source, name))]
 
 
 def _use_words(document: Document, source: Source, name: str) -> list[Word]:
@@ -267,7 +270,7 @@ def _type_words(document: Document, source: Source, records: Records, name: str)
     options: tuple[Any, ...] = TYPES if now in TYPES else (now, *TYPES)
     for kind in options:
         lost = 0
-        if kind != now and len(records) <= COUNTED:
+        if kind != now and len(records) <= AT_ONCE:
             lost = loss_of(records, name, kind).values
         text = f"{kind}, {lost} lost" if lost else str(kind)
         words.append(Word("choice", text, partial(change, kind), kind == now, f"read as {kind}"))

@@ -10,18 +10,16 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 from cadena.data.profile import Head, heads
 from cadena.data.reading import Progress
 from cadena.data.records import Records
-from cadena.data.references import Reference, references
 from cadena.desktop.controls import FlowLayout, choice, clear, label, put
 from cadena.desktop.document import Document, Selection
 from cadena.desktop.gather import sentences
 from cadena.desktop.gather.service_panel import ServicePanel
 from cadena.desktop.gather.table import RecordsTable
+from cadena.desktop.references import AT_ONCE, references_in
 from cadena.desktop.strip import Strip
 from cadena.desktop.work import Work
 from cadena.model.find import by_id
 from cadena.model.source import Source
-
-AT_ONCE = 100_000
 
 
 class GatherStage(QWidget):
@@ -37,7 +35,6 @@ class GatherStage(QWidget):
         self.work = Work(self)
         self._heads: dict[int, tuple[Head, ...]] = {}
         self._shown: tuple[int, str] | None = None
-        self._leads: tuple[tuple[int, ...], tuple[Reference, ...]] = ((), ())
         cards = QWidget()
         cards.setObjectName("board-head")
         self._cards = FlowLayout(cards, gap=8)
@@ -155,16 +152,10 @@ class GatherStage(QWidget):
         if found is None:
             self.picture.show_heads((), source, {})
             return
-        serials = tuple(sorted(each.serial for each in self.document.records.values()))
-        if self._leads[0] != serials:
-            self._leads = (serials, self._references())
-        leads = {each.field: each.to for each in self._leads[1] if each.source == source.id}
+        leads = {
+            each.field: each.to for each in references_in(self.document) if each.source == source.id
+        }
         self.picture.show_heads(found, source, leads)
-
-    def _references(self) -> tuple[Reference, ...]:
-        """The references between sources that are not too large to look through at once."""
-        small = {name: each for name, each in self.document.records.items() if len(each) <= AT_ONCE}
-        return references(small)
 
     def _choose_column(self, section: int) -> None:
         source = self.source

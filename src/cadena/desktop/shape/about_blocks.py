@@ -9,6 +9,7 @@ from typing import Any
 from msgspec.structs import replace
 
 from cadena.desktop.document import Document, Selection
+from cadena.desktop.references import references_in
 from cadena.desktop.shape.about_actions import action_sentences
 from cadena.desktop.shape.about_lists import about_list
 from cadena.desktop.words import Sentence, Word
@@ -98,17 +99,15 @@ def about_block(document: Document, screen: DetailScreen, block: Block) -> list[
         case PageBlock():
             said += _page(screen, block, change)
     if isinstance(block, PictureBlock):
-        ways = (("fill", "fills its place, and is cut"), ("whole", "is whole, and leaves some"))
-        said.append(
-            Sentence(
-                "It",
-                [
-                    Word("choice", words, partial(change, "picture", fit=how), block.fit == how)
-                    for how, words in ways
-                ],
-            )
-        )
+        said.append(fit_sentence(block.fit, lambda how: change("picture", fit=how)))
     return said
+
+
+def fit_sentence(now: str, take: Callable[[str], object]) -> Sentence:
+    """Whether a picture fills its place or is whole; it is never stretched."""
+    ways = (("fill", "fills its place, and is cut"), ("whole", "is whole, and leaves some"))
+    words = [Word("choice", said, partial(take, how), now == how) for how, said in ways]
+    return Sentence("The picture", words)
 
 
 def _facts(block: FactsBlock, names: list[str], change: Any) -> list[Sentence]:
@@ -220,19 +219,12 @@ def new_blocks(document: Document, screen: DetailScreen) -> Options:
 
 def _nested(document: Document, screen: DetailScreen, name: str) -> ListBlock:
     """A list of a source's records that refer to the detail's own, as far as any field does."""
-    from cadena.data.references import references
-
     source = next(each for each in document.app.sources if each.id == name)
     types = document.types.get(name, {})
-    known = {
-        each: document.records[each]
-        for each in (name, screen.source)
-        if each in document.records and len(document.records[each]) <= 100_000
-    }
     field = next(
         (
             each.field
-            for each in references(known)
+            for each in references_in(document)
             if (each.source, each.to) == (name, screen.source)
         ),
         "",

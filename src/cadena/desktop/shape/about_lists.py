@@ -8,8 +8,10 @@ from typing import Any, Final
 from msgspec.structs import replace
 
 from cadena.desktop.document import Document
+from cadena.desktop.references import references_in
 from cadena.desktop.shape.about_actions import action_sentences
 from cadena.desktop.shape.again import about_again
+from cadena.desktop.shape.strips_above import add_strip, remove_strip
 from cadena.desktop.words import Sentence, Word, screen_words
 from cadena.model import shaping
 from cadena.model.app import ListScreen, Screen
@@ -174,8 +176,6 @@ def _own_actions(document: Document, screen: ListScreen) -> list[Sentence]:
 
 def _strip_words(document: Document, screen: ListScreen) -> list[Word]:
     """Strips above a list, whose choice filters it."""
-    from cadena.desktop.shape.strips_above import add_strip, remove_strip
-
     words = [
         Word(
             "do",
@@ -195,13 +195,9 @@ def _strip_words(document: Document, screen: ListScreen) -> list[Word]:
 
 
 def _strip_options(document: Document, screen: ListScreen) -> list[tuple[Any, str]]:
-    from cadena.data.references import references
-
-    records = {name: each for name, each in document.records.items() if len(each) <= 100_000}
-    found = references(records)
     return [
         (source, each.field)
-        for each in found
+        for each in references_in(document)
         if each.source == screen.rows.source
         and (source := by_id(document.app.sources, each.to)) is not None
     ]

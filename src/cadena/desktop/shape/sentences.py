@@ -8,7 +8,7 @@ from msgspec.structs import replace
 
 from cadena.desktop.document import Document, Selection
 from cadena.desktop.saying import about_saying
-from cadena.desktop.shape.about_blocks import about_block, new_blocks
+from cadena.desktop.shape.about_blocks import about_block, fit_sentence, new_blocks
 from cadena.desktop.shape.about_forms import about_form, add_form, with_fields
 from cadena.desktop.shape.about_lists import about_list, list_in_short
 from cadena.desktop.words import Sentence, Word, screen_words
@@ -65,16 +65,7 @@ def _about_slot(document: Document, screen: Screen, place: str) -> list[Sentence
             app = shaping.with_listing(document.app, screen, part, row)
             document.edit(f"picture of the row {how}", app)
 
-        ways = (("fill", "fills its place, and is cut"), ("whole", "is whole, and leaves some"))
-        said.append(
-            Sentence(
-                "The picture",
-                [
-                    Word("choice", words, partial(fit, how), listing.row.picture_fit == how)
-                    for how, words in ways
-                ],
-            )
-        )
+        said.append(fit_sentence(listing.row.picture_fit, fit))
         return said
     if not fields:
         hint = "Type a text with {field} in it, or drag a field onto the row."
