@@ -6,7 +6,7 @@ from collections.abc import Callable
 from functools import lru_cache
 from typing import Final, NamedTuple
 
-from PySide6.QtCore import QRectF, Qt
+from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import (
     QBrush,
     QColor,
@@ -125,6 +125,8 @@ def paint_scene(painter: QPainter, scene: Scene, pictures: Pictures) -> None:
         QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform
     )
     clip = None
+    side = Qt.LayoutDirection.RightToLeft if scene.rtl else Qt.LayoutDirection.LeftToRight
+    painter.setLayoutDirection(side)
     for box in scene.boxes:
         if box.clip != clip:
             if box.clip is None:
@@ -132,27 +134,38 @@ def paint_scene(painter: QPainter, scene: Scene, pictures: Pictures) -> None:
             else:
                 painter.setClipRect(QRectF(*box.clip))
             clip = box.clip
-        _paint(painter, box, pictures)
+        if box.fade < 1:
+            painter.setOpacity(box.fade)
+        _paint(painter, box, pictures, scene.rtl)
+        if box.fade < 1:
+            painter.setOpacity(1.0)
     painter.setClipping(False)
+    painter.setLayoutDirection(Qt.LayoutDirection.LayoutDirectionAuto)
 
 
 def _rect(box: Box) -> QRectF:
     return QRectF(box.x, box.y, box.width, box.height)
 
 
-def _paint(painter: QPainter, box: Box, pictures: Pictures) -> None:
+def _paint(painter: QPainter, box: Box, pictures: Pictures, rtl: bool) -> None:
     ground = GROUNDS.get(box.kind)
-    if ground is not None:
+    if ground is not None and rtl:
+        painter.save()
+        painter.translate(2 * box.x + box.width, 0)
+        painter.scale(-1, 1)
+        ground(painter, box)
+        painter.restore()
+    elif ground is not None:
         ground(painter, box)
     elif box.kind in ("thumb", "picture"):
         _paint_picture(painter, box, pictures(box.picture) if box.picture else None)
     style = STYLES.get(box.kind)
     if style is not None and box.text:
-        _paint_text(painter, box, style)
+        _paint_text(painter, box, style, rtl)
 
 
-def _paint_text(painter: QPainter, box: Box, style: Style) -> None:
-    role, weight, rect = style.role, style.weight, _rect(box)
+def _paint_text(painter: QPainter, box: Box, style: Style, rtl: bool) -> None:
+    role, weight, rect, align = style.role, style.weight, _rect(box), style.align
     match box.kind:
         case "back":
             rect.adjust(26, 0, 0, 0)
@@ -166,8 +179,14 @@ def _paint_text(painter: QPainter, box: Box, style: Style) -> None:
         case "search":
             rect.adjust(34, 0, -10, 0)
             role = "screen_soft" if "hint" in box.state else "ink"
-        case "section" if "current" in box.state:
-            role, weight = "ink", QFont.Weight.Bold
+        case "section":
+            if "current" in box.state:
+                role, weight = "ink", QFont.Weight.Bold
+            if "rail" in box.state:
+                rect.setTop(rect.bottom() - 22)
+            elif {"wide rail", "list"} & box.state:
+                rect.adjust(56 if "wide rail" in box.state else 16, 0, -8, 0)
+                align = LEFT
         case "row title" if "chosen" in box.state:
             weight = QFont.Weight.Bold
         case "button" | "action" | "saved":
@@ -180,6 +199,8 @@ def _paint_text(painter: QPainter, box: Box, style: Style) -> None:
             role = "holds_ink"
         case "option" if "chosen" in box.state:
             weight = QFont.Weight.DemiBold
+    if rtl:
+        rect.moveLeft(2 * box.x + box.width - rect.right())
     painter.setFont(font_of(style.size, weight))
     painter.setPen(colour(role))
     text = box.text
@@ -187,9 +208,27 @@ def _paint_text(painter: QPainter, box: Box, style: Style) -> None:
         top = rect.adjusted(0, 10, 0, -6)
         painter.drawText(top, int(Qt.AlignmentFlag.AlignLeft | Qt.TextFlag.TextWordWrap), text)
         return
-    if style.align != WRAPPED:
+    if align != WRAPPED:
         text = elided(text, style.size, weight, int(rect.width()) + 1)
-    painter.drawText(rect, style.align, text)
+    painter.drawText(rect, align, text)
+    if box.kind == "section" and {"rail", "wide rail"} & box.state:
+        _section_mark(painter, box, rtl)
+
+
+def _section_mark(painter: QPainter, box: Box, rtl: bool) -> None:
+    """On a rail each section has its first letter in a ring: filled where one is now."""
+    is_wide = "wide rail" in box.state
+    middle = box.x + (28 if is_wide else box.width / 2)
+    if rtl and is_wide:
+        middle = box.x + box.width - 28
+    ring = QRectF(middle - 14, box.y + (box.height / 2 - 14 if is_wide else 4), 28, 28)
+    current = "current" in box.state
+    painter.setPen(QPen(colour("ink" if current else "quiet"), 1.5))
+    painter.setBrush(QBrush(colour("ink" if current else "screen")))
+    painter.drawEllipse(ring)
+    painter.setFont(font_of(14, QFont.Weight.DemiBold))
+    painter.setPen(colour("screen" if current else "screen_soft"))
+    painter.drawText(ring, CENTRE, box.text[:1])
 
 
 def _ruled(box: Box) -> tuple[str, str] | None:
@@ -218,7 +257,7 @@ def _bar(painter: QPainter, box: Box) -> None:
     if box.kind == "bottom bar":
         line = QRectF(box.x, box.y, box.width, 1)
     if box.kind == "section bar":
-        if "rail" in box.state:
+        if {"rail", "wide rail"} & box.state:
             line = QRectF(box.x + box.width - 1, box.y, 1, box.height)
         elif "bottom" in box.state:
             line = QRectF(box.x, box.y, box.width, 1)
@@ -355,7 +394,22 @@ def _back(painter: QPainter, box: Box) -> None:
     painter.drawPath(path)
 
 
+def _sections(painter: QPainter, box: Box) -> None:
+    """The button that the section bar is behind: three lines, the last one short."""
+    painter.setPen(QPen(colour("screen_link"), 2, c=Qt.PenCapStyle.RoundCap))
+    x, y = box.x + box.width / 2, box.y + box.height / 2
+    for number, long in enumerate((18.0, 18.0, 11.0)):
+        top = y + (number - 1) * 6
+        painter.drawLine(QPointF(x - 9, top), QPointF(x - 9 + long, top))
+
+
 def _section(painter: QPainter, box: Box) -> None:
+    if {"rail", "wide rail"} & box.state:
+        return
+    if "list" in box.state:
+        if "current" in box.state:
+            painter.fillRect(QRectF(box.x, box.y + 6, 4, box.height - 12), colour("ink"))
+        return
     if "current" in box.state:
         middle = box.x + box.width / 2
         painter.fillRect(QRectF(middle - 14, box.y + 6, 28, 3), colour("ink"))
@@ -395,6 +449,7 @@ GROUNDS: Final[dict[str, Callable[[QPainter, Box], None]]] = {
     "search": _search,
     "back": _back,
     "section": _section,
+    "sections": _sections,
     "scrim": _scrim,
     "layer": _layer,
     "thumb of scroll": _thumb_of_scroll,

@@ -83,6 +83,8 @@ def enter(app: WiredApp, session: Session, event: do.Enter) -> tuple[Session, No
 
 def press_outside(app: WiredApp, session: Session, event: do.PressOutside) -> tuple[Session, Notes]:
     display = display_of(app, session)
+    if session.sections_open:
+        return replace(session, sections_open=False), (Note("closed", "the section bar"),)
     if display.slid is not None:
         return replace(session, slid=False), (Note("closed", "the list slides away"),)
     if display.layer is None or display.layer_as != "popover":
@@ -96,3 +98,13 @@ def slide_list(app: WiredApp, session: Session, event: do.SlideList) -> tuple[Se
     if not can_slide(session.entries, arrangement_for(app, session.window)):
         raise Refused("there is no list to slide over (rule 3.3)")
     return replace(session, slid=True), ()
+
+
+def open_sections(app: WiredApp, session: Session, event: do.OpenSections) -> tuple[Session, Notes]:
+    """The section bar is opened, where the arrangement has it behind a button."""
+    if arrangement_for(app, session.window).bar != "button":
+        raise Refused("the section bar is not behind a button here")
+    if base_length(session.entries) < len(session.entries):
+        title = app.title_of(session, session.entries[-1])
+        raise Refused(f'"{title}" lies over the section bar: close it first', "sections")
+    return replace(session, sections_open=True), ()

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterable, Iterator
 from typing import Any, NamedTuple
 
 from cadena.data.template import is_empty
@@ -30,7 +30,7 @@ from cadena.engine.piece import (
 from cadena.engine.session import Anchor, Entry, Session
 from cadena.engine.stack import RowStack, strip_height
 from cadena.engine.wired import ITEM, NOT_LOADED, Listed, WiredApp
-from cadena.model.app import DetailScreen, FormScreen, ListScreen, Screen
+from cadena.model.app import DetailScreen, FormScreen, ListScreen, Screen, Side
 from cadena.model.blocks import (
     ActionsBlock,
     AddressBlock,
@@ -49,10 +49,16 @@ from cadena.model.values import Scalar, shown
 
 
 class Segment(NamedTuple):
-    """A piece where it lies: ``top`` dp below the top of the first."""
+    """A piece where it lies: ``top`` dp below the top of the first.
+
+    Beside other pieces it lies ``left`` dp into the column and is ``width`` dp wide; with no
+    width it takes all of the column.
+    """
 
     top: float
     piece: Piece
+    left: float = 0.0
+    width: float = 0.0
 
     @property
     def kind(self) -> str:
@@ -91,7 +97,9 @@ class Column(NamedTuple):
 
     def first_in_view(self, offset: float) -> Anchor | None:
         """What lies at the upper edge of a view scrolled by ``offset`` dp."""
-        at = next((each for each in self.segments if offset < each.top + each.height), None)
+        under = [each for each in self.segments if offset < each.top + each.height]
+        # Of two side by side, the one that was begun first is the one that is read.
+        at = next((each for each in under if each.top <= offset), next(iter(under), None))
         if at is None:
             return None
         if at.kind == "rows" and at.listed is not None and at.stack is not None:
@@ -178,17 +186,52 @@ def column_of(app: WiredApp, session: Session, entry: Entry, width: float) -> Co
         case ListScreen() as screen:
             pieces = _list_screen_pieces(app, session, entry, screen, width)
         case DetailScreen() as screen:
+            side = side_of(session, screen, width)
+            if side is not None and (
+                both := _two_columns(app, session, entry, screen, side, width)
+            ):
+                return both
             pieces = _detail_pieces(app, session, entry, screen, width)
         case FormScreen() as screen:
             pieces = form_pieces(app, session, entry, screen, width)
         case _:
             pieces = iter([Piece("words", "", WORDS, lines=("There is no such screen.",))])
+    segments, total = _stacked(pieces, 0.0)
+    return Column(tuple(segments), total)
+
+
+def _stacked(
+    pieces: Iterable[Piece], top: float, left: float = 0.0, width: float = 0.0
+) -> tuple[list[Segment], float]:
+    """Pieces one under another from ``top`` dp down, and where they end."""
     segments: list[Segment] = []
-    top = 0.0
     for piece in pieces:
-        segments.append(Segment(top, piece))
+        segments.append(Segment(top, piece, left, width))
         top += piece.height
-    return Column(tuple(segments), top)
+    return segments, top
+
+
+def side_of(session: Session, screen: DetailScreen, width: float) -> Side | None:
+    """The blocks that stand beside the others in a column ``width`` dp wide, if there is room."""
+    side = screen.side
+    if side is None or not side.blocks:
+        return None
+    room = session.window.room[0] if side.measured == "window" else width
+    return side if room >= side.least else None
+
+
+def _two_columns(
+    app: WiredApp, session: Session, entry: Entry, screen: DetailScreen, side: Side, width: float
+) -> Column | None:
+    """A detail with some of its blocks beside the others; none while it has no record to show."""
+    if app.record_of(session, entry) is None:
+        return None
+    wide = width / 2
+    main = _detail_pieces(app, session, entry, screen, wide, lambda each: each not in side.blocks)
+    aside = _detail_pieces(app, session, entry, screen, wide, lambda each: each in side.blocks)
+    left, left_end = _stacked(main, 0.0, 0.0, wide)
+    right, right_end = _stacked(aside, 0.0, wide, wide)
+    return Column((*left, *right), max(left_end, right_end))
 
 
 def _list_screen_pieces(
@@ -229,7 +272,12 @@ def _list_pieces(
 
 
 def _detail_pieces(
-    app: WiredApp, session: Session, entry: Entry, screen: DetailScreen, width: float
+    app: WiredApp,
+    session: Session,
+    entry: Entry,
+    screen: DetailScreen,
+    width: float,
+    takes: Callable[[str], bool] = lambda block: True,
 ) -> Iterator[Piece]:
     record = app.record_of(session, entry)
     load = entry.loads.get(ITEM, NOT_LOADED) if screen.source in app.late else None
@@ -243,8 +291,9 @@ def _detail_pieces(
         return
     yield Piece("gap", "", GAP)
     for block in blocks_shown(screen, entry.view.page):
-        yield from block_pieces(app, session, entry, block, record, width)
-    if load is not None and waits:
+        if takes(block.id):
+            yield from block_pieces(app, session, entry, block, record, width)
+    if load is not None and waits and takes(""):
         yield state_piece(load, ITEM)
 
 

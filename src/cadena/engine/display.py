@@ -12,6 +12,7 @@ from cadena.model.app import Arrangement, PaneWidth, When
 
 SECTION_BAR: Final = 56.0
 RAIL: Final = 76.0
+WIDE_RAIL: Final = 184.0
 SHEET: Final = (560.0, 720.0)
 SHEET_FROM: Final = 640.0
 POPOVER: Final = (320.0, 420.0)
@@ -19,7 +20,10 @@ SLID_MOST: Final = 360.0
 
 
 class Area(NamedTuple):
-    """A place in a window, in dp from its top left."""
+    """A place in a window, in dp from its top, and from the side where reading begins.
+
+    In a window with large text these are the window's own units (see ``Window.room``).
+    """
 
     x: float
     y: float
@@ -157,29 +161,41 @@ def _layer(
 ) -> tuple[Pane | None, str]:
     if base_length(entries) == len(entries):
         return None, ""
-    width, height = window.size
+    width, height = window.room
     kind = next(entry.opened for entry in reversed(entries) if entry.opened in LAYERS)
-    if kind == "popover" and width < arrangement.popover_from:
+    if kind == "popover" and window.size[0] < arrangement.popover_from:
         kind = "modal"
     wanted = POPOVER if kind == "popover" else SHEET
     if kind == "modal" and width < SHEET_FROM:
         area = Area(0, 0, width, height)
     else:
         wide, high = min(wanted[0], width - 32), min(wanted[1], height - 48)
-        area = Area((width - wide) / 2, (height - high) / 2, wide, high)
+        area = Area((width - wide) / 2, (height - high) / 2, max(0.0, wide), max(0.0, high))
     return Pane(len(entries) - 1, area), kind
+
+
+def focus_of(app: WiredApp, session: Session) -> int | None:
+    """The entry that has the focus: the one used last, else the deepest on display."""
+    shown = display_of(app, session).shown
+    if not shown:
+        return None
+    is_covered = base_length(session.entries) < len(session.entries)
+    if not is_covered and any(each.entry == session.focus for each in shown):
+        return session.focus
+    return shown[-1].entry
 
 
 def body_area(arrangement: Arrangement, window: Window) -> Area:
     """What the section bar leaves of a window."""
-    width, height = window.size
+    width, height = window.room
     match arrangement.bar:
         case "bottom":
             return Area(0, 0, width, max(0.0, height - SECTION_BAR))
         case "top":
             return Area(0, SECTION_BAR, width, max(0.0, height - SECTION_BAR))
-        case "rail":
-            return Area(RAIL, 0, max(0.0, width - RAIL), height)
+        case "rail" | "wide rail" as bar:
+            rail = RAIL if bar == "rail" else WIDE_RAIL
+            return Area(rail, 0, max(0.0, width - rail), height)
         case _:
             return Area(0, 0, width, height)
 
@@ -187,28 +203,24 @@ def body_area(arrangement: Arrangement, window: Window) -> Area:
 def pane_areas(
     app: WiredApp, arrangement: Arrangement, window: Window, shown: int
 ) -> tuple[Area, ...]:
-    """The areas of the panes shown, left to right."""
+    """The areas of the panes shown, from where reading begins."""
     return app.remember(
-        ("panes", arrangement.id, window, shown), lambda: _pane_areas(arrangement, window, shown)
+        ("panes", arrangement.id, window, shown), lambda: areas_in(arrangement, window, shown)
     )
 
 
-def _pane_areas(arrangement: Arrangement, window: Window, shown: int) -> tuple[Area, ...]:
+def areas_in(arrangement: Arrangement, window: Window, shown: int) -> tuple[Area, ...]:
+    """The areas of so many panes of an arrangement in a window, by arithmetic alone."""
     body = body_area(arrangement, window)
     widths = [PaneWidth()] * shown
     widths[: len(arrangement.widths)] = arrangement.widths[:shown]
     if 0 < shown < arrangement.panes:
         widths[-1] = PaneWidth()
-    on_fold = window.fold is not None and not window.fold_across and not window.folded
-    if (
-        shown == 2
-        and on_fold
-        and window.fold is not None
-        and body.x < window.fold < body.x + body.width
-    ):
-        solved = np.array([window.fold - body.x, body.x + body.width - window.fold])
+    fold = _fold_of(window)
+    if shown == 2 and fold is not None and body.x < fold < body.x + body.width:
+        solved = np.array([fold - body.x, body.x + body.width - fold])
     else:
-        solved = solve_widths(body.width, widths)
+        solved = solve_widths(body.width * window.text, widths) / window.text
     edges = body.x + np.concatenate([[0.0], np.cumsum(solved)])
     return tuple(
         Area(float(left), body.y, float(width), body.height)
@@ -216,14 +228,22 @@ def _pane_areas(arrangement: Arrangement, window: Window, shown: int) -> tuple[A
     )
 
 
+def _fold_of(window: Window) -> float | None:
+    """How far from where reading begins an open window folds upright, or none."""
+    if window.fold is None or window.fold_across or window.folded:
+        return None
+    fold = window.width - window.fold if window.rtl else window.fold
+    return fold / window.text
+
+
 def solve_widths(
     total: float, widths: list[PaneWidth]
 ) -> np.ndarray[tuple[int], np.dtype[np.float64]]:
     """Share a width out among panes.
 
-    What is asked for is given within least and most; what is then over or short goes to
-    the panes with nothing fixed, and at last to the rightmost. Fixed and least widths give
-    way, in proportion, only where the room is too small for them.
+    What is asked for is given, within least and most; the rest goes to the panes with nothing
+    said, then to those with a share, and at last to the last one. Where it is short, all give
+    way down to their least; where even that is too much, the least ones are cut alike.
 
     Args:
         total: the width to share out, in dp.
@@ -234,30 +254,37 @@ def solve_widths(
     """
     if not widths:
         return np.zeros(0)
+    least = np.array([each.least for each in widths], dtype=np.float64)
+    most = np.maximum([_most(each) for each in widths], least)
+    if least.sum() >= total:
+        return np.asarray(least * (total / least.sum()) if total > 0 else np.zeros(len(widths)))
     asked = np.array([_asked(each, total) for each in widths], dtype=np.float64)
-    free = np.array([each.fixed is None and each.share is None for each in widths])
-    least = np.array([each.least if each.fixed is None else each.fixed for each in widths], float)
-    most = np.array([_most(each) for each in widths], dtype=np.float64)
-    most = np.maximum(most, least)
     solved: np.ndarray[tuple[int], np.dtype[np.float64]] = np.clip(asked, least, most)
-    if free.any():
-        solved[free] = least[free]
-        room = total - solved.sum()
-        open_ = free.copy()
-        while room > 1e-9 and open_.any():
-            given = np.minimum(most[open_] - solved[open_], room / open_.sum())
-            solved[open_] += given
-            room -= given.sum()
-            open_ &= solved < most - 1e-9
     over = solved.sum() - total
     if over > 0:
         slack = solved - least
-        if slack.sum() > 0:
-            solved -= slack * min(1.0, over / slack.sum())
-        if solved.sum() > total:
-            solved *= total / solved.sum()
+        solved = solved - slack * (over / slack.sum())
+    free = np.array([each.fixed is None and each.share is None for each in widths])
+    shared = np.array([each.share is not None for each in widths])
+    for takes in (free, shared):
+        _fill(solved, most, takes, total)
     solved[-1] += total - solved.sum()
     return solved
+
+
+def _fill(
+    solved: np.ndarray[tuple[int], np.dtype[np.float64]],
+    most: np.ndarray[tuple[int], np.dtype[np.float64]],
+    takes: np.ndarray[tuple[int], np.dtype[np.bool_]],
+    total: float,
+) -> None:
+    """Give what is left of the total to some of the panes alike, each up to its most."""
+    room, open_ = total - solved.sum(), takes & (solved < most)
+    while room > 1e-9 and open_.any():
+        given = np.minimum(most[open_] - solved[open_], room / open_.sum())
+        solved[open_] += given
+        room -= given.sum()
+        open_ &= solved < most - 1e-9
 
 
 def _asked(width: PaneWidth, total: float) -> float:

@@ -144,6 +144,10 @@ class SlideList(Happening, frozen=True, kw_only=True, tag="slide list"):
     """Slide the list over the detail (3.3)."""
 
 
+class OpenSections(Happening, frozen=True, kw_only=True, tag="open sections"):
+    """Open the section bar, where it is behind a button."""
+
+
 class GoTo(Happening, frozen=True, kw_only=True, tag="section"):
     section: str
 
@@ -152,6 +156,18 @@ class Resize(Happening, frozen=True, kw_only=True, tag="resize"):
     width: float
     height: float
     fold: float | None = None
+
+
+class SetText(Happening, frozen=True, kw_only=True, tag="text"):
+    """The person sets larger text: 1 is usual, 2 twice as large."""
+
+    size: float
+
+
+class ReadFrom(Happening, frozen=True, kw_only=True, tag="read from"):
+    """The person reads from the left, or from the right."""
+
+    side: Literal["left", "right"]
 
 
 class Turn(Happening, frozen=True, kw_only=True, tag="turn"):
@@ -237,8 +253,11 @@ Event = (
     | Back
     | PressOutside
     | SlideList
+    | OpenSections
     | GoTo
     | Resize
+    | SetText
+    | ReadFrom
     | Turn
     | Fold
     | Unfold

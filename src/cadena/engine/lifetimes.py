@@ -371,4 +371,4 @@ def fitted(app: WiredApp, session: Session, before: WiredApp) -> tuple[Session, 
     if session.phase == "killed":
         return replace(session, changes=kept.changes), ()
     back, notes = come_back(app, kept, SURVIVES_ALL)
-    return replace(back, phase=session.phase, slid=session.slid), notes
+    return replace(back, phase=session.phase, slid=session.slid, focus=session.focus), notes

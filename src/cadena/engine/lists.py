@@ -248,7 +248,10 @@ def goal_of(
     if listed is None or not len(listed.rows):
         raise Refused("the list has no rows", _place(entry, event.list))
     is_strip = listed.listing.layout == "strip"
-    rows, stack = listed.rows, listed.stack(area.width)
+    column = column_of(app, session, entry, area.width)
+    laid = column.rows(event.list)
+    stack = laid.stack if laid is not None and laid.stack is not None else listed.stack(area.width)
+    rows = listed.rows
     here = _standing(session, index, event.list)
     at = None if here is None else rows.index_of(here)
     last = len(rows) - 1

@@ -27,7 +27,8 @@ class Window(State, frozen=True, gc=False):
     """A window as it now lies, in dp.
 
     ``fold`` is how far from the left (or, ``fold_across``, from the top) it folds;
-    ``folded`` windows have only that much of themselves.
+    ``folded`` windows have only that much of themselves. ``text`` is how large text is set,
+    1 to 2; ``rtl`` windows read from right to left.
     """
 
     width: float
@@ -35,6 +36,8 @@ class Window(State, frozen=True, gc=False):
     fold: float | None = None
     fold_across: bool = False
     folded: bool = False
+    text: float = 1.0
+    rtl: bool = False
 
     @property
     def size(self) -> tuple[float, float]:
@@ -42,6 +45,12 @@ class Window(State, frozen=True, gc=False):
         if not self.folded or self.fold is None:
             return self.width, self.height
         return (self.width, self.fold) if self.fold_across else (self.fold, self.height)
+
+    @property
+    def room(self) -> tuple[float, float]:
+        """The size in units of its own text: large text makes them larger, and so fewer."""
+        width, height = self.size
+        return (width, height) if self.text == 1.0 else (width / self.text, height / self.text)
 
 
 def sized(width: float, height: float, fold: float | None = None) -> Window:
@@ -185,9 +194,11 @@ class Stored(State, frozen=True, gc=False):
 class Session(State, frozen=True, gc=False):
     """The whole state of a running app.
 
-    ``slid``: the list is slid over the detail. ``kept``: what the system kept of an app
-    that it ended. ``changes``: what differs from the records as read, by source. ``clock``
-    is virtual time in ms, ``calls`` counts the requests made, ``requests`` are those under way.
+    ``slid``: the list is slid over the detail; ``sections_open``: the section bar is, where it
+    is behind a button. ``focus`` is the entry that the person used last. ``kept``: what the
+    system kept of an app that it ended. ``changes``: what differs from the records as read, by
+    source. ``clock`` is virtual time in ms, ``calls`` counts the requests made, ``requests``
+    are those under way.
     """
 
     window: Window
@@ -205,6 +216,8 @@ class Session(State, frozen=True, gc=False):
     question: Question | None = None
     menu: Menu | None = None
     removal: Removal | None = None
+    sections_open: bool = False
+    focus: int = -1
 
     @property
     def chain(self) -> Chain:

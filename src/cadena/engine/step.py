@@ -11,8 +11,8 @@ from cadena.engine import events as do
 from cadena.engine.actions import act, open_menu, press, question_before, undo
 from cadena.engine.back import go_back
 from cadena.engine.changing import edit, refresh, remove
-from cadena.engine.choosing import choose, enter, move, press_outside, slide_list
-from cadena.engine.display import arrangement_for, can_slide
+from cadena.engine.choosing import choose, enter, move, open_sections, press_outside, slide_list
+from cadena.engine.display import arrangement_for, can_slide, display_of
 from cadena.engine.drafts import draft_lost
 from cadena.engine.forms import cancel, save, type_in
 from cadena.engine.late import answered, call, called_again, retry, wait
@@ -21,6 +21,7 @@ from cadena.engine.lists import scroll, search, sort, turn_page
 from cadena.engine.notes import Note, Notes, Refused
 from cadena.engine.rules import settle
 from cadena.engine.session import Question, Session, Window
+from cadena.engine.targets import target_of
 from cadena.engine.whole import go_to, kill, relaunch, restore, set_value, sleep, wake
 from cadena.engine.windows import resized
 from cadena.engine.wired import WiredApp
@@ -46,11 +47,14 @@ TAKES: Final[dict[type, Callable[[WiredApp, Session, Any], tuple[Session, Notes]
     do.Back: go_back,
     do.PressOutside: press_outside,
     do.SlideList: slide_list,
+    do.OpenSections: open_sections,
     do.GoTo: go_to,
     do.Resize: resized,
     do.Turn: resized,
     do.Fold: resized,
     do.Unfold: resized,
+    do.SetText: resized,
+    do.ReadFrom: resized,
     do.Refresh: refresh,
     do.Remove: remove,
     do.Edit: edit,
@@ -68,6 +72,8 @@ WITHOUT_SCREENS: Final = (
     do.Turn,
     do.Fold,
     do.Unfold,
+    do.SetText,
+    do.ReadFrom,
     do.Refresh,
     do.Remove,
     do.Edit,
@@ -101,6 +107,16 @@ def resume(app: WiredApp, session: Session, before: WiredApp) -> tuple[Session, 
     session, settled = settle(app, session)
     session, called = call(app, session)
     return session, (*notes, *settled, *called)
+
+
+def seen_in(app: WiredApp, session: Session, window: Window) -> Session:
+    """A session as another window shows it: projected, and with what rules open there.
+
+    Nothing is rebuilt and nothing is called for: looking loses nothing.
+    """
+    if session.window == window or session.phase != "running":
+        return replace(session, window=window)
+    return settle(app, replace(session, window=window, sections_open=False))[0]
 
 
 def step(app: WiredApp, session: Session, event: do.Event) -> tuple[Session, Notes]:
@@ -142,7 +158,17 @@ def _taken(app: WiredApp, session: Session, event: do.Event) -> tuple[Session, N
         return replace(session, question=question, menu=None), (Note("asked", text),)
     if isinstance(event, do.Refresh):
         after = called_again(app, after, event.source)
-    return _tidied(session, after, event), notes
+    return _focused(app, session, _tidied(session, after, event), event), notes
+
+
+def _focused(app: WiredApp, before: Session, after: Session, event: do.Event) -> Session:
+    """The screen that the person has used last has the focus, until its section is left."""
+    focus = after.focus
+    if isinstance(event, do.On):
+        focus = target_of(app, before, display_of(app, before), event)[0]
+    elif after.section != before.section:
+        focus = -1
+    return after if focus == after.focus else replace(after, focus=focus)
 
 
 def _tidied(before: Session, after: Session, event: do.Event) -> Session:
@@ -150,6 +176,8 @@ def _tidied(before: Session, after: Session, event: do.Event) -> Session:
     by_itself = isinstance(event, do.Wait | do.Answered)
     if after.menu is not None and after.menu is before.menu and not by_itself:
         after = replace(after, menu=None)
+    if after.sections_open and before.sections_open and not by_itself:
+        after = replace(after, sections_open=False)
     if (
         after.removal is not None
         and after.removal is before.removal

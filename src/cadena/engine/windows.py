@@ -13,9 +13,10 @@ from cadena.engine.lifetimes import rebuild
 from cadena.engine.notes import Note, Notes, Refused
 from cadena.engine.session import Session, Window, sized
 from cadena.engine.wired import WiredApp
+from cadena.model.windows import LARGEST
 
-LARGEST: Final = 20_000
-Resized = do.Resize | do.Turn | do.Fold | do.Unfold
+MOST_TEXT: Final = 2.0
+Resized = do.Resize | do.Turn | do.Fold | do.Unfold | do.SetText | do.ReadFrom
 
 
 def resized(app: WiredApp, session: Session, event: Resized) -> tuple[Session, Notes]:
@@ -27,6 +28,9 @@ def resized(app: WiredApp, session: Session, event: Resized) -> tuple[Session, N
     was, now = arrangement_for(app, old), arrangement_for(app, window)
     (width, height), (before_w, before_h) = window.size, old.size
     notes = [Note("window", f"{before_w:g} × {before_h:g} to {width:g} × {height:g}")]
+    if isinstance(event, do.SetText | do.ReadFrom):
+        side = "right" if window.rtl else "left"
+        notes = [Note("window", f"text at {window.text:.0%}, read from the {side}")]
     session = replace(session, window=window)
     if was is not now:
         notes.append(
@@ -51,7 +55,8 @@ def window_after(window: Window, event: Resized) -> Window:
                 )
             if event.fold is not None and not 0 < event.fold < event.width:
                 raise Refused(f"a window {event.width:g} dp wide cannot fold at {event.fold:g}")
-            return sized(event.width, event.height, event.fold)
+            size = sized(event.width, event.height, event.fold)
+            return replace(size, text=window.text, rtl=window.rtl)
         case do.Turn():
             return replace(
                 window,
@@ -59,6 +64,12 @@ def window_after(window: Window, event: Resized) -> Window:
                 height=window.width,
                 fold_across=window.fold is not None and not window.fold_across,
             )
+        case do.SetText():
+            if not (math.isfinite(event.size) and 1 <= event.size <= MOST_TEXT):
+                raise Refused(f"text is set from 100 % to 200 %, not {event.size:.0%}")
+            return replace(window, text=event.size)
+        case do.ReadFrom():
+            return replace(window, rtl=event.side == "right")
         case _:
             if window.fold is None:
                 raise Refused("this window does not fold")

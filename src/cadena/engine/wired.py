@@ -58,6 +58,7 @@ class WiredApp:
         self.measure = measure
         self.screens: dict[str, Screen] = {each.id: each for each in app.screens}
         self.sections = {each.id: each for each in app.sections if each.root in self.screens}
+        self.in_bar = [each for each in self.sections.values() if each.in_bar]
         self.links: dict[tuple[str, str, str], Link] = {}
         for link in app.links:
             at = link.trigger

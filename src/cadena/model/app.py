@@ -19,9 +19,12 @@ from cadena.model.values import Value, ValueType
 
 FORMAT: Final = 1
 MOST_PANES: Final = 8
+MOST_DURATION: Final = 10_000
 
 How = Literal["push", "beside", "replace", "modal", "popover"]
 NothingChosen = Literal["say so", "open first", "open last"]
+Bar = Literal["bottom", "rail", "wide rail", "top", "button", "none"]
+"""Where the section bar sits; a wide rail has room for words, a button opens it on demand."""
 
 
 class Parameter(Part, frozen=True, kw_only=True):
@@ -64,6 +67,18 @@ class ListScreen(Part, frozen=True, kw_only=True, tag_field="kind", tag="list"):
     keep: Keep = Keep()
 
 
+class Side(Part, frozen=True, kw_only=True):
+    """Blocks that stand beside the others where a screen is given ``least`` dp or more.
+
+    A screen goes by the room it is given. ``measured`` by the window is a mistake that can
+    be made, run and found: beside a list the screen has less.
+    """
+
+    blocks: tuple[str, ...]
+    least: Size = 640
+    measured: Literal["room", "window"] = "room"
+
+
 class DetailScreen(Part, frozen=True, kw_only=True, tag_field="kind", tag="detail"):
     """A screen about one record: the one whose key the parameter ``key`` carries."""
 
@@ -73,6 +88,7 @@ class DetailScreen(Part, frozen=True, kw_only=True, tag_field="kind", tag="detai
     key: str
     parameters: tuple[Parameter, ...] = ()
     blocks: tuple[Block, ...] = ()
+    side: Side | None = None
     when_gone: Literal["say so", "close", "next"] = "say so"
     keep: Keep = Keep()
 
@@ -157,6 +173,24 @@ class FromRecord(Part, frozen=True, kw_only=True, tag_field="from", tag="record"
 Argument = FromField | FromArgument | FromValue | FromConstant | FromPosition | FromRecord
 
 
+class Pair(Part, frozen=True, kw_only=True):
+    """A slot of the row and the element of the screen it flies to: a block, or ``title``."""
+
+    slot: Literal["picture", "title", "subtitle", "badge"]
+    element: str
+
+
+class Transition(Part, frozen=True, kw_only=True):
+    """How a screen comes from the row that opens it, and goes back to it (behaviour.md, 12).
+
+    ``duration`` is in ms; ``fades`` are the elements that come in later, each after so many ms.
+    """
+
+    pairs: tuple[Pair, ...] = ()
+    duration: Annotated[int, Meta(ge=0, le=MOST_DURATION)] = 300
+    fades: dict[str, Annotated[int, Meta(ge=0, le=MOST_DURATION)]] = {}
+
+
 class Link(Part, frozen=True, kw_only=True):
     """From a trigger to a screen. ``sets`` keeps arguments as app-wide values, by value."""
 
@@ -166,6 +200,7 @@ class Link(Part, frozen=True, kw_only=True):
     how: How = "push"
     arguments: tuple[Argument, ...] = ()
     sets: dict[str, str] = {}
+    transition: Transition | None = None
 
 
 class Section(Part, frozen=True, kw_only=True):
@@ -188,6 +223,11 @@ class Range(Part, frozen=True, kw_only=True):
     def holds(self, size: float) -> bool:
         return size >= self.least and (self.below is None or size < self.below)
 
+    @property
+    def is_empty(self) -> bool:
+        """Whether no size is in it."""
+        return self.below is not None and self.below <= self.least
+
 
 class When(Part, frozen=True, kw_only=True):
     """The windows that an arrangement is for; what is left out asks for nothing."""
@@ -201,7 +241,8 @@ class When(Part, frozen=True, kw_only=True):
 class PaneWidth(Part, frozen=True, kw_only=True):
     """How wide a pane is: fixed in dp, a share of the room, or between a least and a most.
 
-    A pane with nothing said takes the room that is left.
+    A pane with nothing said takes the room that is left. What is fixed gives way, down to its
+    least, where another pane would get less than its own.
     """
 
     fixed: Size | None = None
@@ -218,7 +259,7 @@ class Arrangement(Part, frozen=True, kw_only=True):
     when: When = When()
     panes: Annotated[int, Meta(ge=1, le=MOST_PANES)] = 1
     widths: tuple[PaneWidth, ...] = ()
-    bar: Literal["bottom", "rail", "top", "none"] = "bottom"
+    bar: Bar = "bottom"
     first: Literal["scrolls", "stays"] = "scrolls"
     over: bool = False
     back: Literal["leave", "close"] = "leave"
@@ -242,8 +283,20 @@ class AppValue(Part, frozen=True, kw_only=True):
     keep: Lifetime = "saved"
 
 
+class NamedWindow(Part, frozen=True, kw_only=True):
+    """A window that the app is made for, in dp; ``fold`` is how far from its left it folds."""
+
+    name: str
+    width: Size
+    height: Size
+    fold: Size | None = None
+
+
 class App(Part, frozen=True, kw_only=True):
-    """A wired app, whole. ``locale`` (BCP 47) says how numbers and dates are written."""
+    """A wired app, whole. ``locale`` (BCP 47) says how numbers and dates are written.
+
+    ``windows`` are those it is made for; with none given, those of ``model.windows``.
+    """
 
     cadena: int = field(default=FORMAT)
     name: str = "Untitled"
@@ -255,4 +308,5 @@ class App(Part, frozen=True, kw_only=True):
     links: tuple[Link, ...] = ()
     sections: tuple[Section, ...] = ()
     arrangements: tuple[Arrangement, ...] = ()
+    windows: tuple[NamedWindow, ...] = ()
     platform: Platform = Platform()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import Final
 
 from msgspec.structs import replace
 
@@ -11,6 +12,7 @@ from cadena.engine.column import bars_of, column_of
 from cadena.engine.display import (
     RAIL,
     SECTION_BAR,
+    WIDE_RAIL,
     Area,
     Display,
     Pane,
@@ -33,12 +35,14 @@ from cadena.engine.lists import offset_of
 from cadena.engine.measure import plain_measure
 from cadena.engine.session import Session, Window
 from cadena.engine.wired import WiredApp
-from cadena.model.app import ListScreen
+from cadena.model.app import ListScreen, Section
 from cadena.model.listing import RemoveRecord
 from cadena.model.values import Scalar
 from cadena.scene.rows import action_label, standing_of
 from cadena.scene.scene import Box, Scene
 from cadena.scene.screens import screen_boxes
+
+LEAST: Final = 1.0
 
 
 def lay_out(app: WiredApp, session: Session, window: Window) -> Scene:
@@ -49,13 +53,25 @@ def lay_out(app: WiredApp, session: Session, window: Window) -> Scene:
     """
     if session.window != window:
         session = replace(session, window=window)
-    width, height = window.size
+    width, height = window.room
+    # Nothing can be laid out in less than its own edges.
+    width, height = max(width, LEAST), max(height, LEAST)
     boxes: tuple[Box, ...]
     if session.phase in ("killed", "left"):
         boxes = tuple(_ended(session, width, height))
     else:
         boxes = tuple(_running(app, session, width, height))
-    return Scene(width, height, boxes)
+    if window.rtl:
+        boxes = tuple(_mirrored(each, width) for each in boxes)
+    return Scene(width, height, boxes, window.text, window.rtl)
+
+
+def _mirrored(box: Box, width: float) -> Box:
+    """A box where it lies for who reads from the right."""
+    clip = box.clip
+    if clip is not None:
+        clip = clip._replace(x=width - clip.x - clip.width)
+    return box._replace(x=width - box.x - box.width, clip=clip)
 
 
 def _ended(session: Session, width: float, height: float) -> Iterator[Box]:
@@ -80,8 +96,9 @@ def _running(app: WiredApp, session: Session, width: float, height: float) -> It
         if pane.entry is None:
             yield from _nothing_chosen(app, session, pane.area)
         else:
+            opens = display.arrangement.bar == "button" and number == 0 and bool(app.in_bar)
             yield from screen_boxes(
-                app, session, pane.entry, pane.area, back if pane is top else None
+                app, session, pane.entry, pane.area, back if pane is top else None, opens
             )
         if number:
             yield Box("pane edge", pane.area.x, pane.area.y, 1, pane.area.height)
@@ -94,6 +111,7 @@ def _running(app: WiredApp, session: Session, width: float, height: float) -> It
     for over, kind in ((display.slid, "slid"), (display.layer, display.layer_as)):
         if over is not None:
             yield from _over(app, session, over, kind, back if over is top else None)
+    yield from _open_sections(app, session, display)
     yield from _removed(session, display)
     yield from _menu(app, session, display)
     yield from _question(session)
@@ -118,7 +136,7 @@ def _menu(app: WiredApp, session: Session, display: Display) -> Iterator[Box]:
     menu = session.menu
     if menu is None or menu.entry >= len(session.entries):
         return
-    width, height = session.window.size
+    width, height = session.window.room
     area = display.area_of(menu.entry)
     standing = standing_of(app, session, menu.entry, menu.part)
     actions = [each for each in standing.listing.actions if not each.on_row]
@@ -159,7 +177,7 @@ def _question(session: Session) -> Iterator[Box]:
     question = session.question
     if question is None:
         return
-    width, height = session.window.size
+    width, height = session.window.room
     yield Box("scrim", 0, 0, width, height, state=frozenset({"question"}))
     wide = min(340.0, width - 24)
     lines = plain_measure(question.text, 15, False, wide - 32)
@@ -187,7 +205,7 @@ def _over(
     app: WiredApp, session: Session, pane: Pane, kind: str, back: str | None
 ) -> Iterator[Box]:
     """A layer over the panes: what lies under it cannot be pressed (2.5)."""
-    width, height = session.window.size
+    width, height = session.window.room
     index = pane.entry if pane.entry is not None else -1
     closes = PressOutside() if kind in ("popover", "slid") else None
     name = "Close" if closes else ""
@@ -199,20 +217,48 @@ def _over(
 
 
 def _section_bar(app: WiredApp, session: Session, display: Display) -> Iterator[Box]:
-    sections = [each for each in app.sections.values() if each.in_bar]
-    width, height = session.window.size
+    sections = app.in_bar
+    width, height = session.window.room
     bar = display.arrangement.bar
-    if bar == "none" or not sections:
+    if bar in ("none", "button") or not sections:
         return
-    rail = bar == "rail"
-    area = Area(0, 0, RAIL, height) if rail else Area(0, height - SECTION_BAR, width, SECTION_BAR)
-    area = Area(0, 0, width, SECTION_BAR) if bar == "top" else area
+    rails = {"rail": RAIL, "wide rail": WIDE_RAIL}
+    rail = rails.get(bar)
+    top = height - SECTION_BAR if bar == "bottom" else 0.0
+    area = Area(0, 0, rail, height) if rail else Area(0, top, width, SECTION_BAR)
     yield Box("section bar", *area, state=frozenset({bar}), name="Sections")
+    room = (height - 12) / len(sections)
     for number, section in enumerate(sections):
         if rail:
-            box = (0.0, 12.0 + number * 60, RAIL, 56.0)
+            tall = min(60.0 if bar == "rail" else 48.0, room)
+            box = (0.0, 12.0 + number * tall, rail, tall - 4)
         else:
             each = width / len(sections)
             box = (number * each, area.y, each, SECTION_BAR)
-        state = frozenset({"current"}) if section.id == session.section else frozenset()
-        yield Box("section", *box, section.title, state, GoTo(section=section.id))
+        yield _section(session, section, box, {bar})
+
+
+def _section(
+    session: Session, section: Section, box: tuple[float, float, float, float], state: set[str]
+) -> Box:
+    if section.id == session.section:
+        state = state | {"current"}
+    does = GoTo(section=section.id)
+    return Box("section", *box, section.title, frozenset(state), does, part=section.id)
+
+
+def _open_sections(app: WiredApp, session: Session, display: Display) -> Iterator[Box]:
+    """The button that the section bar is behind, and the bar itself once it is opened."""
+    sections = app.in_bar
+    if display.arrangement.bar != "button" or not sections or not display.panes:
+        return
+    width, height = session.window.room
+    if not session.sections_open:
+        return
+    close = PressOutside()
+    yield Box("scrim", 0, 0, width, height, state=frozenset({"menu"}), does=close, name="Close")
+    tall = min(48.0, (height - 16) / len(sections))
+    wide = min(240.0, width - 16)
+    yield Box("menu", 8, 8, wide, tall * len(sections), name="Sections")
+    for number, section in enumerate(sections):
+        yield _section(session, section, (8, 8 + number * tall, wide, tall), {"list"})

@@ -19,7 +19,8 @@ class Box(NamedTuple):
     ``kind`` says how it looks, ``state`` how it stands (chosen, marked, current…);
     ``picture`` is a file in the project folder; ``does`` is the event that a press
     sends; ``name`` is what assistive technology says, where it is not the text.
-    ``clip`` cuts it, ``entry``, ``part`` and ``key`` say what of the app it belongs to.
+    ``clip`` cuts it, ``entry``, ``part`` and ``key`` say what of the app it belongs to;
+    ``fade`` is how much of it can be seen, 0 to 1.
     """
 
     kind: str
@@ -36,6 +37,7 @@ class Box(NamedTuple):
     entry: int = -1
     part: str = ""
     key: Scalar | None = None
+    fade: float = 1.0
 
     def holds(self, x: float, y: float) -> bool:
         """Whether a point in dp lies in the box and in what its clip leaves of it."""
@@ -47,11 +49,17 @@ class Box(NamedTuple):
 
 
 class Scene(NamedTuple):
-    """A scene, ``width`` by ``height`` dp; later boxes lie over earlier ones."""
+    """A scene, ``width`` by ``height`` units; later boxes lie over earlier ones.
+
+    A unit is ``text`` dp: 1, or more where larger text is set. ``rtl`` scenes are read from
+    the right; their boxes lie so already, and only what is in a box is still to be turned.
+    """
 
     width: float
     height: float
     boxes: tuple[Box, ...]
+    text: float = 1.0
+    rtl: bool = False
 
     def at(self, x: float, y: float) -> Box | None:
         """The topmost box that does something under a point in dp, or none.

@@ -9,7 +9,7 @@ from cadena.data.template import is_empty
 from cadena.engine.actions import is_on
 from cadena.engine.column import Segment, bars_of, column_of, facts_shown
 from cadena.engine.display import Area
-from cadena.engine.events import Back, Edit, Press, Retry, Search, TurnPage
+from cadena.engine.events import Back, Edit, OpenSections, Press, Retry, Search, TurnPage
 from cadena.engine.lists import offset_of, view_of
 from cadena.engine.piece import (
     ADDRESS,
@@ -38,19 +38,25 @@ BACK_MOST = 132.0
 
 
 def screen_boxes(
-    app: WiredApp, session: Session, index: int, area: Area, back: str | None = None
+    app: WiredApp,
+    session: Session,
+    index: int,
+    area: Area,
+    back: str | None = None,
+    opens_sections: bool = False,
 ) -> Iterator[Box]:
     """The boxes of entry ``index`` of the chain on display.
 
     Args:
         area: where it lies, in dp.
         back: its back label, if it shows one.
+        opens_sections: it has the button that the section bar is behind.
     """
     entry = session.entries[index]
     screen = app.screens.get(entry.screen)
     title = app.title_of(session, entry)
     yield Box("screen", *area, name=title or entry.screen, entry=index)
-    yield from _title_bar(app, session, area, title, back, index)
+    yield from _title_bar(app, session, area, title, back, index, opens_sections)
     width, height = view_of(app, entry, area)
     bars = bars_of(screen)
     under = Area(area.x, area.y + TITLE_BAR, width, bars.top - TITLE_BAR)
@@ -64,7 +70,10 @@ def screen_boxes(
     for segment in column.segments:
         top = view.y + segment.top - offset
         if top + segment.height > view.y and top < view.y + view.height:
-            yield from block_boxes(app, session, index, segment, view, offset)
+            beside = view
+            if segment.width:
+                beside = view._replace(x=view.x + segment.left, width=segment.width)
+            yield from block_boxes(app, session, index, segment, beside, offset)
     if column.total > height > 0:
         long = max(24.0, height * height / column.total)
         at = (height - long) * offset / (column.total - height)
@@ -76,7 +85,13 @@ def screen_boxes(
 
 
 def _title_bar(
-    app: WiredApp, session: Session, area: Area, title: str, back: str | None, index: int
+    app: WiredApp,
+    session: Session,
+    area: Area,
+    title: str,
+    back: str | None,
+    index: int,
+    opens_sections: bool,
 ) -> Iterator[Box]:
     yield Box("title bar", area.x, area.y, area.width, TITLE_BAR, entry=index)
     aside = 0.0
@@ -87,6 +102,10 @@ def _title_bar(
             "back", area.x + 4, area.y + 4, aside, 44, back, does=Back(), name=name, entry=index
         )
     right = area.x + area.width - 8
+    if opens_sections:
+        box = (right - 40, area.y + 6, 40.0, TITLE_BAR - 12)
+        yield Box("sections", *box, does=OpenSections(), name="Sections", entry=index)
+        right -= 46
     for button in reversed(_in_bar(app, session.entries[index])):
         wide = min(area.width * 0.3, 28 + 7.6 * len(button.label))
         box = (right - wide, area.y + 8, wide, TITLE_BAR - 16)

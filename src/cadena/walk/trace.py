@@ -9,7 +9,7 @@ from msgspec import Struct
 
 from cadena.engine.back import back_label
 from cadena.engine.column import Column, column_of
-from cadena.engine.display import Display, Pane, display_of
+from cadena.engine.display import Area, Display, Pane, display_of, focus_of
 from cadena.engine.events import Event
 from cadena.engine.lists import chosen_row, offset_of, view_of
 from cadena.engine.notes import Note, Notes
@@ -58,7 +58,10 @@ class TracedPane(Struct, frozen=True):
 
 
 class TraceLine(Struct, frozen=True):
-    """The state after one event. ``event`` is none on the first line: the start."""
+    """The state after one event. ``event`` is none on the first line: the start.
+
+    ``focus`` is the screen that has it.
+    """
 
     event: Event | None
     phase: str
@@ -66,6 +69,7 @@ class TraceLine(Struct, frozen=True):
     window: tuple[float, float]
     chain: tuple[TracedEntry, ...]
     display: tuple[TracedPane, ...]
+    focus: str | None
     back: str | None
     question: str | None
     values: dict[str, Value]
@@ -87,12 +91,19 @@ def trace_line(app: WiredApp, session: Session, event: Event | None, notes: Note
             for each in session.entries
         ),
         _panes(app, session, display) if is_shown else (),
+        _focus(app, session) if is_shown else None,
         back_label(app, session) if is_shown and session.entries else None,
         None if session.question is None else session.question.text,
         session.values,
         session.clock,
         notes,
     )
+
+
+def _focus(app: WiredApp, session: Session) -> str | None:
+    """The screen that has the focus."""
+    at = focus_of(app, session)
+    return None if at is None else session.entries[at].screen
 
 
 def _panes(app: WiredApp, session: Session, display: Display) -> tuple[TracedPane, ...]:
@@ -113,7 +124,7 @@ def _pane(
 ) -> TracedPane:
     area = pane.area
     if pane.entry is None:
-        return TracedPane(place, None, None, "", round(area.x, 2), round(area.width, 2))
+        return TracedPane(place, None, None, "", *_placed(session, area))
     entry = session.entries[pane.entry]
     row = chosen_row(session, pane.entry)
     column = column_of(app, session, entry, view_of(app, entry, area)[0])
@@ -128,13 +139,18 @@ def _pane(
         entry.screen,
         pane.entry,
         app.title_of(session, entry),
-        round(area.x, 2),
-        round(area.width, 2),
+        *_placed(session, area),
         None if row is None else row.key,
         "" if row is None else row.part,
         anchor,
         *_first_row(column, offset),
     )
+
+
+def _placed(session: Session, area: Area) -> tuple[float, float]:
+    """Where a pane begins, and how wide it is, in dp."""
+    text = session.window.text
+    return round(area.x * text, 2), round(area.width * text, 2)
 
 
 def _first_row(column: Column, offset: float) -> tuple[Scalar | None, int]:

@@ -13,8 +13,10 @@ from cadena.engine.events import Event, Resize
 from cadena.engine.session import Session, Window, sized
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
+from cadena.model.app import NamedWindow
 from cadena.model.problem import Problem
 from cadena.model.values import Scalar, Value
+from cadena.model.windows import fault_of
 from cadena.walk.trace import TraceLine, trace_line
 
 NOTHING_CHOSEN = "nothing chosen"
@@ -25,8 +27,8 @@ class Expected(Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=Tr
 
     ``display`` and ``chain`` are screens, left to right and root first; a pane that says
     so is "nothing chosen". ``arguments`` are those of the deepest entry; ``chosen`` and
-    ``first_row`` go by screen; ``back`` is the back label, null where back leaves; ``note``
-    is the kind of one of the last event's notes.
+    ``first_row`` go by screen; ``focus`` is the screen that has it; ``back`` is the back label,
+    null where back leaves; ``note`` is the kind of one of the last event's notes.
     """
 
     display: tuple[str, ...] | UnsetType = UNSET
@@ -38,6 +40,7 @@ class Expected(Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=Tr
     question: str | UnsetType | None = UNSET
     values: dict[str, Value] | UnsetType = UNSET
     clock: int | UnsetType = UNSET
+    focus: str | UnsetType | None = UNSET
     back: str | UnsetType | None = UNSET
     title: str | UnsetType = UNSET
     section: str | UnsetType = UNSET
@@ -124,6 +127,7 @@ def failures(line: TraceLine, expected: Expected, number: int) -> tuple[Failure,
         "display": tuple(each.screen or NOTHING_CHOSEN for each in line.display),
         "chain": tuple(each.screen for each in line.chain),
         "arguments": line.chain[-1].arguments if line.chain else {},
+        "focus": line.focus,
         "back": line.back,
         "title": line.display[-1].title if line.display else "",
         "section": line.section,
@@ -167,10 +171,8 @@ def parse_window(text: str) -> Window:
         event = Resize(width=float(width), height=float(height), fold=float(fold) if fold else None)
     except ValueError:
         raise wanted from None
-    sizes = (event.width, event.height)
-    if not all(1 <= each <= 20_000 for each in sizes):
-        raise wanted
-    if event.fold is not None and not 0 < event.fold < event.width:
+    named = NamedWindow(name="", width=event.width, height=event.height, fold=event.fold)
+    if fault_of(named) is not None:
         raise wanted
     return sized(event.width, event.height, event.fold)
 

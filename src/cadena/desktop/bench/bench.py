@@ -30,17 +30,12 @@ from cadena.engine.events import (
 )
 from cadena.engine.lists import offset_of
 from cadena.engine.session import Window, sized
+from cadena.model import windows
 from cadena.model.problem import Problem
 from cadena.model.values import shown
 from cadena.walk.walk import parse_window
 
-NAMED: Final = {
-    "Wrist": sized(198, 242),
-    "Pocket": sized(360, 780),
-    "Fold": sized(673, 841, 336),
-    "Slate": sized(820, 1180),
-    "Desk": sized(1280, 800),
-}
+NAMED: Final = {each.name: sized(each.width, each.height, each.fold) for each in windows.NAMED}
 LINES: Final = 5
 
 

@@ -72,9 +72,11 @@ class Canvas(QWidget):
 
     @property
     def scale(self) -> float:
-        """Px for 1 dp: as large as fits, and never larger than life."""
+        """Px for a unit of the scene: as large as fits, and never larger than life."""
         room_x, room_y = self.width() - 2 * FRAME - 4, self.height() - 2 * FRAME - 4
-        return max(0.05, min(1.0, room_x / self.scene.width, room_y / self.scene.height))
+        return max(
+            0.02, min(self.scene.text, room_x / self.scene.width, room_y / self.scene.height)
+        )
 
     @property
     def origin(self) -> QPointF:

@@ -21,6 +21,7 @@ if TYPE_CHECKING:
 KINDS: Final = (
     "back",
     "section",
+    "sections",
     "button",
     "search",
     "asleep",

@@ -1,0 +1,101 @@
+"""Edits of arrangements: their order, their breakpoints, and what cannot be."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Literal
+
+from msgspec.structs import replace
+
+from cadena.model.app import App, Arrangement, Range, When
+from cadena.model.find import by_id, unused
+
+Axis = Literal["width", "height"]
+
+
+def with_arrangement(app: App, made: Arrangement) -> App:
+    """The app with the arrangement of that identifier exchanged, or added at the end."""
+    if by_id(app.arrangements, made.id) is None:
+        return replace(app, arrangements=(*app.arrangements, made))
+    arrangements = tuple(made if each.id == made.id else each for each in app.arrangements)
+    return replace(app, arrangements=arrangements)
+
+
+def without_arrangement(app: App, name: str) -> App:
+    arrangements = tuple(each for each in app.arrangements if each.id != name)
+    return replace(app, arrangements=arrangements)
+
+
+def range_of(when: When, axis: Axis) -> Range:
+    return when.width if axis == "width" else when.height
+
+
+def with_range(arrangement: Arrangement, axis: Axis, least: float, below: float | None) -> When:
+    """What an arrangement asks for, with other sizes on one axis.
+
+    Raises:
+        ValueError: for a range that no size is in.
+    """
+    made = Range(least=least, below=below)
+    if least < 0 or (below is not None and below < 0):
+        raise ValueError(f"{axis} from {least:g} dp: sizes begin at 0")
+    if made.is_empty:
+        raise ValueError(f"{axis} from {least:g} to below {below:g} dp: no window is in it")
+    when = arrangement.when
+    return replace(when, width=made) if axis == "width" else replace(when, height=made)
+
+
+def moved_breakpoint(app: App, axis: Axis, at: float, to: float) -> App:
+    """The app with a breakpoint moved, in every arrangement that begins or ends there.
+
+    Raises:
+        ValueError: where that leaves an arrangement with no window, or the size is not one.
+    """
+    made = []
+    for each in app.arrangements:
+        sizes = range_of(each.when, axis)
+        least = to if sizes.least == at and at > 0 else sizes.least
+        below = to if sizes.below == at else sizes.below
+        if (least, below) == (sizes.least, sizes.below):
+            made.append(each)
+            continue
+        try:
+            made.append(replace(each, when=with_range(each, axis, least, below)))
+        except ValueError as error:
+            raise ValueError(f"{each.title or each.id}: {error}") from None
+    return replace(app, arrangements=tuple(made))
+
+
+def split(app: App, name: str, axis: Axis, at: float) -> tuple[App, Arrangement]:
+    """The app with an arrangement split in two at a size: a copy of it takes what is below.
+
+    Raises:
+        ValueError: where all its windows are on one side of that size.
+    """
+    whole = by_id(app.arrangements, name)
+    if whole is None:
+        raise ValueError(f"there is no arrangement {name}")
+    sizes = range_of(whole.when, axis)
+    new = unused(f"{whole.id}-below", [each.id for each in app.arrangements])
+    below = replace(whole, id=new, when=with_range(whole, axis, sizes.least, at))
+    above = replace(whole, when=with_range(whole, axis, at, sizes.below))
+    index = app.arrangements.index(whole)
+    before, after = app.arrangements[:index], app.arrangements[index + 1 :]
+    return replace(app, arrangements=(*before, below, above, *after)), below
+
+
+def faults_of(arrangement: Arrangement) -> Iterator[tuple[str, str]]:
+    """What of an arrangement cannot be: where in it, and what is wrong."""
+    for axis in ("width", "height"):
+        sizes = range_of(arrangement.when, axis)
+        if sizes.is_empty:
+            said = f"{sizes.least:g} to below {sizes.below:g} dp: no window is in it"
+            yield f"when.{axis}", said
+    share = sum(each.share or 0.0 for each in arrangement.widths[: arrangement.panes])
+    if share > 1:
+        yield "widths", f"the shares add up to {share:.0%}"
+    for number, each in enumerate(arrangement.widths):
+        if each.most is not None and each.least > each.most:
+            yield f"widths[{number}]", f"least {each.least:g} dp is above most {each.most:g} dp"
+        if each.fixed is not None and each.least > each.fixed:
+            yield f"widths[{number}]", f"least {each.least:g} dp is above {each.fixed:g} dp, fixed"
