@@ -192,7 +192,7 @@ def schema(of_walk: bool) -> None:
 @PROJECT
 @click.option(
     "--stage",
-    type=click.Choice(["gather", "shape", "link", "bench"]),
+    type=click.Choice(["gather", "shape", "link", "fit", "bench"]),
     default="link",
     show_default=True,
 )

@@ -22,6 +22,8 @@ from cadena.data.records import Records
 from cadena.desktop.painter import measure
 from cadena.desktop.pictures import Pictures
 from cadena.desktop.settings import keep_unsaved, rescue_file
+from cadena.desktop.several import Several, lines_after
+from cadena.desktop.traced import Traced
 from cadena.engine.actions import HANDED_OUT
 from cadena.engine.display import display_of
 from cadena.engine.events import Event, Press, Resize
@@ -45,13 +47,6 @@ TRACE_KEPT: Final = 200
 RESCUE_AFTER: Final = 800
 CHECK_AFTER: Final = 120
 FIRST_STAGE: Final = "Link"
-
-
-class Traced(NamedTuple):
-    """An event and what the engine said of it."""
-
-    event: Event | None
-    notes: Notes
 
 
 class Selection(NamedTuple):
@@ -88,6 +83,7 @@ class Document(QObject):
     wants_records = Signal()
     stage_changed = Signal()
     calls_changed = Signal()
+    windows_changed = Signal()
     wants_bringing = Signal(object)
     handed_out = Signal(str, str)
 
@@ -111,6 +107,7 @@ class Document(QObject):
         self.references_known: tuple[tuple[int, ...], tuple[Reference, ...]] = ((), ())
         self.pictures = Pictures(Path("/nonexistent"))
         self.recovered = False
+        self.several = Several(self)
         self._saved_app = self.app
         self._past: list[Past] = []
         self._future: list[Past] = []
@@ -167,6 +164,7 @@ class Document(QObject):
         self.trace.append(Traced(None, notes))
         self.section = self.session.section
         self.selection = Selection()
+        self.several.start()
         self.opened.emit()
         self._tell()
 
@@ -266,6 +264,7 @@ class Document(QObject):
                 self.failed.emit(str(problem))
         self._wire(app, records)
         self.session, notes = resume(self.wired, self.session, before)
+        self.several.carry_over(before)
         if notes:
             self.trace.append(Traced(None, notes))
         self._rescue.start()
@@ -305,6 +304,8 @@ class Document(QObject):
                 return by_id(self.app.sources, selection.name) is not None
             case "section":
                 return by_id(self.app.sections, selection.name) is not None
+            case "arrangement":
+                return by_id(self.app.arrangements, selection.name) is not None
             case "trigger":
                 trigger = selection.trigger
                 return trigger is not None and by_id(self.app.screens, trigger.screen) is not None
@@ -321,7 +322,7 @@ class Document(QObject):
         """Let something happen to the running app; the board follows to its section."""
         before = self.session.section
         self.session, notes = step(self.wired, self.session, event)
-        self.trace = [*self.trace[-TRACE_KEPT:], Traced(event, notes)]
+        self.trace = lines_after(self.trace[-TRACE_KEPT:], event, Traced(event, notes))
         if self.session.section and self.session.section != before:
             self.show_section(self.session.section)
         self.session_changed.emit()

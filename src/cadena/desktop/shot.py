@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 from pathlib import Path
+from typing import Final
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QImage, QPainter
@@ -17,6 +18,11 @@ from cadena.engine.session import Session, Window
 from cadena.model.problem import Problem
 from cadena.scene.lay_out import lay_out
 from cadena.walk.walk import Expectation, Walk
+
+KINDS: Final = (
+    *("source", "field", "screen", "listing", "slot", "block"),
+    *("link", "section", "arrangement", "breakpoint", "window"),
+)
 
 
 def take_shot(
@@ -68,8 +74,8 @@ def selection_of(document: Document, text: str) -> Selection:
         Problem: when it is not of that form.
     """
     kind, _, rest = text.partition(":")
-    name, _, part = rest.partition(":")
-    if kind not in ("source", "field", "screen", "listing", "slot", "block", "link", "section"):
+    name, _, part = rest.partition(":") if kind != "breakpoint" else (rest, "", "")
+    if kind not in KINDS:
         raise Problem("--select", "", f'"{text}" came', "KIND:NAME, such as field:huts:about")
     return Selection(kind, name, part=part)
 

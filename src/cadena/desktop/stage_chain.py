@@ -13,7 +13,7 @@ from cadena.desktop.document import Document
 from cadena.desktop.painter import font_of
 from cadena.desktop.theme import colour
 
-STAGES: Final = ((1, "Gather"), (2, "Shape"), (3, "Link"))
+STAGES: Final = ((1, "Gather"), (2, "Shape"), (3, "Link"), (4, "Fit"))
 """The stages that do their work; each keeps the number that it has among all seven."""
 
 

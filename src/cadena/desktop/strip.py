@@ -144,4 +144,6 @@ def _control(word: Word) -> QWidget:
             return menu_choice(word.text, word.options, word.name)
         case "line":
             return line(word.text, word.does, word.name)
+        case "size":
+            return line(word.text, word.does, word.name, 64)
     return label(word.text, "about")

@@ -48,6 +48,9 @@ class Theme(NamedTuple):
     screen_line: str
     screen_tile: str
     screen_link: str
+    region1: str
+    region2: str
+    region3: str
 
 
 LIGHT: Final = Theme(
@@ -82,6 +85,9 @@ LIGHT: Final = Theme(
     screen_line="#E6E3DB",
     screen_tile="#E2DED2",
     screen_link="#2F6183",
+    region1="#F1EEE7",
+    region2="#DCE2E2",
+    region3="#C8D2D5",
 )
 DARK: Final = Theme(
     name="dark",
@@ -115,6 +121,9 @@ DARK: Final = Theme(
     screen_line="#364247",
     screen_tile="#39464B",
     screen_link="#8FC1E0",
+    region1="#263136",
+    region2="#33434A",
+    region3="#42555D",
 )
 THEMES: Final[dict[Name, Theme]] = {"light": LIGHT, "dark": DARK}
 WORTH_SHOWING: Final = "Inter"

@@ -25,7 +25,7 @@ from PySide6.QtWidgets import (
 
 from cadena.desktop import settings as kept
 from cadena.desktop import theme
-from cadena.desktop.bench.bench import NAMED, Bench
+from cadena.desktop.bench.bench import Bench
 from cadena.desktop.calls import Calls
 from cadena.desktop.commands import Command
 from cadena.desktop.controls import label
@@ -41,14 +41,17 @@ from cadena.desktop.walking import run_walks
 from cadena.desktop.work import Work
 from cadena.engine.events import Back, Event, Kill, Relaunch, Restore, Sleep, Turn, Wake
 from cadena.engine.session import Window
+from cadena.engine.windows import window_of
 from cadena.model.problem import Problem
+from cadena.model.windows import windows_of
 
 if TYPE_CHECKING:
+    from cadena.desktop.fit.stage import FitStage
     from cadena.desktop.gather.stage import GatherStage
     from cadena.desktop.shape.stage import ShapeStage
 
 TELL_FOR = 9000
-Stage: TypeAlias = "GatherStage | ShapeStage | LinkStage"
+Stage: TypeAlias = "FitStage | GatherStage | ShapeStage | LinkStage"
 
 
 class MainWindow(QMainWindow):
@@ -145,12 +148,12 @@ class MainWindow(QMainWindow):
         there = lambda: document.is_open  # noqa: E731
         sizes = [
             Command(
-                f"Window {name} {each.width:g} × {each.height:g}",
+                f"Window {each.name} {each.width:g} × {each.height:g}",
                 "",
                 partial(document.resize, each.width, each.height, each.fold),
                 there,
             )
-            for name, each in NAMED.items()
+            for each in windows_of(document.app)
         ]
         return [
             Command("Save", "Ctrl+S", self.save, there, "Project"),
@@ -245,6 +248,10 @@ class MainWindow(QMainWindow):
         return self._made("Gather")  # type: ignore[return-value]
 
     @property
+    def fit(self) -> FitStage:
+        return self._made("Fit")  # type: ignore[return-value]
+
+    @property
     def shape(self) -> ShapeStage:
         return self._made("Shape")  # type: ignore[return-value]
 
@@ -255,6 +262,10 @@ class MainWindow(QMainWindow):
                 from cadena.desktop.gather.stage import GatherStage
 
                 made = GatherStage(self.document)
+            elif name == "Fit":
+                from cadena.desktop.fit.stage import FitStage
+
+                made = FitStage(self.document)
             else:
                 from cadena.desktop.shape.stage import ShapeStage
 
@@ -316,7 +327,9 @@ class MainWindow(QMainWindow):
 
     def run_walks(self) -> None:
         """Replay every walk of the project at every named window, and say what came of it."""
-        self.tell(run_walks(self.document, list(NAMED.values())))
+        self.tell(
+            run_walks(self.document, [window_of(each) for each in windows_of(self.document.app)])
+        )
 
     def change_theme(self) -> None:
         """From light to dark, or back."""

@@ -13,6 +13,7 @@ from cadena.engine.lifetimes import rebuild
 from cadena.engine.notes import Note, Notes, Refused
 from cadena.engine.session import Session, Window, sized
 from cadena.engine.wired import WiredApp
+from cadena.model.app import NamedWindow
 from cadena.model.windows import LARGEST
 
 MOST_TEXT: Final = 2.0
@@ -43,6 +44,11 @@ def resized(app: WiredApp, session: Session, event: Resized) -> tuple[Session, N
         session = rebuild(app, session)
         notes.append(Note("rebuilt", "the screens are made anew (rule 5.4)"))
     return session, tuple(notes)
+
+
+def window_of(named: NamedWindow) -> Window:
+    """A named window as it lies when nobody has turned or folded it."""
+    return sized(named.width, named.height, named.fold)
 
 
 def window_after(window: Window, event: Resized) -> Window:

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from typing import Literal
+from collections.abc import Iterable, Iterator
+from typing import Final, Literal
 
 from msgspec.structs import replace
 
-from cadena.model.app import App, Arrangement, Range, When
+from cadena.model.app import App, Arrangement, Bar, PaneWidth, Range, When
 from cadena.model.find import by_id, unused
 
 Axis = Literal["width", "height"]
@@ -99,3 +99,68 @@ def faults_of(arrangement: Arrangement) -> Iterator[tuple[str, str]]:
             yield f"widths[{number}]", f"least {each.least:g} dp is above most {each.most:g} dp"
         if each.fixed is not None and each.least > each.fixed:
             yield f"widths[{number}]", f"least {each.least:g} dp is above {each.fixed:g} dp, fixed"
+
+
+BARS: Final[dict[Bar, str]] = {
+    "bottom": "bar at the bottom",
+    "rail": "rail",
+    "wide rail": "wide rail with words",
+    "top": "bar at the top",
+    "button": "bar behind a button",
+    "none": "no section bar",
+}
+PANES: Final = ("no pane", "one pane", "two panes", "three panes")
+
+
+def words_of(arrangement: Arrangement) -> str:
+    """An arrangement in words: two panes, the first 300 dp, rail."""
+    count = arrangement.panes
+    said = [PANES[count] if count < len(PANES) else f"{count} panes"]
+    if count > 1 and arrangement.widths and (first := width_words(arrangement.widths[0])):
+        said.append(f"the first {first}")
+    if count > 1 and arrangement.first == "stays":
+        said.append("list stays")
+    if count == 1 and arrangement.over:
+        said.append("list over")
+    if count == 1 and arrangement.detail_first != "no":
+        said.append("detail first")
+    return ", ".join([*said, BARS[arrangement.bar]])
+
+
+def width_words(width: PaneWidth) -> str:
+    """What a pane asks for, in words; nothing where it takes what is left."""
+    said = []
+    if width.fixed is not None:
+        said.append(f"{width.fixed:g} dp")
+    elif width.share is not None:
+        said.append(f"{width.share:.0%}")
+    if width.least and width.most is not None:
+        said.append(f"{width.least:g} to {width.most:g} dp")
+    elif width.least:
+        said.append(f"at least {width.least:g} dp")
+    elif width.most is not None:
+        said.append(f"at most {width.most:g} dp")
+    return ", ".join(said)
+
+
+def when_words(when: When) -> str:
+    """The windows that a rule asks for, in words."""
+    said = []
+    for name, sizes in (("wide", when.width), ("high", when.height)):
+        if sizes.least and sizes.below is not None:
+            said.append(f"{sizes.least:g} to below {sizes.below:g} dp {name}")
+        elif sizes.least:
+            said.append(f"from {sizes.least:g} dp {name}")
+        elif sizes.below is not None:
+            said.append(f"below {sizes.below:g} dp {name}")
+    said += [each for each in (when.shape, when.fold) if each]
+    return ", ".join(said) or "any window"
+
+
+def snapped(value: float, near: Iterable[float], within: float) -> float:
+    """A size moved to one that matters nearby, else to a whole ten nearby, else to whole dp."""
+    close = [each for each in near if abs(each - value) <= within]
+    if close:
+        return min(close, key=lambda each: abs(each - value))
+    ten = round(value / 10) * 10.0
+    return ten if abs(ten - value) <= within else float(round(value))

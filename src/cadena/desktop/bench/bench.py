@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 from functools import partial
-from typing import Final
+from typing import Final, Literal
 
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from cadena.desktop.bench.canvas import Canvas
+from cadena.desktop.bench.windows import BenchWindows
 from cadena.desktop.controls import FlowLayout, choice, clear, label, line, menu_choice, put
-from cadena.desktop.document import Document, Traced
+from cadena.desktop.document import Document
+from cadena.desktop.several import name_of
 from cadena.desktop.theme import Look, colour, px
+from cadena.desktop.traced import Traced
 from cadena.engine.back import back_label
 from cadena.engine.display import display_of
 from cadena.engine.events import (
@@ -20,8 +23,10 @@ from cadena.engine.events import (
     Event,
     Fold,
     Kill,
+    ReadFrom,
     Relaunch,
     Restore,
+    SetText,
     Sleep,
     Turn,
     Unfold,
@@ -29,24 +34,15 @@ from cadena.engine.events import (
     Wake,
 )
 from cadena.engine.lists import offset_of
-from cadena.engine.session import Window, sized
-from cadena.model import windows
+from cadena.engine.session import Window
+from cadena.engine.windows import window_of
 from cadena.model.problem import Problem
 from cadena.model.values import shown
+from cadena.model.windows import windows_of
 from cadena.walk.walk import parse_window
 
-NAMED: Final = {each.name: sized(each.width, each.height, each.fold) for each in windows.NAMED}
 LINES: Final = 5
-
-
-def name_of(window: Window) -> str:
-    """What a window is called: a name of ours, that turned, or free."""
-    for name, named in NAMED.items():
-        if (window.width, window.height) == (named.width, named.height):
-            return f"{name} folded" if window.folded else name
-        if (window.width, window.height) == (named.height, named.width):
-            return f"{name} turned"
-    return "Free"
+TEXTS: Final = (1.0, 1.25, 1.5, 2.0)
 
 
 class Bench(QWidget):
@@ -58,11 +54,11 @@ class Bench(QWidget):
         self.setObjectName("bench")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setMinimumWidth(300)
-        self.canvas = Canvas(document, self)
+        self.windows = BenchWindows(document)
         self.said = label("", "broken")
         self.said.setWordWrap(True)
         self.said.setAccessibleName("what the Bench says")
-        self._head = QHBoxLayout()
+        self._head = FlowLayout(gap=4)
         self._does = FlowLayout()
         self.chain = ChainNow(document)
         self.trace = label("", "about")
@@ -72,16 +68,26 @@ class Bench(QWidget):
         layout.setContentsMargins(14, 8, 14, 10)
         layout.setSpacing(6)
         layout.addLayout(self._head)
-        layout.addWidget(self.canvas, 1)
+        layout.addWidget(self.windows, 1)
         layout.addWidget(self.said)
         layout.addLayout(self._does)
         layout.addWidget(label("Chain now", "about"))
         layout.addWidget(self.chain)
         layout.addWidget(self.trace)
-        for signal in (document.session_changed, document.calls_changed):
+        for signal in (
+            document.session_changed,
+            document.calls_changed,
+            document.app_changed,
+            document.windows_changed,
+        ):
             signal.connect(self.refresh)
         self._shown: object = None
         self.refresh()
+
+    @property
+    def canvas(self) -> Canvas:
+        """The window that things happen in."""
+        return self.windows.live
 
     def _say(self, text: str) -> None:
         self.said.setText(f"✕ {text}" if text else "")
@@ -90,7 +96,9 @@ class Bench(QWidget):
     def refresh(self) -> None:
         """Show the session as it now is."""
         session = self.document.session
-        shown = (session.window, session.phase, self._waits_for_service())
+        several = self.document.several
+        there = (len(several), several.live, several.is_apart, windows_of(self.document.app))
+        shown = (session.window, session.phase, self._waits_for_service(), there)
         if shown != self._shown:
             self._shown = shown
             self._fill_head(session.window)
@@ -103,16 +111,29 @@ class Bench(QWidget):
     def _fill_head(self, window: Window) -> None:
         clear(self._head)
         width, height = window.size
+        app, several = self.document.app, self.document.several
         title = label("Bench", "subject")
-        self._head.addWidget(title)
-        options = [
-            (f"{name} {each.width:g} × {each.height:g}", partial(self._take, each))
-            for name, each in NAMED.items()
+        put(self._head, title)
+        named = [
+            (f"{each.name} {each.width:g} × {each.height:g}", window_of(each))
+            for each in windows_of(app)
         ]
-        self._head.addWidget(menu_choice(name_of(window), options, "window"))
-        size = line(f"{width:g} × {height:g}", self._type_size, "window size in dp", 100)
-        self._head.addWidget(size)
-        self._head.addStretch(1)
+        options = [(text, partial(self._take, each)) for text, each in named]
+        put(self._head, menu_choice(name_of(app, window), options, "window"))
+        put(self._head, line(f"{width:g} × {height:g}", self._type_size, "window size in dp", 92))
+        do = self.document.do
+        sizes = [(f"{each:.0%}", partial(do, SetText(size=each))) for each in TEXTS]
+        put(self._head, menu_choice(f"text {window.text:.0%}", sizes, "text size"))
+        side: Literal["left", "right"] = "left" if window.rtl else "right"
+        said = "from the right" if window.rtl else "from the left"
+        put(self._head, choice(said, partial(do, ReadFrom(side=side)), name="reading direction"))
+        more = [(text, partial(several.add, each)) for text, each in named]
+        more.append(("this one again", partial(several.add, window)))
+        put(self._head, menu_choice("+ window", more, "add a window"))
+        if len(several) > 1:
+            for text, apart in (("one session", False), ("each its own", True)):
+                chosen = several.is_apart is apart
+                put(self._head, choice(text, partial(several.set_apart, apart), chosen))
 
     def _take(self, window: Window) -> None:
         self.document.resize(window.width, window.height, window.fold)

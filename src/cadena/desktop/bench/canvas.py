@@ -23,7 +23,8 @@ from cadena.desktop.bench.stops import Stop, Stops
 from cadena.desktop.document import Document
 from cadena.desktop.painter import paint_scene
 from cadena.desktop.theme import colour
-from cadena.engine.events import Back, Enter, Move, Scroll, Steps, Turn
+from cadena.engine.events import Back, Enter, Event, Move, Scroll, Steps, Turn
+from cadena.engine.session import Session
 from cadena.scene.lay_out import lay_out
 from cadena.scene.scene import TAKES_TEXT, Box, Scene, typed_into
 
@@ -44,12 +45,13 @@ STEPS: Final[dict[int, Steps]] = {
 class Canvas(QWidget):
     """One window of the running app, scaled to fit."""
 
-    def __init__(self, document: Document, parent: QWidget | None = None) -> None:
+    def __init__(self, document: Document, parent: QWidget | None = None, index: int = 0) -> None:
         super().__init__(parent)
         self.document = document
+        self.index = index
         self.scene = Scene(1, 1, ())
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setMinimumSize(180, 180)
+        self.setMinimumSize(60, 60)
         self.setMouseTracking(True)
         self.setAccessibleName("Bench window")
         self._entry = -1
@@ -58,14 +60,18 @@ class Canvas(QWidget):
         self._dragging = False
         self._field: Box | None = None
         self._typed: str | None = None
+        self._corner: tuple[QPointF, tuple[float, float], float] | None = None
         self._edit = QLineEdit(self)
         self._edit.hide()
         self._edit.textEdited.connect(self._type)
         self._edit.installEventFilter(self)
         self._stops = Stops(self)
-        document.session_changed.connect(self.refresh)
-        document.app_changed.connect(self.refresh)
         self.refresh()
+
+    @property
+    def _onward(self) -> int:
+        """Which way a strip goes on: to the right, or (-1) to the left."""
+        return -1 if self.scene.rtl else 1
 
     def sizeHint(self) -> QSize:
         return QSize(340, 600)
@@ -84,11 +90,24 @@ class Canvas(QWidget):
         left = (self.width() - self.scene.width * self.scale) / 2
         return QPointF(max(FRAME + 2.0, left), FRAME + 2.0)
 
+    @property
+    def session(self) -> Session:
+        """What this window shows."""
+        return self.document.several.session(self.index)
+
+    @property
+    def is_live(self) -> bool:
+        return self.index == self.document.several.live
+
+    def do(self, event: Event) -> None:
+        """Let something happen in this window."""
+        self.document.several.do(self.index, event)
+
     def refresh(self) -> None:
         """Lay out the session anew and show it."""
-        document = self.document
-        self.scene = lay_out(document.wired, document.session, document.session.window)
-        width, height = document.session.window.size
+        document, session = self.document, self.session
+        self.scene = lay_out(document.wired, session, session.window)
+        width, height = session.window.size
         self.setAccessibleDescription(f"{document.app.name} at {width:g} by {height:g} dp")
         self._place_field()
         self._stops.place(self.scene)
@@ -117,8 +136,9 @@ class Canvas(QWidget):
         scale, origin = self.scale, self.origin
         inner = QRectF(origin.x(), origin.y(), self.scene.width * scale, self.scene.height * scale)
         frame = inner.adjusted(-FRAME / 2, -FRAME / 2, FRAME / 2, FRAME / 2)
-        painter.setPen(QPen(colour("frame"), FRAME))
+        painter.setPen(QPen(colour("frame" if self.is_live else "quiet"), FRAME))
         painter.drawRoundedRect(frame, 10, 10)
+        self._paint_corner(painter)
         painter.setClipRect(inner)
         painter.translate(origin)
         painter.scale(scale, scale)
@@ -143,18 +163,40 @@ class Canvas(QWidget):
         super().focusOutEvent(event)
         self.update()
 
+    def corner(self) -> QRectF:
+        """What is dragged to give the window another size, in px."""
+        end = self.origin + QPointF(self.scene.width, self.scene.height) * self.scale
+        x = self.origin.x() - FRAME if self.scene.rtl else end.x() - 4
+        return QRectF(x, end.y() - 4, FRAME + 4, FRAME + 4)
+
+    def _paint_corner(self, painter: QPainter) -> None:
+        painter.setPen(QPen(colour("on_slate" if self.is_live else "ink"), 1.5))
+        at = self.corner().center()
+        turned = -1 if self.scene.rtl else 1
+        for by in (0, 4):
+            painter.drawLine(at + QPointF((4 - by) * turned, -2), at + QPointF(-2 * turned, 4 - by))
+
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.setFocus(Qt.FocusReason.MouseFocusReason)
         self._close_field()
+        if self.corner().contains(event.position()):
+            per_dp = self.scale / self.scene.text
+            self._corner = event.position(), self.session.window.size, per_dp
+            return
         at = self.dp_of(event.position())
         self._pressed = self.scene.at(at.x(), at.y())
         self._from, self._dragging = event.position(), False
         self._entry = self.scene.entry_at(at.x(), at.y())
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._corner is not None:
+            self._drag_corner(event.position())
+            return
         at = self.dp_of(event.position())
         box = self.scene.at(at.x(), at.y())
         self.setCursor(Qt.CursorShape.PointingHandCursor if box else Qt.CursorShape.ArrowCursor)
+        if self.corner().contains(event.position()):
+            self.setCursor(Qt.CursorShape.SizeFDiagCursor)
         if self._from is None:
             return
         moved = event.position() - self._from
@@ -163,9 +205,19 @@ class Canvas(QWidget):
         if self._dragging:
             self._from = event.position()
             self._scroll(self._entry, -moved.y() / self.scale)
-            self._scroll_strip(at, -moved.x() / self.scale)
+            self._scroll_strip(at, -moved.x() / self.scale * self._onward)
+
+    def _drag_corner(self, at: QPointF) -> None:
+        if self._corner is not None:
+            start, (width, height), per_dp = self._corner
+            moved = (at - start) / per_dp
+            across = -moved.x() if self.scene.rtl else moved.x()
+            self.document.several.resized(self.index, width + across, height + moved.y())
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._corner is not None:
+            self._corner = None
+            return
         at = self.dp_of(event.position())
         box = self.scene.at(at.x(), at.y())
         was, self._from = self._pressed, None
@@ -178,38 +230,41 @@ class Canvas(QWidget):
         across = event.pixelDelta().x() or event.angleDelta().x() / 120 * 90
         if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
             steps, across = 0, across or steps
-        self._scroll_strip(at, -across / self.scale)
+        self._scroll_strip(at, -across / self.scale * self._onward)
         self._scroll(self.scene.entry_at(at.x(), at.y()), -steps / self.scale)
         event.accept()
 
     def _scroll(self, entry: int, by: float) -> None:
-        if entry >= 0 and by and self.document.session.phase == "running":
-            self.document.do(Scroll(entry=entry, by=by))
+        if entry >= 0 and by and self.session.phase == "running":
+            self.do(Scroll(entry=entry, by=by))
 
     def _scroll_strip(self, at: QPointF, by: float) -> None:
         strip = self.scene.strip_at(at.x(), at.y())
-        if strip is not None and by and self.document.session.phase == "running":
-            self.document.do(Scroll(entry=strip.entry, list=strip.part, by=by))
+        if strip is not None and by and self.session.phase == "running":
+            self.do(Scroll(entry=strip.entry, list=strip.part, by=by))
 
     def press(self, box: Box) -> None:
         """Do what a box does; one that takes text is opened for typing."""
         if box.kind in TAKES_TEXT:
             self._open_field(box)
         elif box.does is not None:
-            self.document.do(box.does)
+            self.do(box.does)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = event.key()
         if key == Qt.Key.Key_Left and event.modifiers() & Qt.KeyboardModifier.AltModifier:
-            self.document.do(Back())
+            self.do(Back())
         elif key in STEPS:
-            self.document.do(self._on_list(Move(to=STEPS[key])))
+            step = STEPS[key]
+            if self.scene.rtl:
+                step = {"left": "right", "right": "left"}.get(step, step)  # type: ignore[assignment]
+            self.do(self._on_list(Move(to=step)))
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.document.do(self._on_list(Enter()))
+            self.do(self._on_list(Enter()))
         elif key == Qt.Key.Key_T and not event.modifiers():
-            self.document.do(Turn())
-        elif key == Qt.Key.Key_Escape and self.document.session.phase == "running":
-            self.document.do(Back())
+            self.do(Turn())
+        elif key == Qt.Key.Key_Escape and self.session.phase == "running":
+            self.do(Back())
         else:
             super().keyPressEvent(event)
 
@@ -229,7 +284,7 @@ class Canvas(QWidget):
         return replace(event, entry=box.entry, list=box.part)
 
     def _is_strip(self, row: Box) -> bool:
-        session = self.document.session
+        session = self.session
         screen = session.entries[row.entry].screen if row.entry < len(session.entries) else ""
         listing = self.document.wired.listings.get(screen, {}).get(row.part)
         return listing is not None and listing.layout == "strip"
@@ -293,7 +348,7 @@ class Canvas(QWidget):
     def _send(self, box: Box, text: str) -> None:
         event = typed_into(self.document.wired, box, text)
         if event is not None:
-            self.document.do(event)
+            self.do(event)
 
     def eventFilter(self, watched: object, event: QEvent) -> bool:
         if watched is self._edit and isinstance(event, QKeyEvent):

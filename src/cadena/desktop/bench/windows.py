@@ -1,0 +1,117 @@
+"""The windows of the Bench side by side, each scaled, with its name under it."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import Final
+
+from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtGui import QFont, QPainter, QPaintEvent, QResizeEvent
+from PySide6.QtWidgets import QWidget
+
+from cadena.desktop.bench.canvas import Canvas
+from cadena.desktop.bench.places import Place, places
+from cadena.desktop.controls import choice
+from cadena.desktop.document import Document
+from cadena.desktop.painter import elided, font_of
+from cadena.desktop.several import name_of
+from cadena.desktop.theme import colour, px
+
+CAPTION: Final = 20
+
+
+class BenchWindows(QWidget):
+    """As many canvases as there are windows."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.document = document
+        self.setMinimumSize(180, 180)
+        self.canvases = [Canvas(document, self)]
+        self._removes: list[QWidget] = []
+        self._placed: object = None
+        document.windows_changed.connect(self.remake)
+        for signal in (document.session_changed, document.app_changed):
+            signal.connect(self.refresh)
+
+    def sizeHint(self) -> QSize:
+        return QSize(340, 600)
+
+    @property
+    def live(self) -> Canvas:
+        """The canvas that things happen in."""
+        return self.canvases[min(self.document.several.live, len(self.canvases) - 1)]
+
+    def remake(self) -> None:
+        """As many canvases as there are windows now, and a way to remove each."""
+        several = self.document.several
+        while len(self.canvases) < len(several):
+            made = Canvas(self.document, self, len(self.canvases))
+            self.canvases.append(made)
+            made.show()
+        for gone in self.canvases[len(several) :]:
+            gone.hide()
+            gone.deleteLater()
+        del self.canvases[len(several) :]
+        for old in self._removes:
+            old.hide()
+            old.deleteLater()
+        self._removes = []
+        for index in range(len(several) if len(several) > 1 else 0):
+            name = f"remove window {index + 1}"
+            made_remove = choice("✕", partial(several.remove, index), name=name)
+            made_remove.setParent(self)
+            made_remove.show()
+            self._removes.append(made_remove)
+        self._placed = None
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show every window as it now is."""
+        for canvas in self.canvases:
+            canvas.refresh()
+        self._place()
+        self.update()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._place()
+
+    def _place(self) -> None:
+        sizes = [each.session.window.size for each in self.canvases]
+        caption = px(CAPTION) if len(sizes) > 1 else 0
+        wanted = (sizes, self.size(), caption)
+        if wanted == self._placed:
+            return
+        self._placed = wanted
+        self._places = (
+            places(sizes, self.width(), self.height(), 8)
+            if len(sizes) > 1
+            else [Place(0, 0, self.width(), self.height())]
+        )
+        for canvas, at in zip(self.canvases, self._places, strict=True):
+            canvas.setGeometry(
+                round(at.x), round(at.y), max(1, int(at.width)), max(1, int(at.height - caption))
+            )
+        for remove, at in zip(self._removes, self._places, strict=False):
+            remove.adjustSize()
+            remove.move(round(at.x + at.width - remove.width()), round(at.y + at.height - caption))
+            remove.setFixedHeight(caption)
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        if len(self.canvases) < 2:
+            return
+        painter = QPainter(self)
+        caption = px(CAPTION)
+        for canvas, at in zip(self.canvases, self._places, strict=True):
+            window = canvas.session.window
+            width, height = window.size
+            said = f"{name_of(self.document.app, window)} {width:g} × {height:g}"
+            if window.text != 1:
+                said += f" · text {window.text:.0%}"
+            weight = QFont.Weight.Bold if canvas.is_live else QFont.Weight.Normal
+            rect = QRectF(at.x + 4, at.y + at.height - caption, at.width - 34, caption)
+            painter.setFont(font_of(px(12), weight))
+            painter.setPen(colour("ink" if canvas.is_live else "soft"))
+            cut = elided(said, px(12), weight, int(rect.width()))
+            painter.drawText(rect, int(Qt.AlignmentFlag.AlignVCenter), cut)

@@ -1,0 +1,102 @@
+"""The Fit stage: how the app is arranged in every window. Its picture and its strip."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PySide6.QtCore import QTimer
+from PySide6.QtWidgets import QVBoxLayout, QWidget
+
+from cadena.desktop.controls import FlowLayout, choice, clear, label, menu_choice, put
+from cadena.desktop.document import Document, Selection
+from cadena.desktop.fit import sentences
+from cadena.desktop.fit.about_windows import add_own
+from cadena.desktop.fit.playing import Playing
+from cadena.desktop.fit.window_map import WindowMap
+from cadena.desktop.strip import Strip
+from cadena.engine.plane import GAP, Plane
+from cadena.model.windows import windows_of
+
+SETTLED = 160
+
+
+class FitStage(QWidget):
+    """The window map, what is said of it, and the strip."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.document = document
+        self.picture = WindowMap(document)
+        self.playing = Playing(document, self)
+        self.strip = Strip(document, "Fit", partial(sentences.of, play=self.playing.play))
+        head = QWidget()
+        head.setObjectName("board-head")
+        self._head = FlowLayout(head, gap=6)
+        self._head.setContentsMargins(20, 8, 16, 2)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        layout.addWidget(head)
+        layout.addWidget(self.picture, 1)
+        layout.addWidget(self.strip)
+        # What the strip measures on the session is measured again once a drag has come to rest.
+        self._rest = QTimer(self, singleShot=True, interval=SETTLED)
+        self._rest.timeout.connect(self._say_anew)
+        document.session_changed.connect(self._moved)
+        for signal in (document.app_changed, document.selection_changed, document.stage_changed):
+            signal.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the map, and what never acts on it."""
+        if self.document.stage != "Fit":
+            return
+        clear(self._head)
+        document = self.document
+        put(self._head, label("Window map", "subject"))
+        put(self._head, label("every size this app can be given", "about"))
+        rules = document.app.arrangements
+        if any(each.when.fold for each in rules):
+            for text, folded in (("flat", False), ("folded", True)):
+                chosen = self.picture.folded is folded
+                put(
+                    self._head, choice(text, partial(self._fold, folded), chosen, f"windows {text}")
+                )
+        named = [
+            (each.name, partial(document.select, Selection("window", each.name)))
+            for each in windows_of(document.app)
+        ]
+        put(self._head, menu_choice("windows", named, "named windows"))
+        put(
+            self._head, choice("+ this window", partial(add_own, document), name="name this window")
+        )
+        planes = Plane(rules), Plane(rules, folded=True)
+        used = planes[0].used | planes[1].used
+        for number, rule in enumerate(rules):
+            if number not in used:
+                to = partial(document.select, Selection("arrangement", rule.id))
+                text = f"✕ {rule.title or rule.id} never matches"
+                put(self._head, choice(text, to, name=text, role="card"))
+        if GAP in planes[0].used:
+            to = partial(document.select, Selection("gap"))
+            put(self._head, choice("✕ windows with no rule", to, role="card"))
+        for axis, at in planes[0].idle():
+            put(self._head, label(f"{axis} {at:g} changes nothing", "about"))
+        self.picture.refresh()
+
+    def _fold(self, folded: bool) -> None:
+        self.picture.folded = folded
+        self.refresh()
+
+    def _moved(self) -> None:
+        if self.document.stage == "Fit":
+            self.picture.refresh()
+            self._rest.start()
+
+    def _say_anew(self) -> None:
+        if self.document.stage == "Fit" and self.document.selection.kind in (
+            "breakpoint",
+            "window",
+            "",
+        ):
+            self.strip.refresh()

@@ -1,0 +1,15 @@
+"""A line of the Bench's trace."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from cadena.engine.events import Event
+from cadena.engine.notes import Notes
+
+
+class Traced(NamedTuple):
+    """An event and what the engine said of it."""
+
+    event: Event | None
+    notes: Notes
