@@ -50,6 +50,16 @@ CODES = {
     "title-missing",
     "trigger-missing",
     "value-missing",
+    "arrangement-cannot-be",
+    "arrangement-unreachable",
+    "list-hidden",
+    "page-scrolls",
+    "pane-under-least",
+    "screen-asks-window",
+    "text-cut",
+    "turn-loses",
+    "window-cannot-be",
+    "window-without-arrangement",
 }
 
 
@@ -183,6 +193,13 @@ def test_nothing_else_is_found_in_the_broken_demo() -> None:
         "limit-without-words",
         "row-says-twice",
         "value-missing",
+        "arrangement-unreachable",
+        "list-hidden",
+        "pane-under-least",
+        "screen-asks-window",
+        "turn-loses",
+        "window-cannot-be",
+        "window-without-arrangement",
     ],
 )
 def test_what_can_be_mended_is_gone_once_it_is(code: str) -> None:

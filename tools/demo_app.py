@@ -16,12 +16,15 @@ from cadena.model.app import (
     FromPosition,
     FromRecord,
     FromValue,
+    Keep,
     Link,
     ListScreen,
+    NamedWindow,
     PaneWidth,
     Parameter,
     Range,
     Section,
+    Side,
     Trigger,
     When,
 )
@@ -50,6 +53,7 @@ from cadena.model.listing import (
     ToggleField,
 )
 from cadena.model.source import Field, Source, StandIn, StandsOut
+from cadena.model.windows import NAMED
 
 HUT = Parameter(name="hut", key_of="huts")
 ROOM = Parameter(name="room", type="whole number", key_of="rooms")
@@ -78,7 +82,7 @@ SAID = {
     "about": {"when_empty": ""},
     "phone": {"when_empty": "no telephone"},
     "web": {"label": "on the web"},
-    "spring": {"label": "spring at the door"},
+    "spring": {"label": "spring water"},
     "price": {"decimals": 2, "unit": "fl"},
     "window": {"when_empty": "no window"},
     "guest": {"required": True},
@@ -233,6 +237,7 @@ HUT_SCREEN = DetailScreen(
         ActionsBlock(id="bar", place="bar", buttons=(SAVE,)),
         ActionsBlock(id="bottom", place="bottom", buttons=(Button(id="book", label="Book a bed"),)),
     ),
+    side=Side(blocks=("rooms", "passing", "notices"), least=680),
     when_gone="next",
 )
 ROOM_SCREEN = DetailScreen(
@@ -264,10 +269,8 @@ ROUTE_SCREEN = DetailScreen(
     key="route",
     parameters=(ROUTE,),
     blocks=(
-        HeadingBlock(id="name", text="{name}"),
         PageBlock(id="page-about", title="About"),
         FactsBlock(id="facts", fields=("grade", "days")),
-        BodyBlock(id="note", field="note"),
         PageBlock(id="page-legs", title="Legs"),
         ListBlock(
             id="legs",
@@ -280,6 +283,7 @@ ROUTE_SCREEN = DetailScreen(
                 empty="This route has no legs yet.",
             ),
         ),
+        BodyBlock(id="note", field="note"),
     ),
 )
 ARRIVES = ToggleField(field="arrived")
@@ -467,9 +471,16 @@ STAY_LINKS = (
 )
 ARRANGEMENTS = (
     Arrangement(
+        id="tiny",
+        title="one, on the wrist",
+        when=When(width=Range(below=280)),
+        bar="button",
+        popover_from=480,
+    ),
+    Arrangement(
         id="one",
         title="one at a time",
-        when=When(width=Range(below=640)),
+        when=When(width=Range(least=280, below=640)),
         panes=1,
         popover_from=480,
     ),
@@ -540,7 +551,8 @@ def cresta_broken() -> App:
     )
     whole = replace(WARDEN, id="whole", source="guides", key="guide")
     blocks = tuple(_buttons() if each.id == "actions" else each for each in HUT_SCREEN.blocks)
-    row = replace(HUT_SCREEN, blocks=(*blocks, _lost_list()))
+    side = Side(blocks=("rooms", "lost"), measured="window")
+    row = replace(HUT_SCREEN, blocks=(*blocks, _lost_list()), side=side)
     unfit = FromConstant(parameter="room", constant="three")
     links = (
         replace(LINKS[0], arguments=()),
@@ -579,7 +591,7 @@ def cresta_broken() -> App:
         start="home",
         sources=(*SOURCES, *keyless),
         screens=(
-            *(HUTS, row, ROOM_SCREEN, WARDEN, _routes(), ROUTE_SCREEN),
+            *(HUTS, row, ROOM_SCREEN, WARDEN, _routes(), _route()),
             *(_stays(), STAY_SCREEN, _stay_form(), _saved()),
             cabins,
             attic,
@@ -594,7 +606,28 @@ def cresta_broken() -> App:
             Section(id="maps", title="Maps", root="maps"),
             Section(id="bed", title="A bed", root="room"),
         ),
+        arrangements=_arrangements(),
+        windows=(*NAMED, NamedWindow(name="Wall", width=0, height=1080)),
     )
+
+
+def _arrangements() -> tuple[Arrangement, ...]:
+    """No bar on small windows, panes with too little room, a gap, and rules that never match."""
+    tiny, one, two, wide = ARRANGEMENTS
+    return (
+        tiny,
+        replace(one, bar="none"),
+        Arrangement(id="behind", title="never", when=When(width=Range(below=200))),
+        replace(two, widths=(PaneWidth(least=320), PaneWidth(least=400))),
+        replace(wide, when=When(width=Range(least=1200))),
+        Arrangement(id="no size", when=When(height=Range(least=900, below=800))),
+    )
+
+
+def _route() -> DetailScreen:
+    """A page that scrolls, before another."""
+    about, facts, legs, listed, note = ROUTE_SCREEN.blocks
+    return replace(ROUTE_SCREEN, blocks=(about, facts, note, legs, listed))
 
 
 def _lost_list() -> ListBlock:
@@ -611,9 +644,9 @@ def _stays() -> ListScreen:
 
 
 def _stay_form() -> FormScreen:
-    """A form without a field that is required, and with one that is not there."""
+    """A form without a field that is required, with one that is not there, and no memory."""
     fields = (STAY_FORM.fields[0], FormField(field="breakfast"), *STAY_FORM.fields[3:])
-    return replace(STAY_FORM, fields=fields)
+    return replace(STAY_FORM, fields=fields, keep=Keep(draft="view"))
 
 
 def _routes() -> ListScreen:

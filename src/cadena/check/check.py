@@ -5,22 +5,30 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 
 from cadena.check.finding import Finding
+from cadena.check.fit import fit_findings
 from cadena.check.links import link_findings
+from cadena.check.measured import measured
 from cadena.check.screens import screen_findings
 from cadena.check.sources import source_findings
 from cadena.data.records import Records
+from cadena.engine.wired import WiredApp
 from cadena.model.app import App
 from cadena.model.find import by_id
 from cadena.model.steps import unreached
 
 
 def check(app: App, records: Mapping[str, Records]) -> tuple[Finding, ...]:
-    """Find what is wrong with a project, without running it.
+    """Find what is wrong with a project: by reading it, and by running it where it must be.
 
     Args:
         app: the model.
         records: the records of each source, as read.
     """
+    return (*read_through(app, records), *measured(WiredApp(app, records)))
+
+
+def read_through(app: App, records: Mapping[str, Records]) -> tuple[Finding, ...]:
+    """What is wrong that can be found without running anything."""
     found: list[Finding] = []
     for source in app.sources:
         if source.id in records:
@@ -30,6 +38,7 @@ def check(app: App, records: Mapping[str, Records]) -> tuple[Finding, ...]:
     for link in app.links:
         found += link_findings(app, records, link)
     found += _section_findings(app)
+    found += fit_findings(app)
     return tuple(found)
 
 

@@ -24,6 +24,20 @@ SHAPE: Final = frozenset(
         "title-missing",
     }
 )
+FIT: Final = frozenset(
+    {
+        "arrangement-cannot-be",
+        "arrangement-unreachable",
+        "list-hidden",
+        "page-scrolls",
+        "pane-under-least",
+        "screen-asks-window",
+        "text-cut",
+        "turn-loses",
+        "window-cannot-be",
+        "window-without-arrangement",
+    }
+)
 
 
 class Finding(Struct, frozen=True):
@@ -31,7 +45,8 @@ class Finding(Struct, frozen=True):
 
     ``code`` is stable; ``weight`` says whether it breaks the app or only weakens it;
     ``where`` is a path into the project; ``screen`` and ``link`` name what it is about, for
-    those that show it beside the thing.
+    those that show it beside the thing. ``run`` is a walk that shows it, as JSON, where the
+    finding was measured by one.
     """
 
     code: str
@@ -42,10 +57,13 @@ class Finding(Struct, frozen=True):
     mend: str
     screen: str = ""
     link: str = ""
+    run: str = ""
 
     @property
     def stage(self) -> str:
         """The stage in which it is mended."""
         if self.code in GATHER:
             return "Gather"
+        if self.code in FIT:
+            return "Fit"
         return "Shape" if self.code in SHAPE else "Link"

@@ -5,6 +5,7 @@ from __future__ import annotations
 from msgspec.structs import replace
 
 from cadena.check.finding import Finding
+from cadena.check.mend_fit import mended_fit
 from cadena.model.app import App, AppValue, DetailScreen, FormScreen, ListScreen, Screen
 from cadena.model.blocks import FormField, ListBlock
 from cadena.model.edits import (
@@ -66,6 +67,16 @@ def mended(app: App, types: Types, finding: Finding) -> App | None:
             return with_screen(app, replace(screen, rows=replace(screen.rows, row=row)))
         case "value-missing":
             return _with_value(app, types, finding)
+        case (
+            "arrangement-unreachable"
+            | "window-without-arrangement"
+            | "pane-under-least"
+            | "list-hidden"
+            | "screen-asks-window"
+            | "turn-loses"
+            | "window-cannot-be"
+        ):
+            return mended_fit(app, finding)
         case "start-missing" if app.sections:
             return replace(app, start=app.sections[0].id)
     return None

@@ -10,7 +10,7 @@ import polars as pl
 from msgspec.structs import replace
 from PySide6.QtCore import QObject, QTimer, Signal
 
-from cadena.check.check import check
+from cadena.check.check import read_through
 from cadena.check.finding import Finding
 from cadena.check.mend import mended
 from cadena.data.adopt import Adopted, adopt, renamed
@@ -19,6 +19,7 @@ from cadena.data.make import with_sources
 from cadena.data.project import Project, open_project, read_all
 from cadena.data.read import typed
 from cadena.data.records import Records
+from cadena.desktop.measuring import Measuring
 from cadena.desktop.painter import measure
 from cadena.desktop.pictures import Pictures
 from cadena.desktop.settings import keep_unsaved, rescue_file
@@ -114,7 +115,14 @@ class Document(QObject):
         self._rescue = QTimer(self, singleShot=True, interval=RESCUE_AFTER)
         self._rescue.timeout.connect(self.keep_unsaved)
         self._checks = QTimer(self, singleShot=True, interval=CHECK_AFTER)
-        self._checks.timeout.connect(self.check)
+        self._checks.timeout.connect(self._check_soon)
+        self.measuring = Measuring(self)
+        self.measuring.done.connect(self._measured)
+
+    def _check_soon(self) -> None:
+        if not self.is_checked:
+            self._check()
+            self.findings_changed.emit()
 
     @property
     def is_open(self) -> bool:
@@ -271,18 +279,27 @@ class Document(QObject):
         self._tell()
 
     def check(self) -> None:
-        """Find what is wrong, and say so."""
+        """Find what is wrong, and say so: also what shows only when the app is run."""
         if not self.is_checked:
             self._check()
-            self.findings_changed.emit()
+        self.measuring.finish()
+        self.findings_changed.emit()
 
     def _check(self) -> None:
-        self.findings, self.is_checked = check(self.app, self.records), True
+        self.findings, self.is_checked = read_through(self.app, self.records), True
+
+    def _measured(self, found: tuple[Finding, ...]) -> None:
+        """What was found by running the app is there as well."""
+        if not self.is_checked:
+            self._check()
+        self.findings = (*self.findings, *found)
+        self.findings_changed.emit()
 
     def _wire(self, app: App, records: dict[str, Records], check_now: bool = True) -> None:
         self.app, self.records = app, records
         self.wired = WiredApp(app, records, measure)
         self.findings, self.is_checked = (), False
+        self.measuring.start(self.wired)
         if check_now:
             self._check()
         if self.section not in self.wired.sections:

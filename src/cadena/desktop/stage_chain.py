@@ -97,7 +97,8 @@ class StageChain(QWidget):
         document = self.document
         for link in self.links:
             mine = [each for each in document.findings if each.stage == link.name]
-            link.count(len(mine), document.is_checked)
+            known = document.is_checked and (link.name != "Fit" or document.measuring.is_done)
+            link.count(len(mine), known)
             link.setChecked(link.name == document.stage)
 
     def paintEvent(self, _: QPaintEvent) -> None:

@@ -12,9 +12,9 @@ from cadena.engine.piece import (
     BODY,
     BOTTOM_BAR,
     BUTTON,
-    EDGE,
     FACT,
     FACT_IN_PLACE,
+    FACT_LABEL,
     FOOTER,
     GAP,
     HEADING,
@@ -25,6 +25,8 @@ from cadena.engine.piece import (
     TITLE_BAR,
     WORDS,
     Piece,
+    edge_of,
+    is_narrow,
     state_piece,
 )
 from cadena.engine.session import Anchor, Entry, Session
@@ -150,8 +152,12 @@ class Bars(NamedTuple):
     bottom: float
 
 
-def bars_of(screen: Screen | None) -> Bars:
-    """The title, the search field and the pages above; what is kept at the bottom below."""
+def bars_of(screen: Screen | None, width: float) -> Bars:
+    """The title, the search field and the pages above; what is kept at the bottom below.
+
+    A narrow screen keeps nothing at its bottom: that scrolls with the rest.
+    """
+    below = 0.0 if is_narrow(width) else BOTTOM_BAR
     match screen:
         case ListScreen() if screen.rows.search:
             return Bars(TITLE_BAR + SEARCH_BAR, 0.0)
@@ -160,9 +166,9 @@ def bars_of(screen: Screen | None) -> Bars:
                 isinstance(each, ActionsBlock) and each.place == "bottom" for each in screen.blocks
             )
             top = TITLE_BAR + (PAGE_BAR if pages(screen) else 0.0)
-            return Bars(top, BOTTOM_BAR if kept else 0.0)
+            return Bars(top, below if kept else 0.0)
         case FormScreen():
-            return Bars(TITLE_BAR, BOTTOM_BAR)
+            return Bars(TITLE_BAR, below)
         case _:
             return Bars(TITLE_BAR, 0.0)
 
@@ -237,6 +243,8 @@ def _two_columns(
 def _list_screen_pieces(
     app: WiredApp, session: Session, entry: Entry, screen: ListScreen, width: float
 ) -> Iterator[Piece]:
+    if is_narrow(width) and screen.buttons:
+        yield _actions(ActionsBlock(id="", buttons=screen.buttons))
     for strip in screen.above:
         if strip.heading:
             yield Piece("list heading", strip.id, LIST_HEADING, strip, lines=(strip.heading,))
@@ -306,7 +314,7 @@ def block_pieces(
     width: float,
 ) -> Iterator[Piece]:
     """The pieces that a block of a detail makes in a column ``width`` dp wide."""
-    inner = width - 2 * EDGE
+    inner = width - 2 * edge_of(width)
     sayings = app.say(app.source_of(entry))
     match block:
         case PictureBlock():
@@ -319,6 +327,7 @@ def block_pieces(
             said = facts_shown(app, entry, block, record)
             if said:
                 tall = sum(FACT_IN_PLACE if each in block.in_place else FACT for each in said)
+                tall += FACT_LABEL * len(said) if is_narrow(width) else 0.0
                 yield Piece("facts", block.id, tall + GAP, block)
         case BodyBlock():
             if text := sayings.value(block.field, record) * sayings.says(block.field, record):
@@ -333,9 +342,14 @@ def block_pieces(
             if block.rows.search:
                 yield Piece("search", block.id, SEARCH_BAR, block)
             yield from _list_pieces(app, session, entry, block.id, block.rows, width)
-        case ActionsBlock() if block.place == "flow":
-            tall = len(block.buttons) * (BUTTON + 8) + 2 * GAP
-            yield Piece("actions", block.id, tall, block)
+        case ActionsBlock() if block.place == "flow" or is_narrow(width):
+            yield _actions(block)
+
+
+def _actions(block: ActionsBlock) -> Piece:
+    """Buttons one under another."""
+    tall = len(block.buttons) * (BUTTON + 8) + 2 * GAP
+    return Piece("actions", block.id, tall, block)
 
 
 def facts_shown(

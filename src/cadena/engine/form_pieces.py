@@ -9,6 +9,7 @@ from cadena.data.query import Asked, query
 from cadena.data.records import Records
 from cadena.engine.drafts import faults_of, value_in
 from cadena.engine.piece import (
+    BUTTON,
     CHOICE,
     FAULT,
     GAP,
@@ -17,6 +18,7 @@ from cadena.engine.piece import (
     LABEL,
     WORDS,
     Piece,
+    is_narrow,
     state_piece,
 )
 from cadena.engine.session import Entry, Session
@@ -55,6 +57,8 @@ def form_pieces(
         elif not offered:
             tall += INPUT
         yield Piece("form field", field.field, tall, field, lines=lines)
+    if is_narrow(width):
+        yield Piece("save", "", 2 * (BUTTON + 8) + GAP)
 
 
 def is_switch(app: WiredApp, source: str, field: str) -> bool:

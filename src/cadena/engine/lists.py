@@ -18,7 +18,7 @@ from cadena.model.values import Scalar, shown
 
 def view_of(app: WiredApp, entry: Entry, area: Area) -> tuple[float, float]:
     """The size in dp of the part of a screen that scrolls, in the area it is given."""
-    bars = bars_of(app.screens.get(entry.screen))
+    bars = bars_of(app.screens.get(entry.screen), area.width)
     return area.width, max(0.0, area.height - bars.top - bars.bottom)
 
 

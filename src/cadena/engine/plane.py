@@ -13,7 +13,7 @@ from typing import Final, Literal, NamedTuple
 
 from cadena.engine.display import matches
 from cadena.engine.session import Window
-from cadena.model.app import Arrangement
+from cadena.model.app import Arrangement, Range, When
 from cadena.model.arranging import Axis, range_of
 from cadena.model.windows import LARGEST
 
@@ -107,6 +107,14 @@ class Plane:
         found = (self._inside(*cell) for cell, taken in self._taken.items() if taken == rule)
         return min((each for each in found if each is not None), default=None)
 
+    def when_of(self, rule: int) -> When | None:
+        """The sizes of the first cell that a rule is taken in, as a rule would ask for them."""
+        cell = next((cell for cell, taken in self._taken.items() if taken == rule), None)
+        if cell is None:
+            return None
+        asked = (_range(*each) for each in self._sides(cell[0], cell[1]))
+        return When(width=next(asked), height=next(asked))
+
     def cells_of(self, rule: int) -> Iterator[tuple[float, float]]:
         """The smallest width and height in each cell that a rule is taken in."""
         for cell, taken in self._taken.items():
@@ -196,6 +204,12 @@ class Plane:
         named = [("width", each) for each in self.widths[1:-1]]
         named += [("height", each) for each in self.heights[1:-1]]
         return tuple(each for each in named if each not in act)  # type: ignore[misc]
+
+
+def _range(least: float, below: float) -> Range:
+    return Range(
+        least=0.0 if least <= SMALLEST else least, below=None if below >= LARGEST else below
+    )
 
 
 def _sizes(rules: tuple[Arrangement, ...], axis: Axis) -> list[float]:

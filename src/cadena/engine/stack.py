@@ -8,12 +8,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from cadena.data.query import Rows
-from cadena.model.listing import Listing, Row
+from cadena.model.listing import Listing
 
 WITH_PICTURE: Final = 72.0
 TWO_LINES: Final = 64.0
 ONE_LINE: Final = 48.0
 GROUP: Final = 36.0
+FOOT: Final = 36.0
+NARROW: Final = 220.0
 TILE_GAP: Final = 12.0
 TILE_TEXT: Final = 56.0
 STRIP_TILE: Final = 40.0
@@ -131,19 +133,30 @@ def stack_rows(listing: Listing, rows: Rows, width: float) -> RowStack:
         tile = (width - TILE_GAP * (columns + 1)) / columns
         picture = tile * 0.75 if listing.row.picture else 0.0
         return RowStack(len(rows), picture + TILE_TEXT + TILE_GAP, groups, columns, width)
-    return RowStack(len(rows), row_heights(listing.row, rows), groups)
+    heights = row_heights(listing, rows, 0 < width < NARROW)
+    return RowStack(len(rows), heights, groups)
 
 
-def row_heights(row: Row, rows: Rows) -> float | NDArray[np.float64]:
-    """A picture makes each row tall, a subtitle that says nothing makes one short."""
-    if row.picture:
+def row_heights(listing: Listing, rows: Rows, narrow: bool = False) -> float | NDArray[np.float64]:
+    """A picture makes each row tall, a subtitle that says nothing makes one short.
+
+    Narrow rows have no picture, and a foot for their badge and their actions.
+    """
+    row = listing.row
+    foot = foot_of(listing) if narrow else 0.0
+    if row.picture and not narrow:
         return WITH_PICTURE
     if not row.subtitle:
-        return ONE_LINE
+        return ONE_LINE + foot
     short = rows.records.unsaid(row.subtitle)
     if not short.any():
-        return TWO_LINES
-    return np.where(short[rows.positions], ONE_LINE, TWO_LINES)
+        return TWO_LINES + foot
+    return np.where(short[rows.positions], ONE_LINE, TWO_LINES) + foot
+
+
+def foot_of(listing: Listing) -> float:
+    """How tall the foot of a narrow row is, in dp; none where nothing stands in it."""
+    return FOOT if listing.row.badge or listing.actions else 0.0
 
 
 def strip_height(listing: Listing) -> float:

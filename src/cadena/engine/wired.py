@@ -12,7 +12,7 @@ from cadena.data.query import Asked, Rows, query
 from cadena.data.records import Changes, Records
 from cadena.engine.measure import Measure, plain_measure
 from cadena.engine.session import Entry, Load, Session, Window
-from cadena.engine.stack import RowStack, stack_rows
+from cadena.engine.stack import NARROW, RowStack, stack_rows
 from cadena.model.app import App, Arrangement, FormScreen, Link, ListScreen, Screen, Trigger
 from cadena.model.listing import Listing
 from cadena.model.looking import actions, buttons, is_choosing, listings, pages, source_shown
@@ -277,8 +277,9 @@ class Listed:
 
     def stack(self, width: float) -> RowStack:
         """How the rows stack in a column ``width`` dp wide."""
-        # Only the tiles of a grid depend on the width.
-        width = width if self.listing.layout == "grid" else 0.0
+        # Tiles of a grid depend on the width, plain rows only on whether they are narrow.
+        if self.listing.layout != "grid":
+            width = 0.0 if width >= NARROW else NARROW / 2
         if width not in self._stacks:
             self._stacks[width] = stack_rows(self.listing, self.rows, width)
         return self._stacks[width]

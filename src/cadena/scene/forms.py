@@ -14,7 +14,7 @@ from cadena.engine.form_pieces import choices_of, is_switch
 from cadena.engine.piece import BOTTOM_BAR, BUTTON, CHOICE, EDGE, GAP, INPUT, INPUT_LINE, LABEL
 from cadena.engine.session import Session
 from cadena.engine.wired import WiredApp
-from cadena.model.app import FormScreen
+from cadena.model.app import FormScreen, Screen
 from cadena.model.blocks import FormField
 from cadena.model.values import shown
 from cadena.scene.scene import Box
@@ -93,3 +93,15 @@ def save_bar(screen: FormScreen, index: int, area: Area) -> Iterator[Box]:
         entry=index,
     )
     yield Box("button", right - wide, y, wide, BUTTON, screen.save_label, does=save, entry=index)
+
+
+def save_boxes(screen: Screen, index: int, area: Area, clip: Area) -> Iterator[Box]:
+    """Save and cancel one under the other, at the end of a narrow form."""
+    if not isinstance(screen, FormScreen):
+        return
+    save, cancel = Save(screen=screen.id, entry=index), Cancel(screen=screen.id, entry=index)
+    box = (area.x, area.y, area.width, BUTTON)
+    yield Box("button", *box, screen.save_label, does=save, clip=clip, entry=index)
+    box = (area.x, area.y + BUTTON + 8, area.width, BUTTON)
+    plain = frozenset({"plain"})
+    yield Box("button", *box, "Cancel", plain, cancel, clip=clip, entry=index)

@@ -33,6 +33,7 @@ from cadena.engine.events import (
 )
 from cadena.engine.lists import offset_of
 from cadena.engine.measure import plain_measure
+from cadena.engine.piece import is_narrow
 from cadena.engine.session import Session, Window
 from cadena.engine.wired import WiredApp
 from cadena.model.app import ListScreen, Section
@@ -139,7 +140,8 @@ def _menu(app: WiredApp, session: Session, display: Display) -> Iterator[Box]:
     width, height = session.window.room
     area = display.area_of(menu.entry)
     standing = standing_of(app, session, menu.entry, menu.part)
-    actions = [each for each in standing.listing.actions if not each.on_row]
+    every = area is not None and is_narrow(area.width)
+    actions = [each for each in standing.listing.actions if every or not each.on_row]
     listed = app.listed(session, session.entries[menu.entry], menu.part)
     at = None if listed is None else listed.rows.index_of(menu.key)
     if area is None or listed is None or at is None:
@@ -167,7 +169,7 @@ def _row_bottom(
     entry = session.entries[index]
     column = column_of(app, session, entry, area.width)
     extent = column.extent_of(part, key)
-    top = area.y + bars_of(app.screens.get(entry.screen)).top
+    top = area.y + bars_of(app.screens.get(entry.screen), area.width).top
     offset = offset_of(app, session, index, area, column)
     return top + (0.0 if extent is None else extent[1]) - offset - 12
 

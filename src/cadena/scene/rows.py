@@ -12,9 +12,9 @@ from cadena.engine.column import Segment
 from cadena.engine.display import Area
 from cadena.engine.events import Act, Choose, OpenMenu
 from cadena.engine.lists import across_of, chosen_row
-from cadena.engine.piece import EDGE
+from cadena.engine.piece import EDGE, edge_of, is_narrow
 from cadena.engine.session import Session
-from cadena.engine.stack import GROUP, TILE_GAP, TILE_TEXT
+from cadena.engine.stack import GROUP, TILE_GAP, TILE_TEXT, foot_of
 from cadena.engine.wired import WiredApp
 from cadena.model.listing import Button, Listing, Row
 from cadena.model.source import StandsOut
@@ -133,15 +133,44 @@ def _row(
     if is_tile:
         yield from tile_contents(listing.row, record, area, view, texts, state)
         return
-    taken = 0.0
-    for box in _row_actions(standing, key, record, area, view):
-        taken = max(taken, area.x + area.width - box.x)
-        yield box
-    room = area._replace(width=area.width - taken)
-    yield from row_contents(listing.row, record, room, view, texts, state)
+    edge = edge_of(view.width)
+    if is_narrow(view.width):
+        yield from narrow_contents(standing, key, area, view, texts, state)
+    else:
+        taken = 0.0
+        for box in _row_actions(standing, key, record, area, view):
+            taken = max(taken, area.x + area.width - box.x)
+            yield box
+        room = area._replace(width=area.width - taken)
+        yield from row_contents(listing.row, record, room, view, texts, state, at)
     yield Box(
-        "divider", area.x + EDGE, area.y + area.height - 1, area.width - 2 * EDGE, 1, clip=view
+        "divider", area.x + edge, area.y + area.height - 1, area.width - 2 * edge, 1, clip=view
     )
+
+
+def narrow_contents(
+    standing: Standing, key: Any, area: Area, view: Area, texts: Texts, state: frozenset[str]
+) -> Iterator[Box]:
+    """A row with little room: no picture, its badge and its actions in a foot of their own."""
+    at: dict[str, Any] = {"entry": standing.at, "part": standing.part, "key": key, "clip": view}
+    edge = edge_of(view.width)
+    x, width = area.x + edge, max(0.0, area.width - 2 * edge)
+    foot = foot_of(standing.listing)
+    middle = area.y + (area.height - foot) / 2
+    top = middle - (20 if texts.subtitle else 11)
+    yield Box("row title", x, top, width, 22, texts.title, state, **at)
+    if texts.subtitle:
+        yield Box("row subtitle", x, top + 22, width, 18, texts.subtitle, state, **at)
+    top = area.y + area.height - foot - 4
+    room = width
+    if standing.listing.actions:
+        room -= MORE
+        opens = OpenMenu(screen=standing.screen, entry=standing.at, list=standing.part, key=key)
+        box = (x + room, top, MORE, min(MORE, foot))
+        yield Box("more", *box, "⋯", does=opens, name="More", **at)
+    if texts.badge:
+        wide = min(room, 20 + 7.2 * len(texts.badge))
+        yield badge(texts, state, (x, top + 4, wide, 24), view)
 
 
 def _row_actions(
@@ -178,24 +207,35 @@ def action_label(
 
 
 def row_contents(
-    row: Row, record: dict[str, Any], area: Area, clip: Area, texts: Texts, state: frozenset[str]
+    row: Row,
+    record: dict[str, Any],
+    area: Area,
+    clip: Area,
+    texts: Texts,
+    state: frozenset[str],
+    at: dict[str, Any] | None = None,
 ) -> Iterator[Box]:
-    """What stands on a row: picture, title over subtitle, badge."""
+    """What stands on a row: picture, title over subtitle, badge.
+
+    Args:
+        at: of which row of the app these are, for boxes that are to be found again.
+    """
+    at = at or {}
     left, right = area.x + EDGE, area.x + area.width - EDGE
     middle = area.y + area.height / 2
     if row.picture:
         box = (left, middle - PICTURE / 2, PICTURE, PICTURE)
-        yield thumb(row, record, box, clip)
+        yield thumb(row, record, box, clip)._replace(**at)
         left += PICTURE + 12
     if texts.badge:
         width = min(BADGE_MOST, 20 + 7.2 * len(texts.badge))
-        yield badge(texts, state, (right - width, middle - 12, width, 24), clip)
+        yield badge(texts, state, (right - width, middle - 12, width, 24), clip)._replace(**at)
         right -= width + 8
     width = max(0.0, right - left)
     top = middle - (20 if texts.subtitle else 11)
-    yield Box("row title", left, top, width, 22, texts.title, state, clip=clip)
+    yield Box("row title", left, top, width, 22, texts.title, state, clip=clip, **at)
     if texts.subtitle:
-        yield Box("row subtitle", left, top + 22, width, 18, texts.subtitle, state, clip=clip)
+        yield Box("row subtitle", left, top + 22, width, 18, texts.subtitle, state, clip=clip, **at)
 
 
 def thumb(

@@ -19,9 +19,12 @@ from cadena.engine.piece import (
     EDGE,
     FACT,
     FACT_IN_PLACE,
+    FACT_LABEL,
     GAP,
     HEADING,
     TITLE_BAR,
+    edge_of,
+    is_narrow,
 )
 from cadena.engine.session import Entry, Session
 from cadena.engine.wired import WiredApp
@@ -30,7 +33,7 @@ from cadena.model.blocks import ActionsBlock, AddressBlock, FactsBlock, PictureB
 from cadena.model.listing import Button, Follow
 from cadena.model.looking import pages
 from cadena.model.values import shown
-from cadena.scene.forms import field_boxes, save_bar
+from cadena.scene.forms import field_boxes, save_bar, save_boxes
 from cadena.scene.rows import row_boxes, strip_boxes
 from cadena.scene.scene import Box
 
@@ -58,7 +61,7 @@ def screen_boxes(
     yield Box("screen", *area, name=title or entry.screen, entry=index)
     yield from _title_bar(app, session, area, title, back, index, opens_sections)
     width, height = view_of(app, entry, area)
-    bars = bars_of(screen)
+    bars = bars_of(screen, area.width)
     under = Area(area.x, area.y + TITLE_BAR, width, bars.top - TITLE_BAR)
     if isinstance(screen, ListScreen) and screen.rows.search:
         yield _search_field(entry, "", screen.rows.search, index, under, None)
@@ -78,7 +81,7 @@ def screen_boxes(
         long = max(24.0, height * height / column.total)
         at = (height - long) * offset / (column.total - height)
         yield Box("thumb of scroll", area.x + width - 6, view.y + at, 4, long, entry=index)
-    if isinstance(screen, FormScreen):
+    if isinstance(screen, FormScreen) and bars.bottom:
         yield from save_bar(screen, index, area)
     elif bars.bottom:
         yield from _bottom_bar(app, session, index, area)
@@ -106,13 +109,15 @@ def _title_bar(
         box = (right - 40, area.y + 6, 40.0, TITLE_BAR - 12)
         yield Box("sections", *box, does=OpenSections(), name="Sections", entry=index)
         right -= 46
-    for button in reversed(_in_bar(app, session.entries[index])):
+    in_bar = [] if is_narrow(area.width) else _in_bar(app, session.entries[index])
+    for button in reversed(in_bar):
         wide = min(area.width * 0.3, 28 + 7.6 * len(button.label))
         box = (right - wide, area.y + 8, wide, TITLE_BAR - 16)
         yield _button_box(app, session, index, button, box, None, frozenset({"in bar"}))
         right -= wide + 6
     taken = area.x + area.width - 8 - right
-    x, width = area.x + EDGE, area.width - 2 * EDGE - taken
+    edge = edge_of(area.width)
+    x, width = area.x + edge, area.width - 2 * edge - taken
     kind = "title"
     if back is not None:
         beside = max(aside, taken)
@@ -190,7 +195,8 @@ def _search_field(
     text = entry.view.search.get(part, "")
     hint = "search " + ", ".join(fields)
     state = frozenset() if text else frozenset({"hint"})
-    box = (area.x + EDGE, area.y + 6, area.width - 2 * EDGE, area.height - 14)
+    edge = edge_of(area.width)
+    box = (area.x + edge, area.y + 6, area.width - 2 * edge, area.height - 14)
     does = Search(screen=entry.screen, entry=index, list=part, text=text)
     return Box(
         "search", *box, text or hint, state, does, name=hint, clip=clip, entry=index, part=part
@@ -203,7 +209,8 @@ def block_boxes(
     """The boxes of one segment of a column scrolled by ``offset`` dp, seen in ``view``."""
     entry = session.entries[index]
     top = view.y + segment.top - offset
-    x, width = view.x + EDGE, view.width - 2 * EDGE
+    edge = edge_of(view.width)
+    x, width = view.x + edge, view.width - 2 * edge
     match segment.kind:
         case "rows":
             yield from row_boxes(app, session, index, segment, view, offset)
@@ -230,6 +237,9 @@ def block_boxes(
             listing = app.listings[entry.screen][segment.part]
             area = Area(view.x, top, view.width, segment.height)
             yield _search_field(entry, segment.part, listing.search, index, area, view)
+        case "save":
+            area = Area(x, top, width, segment.height)
+            yield from save_boxes(app.screens[entry.screen], index, area, view)
         case "form field":
             screen = app.screens[entry.screen]
             area = Area(x, top, width, segment.height)
@@ -284,7 +294,8 @@ def _facts(
     entry = session.entries[index]
     sayings = app.say(app.source_of(entry))
     key = app.key_of(entry)
-    label = min(140.0, area.width * 0.4)
+    narrow = is_narrow(clip.width)
+    label = 0.0 if narrow else min(140.0, area.width * 0.45)
     y = area.y
     for name in facts_shown(app, entry, block, record):
         is_in_place = name in block.in_place
@@ -294,7 +305,11 @@ def _facts(
         called = sayings.label(name)
         state = frozenset() if rule is None else frozenset({rule.colour})
         word = "" if rule is None else f"{rule.sign} {rule.word}".strip()
-        yield Box("fact label", area.x, y, label, tall, called, clip=clip)
+        if narrow:
+            yield Box("fact label", area.x, y, area.width, FACT_LABEL, called, clip=clip)
+            y += FACT_LABEL
+        else:
+            yield Box("fact label", area.x, y, label, tall, called, clip=clip)
         box = (area.x + label, y, area.width - label, tall)
         if not is_in_place:
             text = f"{said}  {word}" if word else said

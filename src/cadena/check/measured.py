@@ -1,0 +1,242 @@
+"""Checks that run the app: in every window it is made for, turned, and with text twice as large."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Final, NamedTuple
+
+import msgspec
+from msgspec.structs import replace
+
+from cadena.check.finding import Finding
+from cadena.engine import events as do
+from cadena.engine.column import column_of
+from cadena.engine.display import arrangement_for, display_of
+from cadena.engine.going import lost_between
+from cadena.engine.lists import view_of
+from cadena.engine.measure import plain_measure
+from cadena.engine.session import Session, Window
+from cadena.engine.step import seen_in, step
+from cadena.engine.ways import Way, ways
+from cadena.engine.windows import window_after, window_of
+from cadena.engine.wired import WiredApp
+from cadena.model.app import DetailScreen, FormScreen, ListScreen, Screen
+from cadena.model.windows import windows_of
+from cadena.scene.lay_out import lay_out
+from cadena.scene.scene import Box
+from cadena.scene.text import BOLD, SIZES
+
+LARGE: Final = 2.0
+WRITTEN: Final = (
+    "button",
+    "page",
+    "form label",
+    "fact label",
+    "list heading",
+    "row action",
+    "menu item",
+    "option",
+)
+"""Kinds of boxes whose text the developer wrote, and that are cut where it does not fit."""
+LEAST_LETTERS: Final = 4.0
+INSIDE: Final = {"option": 48.0}
+"""What of a box its text cannot have, in dp."""
+
+
+class Tried(NamedTuple):
+    """A window that the app is tried in, under a name."""
+
+    name: str
+    window: Window
+
+
+def tried_windows(app: WiredApp) -> list[Tried]:
+    """The windows that an app is made for, each also turned, and folded where it folds."""
+    found = []
+    for each in windows_of(app.app):
+        window = window_of(each)
+        found.append(Tried(each.name, window))
+        if window.width != window.height:
+            found.append(Tried(f"{each.name} turned", window_after(window, do.Turn())))
+        if window.fold is not None:
+            found.append(Tried(f"{each.name} folded", window_after(window, do.Fold())))
+    return found
+
+
+def measured(app: WiredApp) -> Iterator[Finding]:
+    """What is wrong that shows only when the app runs; each finding once it is known.
+
+    The work comes in small pieces, one for each ``next``: where there is nothing to say of a
+    piece, nothing is yielded. See ``measured_slowly`` for the pieces themselves.
+    """
+    yield from (each for each in measured_slowly(app) if each is not None)
+
+
+def measured_slowly(app: WiredApp) -> Iterator[Finding | None]:
+    """The same, with nothing in between: so that somebody else may do something meanwhile."""
+    cut: dict[tuple[str, str], list[str]] = {}
+    bar: dict[str, list[str]] = {}
+    scrolling: dict[tuple[str, str], list[str]] = {}
+    for tried in tried_windows(app):
+        found = ways(app, tried.window)
+        yield None
+        for screen, way in found.items():
+            for text in (1.0, LARGE):
+                where = tried.name if text == 1.0 else f"{tried.name} with text at {text:.0%}"
+                window = replace(tried.window, text=text)
+                session = seen_in(app, way.session, window)
+                for said in _cut(app, session, screen):
+                    cut.setdefault((screen, said), []).append(where)
+                if len(session.entries) == 1:
+                    for title in _cut_sections(app, session):
+                        bar.setdefault(title, []).append(where)
+                yield None
+            for page in _scrolling(app, way, screen):
+                scrolling.setdefault((screen, page), []).append(tried.name)
+    if bar:
+        places = list(dict.fromkeys(place for each in bar.values() for place in each))
+        yield _finding(
+            "text-cut",
+            "sections",
+            f"the section bar does not show {', '.join(sorted(bar))} whole at {_first(places)}",
+            "people see half of a word, and do not know where it leads",
+            "shorten the titles, or put the bar behind a button there",
+            "",
+        )
+    for (screen, said), places in cut.items():
+        yield _finding(
+            "text-cut",
+            f"screens[{screen}]",
+            f"{screen}: {said} does not fit at {_first(places)}",
+            "people see half of a word, and do not press what they cannot read",
+            "shorten it, or give it more room there",
+            screen,
+        )
+    for (screen, page), places in scrolling.items():
+        yield _finding(
+            "page-scrolls",
+            f"screens[{screen}].blocks[{page}]",
+            f'{screen}: page "{page}" scrolls at {_first(places)}, and is not the last',
+            "who scrolls on it never finds the pages after it",
+            "make it shorter, or the last",
+            screen,
+        )
+    yield from _turning(app)
+
+
+def _first(places: list[str]) -> str:
+    named = list(dict.fromkeys(places))
+    more = f" and {len(named) - 3} more" if len(named) > 3 else ""
+    return ", ".join(named[:3]) + more
+
+
+def _cut(app: WiredApp, session: Session, screen: str) -> Iterator[str]:
+    """What a screen, and the section bar, cannot show whole."""
+    index = len(session.entries) - 1
+    if index < 0 or session.entries[index].screen != screen:
+        return
+    scene = lay_out(app, session, session.window)
+    said = set()
+    for box in scene.boxes:
+        if box.entry not in (index, -1):
+            continue
+        if box.kind in WRITTEN and _is_cut(box):
+            said.add(f'{box.kind} "{box.text}"')
+        elif box.kind == "row title" and box.width < LEAST_LETTERS * SIZES[box.kind]:
+            said.add("the title of a row")
+    yield from sorted(said)
+
+
+def _cut_sections(app: WiredApp, session: Session) -> Iterator[str]:
+    if arrangement_for(app, session.window).bar == "button":
+        session = replace(session, sections_open=True)
+    for box in lay_out(app, session, session.window).boxes:
+        if box.kind == "section" and _is_cut(box):
+            yield box.text
+
+
+def _is_cut(box: Box) -> bool:
+    size = SIZES[box.kind]
+    room = box.width - INSIDE.get(box.kind, 0.0)
+    return len(plain_measure(box.text, size, box.kind in BOLD, 9e9)) == 1 and (
+        len(plain_measure(box.text.replace(" ", " "), size, box.kind in BOLD, room)) > 1
+    )
+
+
+def _scrolling(app: WiredApp, way: Way, screen: str) -> Iterator[str]:
+    """The pages of a detail that are not the last, and are longer than what is seen."""
+    marks = app.pages.get(screen, ())
+    for page in marks[:-1]:
+        event = do.TurnPage(screen=screen, entry=way.entry, to=page)
+        session, _ = step(app, way.session, event)
+        area = display_of(app, session).area_of(way.entry)
+        if area is None:
+            continue
+        entry = session.entries[way.entry]
+        width, height = view_of(app, entry, area)
+        if column_of(app, session, entry, width).total > height + 0.5:
+            yield page
+
+
+def _turning(app: WiredApp) -> Iterator[Finding | None]:
+    """What a turn takes away, because screens are made anew: each with the run that shows it."""
+    screens = [each for each in app.app.screens if "view" in _lifetimes(each)]
+    lost: dict[tuple[str, str], tuple[list[str], tuple[do.Event, ...]]] = {}
+    for named in windows_of(app.app) if screens and app.app.platform.rebuilds else ():
+        window = window_of(named)
+        found = ways(app, window)
+        yield None
+        for screen in screens:
+            way = found.get(screen.id)
+            if way is None or way.session.entries[-1].screen != screen.id:
+                continue
+            for piece, event in _to_lose(app, way, screen):
+                before, _ = step(app, way.session, event)
+                after, _ = step(app, before, do.Turn())
+                if any(
+                    said.endswith(f"in {screen.id}") for said in lost_between(app, before, after)
+                ):
+                    resize = do.Resize(width=window.width, height=window.height, fold=window.fold)
+                    run = (resize, *way.events, event, do.Turn())
+                    lost.setdefault((screen.id, piece), ([], run))[0].append(named.name)
+                yield None
+    for (name, piece), (places, run) in lost.items():
+        what = {"draft": "what was typed", "scroll": "where it was scrolled"}
+        yield Finding(
+            "turn-loses",
+            "breaks" if piece == "draft" else "weakens",
+            f"screens[{name}].keep.{piece}",
+            f"{name}: turning {_first(places)} makes the screen anew, and "
+            f"{what.get(piece, f'its {piece}')} is lost",
+            "the person turned the window, and did not ask for that",
+            "keep it longer than its view",
+            name,
+            run=msgspec.json.encode(run).decode(),
+        )
+
+
+def _lifetimes(screen: Screen) -> tuple[str, ...]:
+    keep = screen.keep
+    return keep.scroll, keep.search, keep.page, keep.draft
+
+
+def _to_lose(app: WiredApp, way: Way, screen: Screen) -> Iterator[tuple[str, do.Event]]:
+    """Events that give a screen something to lose, for each piece that lives as its view does."""
+    keep, at = screen.keep, {"screen": screen.id, "entry": way.entry}
+    if isinstance(screen, FormScreen) and keep.draft == "view":
+        for field in screen.fields:
+            kind = app.type_of(screen.source, field.field)
+            if kind == "text" and not field.choices:
+                yield "draft", do.Type(field=field.field, to="Ilva", **at)  # type: ignore[arg-type]
+                break
+    if keep.scroll == "view":
+        yield "scroll", do.Scroll(to=60.0, **at)  # type: ignore[arg-type]
+    if isinstance(screen, ListScreen) and screen.rows.search and keep.search == "view":
+        yield "search", do.Search(text="a", **at)  # type: ignore[arg-type]
+    marks = app.pages.get(screen.id, ())
+    if isinstance(screen, DetailScreen) and len(marks) > 1 and keep.page == "view":
+        yield "page", do.TurnPage(to=marks[1], **at)  # type: ignore[arg-type]
+
+
+def _finding(code: str, where: str, what: str, why: str, mend: str, screen: str) -> Finding:
+    return Finding(code, "weakens", where, what, why, mend, screen)

@@ -1,0 +1,74 @@
+"""Findings that are measured: the app is run in the background, a little at a time.
+
+A little is less than a frame, on the main thread: nothing that is shown has to wait for it,
+and nothing has to be locked. What was found of an app that has changed since is never told.
+"""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Iterator
+from typing import Final
+
+from PySide6.QtCore import QObject, QTimer, Signal
+
+from cadena.check.finding import Finding
+from cadena.check.measured import measured_slowly
+from cadena.engine.wired import WiredApp
+
+REST: Final = 350
+"""Ms without a change before the app is run."""
+A_LITTLE: Final = 0.006
+
+
+class Measuring(QObject):
+    """Runs the measured checks of the app as it is now."""
+
+    done = Signal(tuple)
+
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        self.is_done = True
+        self._app: WiredApp | None = None
+        self._work: Iterator[Finding | None] | None = None
+        self._found: list[Finding] = []
+        self._rest = QTimer(self, singleShot=True, interval=REST)
+        self._rest.timeout.connect(self._begin)
+        self._slice = QTimer(self, interval=0)
+        self._slice.timeout.connect(self._go_on)
+
+    def start(self, app: WiredApp) -> None:
+        """Measure this app from now on; what was under way is let go."""
+        self._slice.stop()
+        self._work, self._found, self._app = None, [], app
+        self.is_done = not app.screens
+        if not self.is_done:
+            self._rest.start()
+
+    def finish(self) -> None:
+        """Do all that is left at once."""
+        if not self.is_done:
+            self._begin()
+            self._go_on(float("inf"))
+
+    def _begin(self) -> None:
+        self._rest.stop()
+        if self._work is None and self._app is not None:
+            # A copy: what it remembers of its runs is not what the Bench needs.
+            app = WiredApp(self._app.app, self._app.as_read, self._app.measure)
+            self._work = measured_slowly(app)
+            self._slice.start()
+
+    def _go_on(self, room: float = A_LITTLE) -> None:
+        ends = time.perf_counter() + room
+        work = self._work
+        while work is not None and time.perf_counter() < ends:
+            try:
+                found = next(work)
+            except StopIteration:
+                self._slice.stop()
+                self._work, self.is_done = None, True
+                self.done.emit(tuple(self._found))
+                return
+            if found is not None:
+                self._found.append(found)

@@ -1,0 +1,99 @@
+"""Ways to every screen: the shortest walks from a section's root that open it, really run."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Final, NamedTuple
+
+from cadena.engine import events as do
+from cadena.engine.session import Session, Window
+from cadena.engine.step import start, step
+from cadena.engine.wired import WiredApp
+from cadena.model.app import Link
+
+AT_MOST: Final = 60_000
+"""Ms of virtual time that a late source is waited for."""
+
+
+class Way(NamedTuple):
+    """The events that open a screen, from a start of the app, and what they come to."""
+
+    events: tuple[do.Event, ...]
+    session: Session
+
+    @property
+    def entry(self) -> int:
+        """Where the screen stands in the chain: last."""
+        return len(self.session.entries) - 1
+
+
+def ways(app: WiredApp, window: Window) -> dict[str, Way]:
+    """For each screen that can be opened in a window, the shortest walk that does.
+
+    Rows are the first of their lists. What only saving a form leads to is not tried.
+    """
+    begun, _ = start(app, window)
+    found: dict[str, Way] = {}
+    open_: list[Way] = []
+    for section in app.sections.values():
+        events: tuple[do.Event, ...] = ()
+        if section.id != begun.section:
+            events = (do.GoTo(section=section.id),)
+        way = _taken(app, Way((), begun), events)
+        if way is None or way.session.section != section.id or not way.session.entries:
+            continue
+        for index, entry in enumerate(way.session.entries):
+            if entry.screen not in found and index == len(way.session.entries) - 1:
+                found[entry.screen] = way
+                open_.append(way)
+        if section.root not in found:
+            found[section.root] = way
+    while open_:
+        way = open_.pop(0)
+        screen = way.session.entries[-1].screen
+        for link in app.app.links:
+            if link.trigger.screen != screen or link.to in found:
+                continue
+            for event in _following(app, way, link):
+                on = _taken(app, way, (event,))
+                if on is not None and on.session.entries[-1].screen == link.to:
+                    found[link.to] = on
+                    open_.append(on)
+                    break
+    return found
+
+
+def _taken(app: WiredApp, way: Way, events: tuple[do.Event, ...]) -> Way | None:
+    """The way with more events, and with what late sources bring; none where one is refused."""
+    session, done = way.session, way.events
+    for event in events:
+        session, notes = step(app, session, event)
+        if any(each.kind == "refused" for each in notes):
+            return None
+        done = (*done, event)
+    waited = 0
+    while any(each.due is not None for each in session.requests) and waited < AT_MOST:
+        due = min(each.due for each in session.requests if each.due is not None)
+        wait = do.Wait(ms=max(1, due - session.clock))
+        session, _ = step(app, session, wait)
+        done = (*done, wait)
+        waited += wait.ms
+    return Way(done, session)
+
+
+def _following(app: WiredApp, way: Way, link: Link) -> Iterator[do.Event]:
+    """The events that could follow a link from the last screen of a way."""
+    at, entry = link.trigger, way.entry
+    if at.on == "button":
+        yield do.Press(screen=at.screen, entry=entry, button=at.part)
+        return
+    part = app.part_of(at)
+    if part is None:
+        return
+    listed = app.listed(way.session, way.session.entries[entry], part)
+    for index in range(min(3, len(listed.rows) if listed is not None else 0)):
+        key = listed.rows.key_at(index) if listed is not None else ""
+        if at.on == "row":
+            yield do.Choose(screen=at.screen, entry=entry, list=part, key=key)
+        else:
+            yield do.Act(screen=at.screen, entry=entry, key=key, action=at.part)
