@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from functools import lru_cache
 from pathlib import Path
 
 import jsonschema
@@ -10,6 +11,7 @@ import pytest
 
 from builders import DEMO, POCKET, demo, small_app, small_records, with_link
 from cadena.check.check import breaks, check
+from cadena.check.finding import Finding
 from cadena.check.mend import mended
 from cadena.engine import events as do
 from cadena.engine.wired import WiredApp
@@ -54,6 +56,7 @@ CODES = {
     "arrangement-unreachable",
     "list-hidden",
     "page-scrolls",
+    "pair-missing",
     "pane-under-least",
     "screen-asks-window",
     "text-cut",
@@ -151,14 +154,19 @@ def test_windows_that_are_none(text: str) -> None:
         parse_window(text)
 
 
+@lru_cache
+def found_in(name: str) -> tuple[Finding, ...]:
+    """What is found in a demo project, found once."""
+    return check(demo(name).app, demo(name).as_read)
+
+
 def test_the_demo_is_clean() -> None:
-    assert check(demo().app, demo().as_read) == ()
+    assert found_in("cresta") == ()
 
 
 @pytest.mark.parametrize("code", sorted(CODES))
 def test_each_mistake_of_the_broken_demo_is_found(code: str) -> None:
-    broken = demo("cresta-broken")
-    found = [each for each in check(broken.app, broken.as_read) if each.code == code]
+    found = [each for each in found_in("cresta-broken") if each.code == code]
     assert len(found) == 1
     finding = found[0]
     assert finding.what
@@ -168,8 +176,7 @@ def test_each_mistake_of_the_broken_demo_is_found(code: str) -> None:
 
 
 def test_nothing_else_is_found_in_the_broken_demo() -> None:
-    broken = demo("cresta-broken")
-    found = check(broken.app, broken.as_read)
+    found = found_in("cresta-broken")
     assert {each.code for each in found} == CODES
     assert breaks(found)
 
@@ -193,6 +200,7 @@ def test_nothing_else_is_found_in_the_broken_demo() -> None:
         "limit-without-words",
         "row-says-twice",
         "value-missing",
+        "pair-missing",
         "arrangement-unreachable",
         "list-hidden",
         "pane-under-least",
@@ -205,7 +213,7 @@ def test_nothing_else_is_found_in_the_broken_demo() -> None:
 def test_what_can_be_mended_is_gone_once_it_is(code: str) -> None:
     broken = demo("cresta-broken")
     types = {name: records.types for name, records in broken.as_read.items()}
-    finding = next(each for each in check(broken.app, broken.as_read) if each.code == code)
+    finding = next(each for each in found_in("cresta-broken") if each.code == code)
     app = mended(broken.app, types, finding)
     if code in ("record-carried",):
         assert app is None

@@ -20,11 +20,13 @@ from cadena.model.app import (
     Link,
     ListScreen,
     NamedWindow,
+    Pair,
     PaneWidth,
     Parameter,
     Range,
     Section,
     Side,
+    Transition,
     Trigger,
     When,
 )
@@ -379,6 +381,11 @@ LINKS = (
         how="beside",
         arguments=(FromField(parameter="hut", field="id"),),
         sets={"current": "hut"},
+        transition=Transition(
+            pairs=(Pair(slot="picture", element="photo"), Pair(slot="title", element="name")),
+            duration=320,
+            fades={"facts": 90, "about": 140},
+        ),
     ),
     Link(
         id="hut-to-room",
@@ -559,7 +566,10 @@ def cresta_broken() -> App:
         replace(LINKS[1], arguments=(unfit,)),
         replace(LINKS[2], arguments=(FromArgument(parameter="hut", argument="shelter"),)),
         replace(LINKS[3], arguments=(*LINKS[3].arguments, FromField(parameter="leg", field="id"))),
-        *LINKS[4:],
+        *(
+            replace(each, transition=_lost_pair()) if each.id == "routes-to-route" else each
+            for each in LINKS[4:]
+        ),
         *(each for each in STAY_LINKS if each.id != "saved-stay"),
         Link(
             id="saved-form",
@@ -617,7 +627,7 @@ def _arrangements() -> tuple[Arrangement, ...]:
     return (
         tiny,
         replace(one, bar="none"),
-        Arrangement(id="behind", title="never", when=When(width=Range(below=200))),
+        Arrangement(id="behind", title="hand-held", when=When(width=Range(below=200))),
         replace(two, widths=(PaneWidth(least=320), PaneWidth(least=400))),
         replace(wide, when=When(width=Range(least=1200))),
         Arrangement(id="no size", when=When(height=Range(least=900, below=800))),
@@ -628,6 +638,11 @@ def _route() -> DetailScreen:
     """A page that scrolls, before another."""
     about, facts, legs, listed, note = ROUTE_SCREEN.blocks
     return replace(ROUTE_SCREEN, blocks=(about, facts, note, legs, listed))
+
+
+def _lost_pair() -> Transition:
+    """A row's picture, where the row has none."""
+    return Transition(pairs=(Pair(slot="picture", element="title"),))
 
 
 def _lost_list() -> ListBlock:

@@ -9,6 +9,7 @@ from cadena.data.records import Records
 from cadena.model.app import (
     App,
     Argument,
+    DetailScreen,
     FromArgument,
     FromConstant,
     FromField,
@@ -17,10 +18,11 @@ from cadena.model.app import (
     FromValue,
     Link,
     Parameter,
+    Screen,
 )
 from cadena.model.edits import source_of
 from cadena.model.find import by_id
-from cadena.model.looking import triggers
+from cadena.model.looking import elements_of, listings, slots_of, triggers
 from cadena.model.values import Unfit, carry, fits, words
 
 
@@ -66,6 +68,7 @@ def link_findings(app: App, records: Mapping[str, Records], link: Link) -> Itera
                 "it is refused whenever somebody follows it",
                 f"carry something to {parameter.name}",
             )
+    yield from _pair_findings(app, link, target, where)
     for name in given:
         yield _finding(
             link,
@@ -76,6 +79,28 @@ def link_findings(app: App, records: Mapping[str, Records], link: Link) -> Itera
             "what is carried is lost",
             f"add the parameter to {target.id}, or carry no {name}",
         )
+
+
+def _pair_findings(app: App, link: Link, target: Screen, where: str) -> Iterator[Finding]:
+    """What a transition pairs is on the row, and on the screen."""
+    screen = by_id(app.screens, link.trigger.screen)
+    listing = None if screen is None else listings(screen).get(link.trigger.part)
+    if link.transition is None or link.trigger.on != "row" or listing is None:
+        return
+    there = elements_of(target) if isinstance(target, DetailScreen) else ()
+    for pair in link.transition.pairs:
+        no_slot = pair.slot not in slots_of(listing)
+        if no_slot or pair.element not in there:
+            missing = f"the row has no {pair.slot}" if no_slot else f"there is no {pair.element}"
+            yield _finding(
+                link,
+                "pair-missing",
+                "weakens",
+                f"{where}.transition",
+                f"{pair.slot} is paired with {pair.element}, and {missing}",
+                "nothing flies there",
+                "pair what is on both, or drop the pair",
+            )
 
 
 def _starts(app: App, link: Link) -> bool:

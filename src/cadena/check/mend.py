@@ -6,7 +6,7 @@ from msgspec.structs import replace
 
 from cadena.check.finding import Finding
 from cadena.check.mend_fit import mended_fit
-from cadena.model.app import App, AppValue, DetailScreen, FormScreen, ListScreen, Screen
+from cadena.model.app import App, AppValue, DetailScreen, FormScreen, Link, ListScreen, Screen
 from cadena.model.blocks import FormField, ListBlock
 from cadena.model.edits import (
     Types,
@@ -21,7 +21,7 @@ from cadena.model.edits import (
 )
 from cadena.model.find import by_id
 from cadena.model.listing import Listing
-from cadena.model.looking import source_shown
+from cadena.model.looking import elements_of, listings, slots_of, source_shown
 from cadena.model.naming import label_field
 from cadena.model.values import LIST
 
@@ -41,6 +41,15 @@ def mended(app: App, types: Types, finding: Finding) -> App | None:
             return None if argument is None else with_link(app, with_argument(link, argument))
         case "argument-surplus" if link is not None:
             return with_link(app, without_argument(link, name))
+        case "pair-missing" if link is not None and link.transition is not None:
+            there = _slots_and_elements(app, link)
+            pairs = tuple(
+                each
+                for each in link.transition.pairs
+                if each.slot in there[0] and each.element in there[1]
+            )
+            transition = replace(link.transition, pairs=pairs)
+            return with_link(app, replace(link, transition=transition))
         case "trigger-missing" if link is not None:
             return without_link(app, link.id)
         case "screen-missing" if link is not None:
@@ -80,6 +89,14 @@ def mended(app: App, types: Types, finding: Finding) -> App | None:
         case "start-missing" if app.sections:
             return replace(app, start=app.sections[0].id)
     return None
+
+
+def _slots_and_elements(app: App, link: Link) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    """What a transition of a link can pair: slots of the row, elements of the screen."""
+    screen, target = by_id(app.screens, link.trigger.screen), by_id(app.screens, link.to)
+    listing = None if screen is None else listings(screen).get(link.trigger.part)
+    slots = () if listing is None else slots_of(listing)
+    return slots, elements_of(target) if isinstance(target, DetailScreen) else ()
 
 
 def _filled(app: App, types: Types, form: FormScreen) -> FormScreen:

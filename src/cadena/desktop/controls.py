@@ -131,10 +131,10 @@ class FlowLayout(QLayout):
     def _place(self, rect: QRect, apply: bool) -> int:
         y = rect.y()
         for line in self._lines(rect.width()):
-            tall = max(item.sizeHint().height() for item in line)
+            sizes = [_size_in(item, rect.width()) for item in line]
+            tall = max(size.height() for size in sizes)
             x = rect.x()
-            for item in line:
-                hint = item.sizeHint()
+            for item, hint in zip(line, sizes, strict=True):
                 if apply:
                     item.setGeometry(QRect(QPoint(x, y + (tall - hint.height()) // 2), hint))
                 x += hint.width() + self._gap
@@ -148,13 +148,23 @@ class FlowLayout(QLayout):
         for item in self._items:
             if item.isEmpty():
                 continue
-            wide = item.sizeHint().width()
+            wide = _size_in(item, width).width()
             if not lines or used + wide > width:
                 lines.append([])
                 used = 0
             lines[-1].append(item)
             used += wide + self._gap
         return lines
+
+
+def _size_in(item: QLayoutItem, room: int) -> QSize:
+    """How large an item is in a line of so many px: long texts go on in the next line."""
+    widget = item.widget()
+    if not (isinstance(widget, QLabel) and widget.wordWrap()):
+        return item.sizeHint()
+    natural = widget.fontMetrics().horizontalAdvance(widget.text()) + 4
+    wide = max(40, min(natural, room))
+    return QSize(wide, widget.heightForWidth(wide))
 
 
 def put(layout: QLayout, widget: QWidget) -> None:

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Final, NamedTuple
 
+import msgspec
 import polars as pl
 from msgspec.structs import replace
 from PySide6.QtCore import QObject, QTimer, Signal
@@ -33,7 +34,7 @@ from cadena.engine.session import Session, sized
 from cadena.engine.step import resume, start, step
 from cadena.engine.targets import target_of
 from cadena.engine.wired import WiredApp
-from cadena.model.app import App, ListScreen, Trigger
+from cadena.model.app import App, Link, ListScreen, Trigger
 from cadena.model.edits import Types, new_app
 from cadena.model.find import by_id, slug
 from cadena.model.listing import SaveRows
@@ -85,6 +86,7 @@ class Document(QObject):
     stage_changed = Signal()
     calls_changed = Signal()
     windows_changed = Signal()
+    scrubbed_changed = Signal()
     wants_bringing = Signal(object)
     handed_out = Signal(str, str)
 
@@ -101,6 +103,7 @@ class Document(QObject):
         self.selection = Selection()
         self.section = ""
         self.stage = FIRST_STAGE
+        self.scrubbed: tuple[Link, float] | None = None
         self.may_call = False
         self.proposals: tuple[Proposal, ...] = ()
         self.picked: frozenset[str] = frozenset()
@@ -359,6 +362,12 @@ class Document(QObject):
         if listed is not None and isinstance(does, SaveRows):
             self.handed_out.emit(f"{entry.screen}.{does.form}", handed_out(listed.rows, does.form))
 
+    def play(self, run: str) -> None:
+        """Let a walk happen on the Bench, from a fresh start: the one that shows a finding."""
+        self.restart()
+        for event in msgspec.json.decode(run, type=tuple[Event, ...]):
+            self.do(event)
+
     def resize(self, width: float, height: float, fold: float | None = None) -> None:
         self.do(Resize(width=width, height=height, fold=fold))
 
@@ -367,6 +376,11 @@ class Document(QObject):
         self.session, notes = start(self.wired, replace(self.session.window))
         self.trace.append(Traced(None, (Note("started", "anew"), *notes)))
         self.session_changed.emit()
+
+    def scrub(self, link: Link | None, at: float = 0.0) -> None:
+        """Show the Bench as it is ``at`` ms into a link's transition, or as it is."""
+        self.scrubbed = None if link is None else (link, at)
+        self.scrubbed_changed.emit()
 
     def select(self, selection: Selection) -> None:
         if selection != self.selection:

@@ -15,6 +15,7 @@ from cadena.desktop.theme import px
 from cadena.desktop.words import Sentence, Word
 
 WIDTH, HEIGHT = 104, 24
+LONG = 48
 Sentences = Callable[[Document], list[Sentence]]
 
 
@@ -95,7 +96,13 @@ class Strip(QScrollArea):
         selection, found = self.document.selection, self.document.findings
         match selection.kind:
             case "findings":
-                return list(found)
+                return sorted(found, key=lambda each: each.stage != self.stage)
+            case "arrangement":
+                return [e for e in found if e.where.startswith(f"arrangements[{selection.name}]")]
+            case "window":
+                return [each for each in found if each.where == f"windows[{selection.name}]"]
+            case "gap":
+                return [each for each in found if each.where == "arrangements"]
             case "link":
                 return [each for each in found if each.link == selection.name]
             case "screen":
@@ -113,7 +120,14 @@ class Strip(QScrollArea):
         if self.document.mended(finding) is not None:
             mend = partial(self.document.mend, finding)
             words.insert(1, Word("mend", "Mend it", mend, name=f"mend {finding.where}"))
-        if self.document.selection.kind == "findings" and (finding.link or finding.screen):
+        if finding.run:
+            play = partial(self.document.play, finding.run)
+            said = f"play what shows {finding.where}"
+            words.append(Word("do", "Play it on the Bench", play, name=said))
+        if self.document.selection.kind == "findings" and finding.stage == "Fit" != self.stage:
+            to_fit = partial(self.document.show_stage, "Fit")
+            words.insert(1, Word("do", "Show in Fit", to_fit, name=f"show {finding.where}"))
+        elif self.document.selection.kind == "findings" and (finding.link or finding.screen):
             to = (
                 Selection("link", finding.link)
                 if finding.link
@@ -131,7 +145,7 @@ def _control(word: Word) -> QWidget:
         case "subject":
             return label(word.text, "subject")
         case "broken":
-            return label(word.text, "broken")
+            return _text(word.text, "broken")
         case "choice":
             return choice(word.text, word.does, word.chosen, word.name)
         case "toggle":
@@ -144,6 +158,15 @@ def _control(word: Word) -> QWidget:
             return menu_choice(word.text, word.options, word.name)
         case "line":
             return line(word.text, word.does, word.name)
+        case "widget":
+            return word.does()  # type: ignore[return-value]
         case "size":
             return line(word.text, word.does, word.name, 64)
-    return label(word.text, "about")
+    return _text(word.text, "about")
+
+
+def _text(text: str, role: str) -> QWidget:
+    """A text that goes on in the next line where it is longer than one."""
+    made = label(text, role)
+    made.setWordWrap(len(text) > LONG)
+    return made

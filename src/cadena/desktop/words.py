@@ -15,7 +15,7 @@ def nothing(*_: object) -> None:
 
 
 class Word(NamedTuple):
-    """One word of a sentence; ``kind`` says what control it becomes."""
+    """One word of a sentence; ``kind`` says what control it becomes (``widget``: what it makes)."""
 
     kind: str
     text: str

@@ -63,6 +63,7 @@ class WiredApp:
         for link in app.links:
             at = link.trigger
             self.links.setdefault((at.screen, at.on, at.part), link)
+        self.has_transitions = any(link.transition is not None for link in app.links)
         self.row_links = {
             (link.trigger.screen, link.trigger.part): link
             for link in self.links.values()

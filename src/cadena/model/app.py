@@ -22,6 +22,7 @@ MOST_PANES: Final = 8
 MOST_DURATION: Final = 10_000
 
 How = Literal["push", "beside", "replace", "modal", "popover"]
+Slot = Literal["picture", "title", "subtitle", "badge"]
 NothingChosen = Literal["say so", "open first", "open last"]
 Bar = Literal["bottom", "rail", "wide rail", "top", "button", "none"]
 """Where the section bar sits; a wide rail has room for words, a button opens it on demand."""
@@ -176,7 +177,7 @@ Argument = FromField | FromArgument | FromValue | FromConstant | FromPosition | 
 class Pair(Part, frozen=True, kw_only=True):
     """A slot of the row and the element of the screen it flies to: a block, or ``title``."""
 
-    slot: Literal["picture", "title", "subtitle", "badge"]
+    slot: Slot
     element: str
 
 

@@ -2,7 +2,15 @@
 
 from __future__ import annotations
 
-from cadena.model.app import DetailScreen, FormScreen, ListScreen, Parameter, Screen, Trigger
+from cadena.model.app import (
+    DetailScreen,
+    FormScreen,
+    ListScreen,
+    Parameter,
+    Screen,
+    Slot,
+    Trigger,
+)
 from cadena.model.blocks import ActionsBlock, ListBlock, PageBlock
 from cadena.model.listing import Button, Follow, Listing
 
@@ -121,3 +129,15 @@ def pages(screen: Screen) -> tuple[PageBlock, ...]:
     if not isinstance(screen, DetailScreen):
         return ()
     return tuple(block for block in screen.blocks if isinstance(block, PageBlock))
+
+
+def slots_of(listing: Listing) -> tuple[Slot, ...]:
+    """The slots of a row that show something."""
+    slots: tuple[Slot, ...] = ("picture", "title", "subtitle", "badge")
+    return tuple(slot for slot in slots if getattr(listing.row, slot))
+
+
+def elements_of(screen: DetailScreen) -> tuple[str, ...]:
+    """The elements of a detail that something can fly to: its title, and its blocks."""
+    blocks = (e.id for e in screen.blocks if not isinstance(e, PageBlock | ActionsBlock))
+    return ("title", *blocks)

@@ -170,7 +170,7 @@ def narrow_contents(
         yield Box("more", *box, "⋯", does=opens, name="More", **at)
     if texts.badge:
         wide = min(room, 20 + 7.2 * len(texts.badge))
-        yield badge(texts, state, (x, top + 4, wide, 24), view)
+        yield badge(texts, state, (x, top + 4, wide, 24), view)._replace(**at)
 
 
 def _row_actions(

@@ -230,9 +230,13 @@ def block_boxes(
         case "heading" | "body":
             pitch = HEADING[1] if segment.kind == "heading" else BODY[1]
             for number, line in enumerate(segment.lines):
-                yield Box(segment.kind, x, top + number * pitch, width, pitch, line, clip=view)
+                box = (x, top + number * pitch, width, pitch)
+                at = {"entry": index, "part": segment.part}
+                yield Box(segment.kind, *box, line, clip=view, **at)  # type: ignore[arg-type]
         case "list heading":
-            yield Box("list heading", x, top, width, segment.height, segment.lines[0], clip=view)
+            at = {"entry": index, "part": segment.part}
+            box = (x, top, width, segment.height)
+            yield Box("list heading", *box, segment.lines[0], clip=view, **at)  # type: ignore[arg-type]
         case "search":
             listing = app.listings[entry.screen][segment.part]
             area = Area(view.x, top, view.width, segment.height)
@@ -268,12 +272,15 @@ def _block(
                 picture=picture,
                 name=f"picture of {app.title_of(session, entry)}",
                 clip=clip,
+                entry=index,
+                part=block.id,
             )
         case FactsBlock() as block:
             yield from _facts(app, session, index, block, record, area, clip)
         case AddressBlock() as block:
             text = shown(record.get(block.field))
-            yield Box("address", area.x, area.y, area.width, ADDRESS, text, clip=clip)
+            box = (area.x, area.y, area.width, ADDRESS)
+            yield Box("address", *box, text, clip=clip, entry=index, part=block.id)
         case ActionsBlock() as block:
             for number, button in enumerate(block.buttons):
                 y = area.y + GAP + number * (BUTTON + 8)
@@ -295,6 +302,7 @@ def _facts(
     sayings = app.say(app.source_of(entry))
     key = app.key_of(entry)
     narrow = is_narrow(clip.width)
+    at: dict[str, Any] = {"entry": index, "part": block.id}
     label = 0.0 if narrow else min(140.0, area.width * 0.45)
     y = area.y
     for name in facts_shown(app, entry, block, record):
@@ -306,20 +314,20 @@ def _facts(
         state = frozenset() if rule is None else frozenset({rule.colour})
         word = "" if rule is None else f"{rule.sign} {rule.word}".strip()
         if narrow:
-            yield Box("fact label", area.x, y, area.width, FACT_LABEL, called, clip=clip)
+            yield Box("fact label", area.x, y, area.width, FACT_LABEL, called, clip=clip, **at)
             y += FACT_LABEL
         else:
-            yield Box("fact label", area.x, y, label, tall, called, clip=clip)
+            yield Box("fact label", area.x, y, label, tall, called, clip=clip, **at)
         box = (area.x + label, y, area.width - label, tall)
         if not is_in_place:
             text = f"{said}  {word}" if word else said
-            yield Box("fact", *box, text, state, clip=clip)
+            yield Box("fact", *box, text, state, clip=clip, **at)
         elif app.type_of(app.source_of(entry), name) == "yes/no":
             does = Edit(
                 source=app.source_of(entry), key=key, fields={name: record.get(name) is not True}
             )
             on = frozenset({"on"}) if record.get(name) is True else frozenset()
-            yield Box("switch", *box, said, on, does, name=called, clip=clip, entry=index)
+            yield Box("switch", *box, said, on, does, name=called, clip=clip, **at)
         else:
             does = Edit(source=app.source_of(entry), key=key, fields={name: None})
             raw = "" if is_empty(record.get(name)) else shown(record.get(name))
@@ -334,5 +342,6 @@ def _facts(
                 clip=clip,
                 entry=index,
                 part=name,
+                key=block.id,
             )
         y += tall

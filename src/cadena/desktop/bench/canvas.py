@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Final
 
 from msgspec.structs import replace
-from PySide6.QtCore import QEvent, QPointF, QRect, QRectF, QSize, Qt
+from PySide6.QtCore import QElapsedTimer, QEvent, QPointF, QRect, QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import (
     QFocusEvent,
     QFont,
@@ -21,15 +21,18 @@ from PySide6.QtWidgets import QLineEdit, QWidget
 
 from cadena.desktop.bench.stops import Stop, Stops
 from cadena.desktop.document import Document
+from cadena.desktop.motion import is_reduced
 from cadena.desktop.painter import paint_scene
 from cadena.desktop.theme import colour
 from cadena.engine.events import Back, Enter, Event, Move, Scroll, Steps, Turn
 from cadena.engine.session import Session
 from cadena.scene.lay_out import lay_out
 from cadena.scene.scene import TAKES_TEXT, Box, Scene, typed_into
+from cadena.scene.transition import Moving, frame_of, moving_between, moving_for
 
 FRAME: Final = 8
 DRAG_FROM: Final = 6
+FRAME_EVERY: Final = 16
 STEPS: Final[dict[int, Steps]] = {
     Qt.Key.Key_Up: "up",
     Qt.Key.Key_Left: "left",
@@ -60,6 +63,11 @@ class Canvas(QWidget):
         self._dragging = False
         self._field: Box | None = None
         self._typed: str | None = None
+        self._before: tuple[object, Session] | None = None
+        self._moving: Moving | None = None
+        self._clock = QElapsedTimer()
+        self._frames = QTimer(self, interval=FRAME_EVERY)
+        self._frames.timeout.connect(self._next_frame)
         self._corner: tuple[QPointF, tuple[float, float], float] | None = None
         self._edit = QLineEdit(self)
         self._edit.hide()
@@ -107,11 +115,51 @@ class Canvas(QWidget):
         """Lay out the session anew and show it."""
         document, session = self.document, self.session
         self.scene = lay_out(document.wired, session, session.window)
+        self._begin_moving(session)
         width, height = session.window.size
         self.setAccessibleDescription(f"{document.app.name} at {width:g} by {height:g} dp")
         self._place_field()
         self._stops.place(self.scene)
         self.update()
+
+    def _begin_moving(self, session: Session) -> None:
+        """Let a screen come from its row, or go back to it, where its link says so."""
+        wired, before = self.document.wired, self._before
+        self._before = (wired, session)
+        if before is None or before[0] is not wired or before[1] is session:
+            return
+        self._stop_moving()
+        if wired.has_transitions and not is_reduced():
+            moving = moving_between(wired, before[1], session)
+            if moving is not None and moving.duration:
+                self._moving = moving
+                self._clock.start()
+                self._frames.start()
+
+    def _next_frame(self) -> None:
+        if self._moving is None or self._clock.elapsed() >= self._moving.duration:
+            self._stop_moving()
+        self.update()
+
+    def _stop_moving(self) -> None:
+        self._frames.stop()
+        self._moving = None
+
+    @property
+    def is_moving(self) -> bool:
+        return self._moving is not None
+
+    def shown(self) -> Scene:
+        """What is painted: the scene, a frame on the way to it, or one that is scrubbed to."""
+        scrubbed = self.document.scrubbed
+        if scrubbed is not None and self.is_live:
+            link, at = scrubbed
+            moving = moving_for(self.document.wired, self.session, link)
+            if moving is not None:
+                return frame_of(moving, at)
+        if self._moving is not None:
+            return frame_of(self._moving, self._clock.elapsed())
+        return self.scene
 
     def px_of(self, box: Box) -> QRect:
         """Where a box lies in the widget, in px, with what its clip leaves of it."""
@@ -142,7 +190,7 @@ class Canvas(QWidget):
         painter.setClipRect(inner)
         painter.translate(origin)
         painter.scale(scale, scale)
-        paint_scene(painter, self.scene, self.document.pictures)
+        paint_scene(painter, self.shown(), self.document.pictures)
         painter.resetTransform()
         painter.setClipping(False)
         if self.hasFocus():

@@ -31,6 +31,7 @@ class BenchWindows(QWidget):
         self._removes: list[QWidget] = []
         self._placed: object = None
         document.windows_changed.connect(self.remake)
+        document.scrubbed_changed.connect(lambda: self.live.update())
         for signal in (document.session_changed, document.app_changed):
             signal.connect(self.refresh)
 
@@ -59,7 +60,7 @@ class BenchWindows(QWidget):
         self._removes = []
         for index in range(len(several) if len(several) > 1 else 0):
             name = f"remove window {index + 1}"
-            made_remove = choice("✕", partial(several.remove, index), name=name)
+            made_remove = choice("✕", partial(several.remove, index), None, name, "section")
             made_remove.setParent(self)
             made_remove.show()
             self._removes.append(made_remove)

@@ -100,14 +100,15 @@ def paint_words(
     if room.width() < 40 or room.height() < 34:
         return
     is_gap = region.arrangement == GAP
-    title = "no arrangement" if is_gap else plane.rules[region.arrangement].title
+    title = "no rule" if is_gap else plane.rules[region.arrangement].title
     title = title or plane.rules[region.arrangement].id
     about = "one pane is shown" if is_gap else words_of(plane.rules[region.arrangement])
     lines = [(title, QFont.Weight.DemiBold, "broken_ink" if is_gap else "ink")]
     lines += [(each, QFont.Weight.Normal, "soft") for each in about.split(", ")]
-    at = _room_for(path, room, min(room.width() - 10, 150.0), taken)
-    taken.append(QRectF(at.x(), at.y(), min(room.width() - 10, 150.0), 110))
     wide = min(room.width() - 10, 150.0)
+    tall = GLYPH[1] + 12 + 15 * len(lines)
+    at = _room_for(path, room, (wide, tall), taken)
+    taken.append(QRectF(at.x(), at.y(), wide, tall))
     y = at.y() + 6
     if not is_gap and room.width() > GLYPH[0] + 8:
         paint_glyph(
@@ -124,21 +125,30 @@ def paint_words(
         y += 15
 
 
-def _room_for(path: QPainterPath, room: QRectF, wide: float, taken: Sequence[QRectF]) -> QPointF:
-    """A place for words inside a region: near its top, and on no others."""
-    for down in (22.0, 60.0, 140.0, 220.0, 300.0, 380.0):
+def _room_for(
+    path: QPainterPath, room: QRectF, size: tuple[float, float], taken: Sequence[QRectF]
+) -> QPointF:
+    """A place for words inside a region: on as little else as may be, and near its top."""
+    best, least = QPointF(room.x() + (room.width() - size[0]) / 2, room.y() + 8), float("inf")
+    down = 8.0
+    while down + size[1] <= max(room.height(), size[1] + 8):
         for across in (0.5, 0.25, 0.75, 0.0, 1.0):
-            x = room.x() + 5 + (room.width() - wide - 10) * across
-            rect = QRectF(x, room.y() + down, wide, 96)
-            inside = path.contains(rect.center()) and path.contains(rect.topLeft())
-            if inside and not any(rect.intersects(each) for each in taken):
-                return rect.topLeft()
-    return QPointF(room.x() + (room.width() - wide) / 2, room.y() + 22)
+            x = room.x() + 5 + (room.width() - size[0] - 10) * across
+            rect = QRectF(x, room.y() + down, *size)
+            if not (path.contains(rect.center()) and path.contains(rect.topLeft())):
+                continue
+            both = (rect.intersected(each) for each in taken)
+            covered = sum(each.width() * each.height() for each in both if not each.isEmpty())
+            if covered + down * 0.2 + abs(across - 0.5) * 20 < least:
+                least = covered + down * 0.2 + abs(across - 0.5) * 20
+                best = rect.topLeft()
+        down += 16.0
+    return best
 
 
 def paint_glyph(painter: QPainter, rule: Arrangement, at: QPointF) -> None:
     """An arrangement in small: where its bar sits and how it shares the width."""
-    painter.setPen(QPen(colour("slate"), 1.5))
+    painter.setPen(QPen(colour("ink"), 1.5))
     painter.setBrush(colour("card"))
     rect = QRectF(at.x(), at.y(), *GLYPH)
     painter.drawRoundedRect(rect, 4, 4)
@@ -191,7 +201,7 @@ def paint_breakpoint(
     painter: QPainter, frame: Frame, each: Breakpoint, chosen: bool
 ) -> QRectF | None:
     """A line where a breakpoint acts, and a pill to hold it by; the place of the pill."""
-    role = "brass" if chosen else "slate"
+    role = "brass" if chosen else "soft"
     painter.setPen(QPen(colour(role), 2.5 if chosen else 1.6))
     for span in each.spans:
         end = min(span.end, max(frame.most))
@@ -304,8 +314,8 @@ def paint_windows(
     for dot in dots:
         at = frame.to_view(*dot.size)
         placed.append(QRectF(at.x() - DOT, at.y() - DOT, 2 * DOT, 2 * DOT))
-        painter.setPen(QPen(colour("brass" if dot.of == chosen else "slate"), 2))
-        painter.setBrush(colour("card") if dot.way else colour("slate"))
+        painter.setPen(QPen(colour("brass" if dot.of == chosen else "ink"), 2))
+        painter.setBrush(colour("card") if dot.way else colour("ink"))
         painter.drawEllipse(at, DOT, DOT)
     for dot in dots:
         _paint_name(painter, frame, dot, placed, dot.name == chosen)

@@ -33,7 +33,7 @@ def of(document: Document, play: Play) -> list[Sentence]:
             return about_gap(document)
         case "findings":
             mine = [each for each in document.findings if each.stage == "Fit"]
-            said = f"{len(mine)} open here" if mine else "Nothing is open here"
+            said = f"{len(document.findings)} open findings, {len(mine)} of them here"
             return [Sentence("", [Word("subject", said)])]
     rule = by_id(app.arrangements, selection.name) if selection.kind == "arrangement" else None
     rule = rule or arrangement_for(document.wired, document.session.window)

@@ -76,12 +76,13 @@ class FitStage(QWidget):
             if number not in used:
                 to = partial(document.select, Selection("arrangement", rule.id))
                 text = f"✕ {rule.title or rule.id} never matches"
-                put(self._head, choice(text, to, name=text, role="card"))
+                put(self._head, choice(text, to, name=text))
         if GAP in planes[0].used:
             to = partial(document.select, Selection("gap"))
-            put(self._head, choice("✕ windows with no rule", to, role="card"))
-        for axis, at in planes[0].idle():
-            put(self._head, label(f"{axis} {at:g} changes nothing", "about"))
+            put(self._head, choice("✕ windows with no rule", to))
+        idle = ", ".join(f"{axis} {at:g}" for axis, at in planes[0].idle())
+        if idle:
+            put(self._head, label(f"without effect: {idle}", "about"))
         self.picture.refresh()
 
     def _fold(self, folded: bool) -> None:

@@ -138,7 +138,7 @@ class WindowMap(QWidget):
         taken: list[QRectF] = []
         for dot in dots_of(windows_of(self.app)):
             at = frame.to_view(*dot.size)
-            taken.append(QRectF(at.x() - 10, at.y() - 10, 60, 20))
+            taken.append(QRectF(at.x() - 10, at.y() - 12, 96, 24))
         for region in plane.regions():
             paint_words(painter, frame, plane, region, taken)
         for each in plane.breakpoints():

@@ -8,6 +8,7 @@ from functools import partial
 from msgspec.structs import replace
 
 from cadena.desktop.document import Document, Selection
+from cadena.desktop.link.about_transitions import about_transition
 from cadena.desktop.link.removing import remove_selected
 from cadena.desktop.words import Sentence, Word, screen_words, trigger_words
 from cadena.model import edits
@@ -91,6 +92,7 @@ def about_link(document: Document, link: Link) -> list[Sentence]:
     ]
     said.append(Sentence("Opens as", hows))
     said += _kept_values(document, link, change)
+    said += about_transition(document, link)
     said += _on_return(document, link)
     return said
 

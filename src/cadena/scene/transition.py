@@ -1,0 +1,207 @@
+"""How a screen comes from its row and goes back to it, at any moment (behaviour.md, 12).
+
+A frame is a scene like any other. What is paired flies from where it is on the row to where it
+is on the screen; a pair whose row is not in view fades instead; beside a list nothing flies.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Final, NamedTuple
+
+from cadena.engine.display import Area, display_of
+from cadena.engine.events import Choose
+from cadena.engine.session import RowRef, Session
+from cadena.engine.step import step
+from cadena.engine.wired import WiredApp
+from cadena.model.app import Link, Pair, Transition
+from cadena.scene.lay_out import lay_out
+from cadena.scene.scene import Box, Scene
+
+SLOTS: Final = {
+    "picture": ("thumb",),
+    "title": ("row title",),
+    "subtitle": ("row subtitle",),
+    "badge": ("badge",),
+}
+TITLES: Final = ("title", "title centred")
+
+
+class Flight(NamedTuple):
+    """A pair that flies: what it is on the row, and on the screen."""
+
+    pair: Pair
+    row: Box
+    element: Box
+
+
+class Moving(NamedTuple):
+    """Going from one scene to another by a link's transition, or ``back`` again."""
+
+    link: Link
+    transition: Transition
+    back: bool
+    start: Scene
+    end: Scene
+    detail: int
+    flights: tuple[Flight, ...]
+
+    @property
+    def duration(self) -> int:
+        """In ms."""
+        return self.transition.duration
+
+
+def moving_between(app: WiredApp, before: Session, after: Session) -> Moving | None:
+    """The transition between two sessions; none where nothing was opened or closed by a row."""
+    if before.window != after.window or before.section != after.section:
+        return None
+    if before.phase != "running" or after.phase != "running":
+        return None
+    one, other = before.entries, after.entries
+    back = len(other) == len(one) - 1
+    longer, shorter = (before, after) if back else (after, before)
+    entries = longer.entries
+    if abs(len(one) - len(other)) != 1 or len(entries) < 2 or entries[-1].row is None:
+        return None
+    if [each.screen for each in entries[:-1]] != [each.screen for each in shorter.entries]:
+        return None
+    link = app.row_links.get((entries[-2].screen, entries[-1].row.part))
+    if link is None or link.transition is None or link.to != entries[-1].screen:
+        return None
+    at = len(entries) - 2
+    if any(each.entry == at for each in display_of(app, longer).panes):
+        return None
+    scenes = [lay_out(app, each, each.window) for each in (shorter, longer)]
+    flights = tuple(_flights(link.transition, scenes[0], scenes[1], at, entries[-1].row))
+    start, end = reversed(scenes) if back else scenes
+    return Moving(link, link.transition, back, start, end, at + 1, flights)
+
+
+def moving_for(app: WiredApp, session: Session, link: Link) -> Moving | None:
+    """A link's transition as this session would show it: of the row open now, or the first.
+
+    None where the session is not at the list, or shows it beside the detail.
+    """
+    at = link.trigger
+    screens = [each.screen for each in session.entries]
+    if at.on != "row" or at.screen not in screens:
+        return None
+    index = screens.index(at.screen)
+    listed = app.listed(session, session.entries[index], at.part)
+    if listed is None or not len(listed.rows):
+        return None
+    row = session.entries[index + 1].row if index + 1 < len(session.entries) else None
+    key = row.key if row is not None and row.part == at.part else listed.rows.key_at(0)
+    before = session.with_entries(session.entries[: index + 1])
+    after, notes = step(app, before, Choose(screen=at.screen, list=at.part, key=key))
+    if any(each.kind == "refused" for each in notes):
+        return None
+    return moving_between(app, before, after)
+
+
+def _flights(
+    transition: Transition, rows: Scene, screen: Scene, at: int, row: RowRef
+) -> Iterator[Flight]:
+    """The pairs whose two sides are both in view."""
+    for pair in transition.pairs:
+        one = next(
+            (
+                box
+                for box in rows.boxes
+                if box.kind in SLOTS[pair.slot]
+                and (box.entry, box.part, box.key) == (at, row.part, row.key)
+            ),
+            None,
+        )
+        other = element_box(screen, at + 1, pair.element)
+        if one is not None and other is not None and _is_in_view(one) and _is_in_view(other):
+            yield Flight(pair, one, other)
+
+
+def element_box(scene: Scene, entry: int, element: str) -> Box | None:
+    """Where an element of a screen lies: a block, or its title."""
+    for box in scene.boxes:
+        if box.entry != entry:
+            continue
+        if (box.kind in TITLES) if element == "title" else (box.part == element):
+            return box
+    return None
+
+
+def _is_in_view(box: Box) -> bool:
+    """Whether some of a box can be seen."""
+    clip = box.clip
+    if clip is None:
+        return True
+    return box.y + box.height > clip.y + 1 and box.y < clip.y + clip.height - 1
+
+
+def frame_of(moving: Moving, at: float) -> Scene:
+    """The scene ``at`` ms after the transition began."""
+    duration = moving.duration
+    if at >= duration:
+        return moving.end
+    way = _eased(max(0.0, at) / duration)
+    flying = {id(each) for flight in moving.flights for each in (flight.row, flight.element)}
+    boxes = [box for box in moving.start.boxes if id(box) not in flying]
+    for box in moving.end.boxes:
+        if id(box) in flying:
+            continue
+        seen = way
+        delay = _delay(moving, box)
+        if delay is not None:
+            seen = way if moving.back else _after(at, delay, duration)
+        boxes.append(box._replace(fade=box.fade * seen))
+    for flight in moving.flights:
+        boxes += _flown(flight, 1 - way if moving.back else way)
+    return moving.end._replace(boxes=tuple(boxes))
+
+
+def _delay(moving: Moving, box: Box) -> int | None:
+    """After how many ms an element begins to come in, where that is said of it."""
+    fades = moving.transition.fades
+    if box.entry != moving.detail or not fades:
+        return None
+    if box.kind == "in place":
+        # It is named for its field, to be typed in; the block that it stands in is its key.
+        return fades.get(str(box.key))
+    return fades.get("title" if box.kind in TITLES else box.part)
+
+
+def _after(at: float, delay: float, duration: float) -> float:
+    if at <= delay:
+        return 0.0
+    return min(1.0, (at - delay) / max(1.0, duration - delay))
+
+
+def _flown(flight: Flight, way: float) -> Iterator[Box]:
+    """What flies, part of the way from the row to the screen."""
+    one, other = flight.row, flight.element
+    area = Area(*(a + (b - a) * way for a, b in zip(_area(one), _area(other), strict=True)))
+    if one.kind == "thumb":
+        yield other._replace(
+            x=area.x, y=area.y, width=area.width, height=area.height, clip=None, does=None
+        )
+        return
+    for box, seen in ((one, 1 - way), (other, way)):
+        if seen > 0:
+            yield box._replace(
+                x=area.x,
+                y=area.y,
+                width=max(area.width, box.width),
+                height=area.height,
+                clip=None,
+                does=None,
+                fade=seen,
+                state=frozenset(),
+            )
+
+
+def _area(box: Box) -> Area:
+    return Area(box.x, box.y, box.width, box.height)
+
+
+def _eased(t: float) -> float:
+    """Fast first, and slower to the end: a cubic."""
+    return 1 - (1 - t) ** 3
