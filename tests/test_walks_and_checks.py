@@ -12,6 +12,7 @@ import pytest
 from builders import DEMO, POCKET, demo, small_app, small_records, with_link
 from cadena.check.check import breaks, check
 from cadena.check.finding import Finding
+from cadena.check.measured import Tried, tried_windows
 from cadena.check.mend import mended
 from cadena.engine import events as do
 from cadena.engine.wired import WiredApp
@@ -66,10 +67,10 @@ CODES = {
 }
 
 
-@pytest.mark.parametrize("window", ["360x780", "820x1180", "1280x800", "673x841@336", "198x242"])
-@pytest.mark.parametrize("walk", ["tour", "lists", "stays"])
-def test_the_demo_walks_hold(walk: str, window: str) -> None:
-    for each in replay(demo(), read_walk(TOUR.with_name(f"{walk}.json")), parse_window(window)):
+@pytest.mark.parametrize("tried", tried_windows(demo()), ids=lambda each: each.name)
+@pytest.mark.parametrize("walk", ["tour", "lists", "stays", "fit"])
+def test_the_demo_walks_hold_at_every_named_window_turned_and_not(walk: str, tried: Tried) -> None:
+    for each in replay(demo(), read_walk(TOUR.with_name(f"{walk}.json")), tried.window):
         assert not each.failures, str(each.failures[0])
 
 

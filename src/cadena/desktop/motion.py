@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QStyle
 
 
 class Motion:
@@ -16,13 +16,12 @@ class Motion:
 def is_reduced() -> bool:
     """Whether motion is to be left out.
 
-    The person's own word comes first, then ``CADENA_REDUCED_MOTION``, then what the desktop
-    says of menus and of the interface as a whole.
+    The person's own word comes first, then ``CADENA_REDUCED_MOTION``, then what the desktop's
+    style says of how long its own controls move.
     """
     if Motion.reduced is not None:
         return Motion.reduced
     if "CADENA_REDUCED_MOTION" in os.environ:
         return os.environ["CADENA_REDUCED_MOTION"] not in ("", "0")
-    from PySide6.QtCore import Qt
-
-    return not QApplication.isEffectEnabled(Qt.UIEffect.UI_General)
+    style = QApplication.style()
+    return style.styleHint(QStyle.StyleHint.SH_Widget_Animation_Duration) <= 0

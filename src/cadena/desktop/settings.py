@@ -25,6 +25,7 @@ class Settings(Struct, frozen=True, omit_defaults=True):
     window: tuple[float, float] = (360, 780)
     zoom: float = 1.0
     recent: tuple[str, ...] = ()
+    reduced_motion: bool | None = None
 
 
 def state_folder() -> Path:

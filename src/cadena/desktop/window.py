@@ -25,7 +25,7 @@ from PySide6.QtWidgets import (
 
 from cadena.desktop import settings as kept
 from cadena.desktop import theme
-from cadena.desktop.bench.bench import Bench
+from cadena.desktop.bench.bench import TEXTS, Bench
 from cadena.desktop.calls import Calls
 from cadena.desktop.commands import Command
 from cadena.desktop.controls import label
@@ -33,13 +33,25 @@ from cadena.desktop.document import Document, Selection
 from cadena.desktop.first_page import FirstPage
 from cadena.desktop.head import Head
 from cadena.desktop.link.stage import LinkStage
+from cadena.desktop.motion import Motion, is_reduced
 from cadena.desktop.painter import forget_fonts
 from cadena.desktop.progress_line import ProgressLine
 from cadena.desktop.stage_chain import STAGES, StageChain
 from cadena.desktop.taking import Taking
 from cadena.desktop.walking import run_walks
 from cadena.desktop.work import Work
-from cadena.engine.events import Back, Event, Kill, Relaunch, Restore, Sleep, Turn, Wake
+from cadena.engine.events import (
+    Back,
+    Event,
+    Kill,
+    ReadFrom,
+    Relaunch,
+    Restore,
+    SetText,
+    Sleep,
+    Turn,
+    Wake,
+)
 from cadena.engine.session import Window
 from cadena.engine.windows import window_of
 from cadena.model.problem import Problem
@@ -60,6 +72,8 @@ class MainWindow(QMainWindow):
     def __init__(self, document: Document, settings: kept.Settings, remembers: bool = True) -> None:
         super().__init__()
         self.document, self.settings, self.remembers = document, settings, remembers
+        if remembers:
+            Motion.reduced = settings.reduced_motion
         self.setWindowTitle("Cadena")
         self.resize(1280, 800)
         self.head = Head(document)
@@ -185,12 +199,28 @@ class MainWindow(QMainWindow):
             Command("Bench: kill", "", self._happens(Kill()), there),
             Command("Bench: restore", "", self._happens(Restore()), there),
             Command("Bench: relaunch", "", self._happens(Relaunch()), there),
+            *(
+                Command(f"Bench: text {size:.0%}", "", self._happens(SetText(size=size)), there)
+                for size in TEXTS
+            ),
+            Command("Bench: read from the left", "", self._happens(ReadFrom(side="left")), there),
+            Command("Bench: read from the right", "", self._happens(ReadFrom(side="right")), there),
+            *(
+                Command(
+                    f"Bench: add window {each.name}",
+                    "",
+                    partial(document.several.add, window_of(each)),
+                    there,
+                )
+                for each in windows_of(document.app)
+            ),
             Command("Bench: start anew", "", document.restart, there),
             *sizes,
             Command("Fit the board", "", self.link.picture.fit, there),
             Command("Next part", "F6", partial(self.next_part, 1), there),
             Command("Part before", "Shift+F6", partial(self.next_part, -1), there),
             Command("Light or dark", "", self.change_theme, menu="Edit"),
+            Command("Motion or none", "", self.change_motion, menu="Edit"),
             Command("Do anything", "Ctrl+K", self.ask, there),
             Command("Quit", "Ctrl+Q", self.close, menu="Project"),
         ]
@@ -342,6 +372,12 @@ class MainWindow(QMainWindow):
             forget_fonts()
             for widget in self.findChildren(QWidget):
                 widget.update()
+
+    def change_motion(self) -> None:
+        """Let things move, or not."""
+        Motion.reduced = not is_reduced()
+        self.settings = replace(self.settings, reduced_motion=Motion.reduced)
+        self.tell("Nothing moves now." if Motion.reduced else "Transitions move now.")
 
     def open_menu(self) -> None:
         """The menu of the project, made of the command table."""
