@@ -52,7 +52,7 @@ def drag(person: Person, start: QPointF, *ways: QPointF) -> None:
 
 def pill(person: Person, at: float) -> QPointF:
     map_ = person.picture
-    each = next(each for each in map_.plane().breakpoints() if each.at == at)
+    each = next(each for each in map_.plane().breakpoints if each.at == at)
     rect = pill_of(map_.frame, each)
     assert rect is not None
     return rect.center()
@@ -174,7 +174,7 @@ def test_an_arrangement_is_changed_in_its_sentences(person: Person) -> None:
     field.setModified(True)
     field.editingFinished.emit()
     assert len(document.app.arrangements) == 5
-    assert any(each.at == 900 for each in person.picture.plane().breakpoints())
+    assert any(each.at == 900 for each in person.picture.plane().breakpoints)
 
 
 def test_shares_over_all_there_is_are_refused_at_once(person: Person) -> None:

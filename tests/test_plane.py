@@ -64,7 +64,7 @@ def test_only_what_acts_is_drawn(rules: tuple[Arrangement, ...]) -> None:
     plane = Plane(rules)
     acting = {("width", at): [] for at in plane.widths[1:-1]}
     acting |= {("height", at): [] for at in plane.heights[1:-1]}
-    for each in plane.breakpoints():
+    for each in plane.breakpoints:
         acting[each.axis, each.at] = list(each.spans)
     for (axis, at), spans in acting.items():
         assert at > 1 or axis == "shape"
@@ -84,7 +84,7 @@ def test_regions_are_all_of_the_plane_and_name_what_never_matches(
     rules: tuple[Arrangement, ...],
 ) -> None:
     plane = Plane(rules)
-    regions = plane.regions()
+    regions = plane.regions
     cells = [cell for each in regions for cell in each.cells]
     assert len(cells) == len(set(cells))
     assert {each.arrangement for each in regions} == plane.used
@@ -102,9 +102,9 @@ def test_a_rule_behind_another_is_never_reached() -> None:
     )
     plane = Plane(rules)
     assert plane.used == {0, 2, GAP}
-    assert plane.idle() == (("width", 300.0),)
+    assert plane.idle == (("width", 300.0),)
     assert plane.size_in(GAP) == (640, 1)
-    assert [(each.at, each.spans) for each in plane.breakpoints()] == [
+    assert [(each.at, each.spans) for each in plane.breakpoints] == [
         (640, ((1, 20000),)),
         (700, ((1, 20000),)),
     ]

@@ -92,6 +92,8 @@ class FlowLayout(QLayout):
     def __init__(self, parent: QWidget | None = None, gap: int = 6) -> None:
         super().__init__(parent)
         self._items: list[QLayoutItem] = []
+        self._heights: dict[int, int] = {}
+        self._laid = QRect()
         self._gap = gap
         self.setContentsMargins(QMargins(0, 0, 0, 0))
 
@@ -110,14 +112,24 @@ class FlowLayout(QLayout):
     def hasHeightForWidth(self) -> bool:
         return True
 
+    def invalidate(self) -> None:
+        self._heights.clear()
+        self._laid = QRect()
+        super().invalidate()
+
     def heightForWidth(self, width: int) -> int:
-        margins = self.contentsMargins()
-        inner = QRect(0, 0, width - margins.left() - margins.right(), 0)
-        return self._place(inner, apply=False) + margins.top() + margins.bottom()
+        if width not in self._heights:
+            margins = self.contentsMargins()
+            inner = QRect(0, 0, width - margins.left() - margins.right(), 0)
+            high = self._place(inner, apply=False) + margins.top() + margins.bottom()
+            self._heights[width] = high
+        return self._heights[width]
 
     def setGeometry(self, rect: QRect) -> None:
         super().setGeometry(rect)
-        self._place(rect.marginsRemoved(self.contentsMargins()), apply=True)
+        if rect != self._laid:
+            self._laid = QRect(rect)
+            self._place(rect.marginsRemoved(self.contentsMargins()), apply=True)
 
     def sizeHint(self) -> QSize:
         return self.minimumSize()

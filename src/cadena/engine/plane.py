@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from collections.abc import Iterator
+from functools import cached_property
 from typing import Final, Literal, NamedTuple
 
 from cadena.engine.display import matches
@@ -121,6 +122,7 @@ class Plane:
             if taken == rule and (inside := self._inside(*cell)) is not None:
                 yield inside
 
+    @cached_property
     def regions(self) -> tuple[Region, ...]:
         """The regions there are: cells side by side with one arrangement."""
         left = dict(self._taken)
@@ -161,6 +163,7 @@ class Plane:
             return corners
         return _cut(corners, upright=half == UPRIGHT)
 
+    @cached_property
     def breakpoints(self) -> tuple[Breakpoint, ...]:
         """Where arrangements change: only what acts, and only where it does."""
         found = []
@@ -198,9 +201,10 @@ class Plane:
                     (left, right), (low, high) = self._sides(i, j)
                     yield max(left, low), min(right, high)
 
+    @cached_property
     def idle(self) -> tuple[tuple[Axis, float], ...]:
         """The sizes that rules name and that change nothing anywhere."""
-        act = {(each.axis, each.at) for each in self.breakpoints()}
+        act = {(each.axis, each.at) for each in self.breakpoints}
         named = [("width", each) for each in self.widths[1:-1]]
         named += [("height", each) for each in self.heights[1:-1]]
         return tuple(each for each in named if each not in act)  # type: ignore[misc]

@@ -98,11 +98,15 @@ class Bench(QWidget):
         session = self.document.session
         several = self.document.several
         there = (len(several), several.live, several.is_apart, windows_of(self.document.app))
-        shown = (session.window, session.phase, self._waits_for_service(), there)
+        window = session.window
+        kind = (name_of(self.document.app, window), window.text, window.rtl, window.folded)
+        shown = (kind, window.fold, session.phase, self._waits_for_service(), there)
         if shown != self._shown:
             self._shown = shown
-            self._fill_head(session.window)
+            self._fill_head(window)
             self._fill_does()
+        elif not self._size.hasFocus():
+            self._size.setText(f"{window.size[0]:g} × {window.size[1]:g}")
         self._say(refusal(self.document.trace))
         self.chain.update()
         self.chain.describe()
@@ -120,7 +124,8 @@ class Bench(QWidget):
         ]
         options = [(text, partial(self._take, each)) for text, each in named]
         put(self._head, menu_choice(name_of(app, window), options, "window"))
-        put(self._head, line(f"{width:g} × {height:g}", self._type_size, "window size in dp", 92))
+        self._size = line(f"{width:g} × {height:g}", self._type_size, "window size in dp", 92)
+        put(self._head, self._size)
         do = self.document.do
         sizes = [(f"{each:.0%}", partial(do, SetText(size=each))) for each in TEXTS]
         put(self._head, menu_choice(f"text {window.text:.0%}", sizes, "text size"))

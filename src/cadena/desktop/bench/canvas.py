@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from math import floor, log
 from typing import Final
 
 from msgspec.structs import replace
@@ -63,6 +64,8 @@ class Canvas(QWidget):
         self._dragging = False
         self._field: Box | None = None
         self._typed: str | None = None
+        self._was_live: bool | None = None
+        self._laid: tuple[object, bool, Session] | None = None
         self._before: tuple[object, Session] | None = None
         self._moving: Moving | None = None
         self._clock = QElapsedTimer()
@@ -86,11 +89,13 @@ class Canvas(QWidget):
 
     @property
     def scale(self) -> float:
-        """Px for a unit of the scene: as large as fits, and never larger than life."""
+        """Px for a unit of the scene: about as large as fits, and never larger than life.
+
+        It goes by small steps: letters that are as large as a moment ago need not be made anew.
+        """
         room_x, room_y = self.width() - 2 * FRAME - 4, self.height() - 2 * FRAME - 4
-        return max(
-            0.02, min(self.scene.text, room_x / self.scene.width, room_y / self.scene.height)
-        )
+        fits = min(self.scene.text, room_x / self.scene.width, room_y / self.scene.height)
+        return 1.02 ** floor(log(fits, 1.02)) if 0.02 < fits < self.scene.text else max(0.02, fits)
 
     @property
     def origin(self) -> QPointF:
@@ -114,13 +119,19 @@ class Canvas(QWidget):
     def refresh(self) -> None:
         """Lay out the session anew and show it."""
         document, session = self.document, self.session
+        if self._laid is not None and self._laid == (document.wired, self.is_live, session):
+            return
+        self._laid = (document.wired, self.is_live, session)
+        was = self.scene
         self.scene = lay_out(document.wired, session, session.window)
         self._begin_moving(session)
         width, height = session.window.size
         self.setAccessibleDescription(f"{document.app.name} at {width:g} by {height:g} dp")
-        self._place_field()
-        self._stops.place(self.scene)
-        self.update()
+        if self.scene != was or self.is_live is not self._was_live:
+            self._was_live = self.is_live
+            self._place_field()
+            self._stops.place(self.scene)
+            self.update()
 
     def _begin_moving(self, session: Session) -> None:
         """Let a screen come from its row, or go back to it, where its link says so."""

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Final
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QAccessible, QAccessibleEvent, QFocusEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton
 
@@ -17,6 +17,9 @@ from cadena.scene.scene import Box, Scene
 
 if TYPE_CHECKING:
     from cadena.desktop.bench.canvas import Canvas
+
+REST: Final = 50
+"""Ms in which nothing is placed anew: an eye does not follow the focus in less."""
 
 KINDS: Final = (
     "back",
@@ -88,9 +91,24 @@ class Stops:
         self._stops: list[Stop] = []
         self._used = 0
         self._lists: list[Box] = []
+        self._waiting: Scene | None = None
+        self._rest = QTimer(canvas, singleShot=True, interval=REST)
+        self._rest.timeout.connect(self.settle)
 
     def place(self, scene: Scene) -> None:
-        """Put a stop over every box that does something, and one over each list."""
+        """Put a stop over every box that does something, soon: not at every frame of a drag."""
+        if self._waiting is None:
+            self._rest.start(0 if self._used == 0 else REST)
+        self._waiting = scene
+
+    def settle(self) -> None:
+        """Put the stops where they belong now."""
+        scene, self._waiting = self._waiting, None
+        if scene is not None:
+            self._rest.stop()
+            self._place(scene)
+
+    def _place(self, scene: Scene) -> None:
         covered = max(
             (number for number, box in enumerate(scene.boxes) if box.kind == "scrim"), default=-1
         )
@@ -131,11 +149,14 @@ class Stops:
 
     def lists(self) -> list[Box]:
         """The first row in view of every list that can be moved along."""
+        self.settle()
         return self._lists
 
     def focused(self) -> Stop | None:
+        self.settle()
         return next((each for each in self._stops[: self._used] if each.hasFocus()), None)
 
     def in_use(self) -> list[Stop]:
         """The stops there are now, in Tab order."""
+        self.settle()
         return self._stops[: self._used]

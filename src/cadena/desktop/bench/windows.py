@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import partial
+from math import log2
 from typing import Final
 
 from PySide6.QtCore import QRectF, QSize, Qt
@@ -30,6 +31,8 @@ class BenchWindows(QWidget):
         self.canvases = [Canvas(document, self)]
         self._removes: list[QWidget] = []
         self._placed: object = None
+        self._places: list[Place] = []
+        self._captions: list[tuple[str, bool]] = []
         document.windows_changed.connect(self.remake)
         document.scrubbed_changed.connect(lambda: self.live.update())
         for signal in (document.session_changed, document.app_changed):
@@ -72,14 +75,18 @@ class BenchWindows(QWidget):
         for canvas in self.canvases:
             canvas.refresh()
         self._place()
-        self.update()
+        said = [self._said(canvas) for canvas in self.canvases]
+        if said != self._captions:
+            self._captions = said
+            for at in self._places:
+                self.update(self._caption(at).toRect())
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self._place()
 
     def _place(self) -> None:
-        sizes = [each.session.window.size for each in self.canvases]
+        sizes = [_coarse(each.session.window.size) for each in self.canvases]
         caption = px(CAPTION) if len(sizes) > 1 else 0
         wanted = (sizes, self.size(), caption)
         if wanted == self._placed:
@@ -99,20 +106,34 @@ class BenchWindows(QWidget):
             remove.move(round(at.x + at.width - remove.width()), round(at.y + at.height - caption))
             remove.setFixedHeight(caption)
 
+    def _said(self, canvas: Canvas) -> tuple[str, bool]:
+        """What stands under a window, and whether it is the live one."""
+        window = canvas.session.window
+        width, height = window.size
+        said = f"{name_of(self.document.app, window)} {width:g} × {height:g}"
+        if window.text != 1:
+            said += f" · text {window.text:.0%}"
+        return said, canvas.is_live
+
+    def _caption(self, at: Place) -> QRectF:
+        caption = px(CAPTION)
+        return QRectF(at.x + 4, at.y + at.height - caption, at.width - 34, caption)
+
     def paintEvent(self, _: QPaintEvent) -> None:
         if len(self.canvases) < 2:
             return
         painter = QPainter(self)
-        caption = px(CAPTION)
         for canvas, at in zip(self.canvases, self._places, strict=True):
-            window = canvas.session.window
-            width, height = window.size
-            said = f"{name_of(self.document.app, window)} {width:g} × {height:g}"
-            if window.text != 1:
-                said += f" · text {window.text:.0%}"
-            weight = QFont.Weight.Bold if canvas.is_live else QFont.Weight.Normal
-            rect = QRectF(at.x + 4, at.y + at.height - caption, at.width - 34, caption)
+            said, is_live = self._said(canvas)
+            weight = QFont.Weight.Bold if is_live else QFont.Weight.Normal
+            rect = self._caption(at)
             painter.setFont(font_of(px(12), weight))
-            painter.setPen(colour("ink" if canvas.is_live else "soft"))
+            painter.setPen(colour("ink" if is_live else "soft"))
             cut = elided(said, px(12), weight, int(rect.width()))
             painter.drawText(rect, int(Qt.AlignmentFlag.AlignVCenter), cut)
+
+
+def _coarse(size: tuple[float, float]) -> tuple[float, float]:
+    """A size about as broad: so that windows stand still while one is dragged a little."""
+    ratio = 2 ** (round(log2(max(size[0], 1.0) / max(size[1], 1.0)) * 2) / 2)
+    return 600 * ratio**0.5, 600 / ratio**0.5

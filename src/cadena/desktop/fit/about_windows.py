@@ -182,7 +182,7 @@ def _turned_words(document: Document, window: Window, event: Event) -> list[Word
 def _crossed(plane: Plane, one: Window, other: Window) -> list[Breakpoint]:
     """The breakpoints whose size lies between two windows."""
     found = []
-    for each in plane.breakpoints():
+    for each in plane.breakpoints:
         if each.axis == "shape":
             continue
         n = 0 if each.axis == "width" else 1

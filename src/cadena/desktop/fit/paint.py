@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from typing import Final, NamedTuple
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QBrush, QColor, QFont, QPainter, QPainterPath, QPen, QPolygonF
+from PySide6.QtGui import QBrush, QFont, QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF
 
 from cadena.desktop.painter import elided, font_of
 from cadena.desktop.theme import colour, px
@@ -66,7 +66,7 @@ def dots_of(windows: Sequence[NamedWindow]) -> list[Dot]:
 
 def paint_regions(painter: QPainter, frame: Frame, plane: Plane, chosen: int | None) -> None:
     """Each region in a tint by how many panes it has; gaps are hatched."""
-    regions = plane.regions()
+    regions = plane.regions
     for region in regions:
         path = outline_of(frame, plane, region)
         if region.arrangement == GAP:
@@ -355,24 +355,40 @@ def _paint_name(
     painter.drawText(rect, MIDDLE, dot.name)
 
 
+def live_label(frame: Frame, size: tuple[float, float], held: bool) -> tuple[str, QRectF]:
+    """What stands beside the live point, and where."""
+    at = live_point(frame, size)
+    said = f"{size[0]:g} × {size[1]:g}" + ("" if held else " · on the Bench")
+    metrics = QFontMetricsF(font_of(px(12), QFont.Weight.Bold))
+    wide = metrics.horizontalAdvance(said) + 12.0
+    x = at.x() + 16 if at.x() + 16 + wide < frame.rect.right() + 40 else at.x() - 16 - wide
+    return said, QRectF(x, at.y() - 11, wide, 22)
+
+
+def live_point(frame: Frame, size: tuple[float, float]) -> QPointF:
+    return frame.to_view(min(size[0], frame.most[0]), min(size[1], frame.most[1]))
+
+
+def live_rect(frame: Frame, size: tuple[float, float], held: bool) -> QRectF:
+    """All that the live point and what stands beside it take."""
+    at = live_point(frame, size)
+    label = live_label(frame, size, held)[1]
+    return label.united(QRectF(at.x() - 14, at.y() - 14, 28, 28)).adjusted(-3, -3, 3, 3)
+
+
 def paint_live(painter: QPainter, frame: Frame, size: tuple[float, float], held: bool) -> None:
     """The window on the Bench, as a point to drag."""
-    at = frame.to_view(min(size[0], frame.most[0]), min(size[1], frame.most[1]))
+    at = live_point(frame, size)
     painter.setPen(QPen(colour("brass"), 3))
-    wash = QColor(colour("brass_wash"))
-    painter.setBrush(wash)
+    painter.setBrush(colour("brass_wash"))
     painter.drawEllipse(at, 11, 11)
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(colour("brass"))
     painter.drawEllipse(at, 4, 4)
-    said = f"{size[0]:g} × {size[1]:g}" + ("" if held else " · on the Bench")
-    font = font_of(px(12), QFont.Weight.Bold)
-    painter.setFont(font)
-    wide = painter.fontMetrics().horizontalAdvance(said) + 12.0
-    x = at.x() + 16 if at.x() + 16 + wide < frame.rect.right() + 40 else at.x() - 16 - wide
-    rect = QRectF(x, at.y() - 11, wide, 22)
+    said, rect = live_label(frame, size, held)
+    painter.setFont(font_of(px(12), QFont.Weight.Bold))
     painter.setPen(QPen(colour("brass"), 1))
-    painter.setBrush(wash)
+    painter.setBrush(colour("brass_wash"))
     painter.drawRoundedRect(rect, 8, 8)
     painter.setPen(colour("ink"))
     painter.drawText(rect, MIDDLE, said)

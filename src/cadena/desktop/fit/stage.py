@@ -80,7 +80,7 @@ class FitStage(QWidget):
         if GAP in planes[0].used:
             to = partial(document.select, Selection("gap"))
             put(self._head, choice("✕ windows with no rule", to))
-        idle = ", ".join(f"{axis} {at:g}" for axis, at in planes[0].idle())
+        idle = ", ".join(f"{axis} {at:g}" for axis, at in planes[0].idle)
         if idle:
             put(self._head, label(f"without effect: {idle}", "about"))
         self.picture.refresh()
@@ -91,7 +91,7 @@ class FitStage(QWidget):
 
     def _moved(self) -> None:
         if self.document.stage == "Fit":
-            self.picture.refresh()
+            self.picture.follow()
             self._rest.start()
 
     def _say_anew(self) -> None:

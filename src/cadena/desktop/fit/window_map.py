@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Final
 
 from msgspec.structs import replace
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtCore import QPointF, QRect, QRectF, QSize, Qt
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PySide6.QtWidgets import QToolTip, QWidget
 
@@ -14,6 +14,7 @@ from cadena.desktop.fit.paint import (
     Dot,
     Frame,
     dots_of,
+    live_rect,
     paint_axes,
     paint_breakpoint,
     paint_live,
@@ -56,6 +57,7 @@ class WindowMap(QWidget):
         self._held: Breakpoint | None = None
         self._tried: App | None = None
         self._live = False
+        self._shown_at = QRect()
         self.fault = ""
 
     def sizeHint(self) -> QSize:
@@ -90,12 +92,20 @@ class WindowMap(QWidget):
         self.setAccessibleDescription(self._said())
         self.update()
 
+    def follow(self) -> None:
+        """Show the live window where it is now; nothing else has changed."""
+        self.setAccessibleDescription(self._said())
+        now = live_rect(self.frame, self.document.session.window.size, self._live).toAlignedRect()
+        self.update(now)
+        self.update(self._shown_at)
+        self._shown_at = now
+
     def _said(self) -> str:
         width, height = self.document.session.window.size
         plane = self.plane()
         at = plane.at(width, height)
         rule = "no arrangement" if at == GAP else plane.rules[at].title or plane.rules[at].id
-        found = plane.breakpoints()
+        found = plane.breakpoints
         sizes = ", ".join(f"{e.axis} {e.at:g}" for e in found if e.axis != "shape")
         return (
             f"live window {width:g} by {height:g}, {rule}; breakpoints {sizes or 'none'}; "
@@ -115,7 +125,9 @@ class WindowMap(QWidget):
         if self._ground is None or self._ground[0] != key:
             self._ground = (key, self._painted(ratio))
         painter.drawPixmap(0, 0, self._ground[1])
-        paint_live(painter, self.frame, self.document.session.window.size, self._live)
+        size = self.document.session.window.size
+        self._shown_at = live_rect(self.frame, size, self._live).toAlignedRect()
+        paint_live(painter, self.frame, size, self._live)
         if self.hasFocus():
             painter.setPen(QPen(colour("ink"), 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -139,9 +151,9 @@ class WindowMap(QWidget):
         for dot in dots_of(windows_of(self.app)):
             at = frame.to_view(*dot.size)
             taken.append(QRectF(at.x() - 10, at.y() - 12, 96, 24))
-        for region in plane.regions():
+        for region in plane.regions:
             paint_words(painter, frame, plane, region, taken)
-        for each in plane.breakpoints():
+        for each in plane.breakpoints:
             paint_breakpoint(painter, frame, each, (kind, name) == ("breakpoint", name_of(each)))
         planes = (self.plane(folded=False), self.plane(folded=True))
         dots = dots_of(windows_of(self.app))
@@ -152,13 +164,13 @@ class WindowMap(QWidget):
     def breakpoint_at(self, at: QPointF) -> Breakpoint | None:
         """The breakpoint whose pill or line lies under a point."""
         frame = self.frame
-        for each in self.plane().breakpoints():
+        for each in self.plane().breakpoints:
             pill = pill_of(frame, each)
             if pill is not None and pill.contains(at):
                 return each
         width, height = frame.to_size(at)
         per_dp = frame.rect.width() / frame.most[0], frame.rect.height() / frame.most[1]
-        for each in self.plane().breakpoints():
+        for each in self.plane().breakpoints:
             n, other = (0, height) if each.axis == "width" else (1, width)
             away = abs((width, height)[n] - each.at) * per_dp[n]
             acts = any(span.start <= other < span.end for span in each.spans)
@@ -262,9 +274,7 @@ class WindowMap(QWidget):
         """A size moved to a window's, to another breakpoint's, or to a whole ten."""
         n = 0 if held.axis == "width" else 1
         near = [each.size[n] for each in dots_of(windows_of(self.app))]
-        near += [
-            e.at for e in self.plane().breakpoints() if e.axis == held.axis and e.at != held.at
-        ]
+        near += [e.at for e in self.plane().breakpoints if e.axis == held.axis and e.at != held.at]
         frame = self.frame
         side = (frame.rect.width(), frame.rect.height())[n]
         return snapped(value, near, SNAP * frame.most[n] / side)
@@ -297,7 +307,7 @@ class WindowMap(QWidget):
     def things(self) -> list[Selection]:
         """Everything that can be selected: arrangements, breakpoints, windows."""
         found = [Selection("arrangement", each.id) for each in self.app.arrangements]
-        found += [Selection("breakpoint", name_of(each)) for each in self.plane().breakpoints()]
+        found += [Selection("breakpoint", name_of(each)) for each in self.plane().breakpoints]
         return found + [Selection("window", each.name) for each in windows_of(self.app)]
 
     def _step(self, by: int) -> None:
@@ -308,7 +318,7 @@ class WindowMap(QWidget):
 
     def _nudge(self, by: float) -> None:
         kind, name = self.chosen
-        found = (each for each in self.plane().breakpoints() if name_of(each) == name)
+        found = (each for each in self.plane().breakpoints if name_of(each) == name)
         held = next(found, None) if kind == "breakpoint" else None
         if held is None or held.axis == "shape":
             return
@@ -327,7 +337,7 @@ def name_of(each: Breakpoint) -> str:
 
 
 def breakpoint_named(plane: Plane, name: str) -> Breakpoint | None:
-    return next((each for each in plane.breakpoints() if name_of(each) == name), None)
+    return next((each for each in plane.breakpoints if name_of(each) == name), None)
 
 
 def own_window(app: App, size: tuple[float, float]) -> NamedWindow:
