@@ -374,3 +374,39 @@ def test_a_transition_runs_on_the_bench_and_not_where_no_motion_is_wanted(
         assert not canvas.is_moving
     finally:
         Motion.reduced = None
+
+
+def test_blocks_stand_side_by_side_by_the_room_of_their_screen(person: Person) -> None:
+    document = person.document
+    document.resize(1280, 800)
+    document.do(do.Choose(key="mor", screen="huts"))
+    document.select(Selection("arrangement", "wide"))
+
+    def left_of(part: str) -> float:
+        boxes = person.canvas.scene.boxes
+        return next(each.x for each in boxes if each.entry == 1 and each.part == part)
+
+    assert left_of("rooms") > left_of("photo") + 300
+    field = person.field("hut: side by side from")
+    field.setText("900")
+    field.setModified(True)
+    field.editingFinished.emit()
+    assert by_id(document.app.screens, "hut").side.least == 900
+    document.do(do.Scroll(screen="hut", to=500.0))
+    xs = {each.x for each in person.canvas.scene.boxes if each.kind == "list heading"}
+    assert len(xs) == 1
+    person.take("hut: measured by", "the window")
+    assert "screen-asks-window" in [each.code for each in document.findings]
+    document.do(do.Scroll(screen="hut", to=0.0))
+    assert left_of("rooms") > left_of("photo") + 300
+    person.press("hut: rooms beside the others")
+    assert "rooms" not in by_id(document.app.screens, "hut").side.blocks
+    person.press("hut: one under another")
+    assert by_id(document.app.screens, "hut").side is None
+    person.take("blocks side by side", "Hut")
+    assert by_id(document.app.screens, "hut").side.blocks == ("rooms", "passing", "notices")
+    field = person.field("hut: side by side from")
+    field.setText("much")
+    field.setModified(True)
+    field.editingFinished.emit()
+    assert "not a size in dp" in person.window.said.text()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from msgspec.structs import replace
@@ -19,11 +20,12 @@ from builders import (
 )
 from cadena.engine import events as do
 from cadena.engine.display import base_length, display_of
-from cadena.engine.session import LAYERS, Session, from_json, to_json
-from cadena.engine.step import start, step
+from cadena.engine.session import LAYERS, Session, Window, from_json, to_json
+from cadena.engine.step import seen_in, start, step
 from cadena.engine.wired import WiredApp
-from cadena.model.app import App, Arrangement, Keep, Range, When
+from cadena.model.app import App, Arrangement, Keep, Range, Side, When
 from cadena.model.listing import Sort
+from cadena.scene.lay_out import lay_out
 from cadena.walk.trace import to_line, trace_line
 
 HOWS = st.sampled_from(["push", "beside", "replace", "modal", "popover"])
@@ -47,14 +49,17 @@ def apps(draw: st.DrawFn) -> App:
         "one",
         over=draw(st.booleans()),
         detail_first=draw(st.sampled_from(["no", "open first", "open last"])),
+        bar=draw(st.sampled_from(["bottom", "button", "top", "none"])),
     )
+    side = Side(blocks=("rooms",), least=draw(st.sampled_from([200, 640])))
+    app = with_screen(app, "hut", side=draw(st.none() | st.just(side)))
     back = draw(st.sampled_from(["leave", "close"]))
     app = with_arrangement(app, "two", back=back, panes=draw(st.sampled_from([2, 3])))
     wide = Arrangement(
         id="wide",
         when=When(width=Range(least=1100)),
         panes=3,
-        bar="rail",
+        bar=draw(st.sampled_from(["rail", "wide rail"])),
         first=draw(st.sampled_from(["scrolls", "stays"])),
     )
     sections = tuple(replace(each, keep=draw(LIVES)) for each in app.sections)
@@ -75,6 +80,8 @@ EVENTS = st.one_of(
     st.builds(do.Move, to=st.sampled_from(["up", "down", "home", "end", "page up", "page down"])),
     st.builds(do.GoTo, section=st.sampled_from(["huts", "again"])),
     st.builds(lambda size: do.Resize(width=size[0], height=size[1]), SIZES),
+    st.builds(do.SetText, size=st.sampled_from([1.0, 1.5, 2.0, 2.5])),
+    st.builds(do.ReadFrom, side=st.sampled_from(["left", "right"])),
     st.builds(do.Remove, source=st.just("huts"), key=HUT_KEYS),
     st.builds(
         do.Edit, source=st.just("huts"), key=HUT_KEYS, fields=st.just({"name": "A", "note": None})
@@ -93,6 +100,7 @@ EVENTS = st.one_of(
             do.Relaunch,
             do.PressOutside,
             do.SlideList,
+            do.OpenSections,
         )
     ),
 )
@@ -194,3 +202,21 @@ def test_the_same_walk_gives_the_same_trace(model: App, events: list[Any]) -> No
             lines.append(to_line(trace_line(app, session, event, notes)))
         traces.append("\n".join(lines))
     assert traces[0] == traces[1]
+
+
+@given(apps(), st.lists(EVENTS, max_size=15), SIZES, st.sampled_from([1.0, 2.0]), st.booleans())
+def test_a_session_seen_in_another_window_loses_nothing(
+    app: App, events: list[do.Event], size: tuple[float, float], text: float, rtl: bool
+) -> None:
+    wired = WiredApp(app, RECORDS)
+    session, _ = start(wired, POCKET)
+    for event in events:
+        session, _ = step(wired, session, event)
+    window = Window(float(size[0]), float(size[1]), text=text, rtl=rtl)
+    seen = seen_in(wired, session, window)
+    scene = lay_out(wired, seen, window)
+    assert (scene.width * text, scene.height * text) == pytest.approx(window.size)
+    for name, chain in session.chains.items():
+        kept = [each for each in chain.entries if each.by == "hand"]
+        assert [each for each in seen.chains[name].entries if each.by == "hand"] == kept
+    assert all(box.x >= -1 or box.clip is not None for box in scene.boxes if box.kind == "screen")

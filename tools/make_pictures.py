@@ -9,11 +9,13 @@ os.environ["QT_QPA_PLATFORM"] = "offscreen"
 
 from cadena.desktop.application import application, window_on
 from cadena.desktop.document import Document, Selection
+from cadena.desktop.motion import Motion
 from cadena.desktop.painter import forget_fonts
 from cadena.desktop.settings import Settings
 from cadena.desktop.shot import take_shot
 from cadena.desktop.theme import Name, install
 from cadena.engine import events as do
+from cadena.engine.session import Window, sized
 from cadena.walk.walk import Walk, parse_window
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -47,8 +49,13 @@ def stage(
     selection: Selection,
     *events: do.Event,
     of: str = "Link",
+    beside: tuple[Window, ...] = (),
 ) -> None:
-    """The whole window at 1280 × 800, with something selected and something having happened."""
+    """The whole window at 1280 × 800, with something selected and something having happened.
+
+    Args:
+        beside: more windows on the Bench.
+    """
     app = application()
     install(app, name)
     forget_fonts()
@@ -57,8 +64,11 @@ def stage(
     window.show()
     document: Document = window.document
     document.check()
+    Motion.reduced = True
     for event in events:
         document.do(event)
+    for each in beside:
+        document.several.add(each)
     document.show_stage(of)
     document.select(selection)
     for _ in range(5):
@@ -86,6 +96,16 @@ def main() -> None:
     form = Selection("screen", "stay-form")
     stage("cresta", "shape-form.png", "light", form, *BOOKING, of="Shape")
     stage("cresta", "shape-dark.png", "dark", Selection("block", "hut", part="facts"), of="Shape")
+    free = do.Resize(width=906, height=560)
+    two = Selection("arrangement", "two")
+    stage("cresta", "fit.png", "light", two, free, MORENNA, of="Fit")
+    three = (sized(360, 780), sized(820, 1180))
+    over = Selection("breakpoint", "width:640")
+    stage("cresta", "fit-three.png", "light", over, free, MORENNA, of="Fit", beside=three)
+    large = (Window(360.0, 780.0, text=2.0), Window(820.0, 1180.0, rtl=True))
+    desk = do.Resize(width=1280, height=800)
+    pocket = Selection("window", "Pocket")
+    stage("cresta", "fit-dark.png", "dark", pocket, desk, MORENNA, of="Fit", beside=large)
     for size, walk in BENCH.items():
         window = parse_window(size)
         box = parse_window("720x720")

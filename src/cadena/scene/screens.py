@@ -38,6 +38,7 @@ from cadena.scene.rows import row_boxes, strip_boxes
 from cadena.scene.scene import Box
 
 BACK_MOST = 132.0
+BACK_LEAST = 32.0
 
 
 def screen_boxes(
@@ -99,11 +100,11 @@ def _title_bar(
     yield Box("title bar", area.x, area.y, area.width, TITLE_BAR, entry=index)
     aside = 0.0
     if back is not None:
-        aside = min(BACK_MOST, area.width * 0.34)
+        aside = BACK_LEAST if is_narrow(area.width) else min(BACK_MOST, area.width * 0.34)
         name = f"Back to {back}" if back else "Back"
-        yield Box(
-            "back", area.x + 4, area.y + 4, aside, 44, back, does=Back(), name=name, entry=index
-        )
+        said = "" if is_narrow(area.width) else back
+        box = (area.x + 4, area.y + 4, aside, 44.0)
+        yield Box("back", *box, said, does=Back(), name=name, entry=index)
     right = area.x + area.width - 8
     if opens_sections:
         box = (right - 40, area.y + 6, 40.0, TITLE_BAR - 12)

@@ -9,6 +9,7 @@ from typing import Any, Final
 from msgspec.structs import replace
 
 from cadena.desktop.document import Document, Selection
+from cadena.desktop.fit.about_sides import about_sides
 from cadena.desktop.words import Sentence, Word, screen_words
 from cadena.engine.plane import Plane
 from cadena.model import arranging, edits
@@ -30,7 +31,7 @@ def about_arrangement(document: Document, rule: Arrangement) -> list[Sentence]:
     said.append(Sentence("Section bar", _bar_words(document, rule)))
     if rule.panes > 1 or rule.detail_first != "no":
         said += _nothing_chosen(document)
-    return said
+    return said + about_sides(document)
 
 
 def _change(document: Document, rule: Arrangement, what: str, **changed: Any) -> None:

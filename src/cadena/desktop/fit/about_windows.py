@@ -20,7 +20,7 @@ from cadena.engine.windows import window_of
 from cadena.model.app import NamedWindow
 from cadena.model.arranging import Axis, moved_breakpoint, words_of
 from cadena.model.problem import Problem
-from cadena.model.windows import fault_of, windows_of, with_window, without_window
+from cadena.model.windows import windows_of, with_window, without_window
 from cadena.walk.walk import parse_window
 
 Play = Callable[[Window, Window], None]
@@ -55,7 +55,7 @@ def about_breakpoint(document: Document, each: Breakpoint, play: Play) -> list[S
         axis: Axis = "width" if each.axis == "width" else "height"
         words.append(
             Word(
-                "line",
+                "size",
                 f"{each.at:g}",
                 partial(_move, document, axis, each.at),
                 name="breakpoint, dp",
@@ -229,7 +229,3 @@ def add_own(document: Document) -> None:
     document.edit(
         f"add window {made.name}", with_window(document.app, made), Selection("window", made.name)
     )
-
-
-def is_sound(window: NamedWindow) -> bool:
-    return fault_of(window) is None
