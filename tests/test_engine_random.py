@@ -139,7 +139,7 @@ def assert_sound(app: WiredApp, session: Session) -> None:
             ]
             assert set(required) <= set(entry.arguments)
     display = display_of(app, session)
-    width = session.window.size[0]
+    width = session.window.room[0]
     assert 1 <= len(display.panes) <= display.arrangement.panes
     assert (
         abs(sum(each.area.width for each in display.panes) + display.panes[0].area.x - width) < 1e-6
