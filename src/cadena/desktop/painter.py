@@ -24,7 +24,9 @@ from cadena.scene.scene import Box, Scene
 from cadena.scene.text import SIZES
 
 Pictures = Callable[[str], QPixmap | None]
-LEFT: Final = int(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
+ABSOLUTE: Final = Qt.AlignmentFlag.AlignAbsolute | Qt.AlignmentFlag.AlignVCenter
+LEFT: Final = int(Qt.AlignmentFlag.AlignLeft | ABSOLUTE)
+RIGHT: Final = int(Qt.AlignmentFlag.AlignRight | ABSOLUTE)
 CENTRE: Final = int(Qt.AlignmentFlag.AlignCenter)
 WRAPPED: Final = int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap)
 
@@ -126,8 +128,8 @@ def paint_scene(painter: QPainter, scene: Scene, pictures: Pictures) -> None:
         QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform
     )
     clip = None
-    side = Qt.LayoutDirection.RightToLeft if scene.rtl else Qt.LayoutDirection.LeftToRight
-    painter.setLayoutDirection(side)
+    # A text goes by its own letters; only where it stands goes by the window.
+    painter.setLayoutDirection(Qt.LayoutDirection.LayoutDirectionAuto)
     for box in scene.boxes:
         if box.clip != clip:
             if box.clip is None:
@@ -141,7 +143,6 @@ def paint_scene(painter: QPainter, scene: Scene, pictures: Pictures) -> None:
         if box.fade < 1:
             painter.setOpacity(1.0)
     painter.setClipping(False)
-    painter.setLayoutDirection(Qt.LayoutDirection.LayoutDirectionAuto)
 
 
 def _rect(box: Box) -> QRectF:
@@ -202,12 +203,15 @@ def _paint_text(painter: QPainter, box: Box, style: Style, rtl: bool) -> None:
             weight = QFont.Weight.DemiBold
     if rtl:
         rect.moveLeft(2 * box.x + box.width - rect.right())
+        align = RIGHT if align == LEFT else align
     painter.setFont(font_of(style.size, weight))
     painter.setPen(colour(role))
     text = box.text
     if "lines" in box.state:
         top = rect.adjusted(0, 10, 0, -6)
-        painter.drawText(top, int(Qt.AlignmentFlag.AlignLeft | Qt.TextFlag.TextWordWrap), text)
+        side = Qt.AlignmentFlag.AlignRight if rtl else Qt.AlignmentFlag.AlignLeft
+        flags = int(side | Qt.AlignmentFlag.AlignAbsolute | Qt.TextFlag.TextWordWrap)
+        painter.drawText(top, flags, text)
         return
     if align != WRAPPED:
         text = elided(text, style.size, weight, int(rect.width()) + 1)

@@ -111,9 +111,9 @@ def paint_words(
     taken.append(QRectF(at.x(), at.y(), wide, tall))
     y = at.y() + 6
     if not is_gap and room.width() > GLYPH[0] + 8:
-        paint_glyph(
-            painter, plane.rules[region.arrangement], at + QPointF((wide - GLYPH[0]) / 2, 6)
-        )
+        window = sized(*frame.to_size(room.center()))
+        corner = at + QPointF((wide - GLYPH[0]) / 2, 6)
+        paint_glyph(painter, plane.rules[region.arrangement], window, corner)
         y += GLYPH[1] + 4
     for text, weight, role in lines:
         if y + 15 > room.bottom():
@@ -146,15 +146,13 @@ def _room_for(
     return best
 
 
-def paint_glyph(painter: QPainter, rule: Arrangement, at: QPointF) -> None:
-    """An arrangement in small: where its bar sits and how it shares the width."""
+def paint_glyph(painter: QPainter, rule: Arrangement, window: Window, at: QPointF) -> None:
+    """An arrangement in small, as in a window: where its bar sits, how it shares the width."""
     painter.setPen(QPen(colour("ink"), 1.5))
     painter.setBrush(colour("card"))
     rect = QRectF(at.x(), at.y(), *GLYPH)
     painter.drawRoundedRect(rect, 4, 4)
-    window = _glyph_window(rule)
-    width, height = window.size
-    across, down = GLYPH[0] / width, GLYPH[1] / height
+    across = GLYPH[0] / window.width
     body = body_area(rule, window)
     bars = {
         "bottom": QRectF(0, GLYPH[1] - 8, GLYPH[0], 8),
@@ -187,14 +185,6 @@ def paint_glyph(painter: QPainter, rule: Arrangement, at: QPointF) -> None:
     if bar is not None:
         painter.setBrush(colour("soft"))
         painter.drawRoundedRect(bar.translated(at), 2, 2)
-    del down
-
-
-def _glyph_window(rule: Arrangement) -> Window:
-    """A window that an arrangement could be for: for what its widths look like."""
-    sizes = rule.when.width
-    width = sizes.least if sizes.below is None else (sizes.least + sizes.below) / 2
-    return sized(max(240.0, width if sizes.below is not None else width * 1.15 or 480.0), 600)
 
 
 def paint_breakpoint(
