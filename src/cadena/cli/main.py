@@ -147,6 +147,23 @@ def check(project: Path, as_json: bool) -> None:
 
 @main.command()
 @PROJECT
+@click.option("--json", "as_json", is_flag=True, help="Every mark, with the run behind it.")
+@speaks_plainly
+def keep(project: Path, as_json: bool) -> None:
+    """Measure what survives. Exit 1 when anything is lost, or comes back as something else."""
+    from cadena.data.project import open_project
+    from cadena.engine.wired import WiredApp
+    from cadena.keep.matrix import matrix_of
+    from cadena.keep.telling import in_words, is_broken, to_json
+
+    opened = open_project(project)
+    matrix = matrix_of(WiredApp(opened.app, opened.records))
+    click.echo(to_json(matrix) if as_json else in_words(opened.app.name, matrix))
+    sys.exit(1 if is_broken(matrix) else 0)
+
+
+@main.command()
+@PROJECT
 @click.argument("walks", nargs=-1, required=True, type=click.Path(path_type=Path))
 @click.option("--window", "windows", multiple=True, default=["360x780"], show_default=True)
 @click.option("--trace", is_flag=True, help="One JSON object a line for each event.")

@@ -1,0 +1,235 @@
+"""What can happen to a running app that nobody asked for, as events."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from typing import Any, Final, NamedTuple
+
+from msgspec.structs import replace
+
+from cadena.data.records import Change
+from cadena.engine import events as do
+from cadena.engine.plane import Plane
+from cadena.engine.session import Session
+from cadena.engine.step import resume
+from cadena.engine.wired import WiredApp
+from cadena.keep.pieces import Piece
+from cadena.model.app import App, ListScreen, Parameter
+from cadena.model.naming import label_field
+from cadena.model.values import Scalar, Value
+from cadena.model.windows import windows_of
+
+EXTRA: Final = "since"
+Made = Callable[[WiredApp, Session, int], tuple[do.Event, ...] | None]
+
+
+class Disturbance(NamedTuple):
+    """A disturbance: its name, and the events it is, on a session with the screen at an index.
+
+    ``about`` says the rest in words. No events mean that it cannot happen there.
+    """
+
+    name: str
+    about: str
+    events: Made
+
+
+def _turn(app: WiredApp, session: Session, index: int) -> tuple[do.Event, ...] | None:
+    return (do.Turn(),) if session.window.width != session.window.height else None
+
+
+def _over_an_edge(app: WiredApp, session: Session, index: int) -> tuple[do.Event, ...] | None:
+    """To the other side of the nearest breakpoint, and back."""
+    width, height = session.window.size
+    found = []
+    for each in Plane(app.app.arrangements).breakpoints:
+        if each.axis == "width":
+            to = each.at - 1 if width >= each.at else each.at
+            found.append((abs(to - width), (to, height)))
+        elif each.axis == "height":
+            to = each.at - 1 if height >= each.at else each.at
+            found.append((abs(to - height), (width, to)))
+    if not found or session.window.folded:
+        return None
+    _, (to_width, to_height) = min(found)
+    window = session.window
+    back = do.Resize(width=window.width, height=window.height, fold=window.fold)
+    return do.Resize(width=float(to_width), height=float(to_height)), back
+
+
+def _fold(app: WiredApp, session: Session, index: int) -> tuple[do.Event, ...] | None:
+    return (do.Fold(), do.Unfold()) if session.window.fold is not None else None
+
+
+def _section(app: WiredApp, session: Session, index: int) -> tuple[do.Event, ...] | None:
+    other = next((each for each in app.sections if each != session.section), None)
+    is_covered = any(each.opened in ("modal", "popover") for each in session.entries)
+    if other is None or is_covered:
+        return None
+    return do.GoTo(section=other), do.GoTo(section=session.section)
+
+
+def _sleep(app: WiredApp, session: Session, index: int) -> tuple[do.Event, ...] | None:
+    return do.Sleep(), do.Wake()
+
+
+def _kill(app: WiredApp, session: Session, index: int) -> tuple[do.Event, ...] | None:
+    return do.Kill(), do.Restore()
+
+
+def _relaunch(app: WiredApp, session: Session, index: int) -> tuple[do.Event, ...] | None:
+    return (do.Relaunch(),)
+
+
+def _row(app: WiredApp, session: Session, index: int) -> tuple[str, Scalar] | None:
+    """The source and the key of the row that an open screen is most about."""
+    entry = session.entries[index]
+    screen = app.screens.get(entry.screen)
+    if isinstance(screen, ListScreen):
+        anchor = entry.view.scroll
+        nearer = session.entries[index + 1].row if index + 1 < len(session.entries) else None
+        if nearer is not None and nearer.part in app.listings[screen.id]:
+            return app.listings[screen.id][nearer.part].source, nearer.key
+        listed = app.listed(session, entry, "")
+        if anchor is not None and anchor.key is not None:
+            return app.listings[screen.id][anchor.part].source, anchor.key
+        if listed is None or not len(listed.rows):
+            return None
+        return screen.rows.source, listed.rows.key_at(0)
+    if entry.row is not None and index:
+        listing = app.listings.get(session.entries[index - 1].screen, {}).get(entry.row.part)
+        if listing is not None:
+            return listing.source, entry.row.key
+    key = app.key_of(entry)
+    return None if key is None or isinstance(key, tuple) else (app.source_of(entry), key)
+
+
+def _changed(
+    app: WiredApp, session: Session, index: int, moves: bool
+) -> tuple[do.Event, ...] | None:
+    found = _row(app, session, index)
+    records = None if found is None else app.records(session, found[0])
+    if found is None or records is None or records.row_of(found[1]) is None:
+        return None
+    source, key = found
+    order = next(
+        (
+            listing.sort[0].field
+            for screen in app.listings.values()
+            for listing in screen.values()
+            if listing.source == source and listing.sort
+        ),
+        "",
+    )
+    label = label_field(records.source, records.types)
+    held = {order, label, records.source.key, *_compared(app, source)}
+    field = order if moves else next((e for e in records.types if e not in held), label)
+    if field not in records.types or field == records.source.key:
+        return None
+    value = _other(records.types[field], records.by_key(key), field, moves)
+    return (do.Refresh(source=source, changed=(Change(key, {field: value}),)),)
+
+
+def _compared(app: WiredApp, source: str) -> Iterator[str]:
+    """The fields by which lists keep or group rows of a source: those rows would go elsewhere."""
+    for listings in app.listings.values():
+        for listing in listings.values():
+            if listing.source == source:
+                yield from (each.field for each in listing.where)
+                for group in listing.groups:
+                    yield from (each.field for each in group.where)
+
+
+def _other(kind: str, record: dict[str, Value] | None, field: str, last: bool) -> Value:
+    """Another value of a type; one that sorts last, where it should."""
+    match kind:
+        case "whole number":
+            return 10**9 if last else 7
+        case "number":
+            return 1e9 if last else 7.5
+        case "yes/no":
+            return (record or {}).get(field) is not True
+        case "date":
+            return "2999-12-31" if last else "2026-01-07"
+    if kind.startswith("list"):
+        return ()
+    return "zzzz, moved" if last else "changed"
+
+
+def _moved(app: WiredApp, session: Session, index: int) -> tuple[do.Event, ...] | None:
+    return _changed(app, session, index, moves=True)
+
+
+def _altered(app: WiredApp, session: Session, index: int) -> tuple[do.Event, ...] | None:
+    return _changed(app, session, index, moves=False)
+
+
+def _gone(app: WiredApp, session: Session, index: int) -> tuple[do.Event, ...] | None:
+    found = _row(app, session, index)
+    records = None if found is None else app.records(session, found[0])
+    if found is None or records is None or records.row_of(found[1]) is None:
+        return None
+    return (do.Refresh(source=found[0], gone=(found[1],)),)
+
+
+def _nothing(app: WiredApp, session: Session, index: int) -> tuple[do.Event, ...] | None:
+    return ()
+
+
+DISTURBANCES: Final = (
+    Disturbance("turn", "the window is turned", _turn),
+    Disturbance("over an edge", "over a breakpoint and back", _over_an_edge),
+    Disturbance("fold", "folded, and opened again", _fold),
+    Disturbance("section", "another section and back", _section),
+    Disturbance("sleep", "asleep, and awake again", _sleep),
+    Disturbance("kill", "ended by the system, then restored", _kill),
+    Disturbance("relaunch", "started cold", _relaunch),
+    Disturbance("row moved", "a refresh moves the row", _moved),
+    Disturbance("row changed", "a refresh changes the row", _altered),
+    Disturbance("row gone", "a refresh takes the row away", _gone),
+    Disturbance("new version", "the app has changed", _nothing),
+)
+
+
+def newer(app: App, screen: str) -> App:
+    """A new version of an app: a screen takes one more thing, and no longer needs to."""
+    extra = Parameter(name=EXTRA, need="default", default="new")
+    screens = tuple(
+        replace(each, parameters=(*each.parameters, extra)) if each.id == screen else each
+        for each in app.screens
+    )
+    return replace(app, screens=screens)
+
+
+def as_before(piece: Piece, value: Any) -> Any:
+    """What a piece holds, without what the new version has added to it."""
+    if piece.kind == "carried" and value is not None:
+        return {name: each for name, each in value.items() if name != EXTRA} or None
+    if piece.kind == "chain" and value is not None:
+        return tuple(
+            (screen, tuple(each for each in arguments if each[0] != EXTRA))
+            for screen, arguments in value
+        )
+    return value
+
+
+def in_new_version(app: WiredApp, session: Session, screen: str) -> Session:
+    """A session carried over to a new version in which this screen has changed."""
+    changed = WiredApp(newer(app.app, screen), app.as_read, app.measure)
+    return resume(changed, session, app)[0]
+
+
+def windows_that_matter(app: WiredApp) -> Iterator[int]:
+    """The places of the named windows that differ in how they, or they turned, are arranged."""
+    from cadena.engine.display import arrangement_for
+    from cadena.engine.windows import window_after, window_of
+
+    seen = set()
+    for number, named in enumerate(windows_of(app.app)):
+        window = window_of(named)
+        turned = window_after(window, do.Turn())
+        folds = window.fold is not None
+        key = (arrangement_for(app, window).id, arrangement_for(app, turned).id, folds)
+        if key not in seen:
+            seen.add(key)
+            yield number

@@ -1,0 +1,190 @@
+"""What survives: every mark is the result of a run, and the runs are true."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import pytest
+from click.testing import CliRunner
+from hypothesis import given, settings
+from msgspec.structs import replace
+
+from builders import DEMO, demo, small_app, small_records, with_link, with_screen
+from cadena.cli.main import main
+from cadena.engine.step import start, step
+from cadena.engine.wired import WiredApp
+from cadena.keep.disturbances import DISTURBANCES
+from cadena.keep.matrix import Matrix, Run, matrix_of, runs
+from cadena.keep.mend import mended_keep, with_lifetime
+from cadena.keep.pieces import Piece, pieces_of, size_of, value_of
+from cadena.keep.telling import in_words, is_broken, steps_of, totals
+from cadena.model.app import App, AppValue, FromPosition, FromRecord, Keep
+from test_engine_random import apps
+
+SMALL = small_records(30)
+
+
+def marks(app: App) -> dict[str, str]:
+    """The mark of each piece and disturbance of the small app, by name."""
+    found = matrix_of(WiredApp(app, SMALL))
+    return {f"{piece.name}, {name}": run.mark for (piece, name), run in found.items()}
+
+
+def mark_of(matrix: Matrix, name: str, disturbance: str) -> Run:
+    return next(r for (p, d), r in matrix.items() if p.name == name and d == disturbance)
+
+
+def test_the_demo_keeps_all_or_lets_it_go_as_asked() -> None:
+    matrix = matrix_of(demo())
+    assert not is_broken(matrix), totals(matrix)
+    assert mark_of(matrix, "huts · scroll", "kill").mark == "kept"
+    assert mark_of(matrix, "huts · search", "relaunch").mark == "let go as asked"
+    assert mark_of(matrix, "hut · carried", "row gone").mark == "moved on as asked"
+    assert mark_of(matrix, "saved · value", "relaunch").mark == "kept"
+
+
+def test_pieces_are_found_from_the_app() -> None:
+    names = {each.name for each in pieces_of(demo())}
+    assert {
+        "huts · scroll",
+        "huts · search",
+        "huts · sort",
+        "huts · chosen row",
+        "huts · regions · choice",
+        "hut · rooms · chosen row",
+        "route · page",
+        "stay-form · draft",
+        "hut · carried",
+        "huts · chain",
+        "current · value",
+    } <= names
+    assert "saved · search" not in names
+
+
+def test_6_every_lifetime_is_measured() -> None:
+    """A search that lives as its view, its entry, saved and stored."""
+    fates = {
+        "view": ("let go as asked", "let go as asked", "let go as asked", "let go as asked"),
+        "entry": ("kept", "kept", "let go as asked", "let go as asked"),
+        "saved": ("kept", "kept", "kept", "let go as asked"),
+        "stored": ("kept", "kept", "kept", "kept"),
+    }
+    for life, wanted in fates.items():
+        found = marks(with_screen(small_app(), "huts", keep=Keep(search=life)))  # type: ignore[arg-type]
+        got = tuple(
+            found[f"huts · search, {each}"] for each in ("turn", "section", "kill", "relaunch")
+        )
+        assert got == wanted, life
+
+
+def test_a_chain_that_a_kill_loses_takes_what_was_to_be_kept() -> None:
+    app = small_app()
+    app = replace(app, sections=tuple(replace(each, keep="entry") for each in app.sections))
+    found = matrix_of(WiredApp(app, SMALL))
+    lost = mark_of(found, "hut · scroll", "kill")
+    assert lost.mark == "lost"
+    mended = mended_keep(app, lost.piece)
+    assert mended is not None
+    assert mark_of(matrix_of(WiredApp(mended, SMALL)), "hut · scroll", "kill").mark == "kept"
+
+
+def test_each_loss_of_the_broken_demo_is_mended_and_then_kept() -> None:
+    broken = demo("cresta-broken")
+    matrix = matrix_of(broken)
+    lost = [each for each in matrix.values() if each.mark == "lost"]
+    assert {each.disturbance for each in lost} == {"turn", "over an edge", "fold", "kill"}
+    assert {each.piece.name for each in lost} == {"stay-form · draft"}
+    app = mended_keep(broken.app, lost[0].piece)
+    assert app is not None
+    after = matrix_of(WiredApp(app, broken.as_read))
+    assert not is_broken(after)
+    assert mark_of(after, "stay-form · draft", "turn").mark == "kept"
+    assert mended_keep(app, pieces_of(WiredApp(app, broken.as_read))[0]) is None
+
+
+@pytest.mark.parametrize(
+    ("argument", "disturbance"), [(FromPosition, "row moved"), (FromRecord, "row changed")]
+)
+def test_what_is_carried_in_place_of_a_key_comes_back_wrong(
+    argument: type, disturbance: str
+) -> None:
+    """A position names another row once its list is sorted anew; a copy grows old."""
+    kind = "whole number" if argument is FromPosition else "text"
+    app = with_link(small_app(), "open", arguments=(argument(parameter="hut"),))
+    hut = app.screens[1]
+    parameters = (replace(hut.parameters[0], type=kind),)  # type: ignore[union-attr]
+    app = with_screen(app, "hut", parameters=parameters)
+    found = matrix_of(WiredApp(app, SMALL))
+    assert mark_of(found, "hut · carried", disturbance).mark == "wrong"
+    assert mark_of(found, "hut · carried", "sleep").mark == "kept"
+
+
+def test_an_app_wide_value_has_its_lifetime_measured_and_changed() -> None:
+    app = small_app(values=(AppValue(id="last", keep="entry"),))
+    found = matrix_of(WiredApp(app, SMALL))
+    assert mark_of(found, "last · value", "kill").mark == "let go as asked"
+    piece = next(each for each in pieces_of(WiredApp(app, SMALL)) if each.kind == "value")
+    app = with_lifetime(app, piece, "stored")
+    assert marks(app)["last · value, relaunch"] == "kept"
+
+
+def test_a_run_is_told_as_steps_with_its_size() -> None:
+    lost = mark_of(matrix_of(demo("cresta-broken")), "stay-form · draft", "turn")
+    assert lost.size == size_of({"guest": "Ilva"}) == 16
+    said = steps_of(lost)
+    assert said[0] == "stay-form · draft, turn, at Wrist: lost"
+    assert said[-1].endswith("nothing is there")
+    assert any("guest = Ilva" in each for each in said)
+
+
+@settings(max_examples=25)
+@given(apps())
+def test_the_matrix_and_a_direct_run_of_the_same_events_agree(app: App) -> None:
+    """Each run, replayed event by event from a fresh start, comes to the same."""
+    wired = WiredApp(app, small_records(6))
+    for run in runs(wired):
+        session, _ = start(wired, run.window)
+        for event in run.events:
+            session, _ = step(wired, session, event)
+        section = run.before.section
+        assert value_of(session, run.piece, section, run.place) == run.had
+        if run.disturbance == "new version":
+            continue
+        for event in run.disturbing:
+            session, _ = step(wired, session, event)
+        has = value_of(session, run.piece, section, run.place)
+        assert has == run.has
+        if run.mark == "kept":
+            assert has == run.had
+        elif run.mark == "lost":
+            assert has is None
+            assert run.had is not None
+
+
+def test_keep_on_the_command_line(tmp_path: Path) -> None:
+    run = CliRunner().invoke(main, ["keep", str(DEMO / "cresta")])
+    assert run.exit_code == 0
+    assert "huts · scroll" in run.output
+    assert "0 lost" not in run.output
+    assert run.output.strip().endswith("nothing to keep here")
+    run = CliRunner().invoke(main, ["keep", str(DEMO / "cresta-broken")])
+    assert run.exit_code == 1
+    assert "stay-form · draft, turn, at Wrist: lost" in run.output
+    run = CliRunner().invoke(main, ["keep", str(DEMO / "cresta-broken"), "--json"])
+    assert run.exit_code == 1
+    made = json.loads(run.output)
+    assert {each["mark"] for each in made} >= {"kept", "lost"}
+    assert all(each["run"] is not None for each in made)
+    assert CliRunner().invoke(main, ["keep", str(tmp_path)]).exit_code == 2
+
+
+def test_an_app_with_nothing_keeps_nothing() -> None:
+    assert matrix_of(WiredApp(App(), {})) == {}
+    assert in_words("x", {}).endswith("x: ")
+    assert len(DISTURBANCES) == 11
+
+
+def test_a_piece_is_named_in_words() -> None:
+    assert Piece("scroll", "huts", "", "saved", "").name == "huts · scroll"
+    assert Piece("search", "hut", "rooms", "saved", "").name == "hut · rooms · search"
