@@ -209,7 +209,7 @@ def schema(of_walk: bool) -> None:
 @PROJECT
 @click.option(
     "--stage",
-    type=click.Choice(["gather", "shape", "link", "fit", "bench"]),
+    type=click.Choice(["gather", "shape", "link", "fit", "keep", "bench"]),
     default="link",
     show_default=True,
 )

@@ -13,6 +13,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from cadena.check.check import read_through
 from cadena.check.finding import Finding
+from cadena.check.measured import measured_slowly
 from cadena.check.mend import mended
 from cadena.data.adopt import Adopted, adopt, renamed
 from cadena.data.hand_out import handed_out
@@ -34,6 +35,7 @@ from cadena.engine.session import Session, sized
 from cadena.engine.step import resume, start, step
 from cadena.engine.targets import target_of
 from cadena.engine.wired import WiredApp
+from cadena.keep.matrix import Matrix, Run, runs, worst
 from cadena.model.app import App, Link, ListScreen, Trigger
 from cadena.model.edits import Types, new_app
 from cadena.model.find import by_id, slug
@@ -48,6 +50,7 @@ if TYPE_CHECKING:
 TRACE_KEPT: Final = 200
 RESCUE_AFTER: Final = 800
 CHECK_AFTER: Final = 120
+KEEP_AFTER: Final = 900
 FIRST_STAGE: Final = "Link"
 
 
@@ -87,6 +90,7 @@ class Document(QObject):
     calls_changed = Signal()
     windows_changed = Signal()
     scrubbed_changed = Signal()
+    kept_changed = Signal()
     wants_bringing = Signal(object)
     handed_out = Signal(str, str)
 
@@ -119,8 +123,11 @@ class Document(QObject):
         self._rescue.timeout.connect(self.keep_unsaved)
         self._checks = QTimer(self, singleShot=True, interval=CHECK_AFTER)
         self._checks.timeout.connect(self._check_soon)
-        self.measuring = Measuring(self)
+        self.measuring = Measuring(self, measured_slowly)
         self.measuring.done.connect(self._measured)
+        self.keeping = Measuring(self, runs, KEEP_AFTER)
+        self.keeping.done.connect(self._kept)
+        self.matrix: Matrix = {}
 
     def _check_soon(self) -> None:
         if not self.is_checked:
@@ -291,6 +298,11 @@ class Document(QObject):
     def _check(self) -> None:
         self.findings, self.is_checked = read_through(self.app, self.records), True
 
+    def _kept(self, found: tuple[Run, ...]) -> None:
+        """What survives has been measured."""
+        self.matrix = worst(found)
+        self.kept_changed.emit()
+
     def _measured(self, found: tuple[Finding, ...]) -> None:
         """What was found by running the app is there as well."""
         if not self.is_checked:
@@ -303,6 +315,7 @@ class Document(QObject):
         self.wired = WiredApp(app, records, measure)
         self.findings, self.is_checked = (), False
         self.measuring.start(self.wired)
+        self.keeping.start(self.wired)
         if check_now:
             self._check()
         if self.section not in self.wired.sections:

@@ -1,4 +1,4 @@
-"""Findings that are measured: the app is run in the background, a little at a time.
+"""What is measured by running the app: in the background, a little at a time.
 
 A little is less than a frame, on the main thread: nothing that is shown has to wait for it,
 and nothing has to be locked. What was found of an app that has changed since is never told.
@@ -7,13 +7,11 @@ and nothing has to be locked. What was found of an app that has changed since is
 from __future__ import annotations
 
 import time
-from collections.abc import Iterator
-from typing import Final
+from collections.abc import Callable, Iterator
+from typing import Any, Final
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
-from cadena.check.finding import Finding
-from cadena.check.measured import measured_slowly
 from cadena.engine.wired import WiredApp
 
 REST: Final = 350
@@ -22,17 +20,25 @@ A_LITTLE: Final = 0.006
 
 
 class Measuring(QObject):
-    """Runs the measured checks of the app as it is now."""
+    """Measures the app as it is now.
+
+    Args:
+        measure: gives the work in small pieces; what is none is nothing to tell.
+        rest: ms without a change before it begins.
+    """
 
     done = Signal(tuple)
 
-    def __init__(self, parent: QObject) -> None:
+    def __init__(
+        self, parent: QObject, measure: Callable[[WiredApp], Iterator[Any]], rest: int = REST
+    ) -> None:
         super().__init__(parent)
+        self.measure = measure
         self.is_done = True
         self._app: WiredApp | None = None
-        self._work: Iterator[Finding | None] | None = None
-        self._found: list[Finding] = []
-        self._rest = QTimer(self, singleShot=True, interval=REST)
+        self._work: Iterator[Any] | None = None
+        self._found: list[Any] = []
+        self._rest = QTimer(self, singleShot=True, interval=rest)
         self._rest.timeout.connect(self._begin)
         self._slice = QTimer(self, interval=0)
         self._slice.timeout.connect(self._go_on)
@@ -53,10 +59,12 @@ class Measuring(QObject):
 
     def _begin(self) -> None:
         self._rest.stop()
+        if self.is_done:
+            return
         if self._work is None and self._app is not None:
             # A copy: what it remembers of its runs is not what the Bench needs.
             app = WiredApp(self._app.app, self._app.as_read, self._app.measure)
-            self._work = measured_slowly(app)
+            self._work = self.measure(app)
             self._slice.start()
 
     def _go_on(self, room: float = A_LITTLE) -> None:

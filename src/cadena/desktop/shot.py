@@ -21,7 +21,7 @@ from cadena.walk.walk import Expectation, Walk
 
 KINDS: Final = (
     *("source", "field", "screen", "listing", "slot", "block"),
-    *("link", "section", "arrangement", "breakpoint", "window"),
+    *("link", "section", "arrangement", "breakpoint", "window", "mark"),
 )
 
 
@@ -56,6 +56,8 @@ def take_shot(
     document.session = Session(window)
     document.open(project)
     document.check()
+    if stage == "keep":
+        document.keeping.finish()
     for event in walk:
         if not isinstance(event, Expectation):
             document.do(event)

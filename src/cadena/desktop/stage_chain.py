@@ -13,7 +13,7 @@ from cadena.desktop.document import Document
 from cadena.desktop.painter import font_of
 from cadena.desktop.theme import colour
 
-STAGES: Final = ((1, "Gather"), (2, "Shape"), (3, "Link"), (4, "Fit"))
+STAGES: Final = ((1, "Gather"), (2, "Shape"), (3, "Link"), (4, "Fit"), (5, "Keep"))
 """The stages that do their work; each keeps the number that it has among all seven."""
 
 
@@ -88,6 +88,7 @@ class StageChain(QWidget):
             document.app_changed,
             document.findings_changed,
             document.stage_changed,
+            document.kept_changed,
         ):
             signal.connect(self.refresh)
         self.refresh()
@@ -98,7 +99,11 @@ class StageChain(QWidget):
         for link in self.links:
             mine = [each for each in document.findings if each.stage == link.name]
             known = document.is_checked and (link.name != "Fit" or document.measuring.is_done)
-            link.count(len(mine), known)
+            count = len(mine)
+            if link.name == "Keep":
+                known = document.keeping.is_done
+                count += sum(each.mark in ("lost", "wrong") for each in document.matrix.values())
+            link.count(count, known)
             link.setChecked(link.name == document.stage)
 
     def paintEvent(self, _: QPaintEvent) -> None:

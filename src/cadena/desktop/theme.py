@@ -242,6 +242,11 @@ def style_sheet(t: Theme) -> str:
     QPushButton[role="field"]:checked, QPushButton[role="key field"]:checked {{ background: {t.holds_wash};
         color: {t.ink}; border: 1px solid {t.holds}; }}
     QPushButton[role="field"]:focus {{ border: 2px solid {t.ink}; padding: 0 7px; }}
+    #marks {{ background: {t.ground}; border: none; }}
+    #marks QHeaderView {{ background: {t.ground}; }}
+    #marks QHeaderView::section, #marks QTableCornerButton::section {{ background: {t.ground}; color: {t.ink};
+        border: none; border-bottom: 1px solid {t.hairline}; padding: 3px 8px; font-size: {px(12)}px; }}
+    #marks::item:selected {{ background: transparent; }}
     QListWidget#fields, QListWidget#blocks {{ background: transparent; border: none; }}
     QListWidget#fields::item:selected, QListWidget#blocks::item:selected {{ background: transparent; }}
     QSlider::groove:horizontal {{ height: 4px; background: {t.hairline}; border-radius: 2px; }}

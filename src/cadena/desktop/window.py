@@ -60,10 +60,11 @@ from cadena.model.windows import windows_of
 if TYPE_CHECKING:
     from cadena.desktop.fit.stage import FitStage
     from cadena.desktop.gather.stage import GatherStage
+    from cadena.desktop.keep.stage import KeepStage
     from cadena.desktop.shape.stage import ShapeStage
 
 TELL_FOR = 9000
-Stage: TypeAlias = "FitStage | GatherStage | ShapeStage | LinkStage"
+Stage: TypeAlias = "FitStage | GatherStage | KeepStage | ShapeStage | LinkStage"
 
 
 class MainWindow(QMainWindow):
@@ -292,6 +293,10 @@ class MainWindow(QMainWindow):
                 from cadena.desktop.gather.stage import GatherStage
 
                 made = GatherStage(self.document)
+            elif name == "Keep":
+                from cadena.desktop.keep.stage import KeepStage
+
+                made = KeepStage(self.document)
             elif name == "Fit":
                 from cadena.desktop.fit.stage import FitStage
 

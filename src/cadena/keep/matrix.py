@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from typing import Any, Final, Literal, NamedTuple
 
 from msgspec.structs import replace
@@ -97,8 +97,13 @@ Matrix = dict[tuple[Piece, str], Run]
 
 def matrix_of(app: WiredApp) -> Matrix:
     """For each piece and each disturbance, the run with the worst mark of all windows."""
+    return worst(runs(app))
+
+
+def worst(some: Iterable[Run]) -> Matrix:
+    """Of several runs of one piece through one disturbance, the one with the worst mark."""
     found: Matrix = {}
-    for run in runs(app):
+    for run in some:
         key = (run.piece, run.disturbance)
         known = found.get(key)
         if known is None or WORST.index(run.mark) > WORST.index(known.mark):

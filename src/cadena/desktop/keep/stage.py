@@ -1,0 +1,95 @@
+"""The Keep stage: what survives. Its marks, its strip, and the app before and after."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import Final
+
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from cadena.desktop.controls import FlowLayout, choice, clear, label, put
+from cadena.desktop.document import Document, Selection
+from cadena.desktop.keep.before_after import BeforeAfter
+from cadena.desktop.keep.marks import Marks
+from cadena.desktop.keep.sentences import of, play, run_selected
+from cadena.desktop.strip import Strip
+from cadena.engine.lifetimes import SURVIVES_KILL, saved_state
+from cadena.keep.matrix import SIGNS, WORST, Run
+from cadena.keep.telling import totals
+
+LARGE: Final = 4096
+"""Bytes of saved state over which the stage says that it is large."""
+
+
+class KeepStage(QWidget):
+    """The marks of the app as it is now; those of the app as it was are only outlined."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.document = document
+        self.picture = Marks()
+        self.strip = Strip(document, "Keep", of)
+        self.pictures = BeforeAfter(document)
+        head = QWidget()
+        head.setObjectName("board-head")
+        self._head = FlowLayout(head, gap=8)
+        self._head.setContentsMargins(20, 8, 16, 4)
+        legend = QWidget()
+        legend.setObjectName("board-head")
+        self._legend = FlowLayout(legend, gap=14)
+        self._legend.setContentsMargins(20, 2, 16, 6)
+        below = QHBoxLayout()
+        below.setSpacing(0)
+        below.addWidget(self.strip, 1)
+        below.addWidget(self.pictures)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        layout.addWidget(head)
+        layout.addWidget(self.picture, 1)
+        layout.addWidget(legend)
+        layout.addLayout(below)
+        for mark in WORST[1:]:
+            self._legend.addWidget(label(f"{SIGNS[mark]}  {mark}", "about"))
+        self.picture.chosen.connect(self._choose)
+        self.picture.wanted.connect(self._play)
+        for signal in (
+            document.kept_changed,
+            document.app_changed,
+            document.stage_changed,
+            document.selection_changed,
+        ):
+            signal.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the marks there are, and whether they are of the app as it is."""
+        document = self.document
+        if document.stage != "Keep":
+            return
+        fresh = document.keeping.is_done
+        self.picture.marks.show(document.matrix, fresh)
+        run = run_selected(document)
+        if run is not None:
+            self.picture.choose(run.piece.name, run.disturbance)
+        self.pictures.show_run(run)
+        clear(self._head)
+        put(self._head, label("What survives", "subject"))
+        put(self._head, label("each mark is the result of a run, not a setting", "about"))
+        said = totals(document.matrix) if fresh else "measuring… outlined marks are from before"
+        put(self._head, label(said, "about"))
+        if not fresh:
+            put(self._head, choice("measure now", document.keeping.finish))
+        size = len(saved_state(document.wired, document.session, SURVIVES_KILL))
+        large = f": over {LARGE}, is it all keys?" if size > LARGE else ""
+        role = "broken" if large else "about"
+        put(self._head, label(f"saved state now {size} bytes{large}", role))
+        self.strip.refresh()
+
+    def _choose(self, run: Run) -> None:
+        self.document.select(Selection("mark", run.piece.name, part=run.disturbance))
+
+    def _play(self) -> None:
+        run = run_selected(self.document)
+        if run is not None:
+            partial(play, self.document, run)()

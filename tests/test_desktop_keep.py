@@ -1,0 +1,117 @@
+"""Keep, driven as a person would, in a real window."""
+
+from __future__ import annotations
+
+import shutil
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from pytestqt.qtbot import QtBot
+
+from builders import DEMO
+from cadena.desktop.document import Selection
+from cadena.desktop.keep.before_after import different
+from cadena.desktop.keep.marks import Marks
+from cadena.desktop.keep.sentences import run_selected
+from cadena.engine import events as do
+from cadena.keep.disturbances import DISTURBANCES
+from cadena.model.find import by_id
+from cadena.scene.lay_out import lay_out
+from test_desktop import LEFT, Person
+
+LOST = Selection("mark", "stay-form · draft", part="turn")
+
+
+@pytest.fixture
+def broken(qtbot: QtBot, tmp_path: Path) -> Person:
+    shutil.copytree(DEMO / "cresta-broken", tmp_path / "b")
+    person = Person(qtbot, tmp_path / "b")
+    person.document.keeping.finish()
+    person.document.show_stage("Keep")
+    person.picture, person.strip = person.window.stage.picture, person.window.stage.strip
+    return person
+
+
+def click(person: Person, piece: str, disturbance: str) -> None:
+    """Click the mark of a piece."""
+    marks: Marks = person.picture
+    row = [each.name for each in marks.marks.pieces].index(piece)
+    column = [each.name for each in DISTURBANCES].index(disturbance)
+    index = marks.marks.index(row, column)
+    marks.scrollTo(index)
+    at = marks.visualRect(index).center()
+    QTest.mouseClick(marks.viewport(), LEFT, Qt.KeyboardModifier.NoModifier, at)
+
+
+def test_a_mark_is_chosen_told_played_and_mended(broken: Person) -> None:
+    assert "4 marks are lost or wrong" in broken.words()
+    click(broken, "stay-form · draft", "turn")
+    assert broken.document.selection == LOST
+    said = broken.words()
+    assert "✕ lost" in said
+    assert "it holds guest = Ilva" in said
+    assert "nothing is there" in said
+    assert "16 bytes if it were saved" in said
+    broken.press("Play this run on the Bench")
+    assert broken.chain[-1] == "stay-form"
+    assert broken.document.session.entries[-1].view.draft == {}
+    assert isinstance(broken.document.trace[-1].event, do.Turn)
+    broken.press("keep it from now on")
+    form = by_id(broken.document.app.screens, "stay-form")
+    assert form is not None
+    assert form.keep.draft == "saved"
+    assert not broken.document.keeping.is_done
+    assert not broken.picture.marks.is_fresh
+    broken.press("measure now")
+    assert broken.picture.marks.is_fresh
+    run = run_selected(broken.document)
+    assert run is not None
+    assert run.mark == "kept"
+    broken.document.undo()
+    assert by_id(broken.document.app.screens, "stay-form").keep.draft == "view"
+
+
+def test_the_marks_by_keyboard_and_in_words(broken: Person) -> None:
+    click(broken, "huts · scroll", "turn")
+    broken.key(broken.picture, Qt.Key.Key_Right)
+    assert broken.document.selection == Selection("mark", "huts · scroll", part="over an edge")
+    broken.key(broken.picture, Qt.Key.Key_Return)
+    assert isinstance(broken.document.trace[-1].event, do.Resize)
+    model = broken.picture.marks
+    index = broken.picture.currentIndex()
+    said = model.data(index, Qt.ItemDataRole.AccessibleTextRole)
+    assert said == "huts · scroll, over an edge: kept"
+    head = model.headerData(0, Qt.Orientation.Vertical)
+    assert head.startswith("huts · scroll")
+    assert model.headerData(5, Qt.Orientation.Horizontal, Qt.ItemDataRole.ToolTipRole)
+
+
+def test_the_lifetime_is_a_choice_and_marks_are_never_stale_as_fresh(
+    broken: Person, qtbot: QtBot
+) -> None:
+    broken.document.select(Selection("mark", "huts · search", part="kill"))
+    broken.press("lives view")
+    huts = by_id(broken.document.app.screens, "huts")
+    assert huts.keep.search == "view"
+    assert "outlined marks are from before" in " ".join(
+        each.text() for each in broken.window.stage.findChildren(type(broken.window.said))
+    )
+    qtbot.waitUntil(lambda: broken.document.keeping.is_done, timeout=20_000)
+    run = run_selected(broken.document)
+    assert run is not None
+    assert run.mark == "let go as asked"
+
+
+def test_before_and_after_mark_what_has_changed(broken: Person) -> None:
+    broken.document.select(LOST)
+    run = broken.window.stage.pictures.run
+    assert run is not None
+    app = broken.document.wired
+    before, after = (lay_out(app, each, each.window) for each in (run.before, run.after))
+    assert "input" in [each.kind for each in different(after, before)]
+    assert different(before, before) == ()
+    broken.window.stage.pictures.grab()
+    link = next(each for each in broken.window.chain.links if each.name == "Keep")
+    assert link.open == 4
