@@ -64,6 +64,7 @@ def stage(
     window.show()
     document: Document = window.document
     document.check()
+    document.keeping.finish()
     Motion.reduced = True
     for event in events:
         document.do(event)
@@ -106,6 +107,8 @@ def main() -> None:
     desk = do.Resize(width=1280, height=800)
     pocket = Selection("window", "Pocket")
     stage("cresta", "fit-dark.png", "dark", pocket, desk, MORENNA, of="Fit", beside=large)
+    draft = Selection("mark", "stay-form · draft", part="turn")
+    stage("cresta-broken", "keep.png", "light", draft, of="Keep")
     for size, walk in BENCH.items():
         window = parse_window(size)
         box = parse_window("720x720")
