@@ -410,3 +410,37 @@ def test_blocks_stand_side_by_side_by_the_room_of_their_screen(person: Person) -
     field.setModified(True)
     field.editingFinished.emit()
     assert "not a size in dp" in person.window.said.text()
+
+
+def test_an_address_is_shown_visited_copied_and_set(person: Person) -> None:
+    document, bench = person.document, person.window.bench
+    document.do(do.Choose(key="mor", screen="huts"))
+    assert bench.address.text() == "/huts/mor"
+    person.press("copy the address")
+    assert QApplication.clipboard().text() == "/huts/mor"
+    bench.address.setFocus()
+    bench.address.setText("/rooms/3")
+    person.key(bench.address, Qt.Key.Key_Return)
+    assert person.chain == ["huts", "hut", "room"]
+    assert bench.address.text() == "/rooms/3"
+    bench.address.setText("/rooms/none")
+    person.key(bench.address, Qt.Key.Key_Return)
+    assert person.chain == ["huts"]
+    assert "whole number" in bench.trace.text()
+    document.show_stage("Link")
+    person.strip = person.window.stage.strip
+    document.select(Selection("screen", "warden"))
+    person.press("the usual address")
+    assert by_id(document.app.screens, "warden").address == "/huts/{hut}"
+    assert "address-ambiguous" in [each.code for each in document.findings]
+    field = person.field("address, an RFC")
+    field.setText("/wardens/{hut")
+    field.setModified(True)
+    field.editingFinished.emit()
+    assert "cannot be its address" in person.window.said.text()
+    assert by_id(document.app.screens, "warden").address == "/huts/{hut}"
+    document.select(Selection("section", "routes"))
+    person.press("the fallback for addresses")
+    assert document.app.fallback == "routes"
+    document.do(do.Visit(address="/nothing"))
+    assert document.session.section == "routes"

@@ -193,6 +193,7 @@ HUT_SCREEN = DetailScreen(
     title="{name}",
     source="huts",
     key="hut",
+    address="/huts/{hut}",
     parameters=(HUT,),
     blocks=(
         PictureBlock(id="photo", field="photo"),
@@ -247,6 +248,7 @@ ROOM_SCREEN = DetailScreen(
     title="{name}",
     source="rooms",
     key="room",
+    address="/rooms/{room}",
     parameters=(ROOM,),
     blocks=(
         HeadingBlock(id="name", text="{name}"),
@@ -269,6 +271,7 @@ ROUTE_SCREEN = DetailScreen(
     title="{name}",
     source="routes",
     key="route",
+    address="/routes/{route}",
     parameters=(ROUTE,),
     blocks=(
         PageBlock(id="page-about", title="About"),
@@ -321,6 +324,7 @@ STAY_SCREEN = DetailScreen(
     title="{guest}",
     source="stays",
     key="stay",
+    address="/stays/{stay}",
     parameters=(Parameter(name="stay", type="whole number", key_of="stays"),),
     blocks=(
         HeadingBlock(id="guest", text="{guest}"),
@@ -526,9 +530,9 @@ def cresta() -> App:
         ),
         links=(*LINKS, *STAY_LINKS),
         sections=(
-            Section(id="huts", title="Huts", root="huts"),
-            Section(id="routes", title="Routes", root="routes"),
-            Section(id="stays", title="Stays", root="stays"),
+            Section(id="huts", title="Huts", root="huts", address="/huts"),
+            Section(id="routes", title="Routes", root="routes", address="/routes"),
+            Section(id="stays", title="Stays", root="stays", address="/stays"),
             Section(id="saved", title="Saved", root="saved"),
         ),
         arrangements=ARRANGEMENTS,
@@ -547,16 +551,17 @@ def cresta_broken() -> App:
         title="Cabins",
         rows=Listing(source="cabins", row=Row(title="{name}", subtitle="{nickname}")),
     )
-    attic = replace(ROOM_SCREEN, id="attic", title="")
+    attic = replace(ROOM_SCREEN, id="attic", title="", address="/attic")
     by_position = DetailScreen(
         id="nth",
+        address="/nth/{hut}",
         title="{name}",
         source="huts",
         key="hut",
         parameters=(Parameter(name="hut", type="whole number"),),
         blocks=(HeadingBlock(id="name", text="{name}"), BodyBlock(id="view", field="panorama")),
     )
-    whole = replace(WARDEN, id="whole", source="guides", key="guide")
+    whole = replace(WARDEN, id="whole", source="guides", key="guide", address="/whole/{hut")
     blocks = tuple(_buttons() if each.id == "actions" else each for each in HUT_SCREEN.blocks)
     side = Side(blocks=("rooms", "lost"), measured="window")
     row = replace(HUT_SCREEN, blocks=(*blocks, _lost_list()), side=side)
@@ -601,7 +606,7 @@ def cresta_broken() -> App:
         start="home",
         sources=(*SOURCES, *keyless),
         screens=(
-            *(HUTS, row, ROOM_SCREEN, WARDEN, _routes(), _route()),
+            *(HUTS, row, replace(ROOM_SCREEN, address=""), WARDEN, _routes(), _route()),
             *(_stays(), STAY_SCREEN, _stay_form(), _saved()),
             cabins,
             attic,
@@ -676,9 +681,10 @@ def _saved() -> ListScreen:
 
 
 def _spare() -> ListScreen:
+    """Opened by nothing, under the address of another."""
     listing = Listing(source="gaps", row=Row(title="{name}"), empty="Nothing here.")
     listing = replace(listing, where=(Condition(field="id", argument="valley"),))
-    return ListScreen(id="spare", title="Spare", rows=listing)
+    return ListScreen(id="spare", title="Spare", rows=listing, address="/huts")
 
 
 def _buttons() -> ActionsBlock:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 
+from cadena.check.addresses import address_findings
 from cadena.check.finding import Finding
 from cadena.check.fit import fit_findings
 from cadena.check.links import link_findings
@@ -12,6 +13,7 @@ from cadena.check.screens import screen_findings
 from cadena.check.sources import source_findings
 from cadena.data.records import Records
 from cadena.engine.wired import WiredApp
+from cadena.model.address import addressed
 from cadena.model.app import App
 from cadena.model.find import by_id
 from cadena.model.steps import unreached
@@ -39,6 +41,8 @@ def read_through(app: App, records: Mapping[str, Records]) -> tuple[Finding, ...
         found += link_findings(app, records, link)
     found += _section_findings(app)
     found += fit_findings(app)
+    if addressed(app):
+        found += address_findings(WiredApp(app, records))
     return tuple(found)
 
 

@@ -245,7 +245,8 @@ def style_sheet(t: Theme) -> str:
     #marks {{ background: {t.ground}; border: none; }}
     #marks QHeaderView {{ background: {t.ground}; }}
     #marks QHeaderView::section, #marks QTableCornerButton::section {{ background: {t.ground}; color: {t.ink};
-        border: none; border-bottom: 1px solid {t.hairline}; padding: 3px 8px; font-size: {px(12)}px; }}
+        border: none; border-bottom: 1px solid {t.hairline}; padding: 3px 1px 3px 8px; font-size: {px(12)}px; }}
+    #marks QHeaderView::section:horizontal {{ padding: 3px 0; }}
     #marks::item:selected {{ background: transparent; }}
     QListWidget#fields, QListWidget#blocks {{ background: transparent; border: none; }}
     QListWidget#fields::item:selected, QListWidget#blocks::item:selected {{ background: transparent; }}

@@ -152,6 +152,12 @@ class GoTo(Happening, frozen=True, kw_only=True, tag="section"):
     section: str
 
 
+class Visit(Happening, frozen=True, kw_only=True, tag="visit"):
+    """An address is visited (behaviour.md, 11)."""
+
+    address: str
+
+
 class Resize(Happening, frozen=True, kw_only=True, tag="resize"):
     width: float
     height: float
@@ -255,6 +261,7 @@ Event = (
     | SlideList
     | OpenSections
     | GoTo
+    | Visit
     | Resize
     | SetText
     | ReadFrom

@@ -9,6 +9,7 @@ from msgspec.structs import replace
 
 from cadena.engine import events as do
 from cadena.engine.actions import act, open_menu, press, question_before, undo
+from cadena.engine.addresses import visit
 from cadena.engine.back import go_back
 from cadena.engine.changing import edit, refresh, remove
 from cadena.engine.choosing import choose, enter, move, open_sections, press_outside, slide_list
@@ -49,6 +50,7 @@ TAKES: Final[dict[type, Callable[[WiredApp, Session, Any], tuple[Session, Notes]
     do.SlideList: slide_list,
     do.OpenSections: open_sections,
     do.GoTo: go_to,
+    do.Visit: visit,
     do.Resize: resized,
     do.Turn: resized,
     do.Fold: resized,
@@ -90,6 +92,7 @@ ASKS_FIRST: Final = (
     do.Move,
     do.Enter,
     do.GoTo,
+    do.Visit,
 )
 KEEPS_REMOVAL: Final = (do.Wait, do.Answered, do.Scroll, do.Move, do.Resize, do.Turn)
 

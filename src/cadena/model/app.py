@@ -65,6 +65,7 @@ class ListScreen(Part, frozen=True, kw_only=True, tag_field="kind", tag="list"):
     parameters: tuple[Parameter, ...] = ()
     nothing_chosen: NothingChosen = "say so"
     nothing_chosen_words: str = "Nothing chosen"
+    address: str = ""
     keep: Keep = Keep()
 
 
@@ -91,6 +92,7 @@ class DetailScreen(Part, frozen=True, kw_only=True, tag_field="kind", tag="detai
     blocks: tuple[Block, ...] = ()
     side: Side | None = None
     when_gone: Literal["say so", "close", "next"] = "say so"
+    address: str = ""
     keep: Keep = Keep()
 
 
@@ -109,6 +111,7 @@ class FormScreen(Part, frozen=True, kw_only=True, tag_field="kind", tag="form"):
     parameters: tuple[Parameter, ...] = ()
     fields: tuple[FormField, ...] = ()
     save_label: str = "Save"
+    address: str = ""
     keep: Keep = Keep()
 
 
@@ -205,13 +208,17 @@ class Link(Part, frozen=True, kw_only=True):
 
 
 class Section(Part, frozen=True, kw_only=True):
-    """A top-level destination with a root screen and a chain of its own."""
+    """A top-level destination with a root screen and a chain of its own.
+
+    ``address`` here and on screens is an RFC 6570 template, level 1 to 3.
+    """
 
     id: str
     title: str
     root: str
     in_bar: bool = True
     returns: Literal["as left", "root"] = "as left"
+    address: str = ""
     keep: Lifetime = "saved"
 
 
@@ -296,13 +303,15 @@ class NamedWindow(Part, frozen=True, kw_only=True):
 class App(Part, frozen=True, kw_only=True):
     """A wired app, whole. ``locale`` (BCP 47) says how numbers and dates are written.
 
-    ``windows`` are those it is made for; with none given, those of ``model.windows``.
+    ``fallback`` is the section for addresses that lead nowhere: the start section, where none
+    is named. ``windows`` are those it is made for; with none given, those of ``model.windows``.
     """
 
     cadena: int = field(default=FORMAT)
     name: str = "Untitled"
     locale: str = ""
     start: str = ""
+    fallback: str = ""
     sources: tuple[Source, ...] = ()
     values: tuple[AppValue, ...] = ()
     screens: tuple[Screen, ...] = ()

@@ -7,6 +7,7 @@ from typing import Literal
 import msgspec
 from msgspec import Struct
 
+from cadena.engine.addresses import address_now
 from cadena.engine.back import back_label
 from cadena.engine.column import Column, column_of
 from cadena.engine.display import Area, Display, Pane, display_of, focus_of
@@ -60,7 +61,7 @@ class TracedPane(Struct, frozen=True):
 class TraceLine(Struct, frozen=True):
     """The state after one event. ``event`` is none on the first line: the start.
 
-    ``focus`` is the screen that has it.
+    ``focus`` is the screen that has it; ``address`` that of the deepest screen with one.
     """
 
     event: Event | None
@@ -70,6 +71,7 @@ class TraceLine(Struct, frozen=True):
     chain: tuple[TracedEntry, ...]
     display: tuple[TracedPane, ...]
     focus: str | None
+    address: str | None
     back: str | None
     question: str | None
     values: dict[str, Value]
@@ -92,6 +94,7 @@ def trace_line(app: WiredApp, session: Session, event: Event | None, notes: Note
         ),
         _panes(app, session, display) if is_shown else (),
         _focus(app, session) if is_shown else None,
+        address_now(app, session) if is_shown else None,
         back_label(app, session) if is_shown and session.entries else None,
         None if session.question is None else session.question.text,
         session.values,

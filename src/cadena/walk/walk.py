@@ -41,6 +41,7 @@ class Expected(Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=Tr
     values: dict[str, Value] | UnsetType = UNSET
     clock: int | UnsetType = UNSET
     focus: str | UnsetType | None = UNSET
+    address: str | UnsetType | None = UNSET
     back: str | UnsetType | None = UNSET
     title: str | UnsetType = UNSET
     section: str | UnsetType = UNSET
@@ -128,6 +129,7 @@ def failures(line: TraceLine, expected: Expected, number: int) -> tuple[Failure,
         "chain": tuple(each.screen for each in line.chain),
         "arguments": line.chain[-1].arguments if line.chain else {},
         "focus": line.focus,
+        "address": line.address,
         "back": line.back,
         "title": line.display[-1].title if line.display else "",
         "section": line.section,

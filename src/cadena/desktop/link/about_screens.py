@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 from typing import Any
 
@@ -11,9 +12,10 @@ from cadena.desktop.document import Document, Selection
 from cadena.desktop.link.removing import remove_selected
 from cadena.desktop.words import Sentence, Word, screen_words
 from cadena.model import edits
+from cadena.model.address import fault_of_template
 from cadena.model.app import Screen, Section
 from cadena.model.find import by_id
-from cadena.model.looking import source_shown
+from cadena.model.looking import opens_with, source_shown
 
 
 def about_screen(document: Document, screen: Screen) -> list[Sentence]:
@@ -29,6 +31,11 @@ def about_screen(document: Document, screen: Screen) -> list[Sentence]:
 
     def retitle(text: str) -> None:
         change(f"title {screen.id}", replace(screen, title=text.strip()))
+
+    def readdress(text: str) -> None:
+        give_address(
+            document, screen.id, text, lambda to: change("address", replace(screen, address=to))
+        )
 
     kind = str(screen.__struct_config__.tag)
     parameters = ", ".join(f"{each.name} : {each.type}" for each in screen.parameters)
@@ -50,6 +57,7 @@ def about_screen(document: Document, screen: Screen) -> list[Sentence]:
                 Word("do", "Down", partial(move, 1), name="move the screen down"),
             ],
         ),
+        Sentence("Address", _address_words(screen.address, readdress, screen)),
     ]
     about, field, options = {
         "list": ("Nothing chosen", "nothing_chosen", ("say so", "open first", "open last")),
@@ -74,6 +82,28 @@ def about_screen(document: Document, screen: Screen) -> list[Sentence]:
             Sentence("", [Word("do", "Make it a section", partial(add_section, document, screen))])
         )
     return said
+
+
+def give_address(document: Document, name: str, text: str, take: Callable[[str], object]) -> None:
+    """Take an address that was typed; one that cannot be is said, and nothing changes."""
+    template = text.strip()
+    fault = fault_of_template(template) if template else None
+    if fault is not None:
+        document.failed.emit(f"{name}: {template} cannot be its address: {fault}.")
+        document.selection_changed.emit()
+        return
+    take(template)
+
+
+def _address_words(address: str, take: Callable[[str], None], screen: Screen | None) -> list[Word]:
+    """The RFC 6570 template of a screen or a section, and what would be usual."""
+    words = [Word("line", address, take, name="address, an RFC 6570 template")]
+    if not address and screen is not None:
+        key = opens_with(screen)
+        usual = f"/{source_shown(screen)}" + (f"/{{{key.name}}}" if key is not None else "")
+        words.append(Word("do", usual, partial(take, usual), name="the usual address"))
+    words.append(Word("text", "such as /huts/{hut}; level 1 to 3 of RFC 6570"))
+    return words
 
 
 def add_section(document: Document, screen: Screen) -> None:
@@ -101,6 +131,12 @@ def about_section(document: Document, section: Section) -> list[Sentence]:
 
     def start() -> None:
         document.edit("start section", replace(document.app, start=section.id))
+
+    def readdress(text: str) -> None:
+        give_address(document, section.title, text, lambda to: change("address", address=to))
+
+    def fall_back() -> None:
+        document.edit("fallback", replace(document.app, fallback=section.id))
 
     roots = [
         (screen_words(each), partial(change, f"root {each.id}", root=each.id))
@@ -159,6 +195,19 @@ def about_section(document: Document, section: Section) -> list[Sentence]:
                     start,
                     app.start == section.id,
                     "the app starts in this section",
+                ),
+            ],
+        ),
+        Sentence(
+            "Address",
+            [
+                *_address_words(section.address, readdress, None),
+                Word(
+                    "choice",
+                    "addresses that lead nowhere come here",
+                    fall_back,
+                    (app.fallback or app.start) == section.id,
+                    "the fallback for addresses",
                 ),
             ],
         ),

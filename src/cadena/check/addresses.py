@@ -1,0 +1,151 @@
+"""Checks of addresses: each can be read back, means one thing, and leads to a chain."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from cadena.check.finding import Finding, Weight
+from cadena.engine.addresses import Target, built_to
+from cadena.engine.lifetimes import started
+from cadena.engine.session import sized
+from cadena.engine.wired import WiredApp
+from cadena.model.address import Addressed, addressed, fault_of_template, names_in, read, told
+from cadena.model.app import DetailScreen, FromPosition
+from cadena.model.values import Value
+
+SAMPLES: dict[str, Value] = {
+    "text": "sample",
+    "whole number": 7,
+    "number": 7.5,
+    "yes/no": True,
+    "date": "2026-01-07",
+}
+
+
+def address_findings(app: WiredApp) -> Iterator[Finding]:
+    """What is wrong with the addresses of an app."""
+    some = addressed(app.app)
+    sound = []
+    for each in some:
+        fault = _fault(app, each)
+        if fault is not None:
+            said = f"{each.template}: {fault}"
+            why, mend = "nothing can ever be read from it", "mend the template"
+            yield _finding("address-template", "breaks", each, said, why, mend)
+        else:
+            sound.append(each)
+    for number, each in enumerate(sound):
+        other = next((e for e in sound[:number] if _both_match(app, each, e)), None)
+        positions = tuple(_positions(app, each))
+        yield from positions
+        if other is not None:
+            yield _finding(
+                "address-ambiguous",
+                "weakens",
+                each,
+                f"{each.template} and {other.template} ({other.where}) match one address",
+                "only the first is ever visited",
+                "tell them apart by a word",
+            )
+        elif not positions:
+            yield from _leads(app, each)
+
+
+def _fault(app: WiredApp, each: Addressed) -> str | None:
+    fault = fault_of_template(each.template)
+    if fault is not None:
+        return fault
+    screen = app.screens.get(each.screen)
+    if screen is None:
+        return f"there is no screen {each.screen}"
+    has = {parameter.name for parameter in screen.parameters}
+    strange = [name for name in names_in(each.template) if name not in has]
+    return f"{each.screen} has no parameter {strange[0]}" if strange else None
+
+
+def _sample(app: WiredApp, each: Addressed) -> dict[str, Value]:
+    """Arguments that the screen could have: of the first record, where it is about one."""
+    screen = app.screens[each.screen]
+    names = names_in(each.template)
+    made: dict[str, Value] = {}
+    for parameter in screen.parameters:
+        if parameter.name in names:
+            made[parameter.name] = SAMPLES.get(parameter.type, "sample")
+    if isinstance(screen, DetailScreen) and screen.key in names:
+        records = app.as_read.get(screen.source)
+        if records is not None and len(records):
+            made[screen.key] = records.key_at(0)
+    return made
+
+
+def _both_match(app: WiredApp, one: Addressed, other: Addressed) -> bool:
+    """Whether an address that one tells is read by the other, with words of the types it takes."""
+    for teller, reader in ((one, other), (other, one)):
+        address = told(teller.template, _sample(app, teller))
+        if address is not None and read(reader.template, address) is not None:
+            return True
+    return False
+
+
+def _leads(app: WiredApp, each: Addressed) -> Iterator[Finding]:
+    screen = app.screens[each.screen]
+    named = names_in(each.template)
+    missing = [
+        parameter.name
+        for parameter in screen.parameters
+        if parameter.need == "required" and parameter.name not in named
+    ]
+    if missing:
+        yield _finding(
+            "address-without-chain",
+            "breaks",
+            each,
+            f"{each.template}: {each.screen} requires {missing[0]}, which it does not carry",
+            "whoever visits it is sent to the fallback",
+            f"carry {missing[0]} in the address",
+        )
+        return
+    records = None
+    if isinstance(screen, DetailScreen):
+        records = app.as_read.get(screen.source)
+        if records is None or not len(records):
+            return
+    elif any(parameter.key_of for parameter in screen.parameters):
+        return
+    arguments = _sample(app, each)
+    record = None
+    if isinstance(screen, DetailScreen) and records is not None:
+        key = arguments.get(screen.key)
+        record = None if isinstance(key, tuple) or key is None else records.by_key(key)
+    session = started(app, sized(360, 780))
+    target = Target(each.screen, each.section, arguments, record)
+    if built_to(app, session, target) is None:
+        yield _finding(
+            "address-without-chain",
+            "breaks",
+            each,
+            f"{each.template}: no path of links leads to {each.screen} with what it carries",
+            "whoever visits it is sent to the fallback",
+            "carry what the screens on the way require, or link to it from a list",
+        )
+
+
+def _positions(app: WiredApp, each: Addressed) -> Iterator[Finding]:
+    names = names_in(each.template)
+    for link in app.app.links:
+        for argument in link.arguments:
+            is_position = isinstance(argument, FromPosition) and argument.parameter in names
+            if link.to == each.screen and is_position:
+                yield _finding(
+                    "address-names-position",
+                    "breaks",
+                    each,
+                    f"{each.template}: {argument.parameter} is a position (link {link.id})",
+                    "another record is there as soon as the list is sorted or changed",
+                    "carry the key",
+                )
+                return
+
+
+def _finding(code: str, weight: Weight, each: Addressed, what: str, why: str, mend: str) -> Finding:
+    return Finding(code, weight, each.where, what, why, mend, "" if each.section else each.screen)
