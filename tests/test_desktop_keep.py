@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import shutil
+from collections.abc import Callable
 from pathlib import Path
 
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QLabel, QPlainTextEdit
 from pytestqt.qtbot import QtBot
 
 from builders import DEMO
@@ -15,6 +17,7 @@ from cadena.desktop.document import Selection
 from cadena.desktop.keep.before_after import different
 from cadena.desktop.keep.marks import Marks
 from cadena.desktop.keep.sentences import run_selected
+from cadena.desktop.session_store import session_file
 from cadena.engine import events as do
 from cadena.keep.disturbances import DISTURBANCES
 from cadena.model.find import by_id
@@ -46,7 +49,7 @@ def click(person: Person, piece: str, disturbance: str) -> None:
 
 
 def test_a_mark_is_chosen_told_played_and_mended(broken: Person) -> None:
-    assert "4 marks are lost or wrong" in broken.words()
+    assert "6 marks are lost or wrong" in broken.words()
     click(broken, "stay-form · draft", "turn")
     assert broken.document.selection == LOST
     said = broken.words()
@@ -114,4 +117,59 @@ def test_before_and_after_mark_what_has_changed(broken: Person) -> None:
     assert different(before, before) == ()
     broken.window.stage.pictures.grab()
     link = next(each for each in broken.window.chain.links if each.name == "Keep")
-    assert link.open == 4
+    assert link.open == 8
+
+
+def test_the_saved_state_is_read_with_its_sizes_and_a_limit_of_ones_own(broken: Person) -> None:
+    broken.document.do(do.Choose(key="r02", screen="routes"))
+    broken.press("the saved state")
+    said = broken.words()
+    assert "Saved state now:" in said
+    assert "chains of huts" in said
+    text = broken.strip.findChild(QPlainTextEdit).toPlainText()
+    assert '"chains": [' in text
+    field = broken.field("warn over")
+    field.setText("100")
+    field.setModified(True)
+    field.editingFinished.emit()
+    assert broken.document.app.platform.saved_most == 100
+    shown = " ".join(e.text() for e in broken.window.stage.findChildren(QLabel))
+    assert "✕ over 100 bytes" in shown
+    field = broken.field("warn over")
+    field.setText("few")
+    field.setModified(True)
+    field.editingFinished.emit()
+    assert "not a number of bytes" in broken.window.said.text()
+
+
+@pytest.mark.parametrize(
+    ("damage", "chain"),
+    [
+        (lambda text: text, ["huts", "hut"]),
+        (lambda text: text[: len(text) // 2], ["huts"]),
+        (lambda text: "", ["huts"]),
+        (lambda text: "[" * 100_000, ["huts"]),
+        (lambda text: text.replace('"alp"', "3"), ["huts"]),
+        (lambda text: text.replace('"hut"', '"gone"'), ["huts"]),
+        (lambda text: " " * 9_000_000, ["huts"]),
+    ],
+)
+def test_a_killed_app_is_restored_from_the_disk_whatever_is_there(
+    qtbot: QtBot, tmp_path: Path, damage: Callable[[str], str], chain: list[str]
+) -> None:
+    shutil.copytree(DEMO / "cresta", tmp_path / "c")
+    person = Person(qtbot, tmp_path / "c")
+    person.document.do(do.Choose(key="alp", screen="huts"))
+    person.press("kill the app")
+    assert person.document.file is not None
+    file = session_file(person.document.file)
+    file.write_text(damage(file.read_text()))
+    person.press("restore the app")
+    assert person.chain == chain
+    dropped = [e.kind for e in person.document.trace[-1].notes if e.kind == "dropped"]
+    assert bool(dropped) == (chain == ["huts"])
+    file.unlink()
+    person.document.do(do.Kill())
+    file.unlink()
+    person.press("restore the app")
+    assert person.chain == chain

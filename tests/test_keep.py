@@ -11,11 +11,13 @@ from hypothesis import given, settings
 from msgspec.structs import replace
 
 from builders import DEMO, demo, small_app, small_records, with_link, with_screen
+from builders import Run as Run2
 from cadena.cli.main import main
+from cadena.engine import events as do
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
 from cadena.keep.disturbances import DISTURBANCES
-from cadena.keep.matrix import Matrix, Run, matrix_of, runs
+from cadena.keep.matrix import Known, Matrix, Run, matrix_of, runs, worst
 from cadena.keep.mend import mended_keep, with_lifetime
 from cadena.keep.pieces import Piece, pieces_of, size_of, value_of
 from cadena.keep.telling import in_words, is_broken, steps_of, totals
@@ -92,15 +94,53 @@ def test_a_chain_that_a_kill_loses_takes_what_was_to_be_kept() -> None:
 def test_each_loss_of_the_broken_demo_is_mended_and_then_kept() -> None:
     broken = demo("cresta-broken")
     matrix = matrix_of(broken)
-    lost = [each for each in matrix.values() if each.mark == "lost"]
+    lost = [each for each in matrix.values() if each.mark in ("lost", "wrong")]
     assert {each.disturbance for each in lost} == {"turn", "over an edge", "fold", "kill"}
-    assert {each.piece.name for each in lost} == {"stay-form · draft"}
-    app = mended_keep(broken.app, lost[0].piece)
-    assert app is not None
-    after = matrix_of(WiredApp(app, broken.as_read))
+    assert {each.piece.name for each in lost} == {
+        "stay-form · draft",
+        "saved · scroll",
+        "saved · sort",
+    }
+    app = broken.app
+    known: Known = {}
+    for each in lost:
+        made = mended_keep(app, each.piece)
+        if made is not None:
+            app = made
+        after = worst(runs(WiredApp(app, broken.as_read), known))
+        assert mark_of(after, each.piece.name, each.disturbance).mark == "kept"
     assert not is_broken(after)
-    assert mark_of(after, "stay-form · draft", "turn").mark == "kept"
     assert mended_keep(app, pieces_of(WiredApp(app, broken.as_read))[0]) is None
+
+
+def test_6_what_is_stored_is_there_when_its_screen_is_opened_again() -> None:
+    app = with_screen(small_app(), "hut", keep=Keep(scroll="stored"))
+    assert marks(app)["hut · scroll, relaunch"] == "kept"
+    app = with_screen(small_app(), "hut", keep=Keep(scroll="saved"))
+    assert marks(app)["hut · scroll, relaunch"] == "let go as asked"
+
+
+def test_6_stored_state_has_a_limit_where_the_app_says_so() -> None:
+    app = with_screen(small_app(), "hut", keep=Keep(scroll="stored"))
+    app = replace(app, platform=replace(app.platform, stored_most=2))
+    run = Run2(app)
+    for key in ("h1", "h2", "h3"):
+        run.choose(key)(do.Scroll(screen="hut", to=10.0), do.Back())
+    assert [each.arguments["hut"] for each in run.session.stored] == ["h2", "h3"]
+
+
+@given(apps(), apps())
+@settings(max_examples=10)
+def test_what_has_not_changed_is_not_run_again_and_comes_to_the_same(one: App, other: App) -> None:
+    records = small_records(6)
+    mixed = replace(one, screens=(one.screens[0], *other.screens[1:]))
+    known: Known = {}
+    list(runs(WiredApp(one, records), known))
+    again = worst(runs(WiredApp(mixed, records), known))
+    fresh = matrix_of(WiredApp(mixed, records))
+    assert {key: run.mark for key, run in again.items()} == {
+        key: run.mark for key, run in fresh.items()
+    }
 
 
 @pytest.mark.parametrize(

@@ -564,7 +564,8 @@ def cresta_broken() -> App:
     whole = replace(WARDEN, id="whole", source="guides", key="guide", address="/whole/{hut")
     blocks = tuple(_buttons() if each.id == "actions" else each for each in HUT_SCREEN.blocks)
     side = Side(blocks=("rooms", "lost"), measured="window")
-    row = replace(HUT_SCREEN, blocks=(*blocks, _lost_list()), side=side)
+    lost = (*blocks, _lost_list())
+    row = replace(HUT_SCREEN, blocks=lost, side=side, keep=Keep(scroll="stored"))
     unfit = FromConstant(parameter="room", constant="three")
     links = (
         replace(LINKS[0], arguments=()),
@@ -587,6 +588,7 @@ def cresta_broken() -> App:
         _from_button("nth", "nth", (FromConstant(parameter="hut", constant=3),)),
         _from_button("whole", "whole", (FromArgument(parameter="hut", argument="hut"),)),
         _from_button("attic", "attic", (FromConstant(parameter="room", constant=0),)),
+        _from_button("again", "again-form", ()),
         Link(
             id="cabins-to-nth",
             trigger=Trigger(screen="cabins"),
@@ -612,11 +614,12 @@ def cresta_broken() -> App:
             attic,
             by_position,
             whole,
+            replace(STAY_FORM, id="again-form"),
             _spare(),
         ),
         links=links,
         sections=(
-            *good.sections,
+            *(replace(e, keep="entry") if e.id == "saved" else e for e in good.sections),
             Section(id="cabins", title="Cabins", root="cabins"),
             Section(id="maps", title="Maps", root="maps"),
             Section(id="bed", title="A bed", root="room"),
@@ -694,6 +697,7 @@ def _buttons() -> ActionsBlock:
         ("nth", "Third hut"),
         ("whole", "Guide"),
         ("attic", "Attic"),
+        ("again", "Book again"),
     )
     return ActionsBlock(
         id="actions", buttons=tuple(Button(id=each, label=label) for each, label in made)

@@ -7,6 +7,7 @@ from collections.abc import Iterator, Mapping
 from cadena.check.addresses import address_findings
 from cadena.check.finding import Finding
 from cadena.check.fit import fit_findings
+from cadena.check.keeping import keeping_findings
 from cadena.check.links import link_findings
 from cadena.check.measured import measured
 from cadena.check.screens import screen_findings
@@ -41,6 +42,7 @@ def read_through(app: App, records: Mapping[str, Records]) -> tuple[Finding, ...
         found += link_findings(app, records, link)
     found += _section_findings(app)
     found += fit_findings(app)
+    found += keeping_findings(app)
     if addressed(app):
         found += address_findings(WiredApp(app, records))
     return tuple(found)

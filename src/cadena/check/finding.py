@@ -38,6 +38,7 @@ FIT: Final = frozenset(
         "window-without-arrangement",
     }
 )
+KEEP: Final = frozenset({"chain-dropped", "stored-without-limit"})
 
 
 class Finding(Struct, frozen=True):
@@ -66,4 +67,6 @@ class Finding(Struct, frozen=True):
             return "Gather"
         if self.code in FIT:
             return "Fit"
+        if self.code in KEEP:
+            return "Keep"
         return "Shape" if self.code in SHAPE else "Link"

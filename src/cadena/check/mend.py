@@ -76,6 +76,16 @@ def mended(app: App, types: Types, finding: Finding) -> App | None:
             return with_screen(app, replace(screen, rows=replace(screen.rows, row=row)))
         case "value-missing":
             return _with_value(app, types, finding)
+        case "chain-dropped":
+            sections = tuple(
+                replace(each, keep="saved")
+                if finding.where.startswith(f"sections[{each.id}]")
+                else each
+                for each in app.sections
+            )
+            return replace(app, sections=sections)
+        case "stored-without-limit":
+            return replace(app, platform=replace(app.platform, stored_most=200))
         case (
             "arrangement-unreachable"
             | "window-without-arrangement"

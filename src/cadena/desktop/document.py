@@ -24,18 +24,19 @@ from cadena.data.records import Records
 from cadena.desktop.measuring import Measuring
 from cadena.desktop.painter import measure
 from cadena.desktop.pictures import Pictures
+from cadena.desktop.session_store import from_disk, to_disk
 from cadena.desktop.settings import keep_unsaved, rescue_file
 from cadena.desktop.several import Several, lines_after
 from cadena.desktop.traced import Traced
 from cadena.engine.actions import HANDED_OUT
 from cadena.engine.display import display_of
-from cadena.engine.events import Event, Press, Resize
+from cadena.engine.events import Event, Kill, Press, Resize, Restore
 from cadena.engine.notes import Note, Notes
 from cadena.engine.session import Session, sized
 from cadena.engine.step import resume, start, step
 from cadena.engine.targets import target_of
 from cadena.engine.wired import WiredApp
-from cadena.keep.matrix import Matrix, Run, runs, worst
+from cadena.keep.matrix import Known, Matrix, Run, runs, worst
 from cadena.model.app import App, Link, ListScreen, Trigger
 from cadena.model.edits import Types, new_app
 from cadena.model.find import by_id, slug
@@ -125,7 +126,8 @@ class Document(QObject):
         self._checks.timeout.connect(self._check_soon)
         self.measuring = Measuring(self, measured_slowly)
         self.measuring.done.connect(self._measured)
-        self.keeping = Measuring(self, runs, KEEP_AFTER)
+        self._known: Known = {}
+        self.keeping = Measuring(self, lambda app: runs(app, self._known), KEEP_AFTER)
         self.keeping.done.connect(self._kept)
         self.matrix: Matrix = {}
 
@@ -172,6 +174,7 @@ class Document(QObject):
         self._saved_app, self.recovered = project.app, recovered
         self._past, self._future, self.trace = [], [], []
         self.may_call, self.proposals, self.picked = False, (), frozenset()
+        self._known = {}
         self.again = {}
         if recovered:
             self._past.append(Past("recover what was not saved", project.app))
@@ -354,7 +357,11 @@ class Document(QObject):
     def do(self, event: Event) -> Notes:
         """Let something happen to the running app; the board follows to its section."""
         before = self.session.section
+        if isinstance(event, Restore) and self.file is not None:
+            self.session = from_disk(self.session, self.file)
         self.session, notes = step(self.wired, self.session, event)
+        if isinstance(event, Kill) and self.file is not None:
+            to_disk(self.session, self.file)
         self.trace = lines_after(self.trace[-TRACE_KEPT:], event, Traced(event, notes))
         if self.session.section and self.session.section != before:
             self.show_section(self.session.section)

@@ -118,8 +118,11 @@ def store(app: WiredApp, session: Session) -> Session:
             view = pared(screen, entry.view, lambda lifetime: lifetime == "stored")
             made = Stored(chain.section, entry.screen, entry.arguments, view)
             if view != View() or _identity(made) in kept:
+                kept.pop(_identity(made), None)
                 kept[_identity(made)] = made
-    return replace(session, stored=tuple(kept.values()))
+    most = app.app.platform.stored_most
+    stored = tuple(kept.values())
+    return replace(session, stored=stored if most is None else stored[-most:])
 
 
 def _identity(stored: Stored) -> tuple[str, str, str]:

@@ -93,6 +93,7 @@ class Stand(NamedTuple):
 
 
 Matrix = dict[tuple[Piece, str], Run]
+Known = dict[tuple[Any, ...], tuple[tuple[Any, ...], tuple[Run, ...]]]
 
 
 def matrix_of(app: WiredApp) -> Matrix:
@@ -111,15 +112,45 @@ def worst(some: Iterable[Run]) -> Matrix:
     return found
 
 
-def runs(app: WiredApp) -> Iterator[Run]:
-    """Run every piece through every disturbance, at each window that matters."""
+def runs(app: WiredApp, known: Known | None = None) -> Iterator[Run]:
+    """Run every piece through every disturbance, at each window that matters.
+
+    Args:
+        known: the runs there were, kept from one time to the next: those that nothing they
+            depend on has changed for are told again, and not run.
+    """
     pieces = pieces_of(app)
     named = windows_of(app.app)
+    known = {} if known is None else known
     for number in windows_that_matter(app):
         window = window_of(named[number])
         for stand in _stands(app, window, pieces):
+            place = (window, stand.way.events, stand.section, stand.place, stand.pieces)
+            depends = _depends_on(app, stand)
+            was = known.get(place)
+            if was is not None and was[0] == depends:
+                yield from was[1]
+                continue
+            made: list[Run] = []
             for disturbance in DISTURBANCES:
-                yield from _disturbed(app, stand, disturbance, window, named[number].name)
+                for run in _disturbed(app, stand, disturbance, window, named[number].name):
+                    made.append(run)
+                    yield run
+            known[place] = (depends, tuple(made))
+
+
+def _depends_on(app: WiredApp, stand: Stand) -> tuple[Any, ...]:
+    """All of an app that the runs of a stand can depend on."""
+    chains = stand.way.session.chains.values()
+    names = {entry.screen for chain in chains for entry in chain.entries}
+    model = app.app
+    return (
+        tuple(each for each in model.screens if each.id in names),
+        tuple(each for each in model.links if each.trigger.screen in names),
+        (model.sections, model.arrangements, model.values, model.platform, model.start),
+        (model.sources, model.windows, model.locale),
+        tuple(each.serial for each in app.as_read.values()),
+    )
 
 
 def _stands(app: WiredApp, window: Window, pieces: tuple[Piece, ...]) -> Iterator[Stand]:
@@ -271,6 +302,8 @@ def _disturbed(
     for piece in stand.pieces:
         had = value_of(before, piece, stand.section, stand.place)
         has = value_of(after, piece, stand.section, stand.place)
+        if has is None and piece.lifetime == "stored":
+            has = _stored(before, after, piece, stand)
         if disturbance.name == "new version":
             has = as_before(piece, has)
         mark: Mark = "nothing to keep here"
@@ -298,6 +331,22 @@ def _disturbed(
             after,
             stand.place,
         )
+
+
+def _stored(before: Session, after: Session, piece: Piece, stand: Stand) -> Any:
+    """What is stored of a screen that is not open now: it is back when that is opened again."""
+    chain = before.chains.get(stand.section)
+    if chain is None or not 0 <= stand.place < len(chain.entries):
+        return None
+    entry = chain.entries[stand.place]
+    for each in after.stored:
+        identity = (each.section, each.screen, each.arguments)
+        if identity == (stand.section, entry.screen, entry.arguments):
+            opened = replace(entry, view=each.view)
+            entries = (*chain.entries[: stand.place], opened)
+            again = after.with_chain(replace(chain, entries=entries))
+            return value_of(again, piece, stand.section, stand.place)
+    return None
 
 
 def asked_of(

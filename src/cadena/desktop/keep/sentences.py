@@ -5,15 +5,20 @@ from __future__ import annotations
 from functools import partial
 from typing import Final
 
+from msgspec import json
 from msgspec.structs import replace
+from PySide6.QtWidgets import QPlainTextEdit, QWidget
 
 from cadena.desktop.document import Document, Selection
+from cadena.desktop.theme import mono, px
 from cadena.desktop.words import Sentence, Word
 from cadena.engine.events import Resize
+from cadena.engine.lifetimes import SURVIVES_KILL, saved_state
 from cadena.keep.matrix import SIGNS, Run
 from cadena.keep.mend import mended_keep, with_lifetime
-from cadena.keep.pieces import Piece
+from cadena.keep.pieces import Piece, size_of
 from cadena.keep.telling import steps_of
+from cadena.model.app import FromRecord
 from cadena.model.part import Lifetime
 
 LIVES: Final[tuple[tuple[Lifetime, str], ...]] = (
@@ -41,6 +46,8 @@ def run_selected(document: Document) -> Run | None:
 
 def of(document: Document) -> list[Sentence]:
     """The sentences of the mark that is selected."""
+    if document.selection.kind == "saved state":
+        return about_saved(document)
     run = run_selected(document)
     if run is None:
         lost = [e for e in document.matrix.values() if e.mark in ("lost", "wrong")]
@@ -103,3 +110,59 @@ def play(document: Document, run: Run) -> None:
         document.do(Resize(width=window.width, height=window.height, fold=window.fold))
     for event in (*run.events, *run.disturbing):
         document.do(event)
+
+
+def about_saved(document: Document) -> list[Sentence]:
+    """What would be saved of the app now: its size by piece, its limit, and all of it as JSON."""
+    session, wired = document.session, document.wired
+    text = saved_state(wired, session, SURVIVES_KILL)
+    sizes = [("chains", chain.section, size_of(chain)) for chain in session.chains.values()]
+    words = [Word("subject", f"Saved state now: {len(text.encode())} bytes")]
+    words += [Word("text", f"{what} of {of} {size};") for what, of, size in sizes if size]
+    if session.values:
+        words.append(Word("text", f"app-wide values {size_of(session.values)};"))
+    if session.stored:
+        words.append(Word("text", f"stored for {len(session.stored)} screens;"))
+    most = document.app.platform.saved_most
+    words += [
+        Word("text", "warn over"),
+        Word("size", str(most), partial(_limit, document), name="warn over, bytes"),
+        Word("text", "bytes"),
+    ]
+    whole = sorted(_whole_records(document))
+    said = [Sentence("", words)]
+    if whole:
+        which = f"✕ whole records are carried: {', '.join(whole)}; a key would do"
+        said.append(Sentence("", [Word("broken", which)]))
+    said.append(Sentence("As JSON", [Word("widget", "", partial(_as_json, text))]))
+    return said
+
+
+def _limit(document: Document, text: str) -> None:
+    plain = text.strip()
+    if not plain.isdigit() or not 0 < int(plain) < 10**9:
+        document.failed.emit(f'"{text}" is not a number of bytes. It stays as it was.')
+        document.selection_changed.emit()
+        return
+    platform = replace(document.app.platform, saved_most=int(plain))
+    made = replace(document.app, platform=platform)
+    document.edit("how large saved state may be", made, document.selection)
+
+
+def _whole_records(document: Document) -> set[str]:
+    """Links that carry whole records to screens that are open now."""
+    open_ = {e.screen for chain in document.session.chains.values() for e in chain.entries}
+    return {
+        link.id
+        for link in document.app.links
+        if link.to in open_ and any(isinstance(each, FromRecord) for each in link.arguments)
+    }
+
+
+def _as_json(text: str) -> QWidget:
+    made = QPlainTextEdit(json.format(text, indent=2))
+    made.setReadOnly(True)
+    made.setAccessibleName("saved state as JSON")
+    made.setFixedSize(px(420), px(200))
+    made.setFont(mono(px(11)))
+    return made

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from functools import partial
-from typing import Final
 
+from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from cadena.desktop.controls import FlowLayout, choice, clear, label, put
@@ -17,8 +17,7 @@ from cadena.engine.lifetimes import SURVIVES_KILL, saved_state
 from cadena.keep.matrix import SIGNS, WORST, Run
 from cadena.keep.telling import totals
 
-LARGE: Final = 4096
-"""Bytes of saved state over which the stage says that it is large."""
+SETTLED = 200
 
 
 class KeepStage(QWidget):
@@ -60,6 +59,9 @@ class KeepStage(QWidget):
             document.selection_changed,
         ):
             signal.connect(self.refresh)
+        self._rest = QTimer(self, singleShot=True, interval=SETTLED)
+        self._rest.timeout.connect(self.refresh)
+        document.session_changed.connect(self._rest.start)
         self.refresh()
 
     def refresh(self) -> None:
@@ -81,9 +83,12 @@ class KeepStage(QWidget):
         if not fresh:
             put(self._head, choice("measure now", document.keeping.finish))
         size = len(saved_state(document.wired, document.session, SURVIVES_KILL))
-        large = f": over {LARGE}, is it all keys?" if size > LARGE else ""
-        role = "broken" if large else "about"
-        put(self._head, label(f"saved state now {size} bytes{large}", role))
+        most = document.app.platform.saved_most
+        said = f"saved state now {size} bytes"
+        if size > most:
+            put(self._head, label(f"✕ over {most} bytes: is it all keys?", "broken"))
+        show = partial(document.select, Selection("saved state"))
+        put(self._head, choice(said, show, name="the saved state"))
         self.strip.refresh()
 
     def _choose(self, run: Run) -> None:
@@ -92,4 +97,4 @@ class KeepStage(QWidget):
     def _play(self) -> None:
         run = run_selected(self.document)
         if run is not None:
-            partial(play, self.document, run)()
+            play(self.document, run)
