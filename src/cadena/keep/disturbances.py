@@ -215,7 +215,10 @@ def as_before(piece: Piece, value: Any) -> Any:
 
 def in_new_version(app: WiredApp, session: Session, screen: str) -> Session:
     """A session carried over to a new version in which this screen has changed."""
-    changed = WiredApp(newer(app.app, screen), app.as_read, app.measure)
+    changed = app.remember(
+        ("new version", screen),
+        lambda: WiredApp(newer(app.app, screen), app.as_read, app.measure),
+    )
     return resume(changed, session, app)[0]
 
 
