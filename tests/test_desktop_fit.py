@@ -418,6 +418,16 @@ def test_an_address_is_shown_visited_copied_and_set(person: Person) -> None:
     assert bench.address.text() == "/huts/mor"
     person.press("copy the address")
     assert QApplication.clipboard().text() == "/huts/mor"
+    document.several.add(sized(820, 1180))
+    QApplication.processEvents()
+    other = bench.windows.bars[1]
+    assert other.line.text() == "/huts/mor"
+    other.line.setFocus()
+    other.line.setText("/routes/r02")
+    person.key(other.line, Qt.Key.Key_Return)
+    assert document.session.window == sized(820, 1180)
+    assert [bar.line.text() for bar in bench.windows.bars] == ["/routes/r02"] * 2
+    document.several.remove(1)
     bench.address.setFocus()
     bench.address.setText("/rooms/3")
     person.key(bench.address, Qt.Key.Key_Return)

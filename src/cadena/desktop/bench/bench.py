@@ -6,8 +6,8 @@ from functools import partial
 from typing import Final, Literal
 
 from PySide6.QtCore import QRectF, Qt
-from PySide6.QtGui import QGuiApplication, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtGui import QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
 
 from cadena.desktop.bench.canvas import Canvas
 from cadena.desktop.bench.windows import BenchWindows
@@ -16,7 +16,6 @@ from cadena.desktop.document import Document
 from cadena.desktop.several import name_of
 from cadena.desktop.theme import Look, colour, px
 from cadena.desktop.traced import Traced
-from cadena.engine.addresses import address_now
 from cadena.engine.back import back_label
 from cadena.engine.display import display_of
 from cadena.engine.events import (
@@ -31,14 +30,12 @@ from cadena.engine.events import (
     Sleep,
     Turn,
     Unfold,
-    Visit,
     Wait,
     Wake,
 )
 from cadena.engine.lists import offset_of
 from cadena.engine.session import Window
 from cadena.engine.windows import window_of
-from cadena.model.address import addressed
 from cadena.model.problem import Problem
 from cadena.model.values import shown
 from cadena.model.windows import windows_of
@@ -71,7 +68,6 @@ class Bench(QWidget):
         layout.setContentsMargins(14, 8, 14, 10)
         layout.setSpacing(6)
         layout.addLayout(self._head)
-        layout.addLayout(self._address_bar())
         layout.addWidget(self.windows, 1)
         layout.addWidget(self.said)
         layout.addLayout(self._does)
@@ -88,37 +84,10 @@ class Bench(QWidget):
         self._shown: object = None
         self.refresh()
 
-    def _address_bar(self) -> QHBoxLayout:
-        """The address of what is open in the live window; one typed there is visited."""
-        self.address = QLineEdit()
-        self.address.setAccessibleName("address")
-        self.address.setPlaceholderText("no address: screens are given one in Link")
-        self.address.returnPressed.connect(self._visit)
-        self.copy = choice("copy", self._copy_address, name="copy the address")
-        bar = QHBoxLayout()
-        bar.setSpacing(6)
-        bar.addWidget(self.address, 1)
-        bar.addWidget(self.copy)
-        return bar
-
-    def _visit(self) -> None:
-        self.document.do(Visit(address=self.address.text()))
-        self.address.clearFocus()
-        self._show_address()
-
-    def _copy_address(self) -> None:
-        QGuiApplication.clipboard().setText(self.address.text())
-
-    def _show_address(self) -> None:
-        document = self.document
-        has_any = bool(addressed(document.app))
-        self.address.setVisible(has_any)
-        self.copy.setVisible(has_any)
-        if has_any and not self.address.hasFocus():
-            running = document.session.phase in ("running", "asleep")
-            now = address_now(document.wired, document.session) if running else None
-            self.address.setText(now or "")
-            self.address.setCursorPosition(0)
+    @property
+    def address(self) -> QLineEdit:
+        """The address of the live window."""
+        return self.windows.bars[self.document.several.live].line
 
     @property
     def canvas(self) -> Canvas:
@@ -143,7 +112,6 @@ class Bench(QWidget):
             self._fill_does()
         elif not self._size.hasFocus():
             self._size.setText(f"{window.size[0]:g} × {window.size[1]:g}")
-        self._show_address()
         self._say(refusal(self.document.trace))
         self.chain.update()
         self.chain.describe()

@@ -10,6 +10,7 @@ from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QFont, QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
+from cadena.desktop.bench.address_bar import AddressBar
 from cadena.desktop.bench.canvas import Canvas
 from cadena.desktop.bench.places import Place, places
 from cadena.desktop.controls import choice
@@ -17,8 +18,10 @@ from cadena.desktop.document import Document
 from cadena.desktop.painter import elided, font_of
 from cadena.desktop.several import name_of
 from cadena.desktop.theme import colour, px
+from cadena.model.address import addressed
 
 CAPTION: Final = 20
+BAR: Final = 30
 
 
 class BenchWindows(QWidget):
@@ -29,6 +32,7 @@ class BenchWindows(QWidget):
         self.document = document
         self.setMinimumSize(180, 180)
         self.canvases = [Canvas(document, self)]
+        self.bars = [AddressBar(document, self, 0)]
         self._removes: list[QWidget] = []
         self._placed: object = None
         self._places: list[Place] = []
@@ -42,6 +46,10 @@ class BenchWindows(QWidget):
         return QSize(340, 600)
 
     @property
+    def _has_addresses(self) -> bool:
+        return bool(addressed(self.document.app))
+
+    @property
     def live(self) -> Canvas:
         """The canvas that things happen in."""
         return self.canvases[min(self.document.several.live, len(self.canvases) - 1)]
@@ -53,10 +61,12 @@ class BenchWindows(QWidget):
             made = Canvas(self.document, self, len(self.canvases))
             self.canvases.append(made)
             made.show()
-        for gone in self.canvases[len(several) :]:
+            self.bars.append(AddressBar(self.document, self, len(self.bars)))
+        for gone in (*self.canvases[len(several) :], *self.bars[len(several) :]):
             gone.hide()
             gone.deleteLater()
         del self.canvases[len(several) :]
+        del self.bars[len(several) :]
         for old in self._removes:
             old.hide()
             old.deleteLater()
@@ -75,6 +85,9 @@ class BenchWindows(QWidget):
         for canvas in self.canvases:
             canvas.refresh()
         self._place()
+        if self._has_addresses:
+            for bar in self.bars:
+                bar.refresh()
         said = [self._said(canvas) for canvas in self.canvases]
         if said != self._captions:
             self._captions = said
@@ -88,7 +101,8 @@ class BenchWindows(QWidget):
     def _place(self) -> None:
         sizes = [_coarse(each.session.window.size) for each in self.canvases]
         caption = px(CAPTION) if len(sizes) > 1 else 0
-        wanted = (sizes, self.size(), caption)
+        bar_high = px(BAR) if self._has_addresses else 0
+        wanted = (sizes, self.size(), caption, bar_high)
         if wanted == self._placed:
             return
         self._placed = wanted
@@ -98,9 +112,11 @@ class BenchWindows(QWidget):
             else [Place(0, 0, self.width(), self.height())]
         )
         for canvas, at in zip(self.canvases, self._places, strict=True):
-            canvas.setGeometry(
-                round(at.x), round(at.y), max(1, int(at.width)), max(1, int(at.height - caption))
-            )
+            high = max(1, int(at.height - caption - bar_high))
+            canvas.setGeometry(round(at.x), round(at.y) + bar_high, max(1, int(at.width)), high)
+        for bar, at in zip(self.bars, self._places, strict=True):
+            bar.setGeometry(round(at.x), round(at.y), max(1, int(at.width)), max(1, bar_high - 2))
+            bar.setVisible(bar_high > 0)
         for remove, at in zip(self._removes, self._places, strict=False):
             remove.adjustSize()
             remove.move(round(at.x + at.width - remove.width()), round(at.y + at.height - caption))
