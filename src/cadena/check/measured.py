@@ -85,7 +85,7 @@ def measured_slowly(app: WiredApp) -> Iterator[Finding | None]:
                 where = tried.name if text == 1.0 else f"{tried.name} with text at {text:.0%}"
                 window = replace(tried.window, text=text)
                 session = seen_in(app, way.session, window)
-                for said in _cut(app, session, screen):
+                for said in _cut(app, session, way.entry, screen):
                     cut.setdefault((screen, said), []).append(where)
                 if len(session.entries) == 1:
                     for title in _cut_sections(app, session):
@@ -130,10 +130,9 @@ def _first(places: list[str]) -> str:
     return ", ".join(named[:3]) + more
 
 
-def _cut(app: WiredApp, session: Session, screen: str) -> Iterator[str]:
-    """What a screen, and the section bar, cannot show whole."""
-    index = len(session.entries) - 1
-    if index < 0 or session.entries[index].screen != screen:
+def _cut(app: WiredApp, session: Session, index: int, screen: str) -> Iterator[str]:
+    """What a screen cannot show whole."""
+    if not 0 <= index < len(session.entries) or session.entries[index].screen != screen:
         return
     scene = lay_out(app, session, session.window)
     said = set()
@@ -188,7 +187,7 @@ def _turning(app: WiredApp) -> Iterator[Finding | None]:
         yield None
         for screen in screens:
             way = found.get(screen.id)
-            if way is None or way.session.entries[-1].screen != screen.id:
+            if way is None:
                 continue
             for piece, event in _to_lose(app, way, screen):
                 before, _ = step(app, way.session, event)

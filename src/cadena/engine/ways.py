@@ -16,15 +16,19 @@ AT_MOST: Final = 60_000
 
 
 class Way(NamedTuple):
-    """The events that open a screen, from a start of the app, and what they come to."""
+    """The events that open a screen, from a start of the app, and what they come to.
+
+    ``beyond`` is how many entries a rule has opened after the screen.
+    """
 
     events: tuple[do.Event, ...]
     session: Session
+    beyond: int = 0
 
     @property
     def entry(self) -> int:
-        """Where the screen stands in the chain: last."""
-        return len(self.session.entries) - 1
+        """Where the screen stands in the chain: last, but for what a rule has opened."""
+        return len(self.session.entries) - 1 - self.beyond
 
 
 def ways(app: WiredApp, window: Window) -> dict[str, Way]:
@@ -47,7 +51,7 @@ def ways(app: WiredApp, window: Window) -> dict[str, Way]:
                 found[entry.screen] = way
                 open_.append(way)
         if section.root not in found:
-            found[section.root] = way
+            found[section.root] = way._replace(beyond=len(way.session.entries) - 1)
     while open_:
         way = open_.pop(0)
         screen = way.session.entries[-1].screen

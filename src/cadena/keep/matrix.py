@@ -208,7 +208,7 @@ def _after(app: WiredApp, way: Way, events: tuple[do.Event, ...]) -> Way:
     session = way.session
     for event in events:
         session, _ = step(app, session, event)
-    return Way((*way.events, *events), session)
+    return way._replace(events=(*way.events, *events), session=session)
 
 
 def _prepared(app: WiredApp, way: Way, pieces: tuple[Piece, ...]) -> Way:
