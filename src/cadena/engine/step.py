@@ -168,7 +168,9 @@ def _focused(app: WiredApp, before: Session, after: Session, event: do.Event) ->
     """The screen that the person has used last has the focus, until its section is left."""
     focus = after.focus
     if isinstance(event, do.On):
-        focus = target_of(app, before, display_of(app, before), event)[0]
+        display = display_of(app, before)
+        only = display.shown[0].entry if len(display.shown) == 1 else None
+        focus = target_of(app, before, display, event)[0] if only is None else only
     elif after.section != before.section:
         focus = -1
     return after if focus == after.focus else replace(after, focus=focus)
