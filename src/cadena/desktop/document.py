@@ -130,6 +130,8 @@ class Document(QObject):
         self.keeping = Measuring(self, lambda app: runs(app, self._known), KEEP_AFTER)
         self.keeping.done.connect(self._kept)
         self.matrix: Matrix = {}
+        for each in (self.measuring, self.keeping):
+            self.session_changed.connect(each.wait)
 
     def _check_soon(self) -> None:
         if not self.is_checked:

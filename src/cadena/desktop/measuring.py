@@ -16,6 +16,7 @@ from cadena.engine.wired import WiredApp
 
 REST: Final = 350
 """Ms without a change before the app is run."""
+PAUSE: Final = 200
 A_LITTLE: Final = 0.006
 
 
@@ -40,16 +41,31 @@ class Measuring(QObject):
         self._found: list[Any] = []
         self._rest = QTimer(self, singleShot=True, interval=rest)
         self._rest.timeout.connect(self._begin)
+        self._again = QTimer(self, singleShot=True, interval=PAUSE)
+        self._again.timeout.connect(self._resume)
         self._slice = QTimer(self, interval=0)
         self._slice.timeout.connect(self._go_on)
 
     def start(self, app: WiredApp) -> None:
         """Measure this app from now on; what was under way is let go."""
         self._slice.stop()
+        self._again.stop()
         self._work, self._found, self._app = None, [], app
         self.is_done = not app.screens
         if not self.is_done:
             self._rest.start()
+
+    def wait(self) -> None:
+        """Somebody is at work with the app: go on when they have come to rest."""
+        if self._slice.isActive():
+            self._slice.stop()
+            self._again.start()
+        elif self._again.isActive():
+            self._again.start()
+
+    def _resume(self) -> None:
+        if self._work is not None:
+            self._slice.start()
 
     def finish(self) -> None:
         """Do all that is left at once."""
@@ -75,6 +91,7 @@ class Measuring(QObject):
                 found = next(work)
             except StopIteration:
                 self._slice.stop()
+                self._again.stop()
                 self._work, self.is_done = None, True
                 self.done.emit(tuple(self._found))
                 return

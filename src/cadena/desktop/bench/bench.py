@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 from typing import Final, Literal
 
-from PySide6.QtCore import QRectF, Qt
+from PySide6.QtCore import QRectF, Qt, QTimer
 from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
 
@@ -25,6 +25,7 @@ from cadena.engine.events import (
     Kill,
     ReadFrom,
     Relaunch,
+    Resize,
     Restore,
     SetText,
     Sleep,
@@ -42,6 +43,7 @@ from cadena.model.windows import windows_of
 from cadena.walk.walk import parse_window
 
 LINES: Final = 5
+TOLD_AFTER: Final = 80
 TEXTS: Final = (1.0, 1.25, 1.5, 2.0)
 
 
@@ -82,6 +84,8 @@ class Bench(QWidget):
         ):
             signal.connect(self.refresh)
         self._shown: object = None
+        self._soon = QTimer(self, singleShot=True, interval=TOLD_AFTER)
+        self._soon.timeout.connect(self._tell)
         self.refresh()
 
     @property
@@ -113,6 +117,16 @@ class Bench(QWidget):
         elif not self._size.hasFocus():
             self._size.setText(f"{window.size[0]:g} × {window.size[1]:g}")
         self._say(refusal(self.document.trace))
+        last = self.document.trace[-1].event if self.document.trace else None
+        # While a window is dragged through sizes, what is read is told once it has come to rest.
+        if isinstance(last, Resize) and self._soon.isActive():
+            self._soon.start()
+            return
+        self._soon.start()
+        self._tell()
+
+    def _tell(self) -> None:
+        """Show the chain and the trace."""
         self.chain.update()
         self.chain.describe()
         self.trace.setText("\n".join(worded(each) for each in self.document.trace[-LINES:]))

@@ -95,6 +95,8 @@ class FitStage(QWidget):
             self._rest.start()
 
     def _say_anew(self) -> None:
+        if self.document.stage == "Fit":
+            self.picture.describe()
         if self.document.stage == "Fit" and self.document.selection.kind in (
             "breakpoint",
             "window",

@@ -58,6 +58,7 @@ class WindowMap(QWidget):
         self._tried: App | None = None
         self._live = False
         self._shown_at = QRect()
+        self._frame: tuple[object, Frame] | None = None
         self.fault = ""
 
     def sizeHint(self) -> QSize:
@@ -80,6 +81,12 @@ class WindowMap(QWidget):
     @property
     def frame(self) -> Frame:
         """Where the plane lies."""
+        key = (self.app.windows, self.width(), self.height())
+        if self._frame is None or self._frame[0] != key:
+            self._frame = (key, self._framed())
+        return self._frame[1]
+
+    def _framed(self) -> Frame:
         sizes = [each.size for each in dots_of(windows_of(self.app))]
         most = tuple(
             max(least, *(size[n] * 1.06 for size in sizes)) for n, least in enumerate(MOST)
@@ -89,16 +96,19 @@ class WindowMap(QWidget):
 
     def refresh(self) -> None:
         """Show the rules and the live window as they now are."""
-        self.setAccessibleDescription(self._said())
+        self.describe()
         self.update()
 
     def follow(self) -> None:
         """Show the live window where it is now; nothing else has changed."""
-        self.setAccessibleDescription(self._said())
         now = live_rect(self.frame, self.document.session.window.size, self._live).toAlignedRect()
         self.update(now)
         self.update(self._shown_at)
         self._shown_at = now
+
+    def describe(self) -> None:
+        """Tell assistive technology where the live window is."""
+        self.setAccessibleDescription(self._said())
 
     def _said(self) -> str:
         width, height = self.document.session.window.size
