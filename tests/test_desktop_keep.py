@@ -173,3 +173,22 @@ def test_a_killed_app_is_restored_from_the_disk_whatever_is_there(
     file.unlink()
     person.press("restore the app")
     assert person.chain == chain
+
+
+def test_what_is_stored_comes_from_the_disk_when_the_app_is_started_cold(
+    qtbot: QtBot, tmp_path: Path
+) -> None:
+    shutil.copytree(DEMO / "cresta", tmp_path / "c")
+    person = Person(qtbot, tmp_path / "c")
+    document = person.document
+    document.do(do.SetValue(value="saved", to=("mor",)))
+    person.press("relaunch the app")
+    assert document.session.values["saved"] == ("mor",)
+    assert document.file is not None
+    file = session_file(document.file)
+    assert '"mor"' in file.read_text()
+    document.do(do.Kill())
+    file.write_text(file.read_text().replace('"mor"', '"alp"'))
+    person.press("relaunch the app")
+    assert document.session.values["saved"] == ("alp",)
+    assert document.session.phase == "running"

@@ -30,7 +30,8 @@ from cadena.desktop.several import Several, lines_after
 from cadena.desktop.traced import Traced
 from cadena.engine.actions import HANDED_OUT
 from cadena.engine.display import display_of
-from cadena.engine.events import Event, Kill, Press, Resize, Restore
+from cadena.engine.events import Event, Kill, Press, Relaunch, Resize, Restore
+from cadena.engine.lifetimes import end
 from cadena.engine.notes import Note, Notes
 from cadena.engine.session import Session, sized
 from cadena.engine.step import resume, start, step
@@ -359,7 +360,12 @@ class Document(QObject):
     def do(self, event: Event) -> Notes:
         """Let something happen to the running app; the board follows to its section."""
         before = self.session.section
-        if isinstance(event, Restore) and self.file is not None:
+        is_ended = self.session.phase == "killed"
+        if isinstance(event, Relaunch) and self.file is not None and not is_ended:
+            # Started cold, an app reads its store as well: it is ended first, as it would be.
+            self.session, is_ended = end(self.wired, self.session), True
+            to_disk(self.session, self.file)
+        if is_ended and isinstance(event, Relaunch | Restore) and self.file is not None:
             self.session = from_disk(self.session, self.file)
         self.session, notes = step(self.wired, self.session, event)
         if isinstance(event, Kill) and self.file is not None:
