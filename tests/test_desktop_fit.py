@@ -454,3 +454,19 @@ def test_an_address_is_shown_visited_copied_and_set(person: Person) -> None:
     assert document.app.fallback == "routes"
     document.do(do.Visit(address="/nothing"))
     assert document.session.section == "routes"
+
+
+def test_an_address_that_is_being_typed_is_left_alone(person: Person) -> None:
+    document, bar = person.document, person.window.bench.address
+    bar.setFocus()
+    assert bar.text() == "/huts"
+    document.do(do.Choose(key="mor", screen="huts"))
+    assert bar.text() == "/huts/mor"
+    bar.selectAll()
+    person.qtbot.keyClicks(bar, "/rou")
+    document.do(do.Scroll(screen="hut", to=40.0))
+    assert bar.text() == "/rou"
+    person.qtbot.keyClicks(bar, "tes/r02")
+    person.key(bar, Qt.Key.Key_Return)
+    assert person.chain == ["routes", "route"]
+    assert bar.text() == "/routes/r02"

@@ -32,13 +32,13 @@ class AddressBar(QWidget):
     def visit(self) -> None:
         """Go to what the address names, in this window."""
         text = self.line.text()
-        self.line.clearFocus()
+        self.line.setModified(False)
         self.document.several.do(self.index, Visit(address=text))
         self.refresh()
 
     def refresh(self) -> None:
         """Show the address that this window is at now, unless another is being typed."""
-        if self.line.hasFocus():
+        if self.line.hasFocus() and self.line.isModified():
             return
         document = self.document
         session = document.several.session(self.index)
