@@ -13,11 +13,13 @@ from PySide6.QtWidgets import QApplication, QToolTip
 from pytestqt.qtbot import QtBot
 
 from builders import DEMO
+from cadena.desktop.application import window_on
 from cadena.desktop.bench.places import places
 from cadena.desktop.document import Selection
 from cadena.desktop.fit.paint import pill_of
 from cadena.desktop.link.time_line import TimeLine
 from cadena.desktop.motion import Motion
+from cadena.desktop.settings import Settings
 from cadena.engine import events as do
 from cadena.engine.display import arrangement_for, focus_of
 from cadena.engine.session import Window, sized
@@ -470,3 +472,10 @@ def test_an_address_that_is_being_typed_is_left_alone(person: Person) -> None:
     person.key(bar, Qt.Key.Key_Return)
     assert person.chain == ["routes", "route"]
     assert bar.text() == "/routes/r02"
+
+
+def test_a_window_on_a_project_that_is_open_shows_its_address(qtbot: QtBot, tmp_path: Path) -> None:
+    shutil.copytree(DEMO / "cresta", tmp_path / "c")
+    window = window_on(tmp_path / "c", Settings(), remembers=False)
+    qtbot.addWidget(window)
+    assert window.bench.address.text() == "/huts"

@@ -41,6 +41,7 @@ class BenchWindows(QWidget):
         document.scrubbed_changed.connect(lambda: self.live.update())
         for signal in (document.session_changed, document.app_changed):
             signal.connect(self.refresh)
+        self.refresh()
 
     def sizeHint(self) -> QSize:
         return QSize(340, 600)
