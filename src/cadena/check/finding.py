@@ -39,6 +39,7 @@ FIT: Final = frozenset(
     }
 )
 KEEP: Final = frozenset({"chain-dropped", "stored-without-limit"})
+STAGES: Final = {"Gather": GATHER, "Shape": SHAPE, "Fit": FIT, "Keep": KEEP}
 
 
 class Finding(Struct, frozen=True):
@@ -63,10 +64,4 @@ class Finding(Struct, frozen=True):
     @property
     def stage(self) -> str:
         """The stage in which it is mended."""
-        if self.code in GATHER:
-            return "Gather"
-        if self.code in FIT:
-            return "Fit"
-        if self.code in KEEP:
-            return "Keep"
-        return "Shape" if self.code in SHAPE else "Link"
+        return next((name for name, codes in STAGES.items() if self.code in codes), "Link")

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from cadena.check.finding import Finding, Weight
 from cadena.engine.display import areas_in
-from cadena.engine.plane import GAP, Plane
+from cadena.engine.plane import GAP, Plane, plane_of, used_in
 from cadena.engine.session import sized
 from cadena.model.app import App, Arrangement, DetailScreen
 from cadena.model.arranging import faults_of, when_words
@@ -37,11 +37,11 @@ def fit_findings(app: App) -> Iterator[Finding]:
                 "give it a size that a window can have",
             )
     if rules:
-        planes = (Plane(rules), Plane(rules, folded=True))
-        yield from _reached(app, planes)
+        flat, used = plane_of(rules), used_in(rules)
+        yield from _reached(app, used)
         for number, rule in enumerate(rules):
-            yield from _room(rule, number, planes[0])
-            if number in planes[0].used | planes[1].used:
+            yield from _room(rule, number, flat)
+            if number in used:
                 yield from _hidden(app, rule)
     yield from _left_out(app)
     for screen in app.screens:
@@ -58,8 +58,7 @@ def fit_findings(app: App) -> Iterator[Finding]:
             )
 
 
-def _reached(app: App, planes: tuple[Plane, Plane]) -> Iterator[Finding]:
-    used = planes[0].used | planes[1].used
+def _reached(app: App, used: frozenset[int]) -> Iterator[Finding]:
     for number, rule in enumerate(app.arrangements):
         if number not in used and not (rule.when.width.is_empty or rule.when.height.is_empty):
             yield _finding(
@@ -70,9 +69,10 @@ def _reached(app: App, planes: tuple[Plane, Plane]) -> Iterator[Finding]:
                 "the rules before it take every window that it asks for",
                 "ask for it sooner, change what it asks for, or remove it",
             )
-    for plane in planes:
+    flat = plane_of(app.arrangements)
+    for plane in (flat, plane_of(app.arrangements, folded=True)):
         when = plane.when_of(GAP)
-        if when is not None and (not plane.folded or GAP not in planes[0].used):
+        if when is not None and (not plane.folded or GAP not in flat.used):
             lies = " that lies folded" if plane.folded else ""
             yield _finding(
                 "window-without-arrangement",

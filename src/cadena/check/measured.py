@@ -12,13 +12,14 @@ from cadena.check.finding import Finding
 from cadena.engine import events as do
 from cadena.engine.column import column_of
 from cadena.engine.display import arrangement_for, display_of
+from cadena.engine.form_pieces import free_text_field
 from cadena.engine.going import lost_between
 from cadena.engine.lists import view_of
 from cadena.engine.measure import plain_measure
 from cadena.engine.session import Session, Window
 from cadena.engine.step import seen_in, step
 from cadena.engine.ways import Way, ways
-from cadena.engine.windows import window_after, window_of
+from cadena.engine.windows import resize_to, window_after, window_of
 from cadena.engine.wired import WiredApp
 from cadena.model.app import DetailScreen, FormScreen, ListScreen, Screen
 from cadena.model.windows import windows_of
@@ -64,16 +65,12 @@ def tried_windows(app: WiredApp) -> list[Tried]:
 
 
 def measured(app: WiredApp) -> Iterator[Finding]:
-    """What is wrong that shows only when the app runs; each finding once it is known.
-
-    The work comes in small pieces, one for each ``next``: where there is nothing to say of a
-    piece, nothing is yielded. See ``measured_slowly`` for the pieces themselves.
-    """
+    """What is wrong that shows only when the app runs."""
     yield from (each for each in measured_slowly(app) if each is not None)
 
 
 def measured_slowly(app: WiredApp) -> Iterator[Finding | None]:
-    """The same, with nothing in between: so that somebody else may do something meanwhile."""
+    """The same in small pieces of work, one for each ``next``: of most there is none to tell."""
     cut: dict[tuple[str, str], list[str]] = {}
     bar: dict[str, list[str]] = {}
     scrolling: dict[tuple[str, str], list[str]] = {}
@@ -155,11 +152,9 @@ def _cut_sections(app: WiredApp, session: Session) -> Iterator[str]:
 
 
 def _is_cut(box: Box) -> bool:
-    size = SIZES[box.kind]
     room = box.width - INSIDE.get(box.kind, 0.0)
-    return len(plain_measure(box.text, size, box.kind in BOLD, 9e9)) == 1 and (
-        len(plain_measure(box.text.replace(" ", " "), size, box.kind in BOLD, room)) > 1
-    )
+    lines = plain_measure(box.text, SIZES[box.kind], box.kind in BOLD, room)
+    return "\n" not in box.text and len(lines) > 1
 
 
 def _scrolling(app: WiredApp, way: Way, screen: str) -> Iterator[str]:
@@ -195,8 +190,7 @@ def _turning(app: WiredApp) -> Iterator[Finding | None]:
                 if any(
                     said.endswith(f"in {screen.id}") for said in lost_between(app, before, after)
                 ):
-                    resize = do.Resize(width=window.width, height=window.height, fold=window.fold)
-                    run = (resize, *way.events, event, do.Turn())
+                    run = (resize_to(window), *way.events, event, do.Turn())
                     lost.setdefault((screen.id, piece), ([], run))[0].append(named.name)
                 yield None
     for (name, piece), (places, run) in lost.items():
@@ -223,11 +217,9 @@ def _to_lose(app: WiredApp, way: Way, screen: Screen) -> Iterator[tuple[str, do.
     """Events that give a screen something to lose, for each piece that lives as its view does."""
     keep, at = screen.keep, {"screen": screen.id, "entry": way.entry}
     if isinstance(screen, FormScreen) and keep.draft == "view":
-        for field in screen.fields:
-            kind = app.type_of(screen.source, field.field)
-            if kind == "text" and not field.choices:
-                yield "draft", do.Type(field=field.field, to="Ilva", **at)  # type: ignore[arg-type]
-                break
+        field = free_text_field(app, screen)
+        if field is not None:
+            yield "draft", do.Type(field=field, to="Ilva", **at)  # type: ignore[arg-type]
     if keep.scroll == "view":
         yield "scroll", do.Scroll(to=60.0, **at)  # type: ignore[arg-type]
     if isinstance(screen, ListScreen) and screen.rows.search and keep.search == "view":

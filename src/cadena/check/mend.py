@@ -15,6 +15,7 @@ from cadena.model.edits import (
     with_argument,
     with_link,
     with_screen,
+    with_section,
     without_argument,
     without_link,
     without_screen,
@@ -77,13 +78,9 @@ def mended(app: App, types: Types, finding: Finding) -> App | None:
         case "value-missing":
             return _with_value(app, types, finding)
         case "chain-dropped":
-            sections = tuple(
-                replace(each, keep="saved")
-                if finding.where.startswith(f"sections[{each.id}]")
-                else each
-                for each in app.sections
-            )
-            return replace(app, sections=sections)
+            name = finding.where.partition("[")[2].partition("]")[0]
+            section = by_id(app.sections, name)
+            return None if section is None else with_section(app, replace(section, keep="saved"))
         case "stored-without-limit":
             return replace(app, platform=replace(app.platform, stored_most=200))
         case (

@@ -8,9 +8,14 @@ from cadena.check.finding import Finding
 from cadena.engine.display import body_area
 from cadena.engine.session import sized
 from cadena.model.app import App, Arrangement, DetailScreen
-from cadena.model.arranging import moved_breakpoint, with_arrangement, without_arrangement
+from cadena.model.arranging import (
+    moved_breakpoint,
+    with_arrangement,
+    with_rule_for_the_rest,
+    without_arrangement,
+)
 from cadena.model.edits import with_screen, with_section
-from cadena.model.find import by_id, unused
+from cadena.model.find import by_id
 
 
 def mended_fit(app: App, finding: Finding) -> App | None:
@@ -22,8 +27,7 @@ def mended_fit(app: App, finding: Finding) -> App | None:
         case "arrangement-unreachable" if rule is not None:
             return without_arrangement(app, rule.id)
         case "window-without-arrangement":
-            made = unused("any", [each.id for each in app.arrangements])
-            return with_arrangement(app, Arrangement(id=made, title="any other window"))
+            return with_rule_for_the_rest(app)
         case "pane-under-least" if rule is not None:
             return _with_room(app, rule)
         case "list-hidden" if finding.where.startswith("sections"):

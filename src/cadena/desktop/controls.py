@@ -12,6 +12,7 @@ from PySide6.QtWidgets import (
     QLineEdit,
     QMenu,
     QPushButton,
+    QVBoxLayout,
     QWidget,
 )
 
@@ -177,6 +178,27 @@ def _size_in(item: QLayoutItem, room: int) -> QSize:
     natural = widget.fontMetrics().horizontalAdvance(widget.text()) + 4
     wide = max(40, min(natural, room))
     return QSize(wide, widget.heightForWidth(wide))
+
+
+def band(gap: int, margins: QMargins) -> tuple[QWidget, FlowLayout]:
+    """A band across a stage, on its ground, and the layout to put things into."""
+    made = QWidget()
+    made.setObjectName("board-head")
+    flow = FlowLayout(made, gap)
+    flow.setContentsMargins(margins)
+    return made, flow
+
+
+def stand(stage: QWidget, *parts: QWidget | QLayout, grows: QWidget) -> None:
+    """Stand the parts of a stage one under another; the one that grows takes what is left."""
+    layout = QVBoxLayout(stage)
+    layout.setContentsMargins(0, 0, 0, 0)
+    layout.setSpacing(0)
+    for part in parts:
+        if isinstance(part, QWidget):
+            layout.addWidget(part, int(part is grows))
+        else:
+            layout.addLayout(part)
 
 
 def put(layout: QLayout, widget: QWidget) -> None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Final, NamedTuple
 
@@ -33,7 +33,7 @@ from cadena.engine.display import display_of
 from cadena.engine.events import Event, Kill, Press, Relaunch, Resize, Restore
 from cadena.engine.lifetimes import end
 from cadena.engine.notes import Note, Notes
-from cadena.engine.session import Session, sized
+from cadena.engine.session import Session, Window, sized
 from cadena.engine.step import resume, start, step
 from cadena.engine.targets import target_of
 from cadena.engine.wired import WiredApp
@@ -258,6 +258,11 @@ class Document(QObject):
         self._future.clear()
         self._change(app)
 
+    def refuse(self, why: str) -> None:
+        """Say why something typed cannot be; what was there before is shown again."""
+        self.failed.emit(why)
+        self.selection_changed.emit()
+
     @property
     def undoes(self) -> str:
         """What undo would take back, or nothing."""
@@ -296,13 +301,13 @@ class Document(QObject):
 
     def check(self) -> None:
         """Find what is wrong, and say so: also what shows only when the app is run."""
-        if not self.is_checked:
-            self._check()
+        self._check()
         self.measuring.finish()
         self.findings_changed.emit()
 
     def _check(self) -> None:
-        self.findings, self.is_checked = read_through(self.app, self.records), True
+        if not self.is_checked:
+            self.findings, self.is_checked = read_through(self.app, self.records), True
 
     def _kept(self, found: tuple[Run, ...]) -> None:
         """What survives has been measured."""
@@ -311,8 +316,7 @@ class Document(QObject):
 
     def _measured(self, found: tuple[Finding, ...]) -> None:
         """What was found by running the app is there as well."""
-        if not self.is_checked:
-            self._check()
+        self._check()
         self.findings = (*self.findings, *found)
         self.findings_changed.emit()
 
@@ -391,9 +395,14 @@ class Document(QObject):
             self.handed_out.emit(f"{entry.screen}.{does.form}", handed_out(listed.rows, does.form))
 
     def play(self, run: str) -> None:
-        """Let a walk happen on the Bench, from a fresh start: the one that shows a finding."""
+        """Let a walk happen on the Bench: the one that shows a finding."""
+        self.play_events(msgspec.json.decode(run, type=tuple[Event, ...]), self.session.window)
+
+    def play_events(self, events: Iterable[Event], window: Window) -> None:
+        """Let these events happen on the Bench, from a fresh start in a window."""
+        self.session = replace(self.session, window=window)
         self.restart()
-        for event in msgspec.json.decode(run, type=tuple[Event, ...]):
+        for event in events:
             self.do(event)
 
     def resize(self, width: float, height: float, fold: float | None = None) -> None:
@@ -401,7 +410,7 @@ class Document(QObject):
 
     def restart(self) -> None:
         """Start the app anew, with the records as they were read."""
-        self.session, notes = start(self.wired, replace(self.session.window))
+        self.session, notes = start(self.wired, self.session.window)
         self.trace.append(Traced(None, (Note("started", "anew"), *notes)))
         self.session_changed.emit()
 

@@ -6,16 +6,13 @@ it says is only ever given to the engine, which trusts none of it.
 
 from __future__ import annotations
 
-import hashlib
 from pathlib import Path
 from typing import Final
 
 from msgspec.structs import replace
 
-from cadena.desktop.settings import state_folder
+from cadena.desktop.settings import keep_text, state_of
 from cadena.engine.session import Session
-from cadena.model.problem import Problem
-from cadena.model.project_file import write_text
 
 MOST: Final = 8_000_000
 """Bytes of a store that are read; of a larger one nothing is."""
@@ -23,18 +20,12 @@ MOST: Final = 8_000_000
 
 def session_file(project: Path) -> Path:
     """Where the saved state of a project's app is kept."""
-    name = hashlib.sha256(str(project.resolve()).encode()).hexdigest()[:24]
-    return state_folder() / "sessions" / f"{name}.json"
+    return state_of(project, "sessions", ".json")
 
 
 def to_disk(session: Session, project: Path) -> None:
     """Keep what is saved of an app that was ended; without a disk it is kept in memory alone."""
-    file = session_file(project)
-    try:
-        file.parent.mkdir(parents=True, exist_ok=True)
-        write_text(session.kept, file)
-    except (OSError, Problem):
-        return
+    keep_text(session.kept, session_file(project))
 
 
 def from_disk(session: Session, project: Path) -> Session:

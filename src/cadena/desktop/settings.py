@@ -42,8 +42,8 @@ def read_settings() -> Settings:
 
 
 def write_settings(settings: Settings) -> None:
-    """Keep the settings; a disk that does not take them is no reason to stop."""
-    _keep(state_folder() / "settings.json", msgspec.json.encode(settings).decode())
+    """Keep the settings."""
+    keep_text(msgspec.json.encode(settings).decode(), state_folder() / "settings.json")
 
 
 def with_recent(settings: Settings, project: Path) -> Settings:
@@ -55,16 +55,22 @@ def with_recent(settings: Settings, project: Path) -> Settings:
 
 def rescue_file(project: Path) -> Path:
     """Where the unsaved state of a project is kept."""
+    return state_of(project, "unsaved", ".cadena")
+
+
+def state_of(project: Path, kind: str, suffix: str) -> Path:
+    """Where state of one kind is kept for a project, apart from all others."""
     name = hashlib.sha256(str(project.resolve()).encode()).hexdigest()[:24]
-    return state_folder() / "unsaved" / f"{name}.cadena"
+    return state_folder() / kind / f"{name}{suffix}"
 
 
 def keep_unsaved(project: Path, text: str) -> None:
     """Keep what is not saved yet, in case the application does not end well."""
-    _keep(rescue_file(project), text)
+    keep_text(text, rescue_file(project))
 
 
-def _keep(file: Path, text: str) -> None:
+def keep_text(text: str, file: Path) -> None:
+    """Keep a text; a disk that does not take it is no reason to stop."""
     try:
         file.parent.mkdir(parents=True, exist_ok=True)
         write_text(text, file)

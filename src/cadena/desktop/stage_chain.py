@@ -102,7 +102,7 @@ class StageChain(QWidget):
             count = len(mine)
             if link.name == "Keep":
                 known = document.keeping.is_done
-                count += sum(each.mark in ("lost", "wrong") for each in document.matrix.values())
+                count += sum(each.is_broken for each in document.matrix.values())
             link.count(count, known)
             link.setChecked(link.name == document.stage)
 

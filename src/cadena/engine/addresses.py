@@ -66,14 +66,11 @@ def visit(app: WiredApp, session: Session, event: Visit) -> tuple[Session, Notes
 
 def _fallback(app: WiredApp, session: Session, why: str) -> tuple[Session, Notes]:
     """To the section for addresses that lead nowhere, at its root."""
-    app_ = app.app
-    name = app_.fallback if app_.fallback in app.sections else app_.start
-    if name not in app.sections:
-        name = next(iter(app.sections), "")
+    fresh = started(app, session.window)
+    name = app.app.fallback if app.app.fallback in app.sections else fresh.section
     if not name:
         raise Refused(f"{why}; and there is no section to fall back to", "fallback")
-    fresh = started(app, session.window).chains[name]
-    session = replace(session.with_chain(fresh), section=name, slid=False, focus=-1)
+    session = replace(session.with_chain(fresh.chains[name]), section=name, slid=False, focus=-1)
     return session, (Note("fallback", f"{why}; section {name} is shown instead"),)
 
 
@@ -132,7 +129,7 @@ def built_to(app: WiredApp, session: Session, target: Target) -> Session | None:
     """The session with the chain to a target, by the shortest path of links; none without one."""
     fresh = started(app, session.window, session.changes)
     sections = [target.section] if target.section else list(app.sections)
-    paths: list[tuple[str, str, tuple[Step, ...], dict[str, Value]]] = []
+    paths: list[tuple[str, tuple[Step, ...], dict[str, Value]]] = []
     open_: list[tuple[str, dict[str, Value], dict[str, Any] | None, tuple[Step, ...]]] = [
         (target.screen, target.arguments, target.record, ())
     ]
@@ -142,7 +139,7 @@ def built_to(app: WiredApp, session: Session, target: Target) -> Session | None:
         for name in sections:
             chain = fresh.chains.get(name)
             if chain and chain.entries and chain.entries[0].screen == screen:
-                paths.append((name, screen, steps, arguments))
+                paths.append((name, steps, arguments))
         if screen in seen or (target.section and not steps and paths):
             continue
         seen.add(screen)
@@ -153,10 +150,10 @@ def built_to(app: WiredApp, session: Session, target: Target) -> Session | None:
                     parent, row, about = before
                     step = Step(link, arguments, row)
                     open_.append((link.trigger.screen, parent, about, (step, *steps)))
-    for name, _, steps, arguments in sorted(paths, key=lambda each: len(each[2])):
+    for name, steps, arguments in sorted(paths, key=lambda each: len(each[1])):
         root = fresh.chains[name].entries[0]
         if not steps:
-            root = replace(root, arguments=arguments, by="address")
+            root = replace(root, arguments=arguments)
         made = _walked(app, session, name, root, steps)
         if made is not None:
             return made
@@ -249,12 +246,11 @@ def _walked(
     for step in steps:
         index = base_length(made.entries) - 1
         try:
-            after, _ = open_link(app, made, index, step.link, step.row, by="hand")
+            after, _ = open_link(app, made, index, step.link, step.row)
         except Refused:
             return None
         last = after.entries[-1]
         if last.screen != step.link.to or last.arguments != step.arguments:
             return None
         made = after
-    entries = tuple(replace(each, by="address") for each in made.entries)
-    return made.with_entries((entries[0], *entries[1:]))
+    return made.with_entries(tuple(replace(each, by="address") for each in made.entries))

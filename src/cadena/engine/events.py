@@ -8,7 +8,7 @@ from msgspec import Struct
 
 from cadena.data.records import Change
 from cadena.model.listing import Sort
-from cadena.model.values import Scalar, Value
+from cadena.model.values import Scalar, Value, shown
 
 Steps = Literal["up", "down", "left", "right", "home", "end", "page up", "page down"]
 
@@ -34,6 +34,14 @@ class On(Happening, frozen=True, kw_only=True):
     screen: str = ""
     entry: int | None = None
     list: str = ""
+
+
+def in_short(event: Happening, *fields: str) -> str:
+    """What an event is called, and what it says in some of its fields, where it has them."""
+    said = [
+        shown(value) for field in fields if (value := getattr(event, field, None)) not in (None, "")
+    ]
+    return " ".join([str(event.__struct_config__.tag), *said])
 
 
 class Choose(On, frozen=True, kw_only=True, tag="choose"):

@@ -66,6 +66,14 @@ def is_switch(app: WiredApp, source: str, field: str) -> bool:
     return app.type_of(source, field) == "yes/no"
 
 
+def free_text_field(app: WiredApp, screen: FormScreen) -> str | None:
+    """The first field of a form that any text can be typed into, or none."""
+    for each in screen.fields:
+        if app.type_of(screen.source, each.field) == "text" and not each.choices:
+            return each.field
+    return None
+
+
 def choices_of(
     app: WiredApp, session: Session, entry: Entry, field: FormField
 ) -> tuple[tuple[Scalar, str], ...]:

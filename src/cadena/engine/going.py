@@ -7,10 +7,10 @@ from typing import NamedTuple
 
 from cadena.engine.column import column_of
 from cadena.engine.display import Display, display_of, focus_of
-from cadena.engine.events import Event, Resize
+from cadena.engine.events import Event
 from cadena.engine.lists import chosen_row, offset_of, view_of
 from cadena.engine.notes import Notes
-from cadena.engine.session import Entry, Session, View, Window
+from cadena.engine.session import Entry, Session, View
 from cadena.engine.step import step
 from cadena.engine.wired import WiredApp
 from cadena.model.values import shown
@@ -24,11 +24,6 @@ class Going(NamedTuple):
     notes: Notes
     lines: tuple[str, ...]
     lost: tuple[str, ...]
-
-
-def resize_to(window: Window) -> Resize:
-    """The event that gives the app this window."""
-    return Resize(width=window.width, height=window.height, fold=window.fold)
 
 
 def going(app: WiredApp, session: Session, event: Event) -> Going:

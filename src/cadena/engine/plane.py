@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from collections.abc import Iterator
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import Final, Literal, NamedTuple
 
 from cadena.engine.display import matches
@@ -208,6 +208,17 @@ class Plane:
         named = [("width", each) for each in self.widths[1:-1]]
         named += [("height", each) for each in self.heights[1:-1]]
         return tuple(each for each in named if each not in act)  # type: ignore[misc]
+
+
+@lru_cache(maxsize=16)
+def plane_of(rules: tuple[Arrangement, ...], folded: bool = False) -> Plane:
+    """The plane under some rules; it never changes, and is made once."""
+    return Plane(rules, folded)
+
+
+def used_in(rules: tuple[Arrangement, ...]) -> frozenset[int]:
+    """The rules that are taken for some window, flat or folded."""
+    return plane_of(rules).used | plane_of(rules, folded=True).used
 
 
 def _range(least: float, below: float) -> Range:

@@ -46,10 +46,10 @@ def ways(app: WiredApp, window: Window) -> dict[str, Way]:
         way = _taken(app, Way((), begun), events)
         if way is None or way.session.section != section.id or not way.session.entries:
             continue
-        for index, entry in enumerate(way.session.entries):
-            if entry.screen not in found and index == len(way.session.entries) - 1:
-                found[entry.screen] = way
-                open_.append(way)
+        last = way.session.entries[-1].screen
+        if last not in found:
+            found[last] = way
+            open_.append(way)
         if section.root not in found:
             found[section.root] = way._replace(beyond=len(way.session.entries) - 1)
     while open_:

@@ -14,7 +14,7 @@ from cadena.engine.notes import Note, Notes, Refused
 from cadena.engine.session import Session, Window, sized
 from cadena.engine.wired import WiredApp
 from cadena.model.app import NamedWindow
-from cadena.model.windows import LARGEST
+from cadena.model.windows import fault_of
 
 MOST_TEXT: Final = 2.0
 Resized = do.Resize | do.Turn | do.Fold | do.Unfold | do.SetText | do.ReadFrom
@@ -51,18 +51,18 @@ def window_of(named: NamedWindow) -> Window:
     return sized(named.width, named.height, named.fold)
 
 
+def resize_to(window: Window) -> do.Resize:
+    """The event that gives the app this window."""
+    return do.Resize(width=window.width, height=window.height, fold=window.fold)
+
+
 def window_after(window: Window, event: Resized) -> Window:
     match event:
         case do.Resize():
-            sizes = (event.width, event.height)
-            if not all(math.isfinite(size) and 1 <= size <= LARGEST for size in sizes):
-                raise Refused(
-                    f"a window is 1 to {LARGEST} dp each way, not {sizes[0]:g} × {sizes[1]:g}"
-                )
-            if event.fold is not None and not 0 < event.fold < event.width:
-                raise Refused(f"a window {event.width:g} dp wide cannot fold at {event.fold:g}")
-            size = sized(event.width, event.height, event.fold)
-            return replace(size, text=window.text, rtl=window.rtl)
+            named = NamedWindow(name="", width=event.width, height=event.height, fold=event.fold)
+            if (fault := fault_of(named)) is not None:
+                raise Refused(fault)
+            return replace(window_of(named), text=window.text, rtl=window.rtl)
         case do.Turn():
             return replace(
                 window,

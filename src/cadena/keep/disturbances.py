@@ -9,9 +9,11 @@ from msgspec.structs import replace
 
 from cadena.data.records import Change
 from cadena.engine import events as do
-from cadena.engine.plane import Plane
-from cadena.engine.session import Session
+from cadena.engine.display import arrangement_for
+from cadena.engine.plane import plane_of
+from cadena.engine.session import Session, sized
 from cadena.engine.step import resume
+from cadena.engine.windows import resize_to, window_after, window_of
 from cadena.engine.wired import WiredApp
 from cadena.keep.pieces import Piece
 from cadena.model.app import App, ListScreen, Parameter
@@ -42,7 +44,7 @@ def _over_an_edge(app: WiredApp, session: Session, index: int) -> tuple[do.Event
     """To the other side of the nearest breakpoint, and back."""
     width, height = session.window.size
     found = []
-    for each in Plane(app.app.arrangements).breakpoints:
+    for each in plane_of(app.app.arrangements).breakpoints:
         if each.axis == "width":
             to = each.at - 1 if width >= each.at else each.at
             found.append((abs(to - width), (to, height)))
@@ -52,9 +54,7 @@ def _over_an_edge(app: WiredApp, session: Session, index: int) -> tuple[do.Event
     if not found or session.window.folded:
         return None
     _, (to_width, to_height) = min(found)
-    window = session.window
-    back = do.Resize(width=window.width, height=window.height, fold=window.fold)
-    return do.Resize(width=float(to_width), height=float(to_height)), back
+    return resize_to(sized(to_width, to_height)), resize_to(session.window)
 
 
 def _fold(app: WiredApp, session: Session, index: int) -> tuple[do.Event, ...] | None:
@@ -224,9 +224,6 @@ def in_new_version(app: WiredApp, session: Session, screen: str) -> Session:
 
 def windows_that_matter(app: WiredApp) -> Iterator[int]:
     """The places of the named windows that differ in how they, or they turned, are arranged."""
-    from cadena.engine.display import arrangement_for
-    from cadena.engine.windows import window_after, window_of
-
     seen = set()
     for number, named in enumerate(windows_of(app.app)):
         window = window_of(named)

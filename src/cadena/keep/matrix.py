@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from typing import Any, Final, Literal, NamedTuple
+from typing import Any, Final, Literal, NamedTuple, get_args
 
 from msgspec.structs import replace
 
 from cadena.engine import events as do
+from cadena.engine.form_pieces import free_text_field
 from cadena.engine.notes import Notes, Refused
 from cadena.engine.opening import arguments_for
 from cadena.engine.session import Session, Window
@@ -36,14 +37,7 @@ Mark = Literal[
     "lost",
     "wrong",
 ]
-WORST: Final[tuple[Mark, ...]] = (
-    "nothing to keep here",
-    "kept",
-    "let go as asked",
-    "moved on as asked",
-    "lost",
-    "wrong",
-)
+WORST: Final[tuple[Mark, ...]] = get_args(Mark)
 """From what says least to what is worst; of several windows the worst is told."""
 
 SIGNS: Final[dict[Mark, str]] = {
@@ -76,6 +70,11 @@ class Run(NamedTuple):
     before: Session
     after: Session
     place: int
+
+    @property
+    def is_broken(self) -> bool:
+        """Whether it was lost, or came back as something else."""
+        return self.mark in ("lost", "wrong")
 
     @property
     def size(self) -> int:
@@ -246,10 +245,9 @@ def _to_lose(app: WiredApp, way: Way, piece: Piece) -> Iterator[do.Event]:
         case "page":
             yield do.TurnPage(screen=piece.of, entry=index, to=app.pages[piece.of][-1])
         case "draft" if isinstance(screen, FormScreen):
-            for field in screen.fields:
-                if app.type_of(screen.source, field.field) == "text" and not field.choices:
-                    yield do.Type(screen=piece.of, entry=index, field=field.field, to="Ilva")
-                    return
+            field = free_text_field(app, screen)
+            if field is not None:
+                yield do.Type(screen=piece.of, entry=index, field=field, to="Ilva")
 
 
 def _found_text(app: WiredApp, session: Session, index: int, part: str) -> str:

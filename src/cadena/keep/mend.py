@@ -24,13 +24,7 @@ def with_lifetime(app: App, piece: Piece, lifetime: Lifetime) -> App:
             section = by_id(app.sections, piece.of)
             return app if section is None else with_section(app, replace(section, keep=lifetime))
         case "chosen row" | "carried":
-            sections = tuple(
-                replace(each, keep=lifetime)
-                if ORDER.index(each.keep) < ORDER.index(lifetime)
-                else each
-                for each in app.sections
-            )
-            return replace(app, sections=sections)
+            return _with_chains_kept(app, lifetime)
     screen = by_id(app.screens, piece.of)
     if screen is None:
         return app
@@ -46,10 +40,15 @@ def mended_keep(app: App, piece: Piece) -> App | None:
     made = app
     if ORDER.index(piece.lifetime) < ORDER.index("saved"):
         made = with_lifetime(made, piece, "saved")
-    if piece.kind not in ("value",):
-        sections = tuple(
-            replace(each, keep="saved") if each.keep in ("view", "entry") else each
-            for each in made.sections
-        )
-        made = replace(made, sections=sections)
+    if piece.kind != "value":
+        made = _with_chains_kept(made, "saved")
     return None if made == app else made
+
+
+def _with_chains_kept(app: App, lifetime: Lifetime) -> App:
+    """The app with no section whose chain lives shorter."""
+    sections = tuple(
+        replace(each, keep=lifetime) if ORDER.index(each.keep) < ORDER.index(lifetime) else each
+        for each in app.sections
+    )
+    return replace(app, sections=sections)

@@ -7,7 +7,7 @@ from typing import Any
 
 import msgspec
 
-from cadena.engine.events import Event
+from cadena.engine.events import Event, in_short
 from cadena.keep.disturbances import DISTURBANCES
 from cadena.keep.matrix import SIGNS, WORST, Matrix, Run
 from cadena.keep.pieces import Piece
@@ -16,7 +16,7 @@ from cadena.model.values import shown
 
 def is_broken(matrix: Matrix) -> bool:
     """Whether anything is lost, or came back as something else."""
-    return any(each.mark in ("lost", "wrong") for each in matrix.values())
+    return any(each.is_broken for each in matrix.values())
 
 
 def pieces_in(matrix: Matrix) -> list[Piece]:
@@ -44,7 +44,7 @@ def in_words(name: str, matrix: Matrix) -> str:
             marks.append(sign.center(len(each.name)))
         lines.append(f"{piece.name:{wide}} {piece.lifetime:7} " + "  ".join(marks).rstrip())
     for run in matrix.values():
-        if run.mark in ("lost", "wrong"):
+        if run.is_broken:
             lines += ["", *steps_of(run)]
     signs = ", ".join(f"{SIGNS[mark]} {mark}" for mark in WORST if SIGNS[mark].strip())
     return "\n".join([*lines, "", signs, f"{name}: {totals(matrix)}"])
@@ -64,13 +64,7 @@ def steps_of(run: Run) -> list[str]:
 
 def _said(event: Event) -> str:
     """An event in words."""
-    name = str(event.__struct_config__.tag)
-    details = [
-        shown(value)
-        for field in ("screen", "key", "button", "section", "text", "field", "to")
-        if (value := getattr(event, field, None)) not in (None, "")
-    ]
-    return " ".join([name, *details])
+    return in_short(event, "screen", "key", "button", "section", "text", "field", "to")
 
 
 def _value(value: Any) -> str:

@@ -8,22 +8,25 @@ from typing import Final, Literal
 from msgspec.structs import replace
 
 from cadena.model.app import App, Arrangement, Bar, PaneWidth, Range, When
-from cadena.model.find import by_id, unused
+from cadena.model.find import by_id, exchanged, unused
 
 Axis = Literal["width", "height"]
 
 
 def with_arrangement(app: App, made: Arrangement) -> App:
     """The app with the arrangement of that identifier exchanged, or added at the end."""
-    if by_id(app.arrangements, made.id) is None:
-        return replace(app, arrangements=(*app.arrangements, made))
-    arrangements = tuple(made if each.id == made.id else each for each in app.arrangements)
-    return replace(app, arrangements=arrangements)
+    return replace(app, arrangements=exchanged(app.arrangements, made))
 
 
 def without_arrangement(app: App, name: str) -> App:
     arrangements = tuple(each for each in app.arrangements if each.id != name)
     return replace(app, arrangements=arrangements)
+
+
+def with_rule_for_the_rest(app: App) -> App:
+    """The app with one more arrangement, at the end, for whatever window is left."""
+    name = unused("any", [each.id for each in app.arrangements])
+    return with_arrangement(app, Arrangement(id=name, title="any other window"))
 
 
 def range_of(when: When, axis: Axis) -> Range:

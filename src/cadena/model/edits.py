@@ -26,7 +26,7 @@ from cadena.model.app import (
     When,
 )
 from cadena.model.blocks import BodyBlock, FactsBlock, HeadingBlock
-from cadena.model.find import by_id, slug, unused
+from cadena.model.find import by_id, exchanged, slug, unused
 from cadena.model.listing import Listing, Row
 from cadena.model.looking import actions, listings
 from cadena.model.naming import label_field, singular
@@ -59,10 +59,7 @@ def new_app(name: str) -> App:
 
 def with_screen(app: App, screen: Screen) -> App:
     """The app with the screen of that identifier exchanged, or added at the end."""
-    if by_id(app.screens, screen.id) is None:
-        return replace(app, screens=(*app.screens, screen))
-    screens = tuple(screen if each.id == screen.id else each for each in app.screens)
-    return replace(app, screens=screens)
+    return replace(app, screens=exchanged(app.screens, screen))
 
 
 def with_link(app: App, link: Link) -> App:

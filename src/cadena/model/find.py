@@ -19,6 +19,14 @@ def by_id(things: Iterable[Found], name: str) -> Found | None:
     return next((each for each in things if each.id == name), None)
 
 
+def exchanged(things: Iterable[Found], made: Found) -> tuple[Found, ...]:
+    """The things with the one of that identifier exchanged, or with this one added at the end."""
+    kept = tuple(things)
+    if by_id(kept, made.id) is None:
+        return (*kept, made)
+    return tuple(made if each.id == made.id else each for each in kept)
+
+
 def unused(name: str, taken: Iterable[str]) -> str:
     """The name itself, or the name with the first number that makes it unused."""
     names = set(taken)

@@ -24,7 +24,7 @@ from cadena.model.blocks import (
     PictureBlock,
 )
 from cadena.model.edits import Types, moved, with_link, with_screen
-from cadena.model.find import by_id, slug, unused
+from cadena.model.find import by_id, exchanged, slug, unused
 from cadena.model.listing import Listing
 from cadena.model.source import Field, Source
 from cadena.model.uses import shows, slots_with
@@ -141,10 +141,7 @@ def off_detail(screen: DetailScreen, field: str) -> DetailScreen:
 
 def with_block(screen: DetailScreen, block: Block) -> DetailScreen:
     """The detail with the block of that identifier exchanged, or added at the end."""
-    if by_id(screen.blocks, block.id) is None:
-        return replace(screen, blocks=(*screen.blocks, block))
-    blocks = tuple(block if each.id == block.id else each for each in screen.blocks)
-    return replace(screen, blocks=blocks)
+    return replace(screen, blocks=exchanged(screen.blocks, block))
 
 
 def without_block(screen: DetailScreen, block: str) -> DetailScreen:

@@ -250,13 +250,12 @@ def _section(
 
 
 def _open_sections(app: WiredApp, session: Session, display: Display) -> Iterator[Box]:
-    """The button that the section bar is behind, and the bar itself once it is opened."""
+    """The section bar that is behind a button, once it is opened."""
     sections = app.in_bar
-    if display.arrangement.bar != "button" or not sections or not display.panes:
+    has_button = display.arrangement.bar == "button" and sections and display.panes
+    if not has_button or not session.sections_open:
         return
     width, height = session.window.room
-    if not session.sections_open:
-        return
     close = PressOutside()
     yield Box("scrim", 0, 0, width, height, state=frozenset({"menu"}), does=close, name="Close")
     tall = min(48.0, (height - 16) / len(sections))

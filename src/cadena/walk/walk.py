@@ -9,9 +9,10 @@ from typing import Any, Literal, NamedTuple
 import msgspec
 from msgspec import UNSET, Struct, UnsetType
 
-from cadena.engine.events import Event, Resize
-from cadena.engine.session import Session, Window, sized
+from cadena.engine.events import Event
+from cadena.engine.session import Session, Window
 from cadena.engine.step import start, step
+from cadena.engine.windows import window_of
 from cadena.engine.wired import WiredApp
 from cadena.model.app import NamedWindow
 from cadena.model.problem import Problem
@@ -170,13 +171,14 @@ def parse_window(text: str) -> Window:
     width, _, height = size.partition("x")
     wanted = Problem("--window", "", f'"{text}" came', "WIDTHxHEIGHT in dp, such as 360x780")
     try:
-        event = Resize(width=float(width), height=float(height), fold=float(fold) if fold else None)
+        named = NamedWindow(
+            name="", width=float(width), height=float(height), fold=float(fold) if fold else None
+        )
     except ValueError:
         raise wanted from None
-    named = NamedWindow(name="", width=event.width, height=event.height, fold=event.fold)
     if fault_of(named) is not None:
         raise wanted
-    return sized(event.width, event.height, event.fold)
+    return window_of(named)
 
 
 def schema() -> dict[str, Any]:

@@ -33,6 +33,7 @@ from cadena.engine.events import (
     Unfold,
     Wait,
     Wake,
+    in_short,
 )
 from cadena.engine.lists import offset_of
 from cadena.engine.session import Window
@@ -119,11 +120,13 @@ class Bench(QWidget):
         self._say(refusal(self.document.trace))
         last = self.document.trace[-1].event if self.document.trace else None
         # While a window is dragged through sizes, what is read is told once it has come to rest.
-        if isinstance(last, Resize) and self._soon.isActive():
+        is_dragged = isinstance(last, Resize) and self._soon.isActive()
+        if isinstance(last, Resize):
             self._soon.start()
-            return
-        self._soon.start()
-        self._tell()
+        else:
+            self._soon.stop()
+        if not is_dragged:
+            self._tell()
 
     def _tell(self) -> None:
         """Show the chain and the trace."""
@@ -210,13 +213,7 @@ def worded(traced: Traced) -> str:
     said = "; ".join(note.text for note in traced.notes)
     if event is None:
         return said or "started"
-    name = str(event.__struct_config__.tag)
-    detail = [
-        shown(value)
-        for field in ("key", "button", "section", "text", "to")
-        if (value := getattr(event, field, None)) not in (None, "")
-    ]
-    head = " ".join([name, *detail])
+    head = in_short(event, "key", "button", "section", "text", "to")
     return f"{head}: {said}" if said else head
 
 

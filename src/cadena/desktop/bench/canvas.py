@@ -64,9 +64,7 @@ class Canvas(QWidget):
         self._dragging = False
         self._field: Box | None = None
         self._typed: str | None = None
-        self._was_live: bool | None = None
         self._laid: tuple[object, bool, Session] | None = None
-        self._before: tuple[object, Session] | None = None
         self._moving: Moving | None = None
         self._clock = QElapsedTimer()
         self._frames = QTimer(self, interval=FRAME_EVERY)
@@ -119,29 +117,27 @@ class Canvas(QWidget):
     def refresh(self) -> None:
         """Lay out the session anew and show it."""
         document, session = self.document, self.session
-        if self._laid is not None and self._laid == (document.wired, self.is_live, session):
+        before, now = self._laid, (document.wired, self.is_live, session)
+        if before == now:
             return
-        self._laid = (document.wired, self.is_live, session)
+        self._laid = now
         was = self.scene
         self.scene = lay_out(document.wired, session, session.window)
-        self._begin_moving(session)
+        if before is not None and before[0] is document.wired and before[2] is not session:
+            self._begin_moving(before[2], session)
         width, height = session.window.size
         self.setAccessibleDescription(f"{document.app.name} at {width:g} by {height:g} dp")
-        if self.scene != was or self.is_live is not self._was_live:
-            self._was_live = self.is_live
+        if self.scene != was or before is None or before[1] is not self.is_live:
             self._place_field()
             self._stops.place(self.scene)
             self.update()
 
-    def _begin_moving(self, session: Session) -> None:
+    def _begin_moving(self, before: Session, session: Session) -> None:
         """Let a screen come from its row, or go back to it, where its link says so."""
-        wired, before = self.document.wired, self._before
-        self._before = (wired, session)
-        if before is None or before[0] is not wired or before[1] is session:
-            return
+        wired = self.document.wired
         self._stop_moving()
         if wired.has_transitions and not is_reduced():
-            moving = moving_between(wired, before[1], session)
+            moving = moving_between(wired, before, session)
             if moving is not None and moving.duration:
                 self._moving = moving
                 self._clock.start()

@@ -11,7 +11,7 @@ from msgspec.structs import replace
 from cadena.desktop.document import Document, Selection
 from cadena.desktop.fit.about_sides import about_sides
 from cadena.desktop.words import Sentence, Word, screen_words
-from cadena.engine.plane import Plane
+from cadena.engine.plane import used_in
 from cadena.model import arranging, edits
 from cadena.model.app import Arrangement, ListScreen, PaneWidth
 from cadena.model.find import by_id
@@ -42,8 +42,6 @@ def _change(document: Document, rule: Arrangement, what: str, **changed: Any) ->
 def _first_words(document: Document, rule: Arrangement) -> list[Word]:
     app = document.app
     at = app.arrangements.index(rule)
-    plane = Plane(app.arrangements)
-    used = plane.used | Plane(app.arrangements, folded=True).used
 
     def move(by: int) -> None:
         made = replace(app, arrangements=edits.moved(app.arrangements, at, by))
@@ -61,7 +59,7 @@ def _first_words(document: Document, rule: Arrangement) -> list[Word]:
         Word("line", rule.title or rule.id, title, name="title of the arrangement"),
         Word("text", f"for {arranging.when_words(rule.when)}: {arranging.words_of(rule)}"),
     ]
-    if at not in used:
+    if at not in used_in(app.arrangements):
         words.append(Word("broken", "✕ it can never match: rules before it take every window"))
     return [
         *words,
@@ -145,8 +143,7 @@ def _type_range(
 
 def _refuse(document: Document, rule: Arrangement, what: str) -> None:
     """Say what cannot be; what was there before stays, and stands in the strip again."""
-    document.failed.emit(f"{rule.title or rule.id}: {what}. It stays as it was.")
-    document.selection_changed.emit()
+    document.refuse(f"{rule.title or rule.id}: {what}. It stays as it was.")
 
 
 def _size(text: str) -> float | None:
@@ -174,10 +171,8 @@ def _pane_words(document: Document, rule: Arrangement) -> list[Word]:
         for n, text in enumerate(("one pane", "two panes", "three panes"))
     ]
     if rule.panes == 1:
-        over = replace(rule, over=not rule.over).over
-        words.append(
-            Word("toggle", "list over", partial(change, "list over", over=over), rule.over)
-        )
+        slide = partial(change, "list over", over=not rule.over)
+        words.append(Word("toggle", "list over", slide, rule.over))
         options = [
             (text, partial(change, "detail first", detail_first=value))
             for text, value in (

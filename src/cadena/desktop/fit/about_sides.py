@@ -63,8 +63,7 @@ def _words(document: Document, screen: DetailScreen) -> list[Word]:
     def typed(text: str) -> None:
         plain = text.strip().removesuffix("dp").strip()
         if not plain.isdigit() or int(plain) > 100_000:
-            document.failed.emit(f'{screen.id}: "{text}" is not a size in dp. It stays as it was.')
-            document.selection_changed.emit()
+            document.refuse(f'{screen.id}: "{text}" is not a size in dp. It stays as it was.')
             return
         change(least=float(plain))
 

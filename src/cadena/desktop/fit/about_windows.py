@@ -12,13 +12,13 @@ from cadena.desktop.fit.window_map import breakpoint_named, name_of, own_window
 from cadena.desktop.words import Sentence, Word
 from cadena.engine.display import arrangement_for
 from cadena.engine.events import Event, Turn
-from cadena.engine.going import going, resize_to
-from cadena.engine.plane import Breakpoint, Plane
+from cadena.engine.going import Going, going
+from cadena.engine.plane import Breakpoint, Plane, plane_of
 from cadena.engine.session import Window, sized
 from cadena.engine.step import seen_in
-from cadena.engine.windows import window_of
+from cadena.engine.windows import resize_to, window_of
 from cadena.model.app import NamedWindow
-from cadena.model.arranging import Axis, moved_breakpoint, words_of
+from cadena.model.arranging import Axis, moved_breakpoint, with_rule_for_the_rest, words_of
 from cadena.model.problem import Problem
 from cadena.model.windows import windows_of, with_window, without_window
 from cadena.walk.walk import parse_window
@@ -81,11 +81,15 @@ def _going_words(
     start, end = (replace(e, text=text, rtl=document.session.window.rtl) for e in (start, end))
     session = seen_in(document.wired, document.session, start)
     found = going(document.wired, session, resize_to(end))
-    words = [Word("do", "Play slowly", partial(play, start, end), name=f"play {about.lower()}")]
-    words += [Word("text", f"{line};") for line in found.lines]
+    again = Word("do", "Play slowly", partial(play, start, end), name=f"play {about.lower()}")
+    return [again, *_found_words(found)]
+
+
+def _found_words(found: Going) -> list[Word]:
+    """What a run did, and what it lost."""
     lost = "; ".join(found.lost)
-    words.append(Word("broken", f"✕ lost: {lost}") if lost else Word("text", "nothing is lost."))
-    return words
+    ends = Word("broken", f"✕ lost: {lost}") if lost else Word("text", "nothing is lost.")
+    return [*(Word("text", f"{line};") for line in found.lines), ends]
 
 
 def _move(document: Document, axis: Axis, at: float, text: str) -> None:
@@ -93,8 +97,7 @@ def _move(document: Document, axis: Axis, at: float, text: str) -> None:
         to = float(text.strip().removesuffix("dp"))
         app = moved_breakpoint(document.app, axis, at, to)
     except ValueError as error:
-        document.failed.emit(f"Breakpoint {axis} {at:g}: {error}. It stays where it was.")
-        document.selection_changed.emit()
+        document.refuse(f"Breakpoint {axis} {at:g}: {error}. It stays where it was.")
         return
     document.edit(
         f"move breakpoint {at:g} to {to:g}", app, Selection("breakpoint", f"{axis}:{to:g}")
@@ -111,8 +114,7 @@ def about_window(document: Document, named: NamedWindow) -> list[Sentence]:
         try:
             typed = parse_window(text.replace(" ", ""))
         except Problem as problem:
-            document.failed.emit(str(problem))
-            document.selection_changed.emit()
+            document.refuse(str(problem))
             return
         made = NamedWindow(name=named.name, width=typed.width, height=typed.height, fold=typed.fold)
         document.edit(f"size of {named.name}", with_window(app, made))
@@ -120,8 +122,7 @@ def about_window(document: Document, named: NamedWindow) -> list[Sentence]:
     def rename(text: str) -> None:
         name = text.strip()
         if not name or any(each.name == name for each in windows_of(app)):
-            document.failed.emit(f'A window needs a name of its own, not "{name}".')
-            document.selection_changed.emit()
+            document.refuse(f'A window needs a name of its own, not "{name}".')
             return
         made = tuple(
             replace(each, name=name) if each.name == named.name else each
@@ -165,7 +166,7 @@ def _turned_words(document: Document, window: Window, event: Event) -> list[Word
     session = seen_in(document.wired, document.session, window)
     found = going(document.wired, session, event)
     rules = [arrangement_for(document.wired, each.window) for each in (found.before, found.after)]
-    plane = Plane(document.app.arrangements)
+    plane = plane_of(document.app.arrangements)
     said = "stays in its arrangement"
     if rules[0] is not rules[1]:
         over = [
@@ -173,10 +174,7 @@ def _turned_words(document: Document, window: Window, event: Event) -> list[Word
             for each in _crossed(plane, found.before.window, found.after.window)
         ]
         said = f"crosses {', '.join(over) or 'portrait to landscape'}"
-    words = [Word("text", f"{said}: ")] + [Word("text", f"{line};") for line in found.lines]
-    lost = "; ".join(found.lost)
-    words.append(Word("broken", f"✕ lost: {lost}") if lost else Word("text", "nothing is lost."))
-    return words
+    return [Word("text", f"{said}: "), *_found_words(found)]
 
 
 def _crossed(plane: Plane, one: Window, other: Window) -> list[Breakpoint]:
@@ -194,16 +192,11 @@ def _crossed(plane: Plane, one: Window, other: Window) -> list[Breakpoint]:
 
 def about_gap(document: Document) -> list[Sentence]:
     """Windows that no rule is for."""
-    from cadena.model.app import Arrangement
-    from cadena.model.find import unused
-
-    app = document.app
 
     def add() -> None:
-        name = unused("any", [each.id for each in app.arrangements])
-        rule = Arrangement(id=name, title="any other window")
-        made = replace(app, arrangements=(*app.arrangements, rule))
-        document.edit("add an arrangement", made, Selection("arrangement", name))
+        made = with_rule_for_the_rest(document.app)
+        rule = made.arrangements[-1]
+        document.edit("add an arrangement", made, Selection("arrangement", rule.id))
 
     return [
         Sentence(
@@ -220,7 +213,7 @@ def about_gap(document: Document) -> list[Sentence]:
 
 
 def find_breakpoint(document: Document, name: str) -> Breakpoint | None:
-    return breakpoint_named(Plane(document.app.arrangements), name)
+    return breakpoint_named(plane_of(document.app.arrangements), name)
 
 
 def add_own(document: Document) -> None:

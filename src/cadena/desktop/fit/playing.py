@@ -44,10 +44,8 @@ class Playing(QObject):
         return self._timer.isActive()
 
     def _next(self) -> None:
-        if not self._sizes:
-            self._timer.stop()
-            return
-        several = self.document.several
-        several.resized(several.live, *self._sizes.pop(0))
+        if self._sizes:
+            several = self.document.several
+            several.resized(several.live, *self._sizes.pop(0))
         if not self._sizes:
             self._timer.stop()

@@ -4,17 +4,17 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import QTimer
-from PySide6.QtWidgets import QVBoxLayout, QWidget
+from PySide6.QtCore import QMargins, QTimer
+from PySide6.QtWidgets import QWidget
 
-from cadena.desktop.controls import FlowLayout, choice, clear, label, menu_choice, put
+from cadena.desktop.controls import band, choice, clear, label, menu_choice, put, stand
 from cadena.desktop.document import Document, Selection
 from cadena.desktop.fit import sentences
 from cadena.desktop.fit.about_windows import add_own
 from cadena.desktop.fit.playing import Playing
 from cadena.desktop.fit.window_map import WindowMap
 from cadena.desktop.strip import Strip
-from cadena.engine.plane import GAP, Plane
+from cadena.engine.plane import GAP, plane_of, used_in
 from cadena.model.windows import windows_of
 
 SETTLED = 160
@@ -29,21 +29,13 @@ class FitStage(QWidget):
         self.picture = WindowMap(document)
         self.playing = Playing(document, self)
         self.strip = Strip(document, "Fit", partial(sentences.of, play=self.playing.play))
-        head = QWidget()
-        head.setObjectName("board-head")
-        self._head = FlowLayout(head, gap=6)
-        self._head.setContentsMargins(20, 8, 16, 2)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(0)
-        layout.addWidget(head)
-        layout.addWidget(self.picture, 1)
-        layout.addWidget(self.strip)
+        head, self._head = band(6, QMargins(20, 8, 16, 2))
+        stand(self, head, self.picture, self.strip, grows=self.picture)
         # What the strip measures on the session is measured again once a drag has come to rest.
         self._rest = QTimer(self, singleShot=True, interval=SETTLED)
         self._rest.timeout.connect(self._say_anew)
         document.session_changed.connect(self._moved)
-        for signal in (document.app_changed, document.selection_changed, document.stage_changed):
+        for signal in (document.selection_changed, document.stage_changed):
             signal.connect(self.refresh)
         self.refresh()
 
@@ -70,17 +62,16 @@ class FitStage(QWidget):
         put(
             self._head, choice("+ this window", partial(add_own, document), name="name this window")
         )
-        planes = Plane(rules), Plane(rules, folded=True)
-        used = planes[0].used | planes[1].used
+        flat, used = plane_of(rules), used_in(rules)
         for number, rule in enumerate(rules):
             if number not in used:
                 to = partial(document.select, Selection("arrangement", rule.id))
                 text = f"✕ {rule.title or rule.id} never matches"
                 put(self._head, choice(text, to, name=text))
-        if GAP in planes[0].used:
+        if GAP in flat.used:
             to = partial(document.select, Selection("gap"))
             put(self._head, choice("✕ windows with no rule", to))
-        idle = ", ".join(f"{axis} {at:g}" for axis, at in planes[0].idle)
+        idle = ", ".join(f"{axis} {at:g}" for axis, at in flat.idle)
         if idle:
             put(self._head, label(f"without effect: {idle}", "about"))
         self.picture.refresh()
@@ -97,9 +88,5 @@ class FitStage(QWidget):
     def _say_anew(self) -> None:
         if self.document.stage == "Fit":
             self.picture.describe()
-        if self.document.stage == "Fit" and self.document.selection.kind in (
-            "breakpoint",
-            "window",
-            "",
-        ):
-            self.strip.refresh()
+            if self.document.selection.kind in ("breakpoint", "window", ""):
+                self.strip.refresh()

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import Final
 
-from msgspec.structs import replace
 from PySide6.QtCore import QPointF, QRect, QRectF, QSize, Qt
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PySide6.QtWidgets import QToolTip, QWidget
@@ -14,6 +13,7 @@ from cadena.desktop.fit.paint import (
     Dot,
     Frame,
     dots_of,
+    live_point,
     live_rect,
     paint_axes,
     paint_breakpoint,
@@ -24,7 +24,7 @@ from cadena.desktop.fit.paint import (
     pill_of,
 )
 from cadena.desktop.theme import colour, theme
-from cadena.engine.plane import GAP, Breakpoint, Plane
+from cadena.engine.plane import GAP, Breakpoint, Plane, plane_of
 from cadena.model.app import App, NamedWindow
 from cadena.model.arranging import Axis, moved_breakpoint, snapped
 from cadena.model.windows import LARGEST, windows_of
@@ -52,7 +52,6 @@ class WindowMap(QWidget):
         self.setMinimumSize(320, 240)
         self.setAccessibleName("window map")
         self.folded = False
-        self._plane: tuple[App, bool, Plane] | None = None
         self._ground: tuple[object, QPixmap] | None = None
         self._held: Breakpoint | None = None
         self._tried: App | None = None
@@ -71,12 +70,7 @@ class WindowMap(QWidget):
 
     def plane(self, folded: bool | None = None) -> Plane:
         """The plane of the app's rules."""
-        folded = self.folded if folded is None else folded
-        if folded is not self.folded:
-            return Plane(self.app.arrangements, folded)
-        if self._plane is None or self._plane[:2] != (self.app, folded):
-            self._plane = (self.app, folded, Plane(self.app.arrangements, folded))
-        return self._plane[2]
+        return plane_of(self.app.arrangements, self.folded if folded is None else folded)
 
     @property
     def frame(self) -> Frame:
@@ -158,7 +152,8 @@ class WindowMap(QWidget):
         painter.setClipping(False)
         paint_axes(painter, frame)
         taken: list[QRectF] = []
-        for dot in dots_of(windows_of(self.app)):
+        dots = dots_of(windows_of(self.app))
+        for dot in dots:
             at = frame.to_view(*dot.size)
             taken.append(QRectF(at.x() - 10, at.y() - 12, 96, 24))
         for region in plane.regions:
@@ -166,7 +161,6 @@ class WindowMap(QWidget):
         for each in plane.breakpoints:
             paint_breakpoint(painter, frame, each, (kind, name) == ("breakpoint", name_of(each)))
         planes = (self.plane(folded=False), self.plane(folded=True))
-        dots = dots_of(windows_of(self.app))
         paint_windows(painter, frame, planes, dots, name if kind == "window" else "")
         painter.end()
         return made
@@ -197,9 +191,7 @@ class WindowMap(QWidget):
 
     def is_on_live(self, at: QPointF) -> bool:
         """Whether a point lies on the live window's point."""
-        size = self.document.session.window.size
-        frame = self.frame
-        live = frame.to_view(min(size[0], frame.most[0]), min(size[1], frame.most[1]))
+        live = live_point(self.frame, self.document.session.window.size)
         return (live - at).manhattanLength() < 18
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
@@ -328,8 +320,7 @@ class WindowMap(QWidget):
 
     def _nudge(self, by: float) -> None:
         kind, name = self.chosen
-        found = (each for each in self.plane().breakpoints if name_of(each) == name)
-        held = next(found, None) if kind == "breakpoint" else None
+        held = breakpoint_named(self.plane(), name) if kind == "breakpoint" else None
         if held is None or held.axis == "shape":
             return
         self.move_breakpoint(held, held.at + by)
@@ -354,4 +345,4 @@ def own_window(app: App, size: tuple[float, float]) -> NamedWindow:
     """A window of the person's own, under a name that is free."""
     taken = {each.name for each in windows_of(app)}
     number = next(n for n in range(1, 1000) if f"Own {n}" not in taken)
-    return replace(NamedWindow(name="", width=size[0], height=size[1]), name=f"Own {number}")
+    return NamedWindow(name=f"Own {number}", width=size[0], height=size[1])

@@ -109,9 +109,8 @@ class MarkDelegate(QStyledItemDelegate):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         rect = QRectF(option.rect).adjusted(4, 3, -4, -3)
         ground, ink = INKS.get(run.mark, ("ground", "soft"))
-        broken = run.mark in ("lost", "wrong")
-        edge = "broken" if broken else "hairline"
-        painter.setPen(QPen(colour(edge), 1.5 if broken else 0.5))
+        edge = "broken" if run.is_broken else "hairline"
+        painter.setPen(QPen(colour(edge), 1.5 if run.is_broken else 0.5))
         painter.setBrush(colour(ground if model.is_fresh else "ground"))
         if run.mark != "nothing to keep here":
             painter.drawRoundedRect(rect, 6, 6)

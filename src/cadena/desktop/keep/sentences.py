@@ -12,7 +12,6 @@ from PySide6.QtWidgets import QPlainTextEdit, QWidget
 from cadena.desktop.document import Document, Selection
 from cadena.desktop.theme import mono, px
 from cadena.desktop.words import Sentence, Word
-from cadena.engine.events import Resize
 from cadena.engine.lifetimes import SURVIVES_KILL, saved_state
 from cadena.keep.matrix import SIGNS, Run
 from cadena.keep.mend import mended_keep, with_lifetime
@@ -50,19 +49,18 @@ def of(document: Document) -> list[Sentence]:
         return about_saved(document)
     run = run_selected(document)
     if run is None:
-        lost = [e for e in document.matrix.values() if e.mark in ("lost", "wrong")]
+        lost = [each for each in document.matrix.values() if each.is_broken]
         count = f"{len(lost)} marks are lost or wrong" if lost else "Choose a mark"
         words = [Word("subject", count)]
         if not lost:
             words.append(Word("text", "to see the run behind it."))
         return [Sentence("", words), *(_offered(document, each) for each in lost[:8])]
-    broken = run.mark in ("lost", "wrong")
     head = [
         Word("subject", run.piece.name),
         Word("text", f"through {run.disturbance}"),
-        Word("broken" if broken else "text", f"{SIGNS[run.mark]} {run.mark}"),
+        Word("broken" if run.is_broken else "text", f"{SIGNS[run.mark]} {run.mark}"),
     ]
-    mended = mended_keep(document.app, run.piece) if broken else None
+    mended = mended_keep(document.app, run.piece) if run.is_broken else None
     if mended is not None:
         mend = partial(document.edit, f"keep {run.piece.name}", mended, document.selection)
         head.append(Word("mend", "Keep it", mend, name="keep it from now on"))
@@ -103,13 +101,7 @@ def _costs(run: Run) -> list[Word]:
 
 def play(document: Document, run: Run) -> None:
     """Let a run happen on the Bench, in its own window, from a fresh start."""
-    window = run.window
-    document.session = replace(document.session, window=window)
-    document.restart()
-    if document.session.window != window:
-        document.do(Resize(width=window.width, height=window.height, fold=window.fold))
-    for event in (*run.events, *run.disturbing):
-        document.do(event)
+    document.play_events((*run.events, *run.disturbing), run.window)
 
 
 def about_saved(document: Document) -> list[Sentence]:
@@ -141,8 +133,7 @@ def about_saved(document: Document) -> list[Sentence]:
 def _limit(document: Document, text: str) -> None:
     plain = text.strip()
     if not plain.isdigit() or not 0 < int(plain) < 10**9:
-        document.failed.emit(f'"{text}" is not a number of bytes. It stays as it was.')
-        document.selection_changed.emit()
+        document.refuse(f'"{text}" is not a number of bytes. It stays as it was.')
         return
     platform = replace(document.app.platform, saved_most=int(plain))
     made = replace(document.app, platform=platform)

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import QTimer
-from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtCore import QMargins, QTimer
+from PySide6.QtWidgets import QHBoxLayout, QWidget
 
-from cadena.desktop.controls import FlowLayout, choice, clear, label, put
+from cadena.desktop.controls import band, choice, clear, label, put, stand
 from cadena.desktop.document import Document, Selection
 from cadena.desktop.keep.before_after import BeforeAfter
 from cadena.desktop.keep.marks import Marks
@@ -29,39 +29,25 @@ class KeepStage(QWidget):
         self.picture = Marks()
         self.strip = Strip(document, "Keep", of)
         self.pictures = BeforeAfter(document)
-        head = QWidget()
-        head.setObjectName("board-head")
-        self._head = FlowLayout(head, gap=8)
-        self._head.setContentsMargins(20, 8, 16, 4)
-        legend = QWidget()
-        legend.setObjectName("board-head")
-        self._legend = FlowLayout(legend, gap=14)
-        self._legend.setContentsMargins(20, 2, 16, 6)
+        head, self._head = band(8, QMargins(20, 8, 16, 4))
+        legend, signs = band(14, QMargins(20, 2, 16, 6))
         below = QHBoxLayout()
         below.setSpacing(0)
         below.addWidget(self.strip, 1)
         below.addWidget(self.pictures)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(0)
-        layout.addWidget(head)
-        layout.addWidget(self.picture, 1)
-        layout.addWidget(legend)
-        layout.addLayout(below)
+        stand(self, head, self.picture, legend, below, grows=self.picture)
         for mark in WORST[1:]:
-            self._legend.addWidget(label(f"{SIGNS[mark]}  {mark}", "about"))
+            signs.addWidget(label(f"{SIGNS[mark]}  {mark}", "about"))
         self.picture.chosen.connect(self._choose)
         self.picture.wanted.connect(self._play)
-        for signal in (
-            document.kept_changed,
-            document.app_changed,
-            document.stage_changed,
-            document.selection_changed,
-        ):
+        for signal in (document.stage_changed, document.selection_changed):
             signal.connect(self.refresh)
+        # The strip follows what is selected by itself; what it says is measured here.
         self._rest = QTimer(self, singleShot=True, interval=SETTLED)
-        self._rest.timeout.connect(self.refresh)
         document.session_changed.connect(self._rest.start)
+        for signal in (document.kept_changed, self._rest.timeout):
+            signal.connect(self.refresh)
+            signal.connect(self.strip.refresh)
         self.refresh()
 
     def refresh(self) -> None:
@@ -89,7 +75,6 @@ class KeepStage(QWidget):
             put(self._head, label(f"✕ over {most} bytes: is it all keys?", "broken"))
         show = partial(document.select, Selection("saved state"))
         put(self._head, choice(said, show, name="the saved state"))
-        self.strip.refresh()
 
     def _choose(self, run: Run) -> None:
         self.document.select(Selection("mark", run.piece.name, part=run.disturbance))

@@ -89,8 +89,7 @@ def give_address(document: Document, name: str, text: str, take: Callable[[str],
     template = text.strip()
     fault = fault_of_template(template) if template else None
     if fault is not None:
-        document.failed.emit(f"{name}: {template} cannot be its address: {fault}.")
-        document.selection_changed.emit()
+        document.refuse(f"{name}: {template} cannot be its address: {fault}.")
         return
     take(template)
 

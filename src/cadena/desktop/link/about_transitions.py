@@ -109,8 +109,7 @@ def _ms(document: Document, text: str) -> int | None:
     plain = text.strip().removesuffix("ms").strip()
     if plain.isdigit() and int(plain) <= MOST_DURATION:
         return int(plain)
-    document.failed.emit(f'"{text}" is not a time: 0 to {MOST_DURATION} ms is. It stays as it was.')
-    document.selection_changed.emit()
+    document.refuse(f'"{text}" is not a time: 0 to {MOST_DURATION} ms is. It stays as it was.')
     return None
 
 

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtWidgets import QVBoxLayout, QWidget
+from PySide6.QtCore import QMargins
+from PySide6.QtWidgets import QWidget
 
-from cadena.desktop.controls import FlowLayout, choice, clear, label, menu_choice, put
+from cadena.desktop.controls import band, choice, clear, label, menu_choice, put, stand
 from cadena.desktop.document import Document, Selection
 from cadena.desktop.link.adding import new_screens, new_sections
 from cadena.desktop.link.picture import BoardPicture
@@ -22,16 +23,8 @@ class LinkStage(QWidget):
         self.document = document
         self.picture = BoardPicture(document)
         self.strip = LinkStrip(document)
-        head = QWidget()
-        head.setObjectName("board-head")
-        self._head = FlowLayout(head, gap=4)
-        self._head.setContentsMargins(16, 6, 16, 2)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(0)
-        layout.addWidget(head)
-        layout.addWidget(self.picture, 1)
-        layout.addWidget(self.strip)
+        head, self._head = band(4, QMargins(16, 6, 16, 2))
+        stand(self, head, self.picture, self.strip, grows=self.picture)
         self.picture.pulled.connect(self.strip.link)
         self.picture.wants_link.connect(self.strip.start_link)
         self.picture.wants_removal.connect(partial(remove_selected, document))
