@@ -113,6 +113,7 @@ class Records:
         self.serial = next(_serials)
         self._before: Records | None = None
         self._edited: frozenset[str] = frozenset()
+        self._thinned: tuple[Records, Positions] | None = None
         self._memo: dict[Scalar, int | None] = {}
         self._records: dict[int, dict[str, Any]] = {}
         self._empty: dict[str, NDArray[np.bool_]] = {}
@@ -163,6 +164,10 @@ class Records:
         return found
 
     def _find(self, key: Any) -> int | None:
+        if self._thinned is not None:
+            fuller, gone = self._thinned
+            was = fuller.row_of(key)
+            return None if was is None or was in gone else was - int(np.searchsorted(gone, was))
         dtype = self.keys.dtype
         probe: Any = key
         if dtype == pl.Date:
@@ -301,8 +306,20 @@ class Records:
         if (before := self._untouched(each.field for each in by)) is not None:
             return before.order(sort)
         if by not in self._orders:
-            self._orders[by] = self._sorted(by) if by else np.arange(len(self), dtype=np.int32)
+            self._orders[by] = self._ordered(by)
         return self._orders[by]
+
+    def _ordered(self, by: tuple[Sort, ...]) -> Positions:
+        if not by:
+            return np.arange(len(self), dtype=np.int32)
+        if self._thinned is None:
+            return self._sorted(by)
+        fuller, gone = self._thinned
+        order = fuller.order(by)
+        stays = np.ones(len(fuller), dtype=np.bool_)
+        stays[gone] = False
+        order = order[stays[order]]
+        return order - np.searchsorted(gone, order).astype(np.int32)
 
     def _sorted(self, by: tuple[Sort, ...]) -> Positions:
         columns = [self._sorting(each.field).alias(str(number)) for number, each in enumerate(by)]
@@ -352,6 +369,7 @@ class Records:
         if not changes.added and not changes.gone:
             return self
         frame, schema, key = self.frame, self.frame.schema, self.source.key
+        grown = self
         if changes.added:
             rows = [
                 {name: _stored(each.get(name), schema[name]) for name in schema}
@@ -363,13 +381,19 @@ class Records:
                 if each.get(key) is not None and self.row_of(_plain(each[key])) is None
             ]
             frame = pl.concat([frame, pl.DataFrame(new, schema=schema)])
-        grown = Records(self.source, frame, self.types)
-        if changes.gone and key in schema:
-            gone = [row for each in changes.gone if (row := grown.row_of(each)) is not None]
-            stays = np.ones(frame.height, dtype=np.bool_)
-            stays[gone] = False
-            grown = Records(self.source, frame.filter(pl.Series(stays)), self.types)
-        return grown
+            grown = Records(self.source, frame, self.types)
+        return grown._without(changes.gone) if changes.gone and key in schema else grown
+
+    def _without(self, keys: Iterable[Scalar]) -> Records:
+        """The records but for those with these keys; what is known of them serves again."""
+        found = {row for each in keys if (row := self.row_of(each)) is not None}
+        gone = np.array(sorted(found), dtype=np.int32)
+        stays = np.ones(len(self), dtype=np.bool_)
+        stays[gone] = False
+        left = Records(self.source, self.frame.filter(pl.Series(stays)), self.types)
+        if not len(self.twice):
+            left._thinned = (self, gone)
+        return left
 
     def with_edits(self, changes: Changes) -> Records:
         """The records with fields changed; what these do not touch is not found anew."""

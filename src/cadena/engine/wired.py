@@ -22,6 +22,7 @@ from cadena.model.values import FieldType
 Made = TypeVar("Made")
 Wanted = TypeVar("Wanted", bound=Hashable)
 KEPT: Final = 48
+FEW: Final = 16
 ITEM: Final = "*"
 NOT_LOADED: Final = Load()
 PLAINLY: Final = Sayings(Source(id="", key=""), {})
@@ -148,12 +149,18 @@ class WiredApp:
         # What is remembered by identity is remembered with it, so its identity stays its own.
         others: tuple[Changes, Records] = self.remember(
             ("others", source, id(changes.added), id(changes.gone)),
-            lambda: (changes, base.with_others(changes)),
+            lambda: (changes, self._with_others(source, base, changes)),
         )
         made: tuple[Changes, Records] = self.remember(
             ("records", source, id(changes)), lambda: (changes, others[1].with_edits(changes))
         )
         return made[1]
+
+    def _with_others(self, source: str, base: Records, changes: Changes) -> Records:
+        """The records with what is new and without what is gone; the same few serve again."""
+        if changes.added or len(changes.gone) > FEW:
+            return base.with_others(changes)
+        return self.remember(("gone", source, changes.gone), lambda: base.with_others(changes))
 
     def listed(self, session: Session, entry: Entry, part: str) -> Listed | None:
         """The rows of a list on an open screen, and how they stack."""

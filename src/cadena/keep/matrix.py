@@ -311,8 +311,8 @@ def _disturbed(
             if _is_by_rule(before, stand):
                 asked = "let go"
             mark = _judged(had, has, asked)
-            answers = disturbance.name == "new version" or _still_answers(app, after, stand)
-            if piece.kind in ("carried", "chain") and mark == "kept" and not answers:
+            is_carried = piece.kind in ("carried", "chain") and disturbance.name != "new version"
+            if mark == "kept" and is_carried and not _still_answers(app, after, stand):
                 mark = "wrong"
         yield Run(
             piece,
