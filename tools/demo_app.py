@@ -304,6 +304,7 @@ STAYS = ListScreen(
             Group(title="Due", where=(Condition(field="arrived", constant=False),)),
             Group(title="Arrived", where=(Condition(field="arrived", constant=True),)),
         ),
+        groups_start="open",
         row=STAY_ROW,
         actions=(
             Button(id="arrive", label="Arrived", when_on="Undo", does=ToggleField(field="arrived")),

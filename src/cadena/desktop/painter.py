@@ -176,6 +176,8 @@ def _paint_text(painter: QPainter, box: Box, style: Style, rtl: bool) -> None:
             role = "screen_soft" if "hint" in box.state else role
         case "option":
             rect.adjust(38, 0, -10, 0)
+        case "group" if box.does is not None:
+            rect.adjust(22, 0, 0, 0)
         case "switch":
             rect.adjust(58, 0, 0, 0)
         case "search":
@@ -399,6 +401,24 @@ def _back(painter: QPainter, box: Box) -> None:
     painter.drawPath(path)
 
 
+def _group(painter: QPainter, box: Box) -> None:
+    """A group that opens and closes has a hook before its title: down when it is open.
+
+    One that is closed over the chosen row has the lit edge of that row.
+    """
+    if box.does is None:
+        return
+    if {"closed", "chosen"} <= box.state:
+        painter.fillRect(QRectF(box.x - 16, box.y + 4, 4, box.height - 8), colour("brass"))
+    painter.setPen(QPen(colour("screen_soft"), 2, c=Qt.PenCapStyle.RoundCap))
+    x, y = box.x + 7, box.y + box.height / 2
+    across, down = (0.0, 1.0) if "open" in box.state else (1.0, 0.0)
+    tip = QPointF(x + 3 * across, y + 3 * down)
+    for side in (-1, 1):
+        end = QPointF(x - 2 * across + 5 * side * down, y - 2 * down + 5 * side * across)
+        painter.drawLine(tip, end)
+
+
 def _sections(painter: QPainter, box: Box) -> None:
     """The button that the section bar is behind: three lines, the last one short."""
     painter.setPen(QPen(colour("screen_link"), 2, c=Qt.PenCapStyle.RoundCap))
@@ -454,6 +474,7 @@ GROUNDS: Final[dict[str, Callable[[QPainter, Box], None]]] = {
     "search": _search,
     "back": _back,
     "section": _section,
+    "group": _group,
     "sections": _sections,
     "scrim": _scrim,
     "layer": _layer,

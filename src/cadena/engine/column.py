@@ -30,7 +30,7 @@ from cadena.engine.piece import (
     state_piece,
 )
 from cadena.engine.session import Anchor, Entry, Session
-from cadena.engine.stack import RowStack, strip_height
+from cadena.engine.stack import GROUP, RowStack, strip_height
 from cadena.engine.wired import ITEM, NOT_LOADED, Listed, WiredApp
 from cadena.model.app import DetailScreen, FormScreen, ListScreen, Screen, Side
 from cadena.model.blocks import (
@@ -118,7 +118,7 @@ class Column(NamedTuple):
                 index = rows.listed.rows.index_of(anchor.key)
                 if index is None:
                     index = min(anchor.index, rows.stack.count - 1)
-                return rows.top + rows.stack.top(index) + anchor.above
+                return rows.top + _within_group(rows.stack, index, anchor.above)
         elif anchor.index < len(self.segments) and self.segments[anchor.index].part == anchor.part:
             return self.segments[anchor.index].top + anchor.above
         part = next((each for each in self.segments if each.part == anchor.part), None)
@@ -131,18 +131,26 @@ class Column(NamedTuple):
         )
 
     def extent_of(self, part: str, key: Scalar) -> tuple[float, float] | None:
-        """The top and the bottom of a row in dp, or none when it is not on its list."""
+        """The top and the bottom of a row in dp, or none when its list does not show it."""
         found = next(
             (each for each in self.segments if each.part == part and each.listed is not None), None
         )
         if found is None or found.listed is None:
             return None
         index = found.listed.rows.index_of(key)
-        if index is None:
+        if index is None or (found.stack is not None and found.stack.is_hidden(index)):
             return None
         if found.stack is None:
             return found.top, found.top + found.height
         return found.top + found.stack.top(index), found.top + found.stack.bottom(index)
+
+
+def _within_group(stack: RowStack, index: int, above: float) -> float:
+    """Where a row lies ``above`` dp over an edge; of a closed group its title does."""
+    if not stack.is_hidden(index):
+        return stack.top(index) + above
+    begin = stack.begin(index)
+    return stack.top(begin) + (above if index == begin and above <= GROUP else 0.0)
 
 
 class Bars(NamedTuple):

@@ -89,6 +89,13 @@ class OpenMenu(On, frozen=True, kw_only=True, tag="menu"):
     key: Scalar
 
 
+class ShowGroup(On, frozen=True, kw_only=True, tag="group"):
+    """Open or close a group of a list, by its title."""
+
+    title: str
+    open: bool
+
+
 class TurnPage(On, frozen=True, kw_only=True, tag="page"):
     """Show another page of a detail."""
 
@@ -255,6 +262,7 @@ Event = (
     | Enter
     | Act
     | OpenMenu
+    | ShowGroup
     | TurnPage
     | Type
     | Save

@@ -68,7 +68,7 @@ def pared(screen: Screen | None, view: View, keeps: Keeps) -> View:
     if not keeps(keep.scroll):
         view = replace(view, scroll=None, marker={}, last={}, across={}, turned={})
     if not keeps(keep.search):
-        view = replace(view, search={}, sort={}, choice={})
+        view = replace(view, search={}, sort={}, choice={}, groups={})
     if not keeps(keep.page) and view.page:
         view = replace(view, page="")
     if not keeps(keep.draft) and view.draft:
@@ -345,6 +345,7 @@ def _sound(app: WiredApp, screen: Screen, view: View) -> View:
         turned,
         {name: value for name, value in view.draft.items() if name in fields},
         view.tried,
+        {part: each for part, each in view.groups.items() if part in parts},
     )
 
 

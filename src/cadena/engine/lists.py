@@ -110,7 +110,7 @@ def scroll(app: WiredApp, session: Session, event: Scroll) -> tuple[Session, Not
         column = column_of(app, session, entry, area.width)
         extent = column.extent_of(event.list, event.row)
         if extent is None:
-            raise Refused(f"row {shown(event.row)} is not on the list", entry.screen)
+            raise Refused(f"the list does not show row {shown(event.row)}", entry.screen)
         offset = extent[0]
     elif event.to is not None:
         offset = event.to
@@ -278,7 +278,17 @@ def goal_of(
         case _:
             first = 0 if at is None else at
             goal = min(last, max(first + 1, stack.at(stack.top(first) + height - 1)))
-    return rows.key_at(goal), here
+    seen = _not_hidden(stack, goal, at)
+    if seen is None:
+        raise Refused("all groups of the list are closed", _place(entry, event.list))
+    return rows.key_at(seen), here
+
+
+def _not_hidden(stack: RowStack, goal: int, at: int | None) -> int | None:
+    """The goal, or the next row that shows on the way there and beyond; else the one before."""
+    step = -1 if goal == stack.count - 1 or (at is not None and goal < at) else 1
+    found = stack.shown(goal, step)
+    return stack.shown(goal, -step) if found is None else found
 
 
 def _line_below(stack: RowStack, at: int) -> int:

@@ -107,5 +107,5 @@ def row_to_open(
         and listed.rows.index_of(remembered) is not None
     ):
         return remembered
-    first: Scalar = listed.rows.key_at(0)
+    first: Scalar | None = None if listed.first is None else listed.rows.key_at(listed.first)
     return first

@@ -86,7 +86,8 @@ class View(State, frozen=True, gc=False):
 
     ``across`` is where its strips are scrolled to, ``choice`` what is chosen in those that
     filter. ``page`` is the page shown and ``turned`` where the others were scrolled to.
-    ``draft`` are the fields of a form that were typed in; ``tried`` to save it, its faults
+    ``groups`` are the titles of the groups that are not as they were at first. ``draft`` are
+    the fields of a form that were typed in; ``tried`` to save it, its faults
     are shown.
     """
 
@@ -101,6 +102,7 @@ class View(State, frozen=True, gc=False):
     turned: dict[str, Anchor] = {}
     draft: dict[str, Value | None] = {}
     tried: bool = False
+    groups: dict[str, tuple[str, ...]] = {}
 
 
 class Load(State, frozen=True, gc=False):

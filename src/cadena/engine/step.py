@@ -16,6 +16,7 @@ from cadena.engine.choosing import choose, enter, move, open_sections, press_out
 from cadena.engine.display import arrangement_for, can_slide, display_of
 from cadena.engine.drafts import draft_lost
 from cadena.engine.forms import cancel, save, type_in
+from cadena.engine.groups import show_group
 from cadena.engine.late import answered, call, called_again, retry, wait
 from cadena.engine.lifetimes import fitted, off_display, started, store
 from cadena.engine.lists import scroll, search, sort, turn_page
@@ -35,6 +36,7 @@ TAKES: Final[dict[type, Callable[[WiredApp, Session, Any], tuple[Session, Notes]
     do.SortBy: sort,
     do.Act: act,
     do.OpenMenu: open_menu,
+    do.ShowGroup: show_group,
     do.TurnPage: turn_page,
     do.Type: type_in,
     do.Save: save,
@@ -94,7 +96,15 @@ ASKS_FIRST: Final = (
     do.GoTo,
     do.Visit,
 )
-KEEPS_REMOVAL: Final = (do.Wait, do.Answered, do.Scroll, do.Move, do.Resize, do.Turn)
+KEEPS_REMOVAL: Final = (
+    do.Wait,
+    do.Answered,
+    do.Scroll,
+    do.ShowGroup,
+    do.Move,
+    do.Resize,
+    do.Turn,
+)
 
 
 def start(app: WiredApp, window: Window) -> tuple[Session, Notes]:

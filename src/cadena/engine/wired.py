@@ -179,7 +179,11 @@ class WiredApp:
         asked = Asked(
             entry.arguments, search, sort, values=session.values, choices=entry.view.choice
         )
-        return self.remember(key, lambda: self._listed(records, listing, asked, brought))
+        listed = self.remember(key, lambda: self._listed(records, listing, asked, brought))
+        if not listing.has_closing_groups or search:
+            return listed
+        turned = entry.view.groups.get(part, ())
+        return self.remember((*key, turned), lambda: listed.with_turned(turned))
 
     def _used(self, session: Session, entry: Entry, listing: Listing) -> tuple[Any, ...]:
         """What the rows of a list depend on, beside its records and what is asked of it."""
@@ -266,13 +270,42 @@ class WiredApp:
 
 
 class Listed:
-    """The rows of a list as they now are. ``asked`` are all that were asked for, come or not."""
+    """The rows of a list as they now are.
 
-    def __init__(self, listing: Listing, rows: Rows, asked: Rows | None = None) -> None:
+    ``asked`` are all that were asked for, come or not; ``closed`` the groups, by number, whose
+    rows are not shown.
+    """
+
+    def __init__(
+        self,
+        listing: Listing,
+        rows: Rows,
+        asked: Rows | None = None,
+        closed: frozenset[int] = frozenset(),
+    ) -> None:
         self.listing = listing
         self.rows = rows
         self.asked = asked or rows
+        self.closed = closed
         self._stacks: dict[float, RowStack] = {}
+
+    def with_turned(self, turned: tuple[str, ...]) -> Listed:
+        """The same rows, with the groups of these titles not as they are at first."""
+        is_closed = self.listing.groups_start == "closed"
+        closed = frozenset(
+            number
+            for number, (_, title) in enumerate(self.rows.groups)
+            if is_closed != (title in turned)
+        )
+        return Listed(self.listing, self.rows, self.asked, closed)
+
+    @property
+    def first(self) -> int | None:
+        """The first row that is in no closed group, or none."""
+        if not self.closed:
+            return 0 if len(self.rows) else None
+        groups = enumerate(self.rows.groups)
+        return next((at for number, (at, _) in groups if number not in self.closed), None)
 
     @cached_property
     def counts(self) -> str:
@@ -289,5 +322,5 @@ class Listed:
         if self.listing.layout != "grid":
             width = 0.0 if width >= NARROW else NARROW / 2
         if width not in self._stacks:
-            self._stacks[width] = stack_rows(self.listing, self.rows, width)
+            self._stacks[width] = stack_rows(self.listing, self.rows, width, self.closed)
         return self._stacks[width]

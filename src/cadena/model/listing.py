@@ -110,8 +110,9 @@ class Listing(Part, frozen=True, kw_only=True):
 
     ``tile`` is the least width of a tile in a grid, or the width of one in a strip, in dp.
     ``group_by`` groups by the values of a field, ``groups`` by conditions, in order.
-    ``past_limit`` is said where not all are shown; ``{shown}``, ``{found}`` and ``{all}``
-    are the counts.
+    ``groups_start`` says how groups that can be opened and closed are at first; ``fixed`` ones
+    are always open. ``past_limit`` is said where not all are shown; ``{shown}``, ``{found}``
+    and ``{all}`` are the counts.
     """
 
     source: str
@@ -120,6 +121,7 @@ class Listing(Part, frozen=True, kw_only=True):
     sort: tuple[Sort, ...] = ()
     group_by: str = ""
     groups: tuple[Group, ...] = ()
+    groups_start: Literal["fixed", "open", "closed"] = "fixed"
     limit: Annotated[int, Meta(ge=1)] | None = None
     past_limit: str = ""
     layout: Literal["rows", "grid", "strip"] = "rows"
@@ -129,3 +131,13 @@ class Listing(Part, frozen=True, kw_only=True):
     empty: str = ""
     not_found: str = ""
     keep_in_view: bool = True
+
+    @property
+    def is_grouped(self) -> bool:
+        """Whether its rows stand in groups."""
+        return bool(self.group_by or self.groups) and self.layout != "strip"
+
+    @property
+    def has_closing_groups(self) -> bool:
+        """Whether the person can open and close its groups."""
+        return self.is_grouped and self.groups_start != "fixed"

@@ -10,12 +10,12 @@ from cadena.data.template import fields_in, is_empty
 from cadena.engine.actions import is_on
 from cadena.engine.column import Segment
 from cadena.engine.display import Area
-from cadena.engine.events import Act, Choose, OpenMenu
+from cadena.engine.events import Act, Choose, OpenMenu, ShowGroup
 from cadena.engine.lists import across_of, chosen_row
 from cadena.engine.piece import EDGE, edge_of, is_narrow
 from cadena.engine.session import Session
 from cadena.engine.stack import GROUP, TILE_GAP, TILE_TEXT, foot_of
-from cadena.engine.wired import WiredApp
+from cadena.engine.wired import Listed, WiredApp
 from cadena.model.listing import Button, Listing, Row
 from cadena.model.source import StandsOut
 from cadena.model.values import shown
@@ -97,21 +97,45 @@ def row_boxes(
         return
     standing = standing_of(app, session, index, segment.part)
     first = stack.at(max(0.0, offset - segment.top))
-    titles = dict(listed.rows.groups)
-    for at in range(first, len(listed.rows)):
-        top = view.y + segment.top - offset
+    groups = {at: (number, title) for number, (at, title) in enumerate(listed.rows.groups)}
+    top = view.y + segment.top - offset
+    at = first - 1
+    while (at := at + 1) < len(listed.rows):
         if top + stack.top(at) >= view.y + view.height:
             break
-        if at in titles:
-            y = top + stack.top(at)
-            box = (view.x + EDGE, y, view.width - 2 * EDGE, GROUP)
-            yield Box("group", *box, titles[at], clip=view, entry=index, part=segment.part)
+        if at in groups:
+            yield _group(standing, listed, *groups[at], view, top + stack.top(at))
+        if stack.is_hidden(at):
+            at = stack.end(at) - 1
+            continue
         place = stack.place(at, view.width)
         area = Area(view.x + place.x, top + place.y, place.width, place.height)
         if area.y + area.height <= view.y:
             continue
         key, record = listed.rows.key_at(at), listed.rows.record_at(at)
         yield from _row(standing, key, record, area, view)
+
+
+def _group(
+    standing: Standing, listed: Listed, number: int, title: str, view: Area, y: float
+) -> Box:
+    """The title of a group; one that opens and closes says how many rows are in it."""
+    place: dict[str, Any] = {"clip": view, "entry": standing.at, "part": standing.part}
+    box = (view.x + EDGE, y, view.width - 2 * EDGE, GROUP)
+    searched = standing.session.entries[standing.at].view.search.get(standing.part)
+    if not standing.listing.has_closing_groups or searched:
+        return Box("group", *box, title, **place)
+    begins = [at for at, _ in (*listed.rows.groups, (len(listed.rows), ""))]
+    count = begins[number + 1] - begins[number]
+    is_open = number not in listed.closed
+    state = {"open" if is_open else "closed"}
+    at = listed.rows.index_of(standing.marks.get("chosen"))
+    if at is not None and begins[number] <= at < begins[number + 1]:
+        state.add("chosen")
+    on: dict[str, Any] = {"screen": standing.screen, "entry": standing.at, "list": standing.part}
+    does = ShowGroup(**on, title=title, open=not is_open)
+    name = f"{title}, {count} rows, {'open' if is_open else 'closed'}"
+    return Box("group", *box, f"{title} · {count}", frozenset(state), does, name=name, **place)
 
 
 def _row(

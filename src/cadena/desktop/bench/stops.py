@@ -31,6 +31,7 @@ KINDS: Final = (
     "more",
     "row action",
     "page",
+    "group",
     "input",
     "in place",
     "switch",

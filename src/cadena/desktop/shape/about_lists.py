@@ -22,6 +22,11 @@ from cadena.model.looking import listings
 from cadena.model.values import Unfit, carry, shown
 
 LAYOUTS: Final = (("rows", "rows"), ("grid", "a grid"), ("strip", "a strip across"))
+GROUPS_START: Final = (
+    ("fixed", "always open"),
+    ("open", "open at first"),
+    ("closed", "closed at first"),
+)
 TESTS: Final = ("is", "is not", "under", "over", "at least", "at most", "contains", "is one of")
 
 
@@ -290,6 +295,18 @@ def _group_words(document: Document, change: Change, listing: Listing, types: An
         words += [
             Word("line", group.title, rename, name=f"title of group {at + 1}"),
             Word("text", said),
+        ]
+    if listing.is_grouped:
+        words.append(Word("text", "and they are"))
+        words += [
+            Word(
+                "choice",
+                said,
+                partial(change, f"groups {said}", groups_start=start),
+                listing.groups_start == start,
+                f"groups {said}",
+            )
+            for start, said in GROUPS_START
         ]
     return words
 
