@@ -43,6 +43,9 @@ def apps(draw: st.DrawFn) -> App:
     app = with_screen(
         app, "huts", nothing_chosen=draw(WISHES), keep=Keep(scroll=draw(LIVES), search=draw(LIVES))
     )
+    groups = draw(st.sampled_from(["fixed", "open", "closed"]))
+    rows = replace(app.screens[0].rows, group_by=draw(st.sampled_from(["", "note"])))
+    app = with_screen(app, "huts", rows=replace(rows, groups_start=groups))
     app = with_screen(app, "hut", when_gone=draw(st.sampled_from(["say so", "close", "next"])))
     app = with_arrangement(
         app,
@@ -70,12 +73,16 @@ HUT_KEYS = st.sampled_from([f"h{n}" for n in range(7)])
 ROOM_KEYS = st.integers(0, 12)
 SCREENS = st.sampled_from(["", "huts", "hut", "room", "book"])
 SIZES = st.sampled_from([(360, 780), (780, 360), (820, 1180), (1280, 800), (198, 242), (640, 300)])
+GROUPS = st.sampled_from(
+    ["–", *sorted({e["note"] or "–" for e in RECORDS["huts"].frame.to_dicts()})]
+)
 EVENTS = st.one_of(
     st.builds(do.Choose, key=HUT_KEYS, screen=SCREENS),
     st.builds(do.Choose, key=ROOM_KEYS, list=st.just("rooms")),
     st.builds(do.Press, button=st.sampled_from(["book", "ask", "gone"])),
     st.builds(do.Scroll, by=st.floats(-600, 600), screen=SCREENS),
     st.builds(do.Search, text=st.sampled_from(["", "hut", "0 n", "zz"]), screen=SCREENS),
+    st.builds(do.ShowGroup, title=GROUPS, open=st.booleans(), screen=st.just("huts")),
     st.builds(do.SortBy, by=st.just((Sort(field="name", descending=True),))),
     st.builds(do.Move, to=st.sampled_from(["up", "down", "home", "end", "page up", "page down"])),
     st.builds(do.GoTo, section=st.sampled_from(["huts", "again"])),

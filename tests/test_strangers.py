@@ -263,6 +263,7 @@ EVENTS: list[Any] = [
     do.Act(key="h1", action="name"),
     do.OpenMenu(key="h2"),
     do.TurnPage(to="name"),
+    do.ShowGroup(title="A", open=False),
     do.Type(field="name", to="new"),
     do.Type(field="id", to="mine"),
     do.Save(),
