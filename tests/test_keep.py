@@ -14,14 +14,19 @@ from builders import DEMO, demo, small_app, small_records, with_link, with_scree
 from builders import Run as Run2
 from cadena.cli.main import main
 from cadena.engine import events as do
+from cadena.engine.session import Session
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
 from cadena.keep.disturbances import DISTURBANCES
-from cadena.keep.matrix import Known, Matrix, Run, matrix_of, runs, worst
+from cadena.keep.in_view import KINDS
+from cadena.keep.matrix import Known, matrix_of, runs
 from cadena.keep.mend import mended_keep, with_lifetime
 from cadena.keep.pieces import Piece, pieces_of, size_of, value_of
+from cadena.keep.run import Matrix, Run, worst
 from cadena.keep.telling import in_words, is_broken, steps_of, totals
 from cadena.model.app import App, AppValue, FromPosition, FromRecord, Keep
+from cadena.scene.lay_out import lay_out
+from cadena.scene.scene import Box
 from test_engine_random import apps
 
 SMALL = small_records(30)
@@ -188,6 +193,9 @@ def test_the_matrix_and_a_direct_run_of_the_same_events_agree(app: App) -> None:
         for event in run.events:
             session, _ = step(wired, session, event)
         section = run.before.section
+        if run.piece.kind in KINDS:
+            assert_seen(wired, session, run)
+            continue
         assert value_of(session, run.piece, section, run.place) == run.had
         if run.disturbance == "new version":
             continue
@@ -200,6 +208,34 @@ def test_the_matrix_and_a_direct_run_of_the_same_events_agree(app: App) -> None:
         elif run.mark == "lost":
             assert has is None
             assert run.had is not None
+
+
+def assert_seen(app: WiredApp, session: Session, run: Run) -> None:
+    """What a run says of rows in view is what the app's own picture shows."""
+    if run.mark == "nothing to keep here":
+        return
+    was = rows_in(app, session, run)
+    for event in run.disturbing:
+        session, _ = step(app, session, event)
+    now = rows_in(app, session, run)
+    if run.piece.kind == "chosen in view":
+        lies = was[run.had]
+        assert lies.y > lies.clip.y - 1
+        if run.mark in ("kept", "lost"):
+            assert (run.had in now) == (run.mark == "kept") or now[run.had].height > 0
+        return
+    key, above = run.had
+    lead = was[key].y - was[key].clip.y
+    assert lead <= 0 or above > 0
+    if run.mark == "kept":
+        assert now[key].y - now[key].clip.y == pytest.approx(lead, abs=0.6)
+
+
+def rows_in(app: WiredApp, session: Session, run: Run) -> dict[object, Box]:
+    """The rows of the list of a run that are in the picture of the app."""
+    boxes = lay_out(app, session, session.window).boxes
+    place = (run.place, run.piece.part)
+    return {e.key: e for e in boxes if e.kind == "row" and (e.entry, e.part) == place}
 
 
 def test_keep_on_the_command_line(tmp_path: Path) -> None:

@@ -38,6 +38,12 @@ KEY_TYPES: Final[dict[type, tuple[type, ...]]] = {
     pl.Boolean: (bool,),
     pl.Date: (str,),
 }
+PLAIN: Final[dict[type, tuple[type, ...]]] = {
+    pl.String: (str,),
+    pl.Float64: (float,),
+    pl.Boolean: (bool,),
+}
+"""Types of values that a column holds as they are."""
 _serials = itertools.count(1)
 
 
@@ -434,8 +440,8 @@ def _plain(value: Any) -> Any:
 
 def _stored(value: Any, dtype: pl.DataType) -> Any:
     """A plain value as its column holds it, or none where it does not fit."""
-    if value is None:
-        return None
+    if value is None or type(value) in PLAIN.get(type(dtype), ()):
+        return value
     try:
         if dtype == pl.Date:
             return datetime.date.fromisoformat(value)

@@ -37,7 +37,8 @@ from cadena.engine.session import Session, Window, sized
 from cadena.engine.step import resume, start, step
 from cadena.engine.targets import target_of
 from cadena.engine.wired import WiredApp
-from cadena.keep.matrix import Known, Matrix, Run, runs, worst
+from cadena.keep.matrix import Known, runs
+from cadena.keep.run import Matrix, Run, worst
 from cadena.model.app import App, Link, ListScreen, Trigger
 from cadena.model.edits import Types, new_app
 from cadena.model.find import by_id, slug

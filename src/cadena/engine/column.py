@@ -106,7 +106,7 @@ class Column(NamedTuple):
             return None
         if at.kind == "rows" and at.listed is not None and at.stack is not None:
             index = at.stack.at(offset - at.top)
-            above = offset - at.top - at.stack.top(index)
+            above = offset - at.top - at.stack.top(index) - at.stack.lead(index)
             return Anchor(at.part, at.listed.rows.key_at(index), above, index)
         return Anchor(at.part, None, offset - at.top, self.segments.index(at))
 
@@ -144,13 +144,19 @@ class Column(NamedTuple):
             return found.top, found.top + found.height
         return found.top + found.stack.top(index), found.top + found.stack.bottom(index)
 
+    def lead(self, part: str, key: Scalar) -> float:
+        """The room in dp above a row that the title of its group takes."""
+        rows = self.rows(part)
+        at = None if rows is None or rows.listed is None else rows.listed.rows.index_of(key)
+        return 0.0 if rows is None or rows.stack is None or at is None else rows.stack.lead(at)
+
 
 def _within_group(stack: RowStack, index: int, above: float) -> float:
     """Where a row lies ``above`` dp over an edge; of a closed group its title does."""
     if not stack.is_hidden(index):
-        return stack.top(index) + above
+        return stack.top(index) + stack.lead(index) + above
     begin = stack.begin(index)
-    return stack.top(begin) + (above if index == begin and above <= GROUP else 0.0)
+    return stack.top(begin) + (max(0.0, above + GROUP) if index == begin and above <= 0 else 0.0)
 
 
 class Bars(NamedTuple):

@@ -28,7 +28,7 @@ def chosen_row(session: Session, index: int) -> RowRef | None:
     return entries[index + 1].row if index + 1 < len(entries) else None
 
 
-def _row_to_show(app: WiredApp, session: Session, index: int) -> RowRef | None:
+def row_to_show(app: WiredApp, session: Session, index: int) -> RowRef | None:
     """The row that a list keeps in view: the chosen one, else the one it led on from."""
     entry = session.entries[index]
     listings = app.listings.get(entry.screen, {})
@@ -57,8 +57,8 @@ def offset_of(
     offset = 0.0 if anchor is None else column.offset_of(anchor)
     offset = _within(offset, column, height)
     if anchor is None or anchor.seen != (width, height):
-        row = _row_to_show(app, session, index)
-        extent = None if row is None else column.extent_of(row.part, row.key)
+        row = row_to_show(app, session, index)
+        extent = None if row is None else _to_show(column, row.part, row.key, height)
         if extent is not None:
             offset = _within(_least_showing(offset, extent, height), column, height)
     return offset
@@ -66,6 +66,14 @@ def offset_of(
 
 def _within(offset: float, column: Column, height: float) -> float:
     return max(0.0, min(offset, column.total - height))
+
+
+def _to_show(column: Column, part: str, key: Scalar, height: float) -> tuple[float, float] | None:
+    """What is to be in view for a row: with the title of its group, where both have room."""
+    extent = column.extent_of(part, key)
+    if extent is None or extent[1] - extent[0] <= height:
+        return extent
+    return extent[0] + column.lead(part, key), extent[1]
 
 
 def _least_showing(offset: float, extent: tuple[float, float], height: float) -> float:
@@ -93,7 +101,7 @@ def shown_row(
     entry = session.entries[index]
     width, height = view_of(app, entry, area)
     column = column_of(app, session, entry, width)
-    extent = column.extent_of(part, key)
+    extent = _to_show(column, part, key, height)
     offset = offset_of(app, session, index, area, column)
     if extent is None or _least_showing(offset, extent, height) == offset:
         return session

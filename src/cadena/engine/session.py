@@ -62,9 +62,9 @@ class Anchor(State, frozen=True, gc=False):
     """Where a screen is scrolled to (behaviour.md, 7.2).
 
     ``part`` and ``key`` name the first item in view: a row, or with no key a block.
-    ``above`` dp of it are over the edge; ``index`` is where it stood. ``seen`` is the
-    size of the view that it was scrolled in: in a view of another size the chosen row
-    is brought into view as well (7.3).
+    ``above`` dp of it are over the edge (less than 0 where the title of its group is in view);
+    ``index`` is where it stood. ``seen`` is the size of the view that it was scrolled in: in a
+    view of another size the chosen row is brought into view as well (7.3).
     """
 
     part: str

@@ -7,6 +7,8 @@ from collections.abc import Callable, Hashable, Mapping
 from functools import cached_property
 from typing import Any, Final, TypeVar
 
+from msgspec import json
+
 from cadena.data.format import Sayings
 from cadena.data.query import Asked, Rows, query
 from cadena.data.records import Changes, Records
@@ -22,6 +24,9 @@ from cadena.model.values import FieldType
 Made = TypeVar("Made")
 Wanted = TypeVar("Wanted", bound=Hashable)
 KEPT: Final = 48
+KEPT_OF_SMALL: Final = 512
+SMALL: Final = 20_000
+"""Records of an app for which more is remembered: it takes little room."""
 FEW: Final = 16
 ITEM: Final = "*"
 NOT_LOADED: Final = Load()
@@ -105,6 +110,8 @@ class WiredApp:
         self.arranged: BoundedDict[Window, Arrangement] = BoundedDict()
         self.displays: BoundedDict[Hashable, Any] = BoundedDict()
         self._kept: OrderedDict[Hashable, Any] = OrderedDict()
+        is_small = sum(len(each) for each in self.as_read.values()) <= SMALL
+        self._most = KEPT_OF_SMALL if is_small else KEPT
 
     def say(self, source: str) -> Sayings:
         """How the values of a source are said; plainly, where there is no such source."""
@@ -134,7 +141,7 @@ class WiredApp:
             return self._kept[key]  # type: ignore[no-any-return]
         made = make()
         self._kept[key] = made
-        if len(self._kept) > KEPT:
+        if len(self._kept) > self._most:
             self._kept.popitem(last=False)
         return made
 
@@ -147,20 +154,26 @@ class WiredApp:
         if base is None:
             return None
         # What is remembered by identity is remembered with it, so its identity stays its own.
-        others: tuple[Changes, Records] = self.remember(
-            ("others", source, id(changes.added), id(changes.gone)),
-            lambda: (changes, self._with_others(source, base, changes)),
-        )
         made: tuple[Changes, Records] = self.remember(
-            ("records", source, id(changes)), lambda: (changes, others[1].with_edits(changes))
+            ("records", source, id(changes)),
+            lambda: (changes, self._changed(source, base, changes)),
         )
         return made[1]
 
-    def _with_others(self, source: str, base: Records, changes: Changes) -> Records:
-        """The records with what is new and without what is gone; the same few serve again."""
-        if changes.added or len(changes.gone) > FEW:
-            return base.with_others(changes)
-        return self.remember(("gone", source, changes.gone), lambda: base.with_others(changes))
+    def _changed(self, source: str, base: Records, changes: Changes) -> Records:
+        """The records with changes; where these are few, the same ones serve again."""
+        if len(changes.changed) <= FEW and len(changes.added) + len(changes.gone) <= FEW:
+            others = self.remember(
+                ("others", source, json.encode((changes.added, changes.gone))),
+                lambda: base.with_others(changes),
+            )
+            key = ("edits", others.serial, json.encode(changes.changed))
+            return self.remember(key, lambda: others.with_edits(changes))
+        alike: tuple[Changes, Records] = self.remember(
+            ("others", source, id(changes.added), id(changes.gone)),
+            lambda: (changes, base.with_others(changes)),
+        )
+        return alike[1].with_edits(changes)
 
     def listed(self, session: Session, entry: Entry, part: str) -> Listed | None:
         """The rows of a list on an open screen, and how they stack."""

@@ -12,7 +12,6 @@ from cadena.engine import events as do
 from cadena.engine.display import arrangement_for
 from cadena.engine.plane import plane_of
 from cadena.engine.session import Session, sized
-from cadena.engine.step import resume
 from cadena.engine.windows import resize_to, window_after, window_of
 from cadena.engine.wired import WiredApp
 from cadena.keep.pieces import Piece
@@ -22,25 +21,29 @@ from cadena.model.values import Scalar, Value
 from cadena.model.windows import windows_of
 
 EXTRA: Final = "since"
-Made = Callable[[WiredApp, Session, int], tuple[do.Event, ...] | None]
+Events = tuple[do.Event, ...]
+Made = Callable[[WiredApp, Session, int, str], Events | None]
 
 
 class Disturbance(NamedTuple):
-    """A disturbance: its name, and the events it is, on a session with the screen at an index.
+    """A disturbance: its name, and the events it is, on a session.
 
-    ``about`` says the rest in words. No events mean that it cannot happen there.
+    ``events`` is given where in the chain the screen stands, and the list on it; none of them
+    mean that it cannot happen there. ``about`` says the rest in words. ``version`` makes another
+    version of the app, in which a screen has changed.
     """
 
     name: str
     about: str
     events: Made
+    version: Callable[[WiredApp, str], WiredApp] | None = None
 
 
-def _turn(app: WiredApp, session: Session, index: int) -> tuple[do.Event, ...] | None:
+def _turn(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
     return (do.Turn(),) if session.window.width != session.window.height else None
 
 
-def _over_an_edge(app: WiredApp, session: Session, index: int) -> tuple[do.Event, ...] | None:
+def over_an_edge(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
     """To the other side of the nearest breakpoint, and back."""
     width, height = session.window.size
     found = []
@@ -57,11 +60,11 @@ def _over_an_edge(app: WiredApp, session: Session, index: int) -> tuple[do.Event
     return resize_to(sized(to_width, to_height)), resize_to(session.window)
 
 
-def _fold(app: WiredApp, session: Session, index: int) -> tuple[do.Event, ...] | None:
+def _fold(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
     return (do.Fold(), do.Unfold()) if session.window.fold is not None else None
 
 
-def _section(app: WiredApp, session: Session, index: int) -> tuple[do.Event, ...] | None:
+def _section(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
     other = next((each for each in app.sections if each != session.section), None)
     is_covered = any(each.opened in ("modal", "popover") for each in session.entries)
     if other is None or is_covered:
@@ -69,15 +72,15 @@ def _section(app: WiredApp, session: Session, index: int) -> tuple[do.Event, ...
     return do.GoTo(section=other), do.GoTo(section=session.section)
 
 
-def _sleep(app: WiredApp, session: Session, index: int) -> tuple[do.Event, ...] | None:
+def _sleep(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
     return do.Sleep(), do.Wake()
 
 
-def _kill(app: WiredApp, session: Session, index: int) -> tuple[do.Event, ...] | None:
+def _kill(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
     return do.Kill(), do.Restore()
 
 
-def _relaunch(app: WiredApp, session: Session, index: int) -> tuple[do.Event, ...] | None:
+def _relaunch(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
     return (do.Relaunch(),)
 
 
@@ -104,9 +107,7 @@ def _row(app: WiredApp, session: Session, index: int) -> tuple[str, Scalar] | No
     return None if key is None or isinstance(key, tuple) else (app.source_of(entry), key)
 
 
-def _changed(
-    app: WiredApp, session: Session, index: int, moves: bool
-) -> tuple[do.Event, ...] | None:
+def _changed(app: WiredApp, session: Session, index: int, moves: bool) -> Events | None:
     found = _row(app, session, index)
     records = None if found is None else app.records(session, found[0])
     if found is None or records is None or records.row_of(found[1]) is None:
@@ -122,7 +123,7 @@ def _changed(
         "",
     )
     label = label_field(records.source, records.types)
-    held = {order, label, records.source.key, *_compared(app, source)}
+    held = {order, label, records.source.key, *compared_fields(app, source)}
     field = order if moves else next((e for e in records.types if e not in held), label)
     if field not in records.types or field == records.source.key:
         return None
@@ -130,7 +131,7 @@ def _changed(
     return (do.Refresh(source=source, changed=(Change(key, {field: value}),)),)
 
 
-def _compared(app: WiredApp, source: str) -> Iterator[str]:
+def compared_fields(app: WiredApp, source: str) -> Iterator[str]:
     """The fields by which lists keep or group rows of a source: those rows would go elsewhere."""
     for listings in app.listings.values():
         for listing in listings.values():
@@ -156,15 +157,15 @@ def _other(kind: str, record: dict[str, Value] | None, field: str, last: bool) -
     return "zzzz, moved" if last else "changed"
 
 
-def _moved(app: WiredApp, session: Session, index: int) -> tuple[do.Event, ...] | None:
+def _moved(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
     return _changed(app, session, index, moves=True)
 
 
-def _altered(app: WiredApp, session: Session, index: int) -> tuple[do.Event, ...] | None:
+def _altered(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
     return _changed(app, session, index, moves=False)
 
 
-def _gone(app: WiredApp, session: Session, index: int) -> tuple[do.Event, ...] | None:
+def _gone(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
     found = _row(app, session, index)
     records = None if found is None else app.records(session, found[0])
     if found is None or records is None or records.row_of(found[1]) is None:
@@ -172,23 +173,8 @@ def _gone(app: WiredApp, session: Session, index: int) -> tuple[do.Event, ...] |
     return (do.Refresh(source=found[0], gone=(found[1],)),)
 
 
-def _nothing(app: WiredApp, session: Session, index: int) -> tuple[do.Event, ...] | None:
+def _nothing(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
     return ()
-
-
-DISTURBANCES: Final = (
-    Disturbance("turn", "the window is turned", _turn),
-    Disturbance("over an edge", "over a breakpoint and back", _over_an_edge),
-    Disturbance("fold", "folded, and opened again", _fold),
-    Disturbance("section", "another section and back", _section),
-    Disturbance("sleep", "asleep, and awake again", _sleep),
-    Disturbance("kill", "ended by the system, then restored", _kill),
-    Disturbance("relaunch", "started cold", _relaunch),
-    Disturbance("row moved", "a refresh moves the row", _moved),
-    Disturbance("row changed", "a refresh changes the row", _altered),
-    Disturbance("row gone", "a refresh takes the row away", _gone),
-    Disturbance("new version", "the app has changed", _nothing),
-)
 
 
 def newer(app: App, screen: str) -> App:
@@ -201,8 +187,30 @@ def newer(app: App, screen: str) -> App:
     return replace(app, screens=screens)
 
 
+def _new_version(app: WiredApp, screen: str) -> WiredApp:
+    return app.remember(
+        ("new version", screen),
+        lambda: WiredApp(newer(app.app, screen), app.as_read, app.measure),
+    )
+
+
+DISTURBANCES: Final = (
+    Disturbance("turn", "the window is turned", _turn),
+    Disturbance("over an edge", "over a breakpoint and back", over_an_edge),
+    Disturbance("fold", "folded, and opened again", _fold),
+    Disturbance("section", "another section and back", _section),
+    Disturbance("sleep", "asleep, and awake again", _sleep),
+    Disturbance("kill", "ended by the system, then restored", _kill),
+    Disturbance("relaunch", "started cold", _relaunch),
+    Disturbance("row moved", "a refresh moves the row", _moved),
+    Disturbance("row changed", "a refresh changes the row", _altered),
+    Disturbance("row gone", "a refresh takes the row away", _gone),
+    Disturbance("new version", "the app has changed", _nothing, _new_version),
+)
+
+
 def as_before(piece: Piece, value: Any) -> Any:
-    """What a piece holds, without what the new version has added to it."""
+    """What a piece holds, without what a new version has added to it."""
     if piece.kind == "carried" and value is not None:
         return {name: each for name, each in value.items() if name != EXTRA} or None
     if piece.kind == "chain" and value is not None:
@@ -211,15 +219,6 @@ def as_before(piece: Piece, value: Any) -> Any:
             for screen, arguments in value
         )
     return value
-
-
-def in_new_version(app: WiredApp, session: Session, screen: str) -> Session:
-    """A session carried over to a new version in which this screen has changed."""
-    changed = app.remember(
-        ("new version", screen),
-        lambda: WiredApp(newer(app.app, screen), app.as_read, app.measure),
-    )
-    return resume(changed, session, app)[0]
 
 
 def windows_that_matter(app: WiredApp) -> Iterator[int]:

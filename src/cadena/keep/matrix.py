@@ -2,96 +2,32 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
-from typing import Any, Final, Literal, NamedTuple, get_args
+from collections.abc import Iterator
+from typing import Any, Final, NamedTuple
 
 from msgspec.structs import replace
 
 from cadena.engine import events as do
-from cadena.engine.form_pieces import free_text_field
 from cadena.engine.notes import Notes, Refused
 from cadena.engine.opening import arguments_for
 from cadena.engine.session import Session, Window
-from cadena.engine.step import step
-from cadena.engine.ways import Way, ways
+from cadena.engine.step import resume, step
+from cadena.engine.ways import ways
 from cadena.engine.windows import window_of
 from cadena.engine.wired import WiredApp
-from cadena.keep.disturbances import (
-    DISTURBANCES,
-    Disturbance,
-    as_before,
-    in_new_version,
-    windows_that_matter,
-)
-from cadena.keep.pieces import Piece, pieces_of, size_of, value_of
-from cadena.model.app import FormScreen
-from cadena.model.listing import Sort
-from cadena.model.values import Value
+from cadena.keep.disturbances import DISTURBANCES, Disturbance, as_before, windows_that_matter
+from cadena.keep.hard_cases import CASES
+from cadena.keep.in_view import ListStand, judged_in_view, lists_in_view
+from cadena.keep.pieces import Piece, pieces_of, value_of
+from cadena.keep.run import Asked, Mark, Matrix, Run, worst
+from cadena.keep.stands import Stand, stands
+from cadena.model.app import NamedWindow
 from cadena.model.windows import windows_of
 
-Mark = Literal[
-    "nothing to keep here",
-    "kept",
-    "let go as asked",
-    "moved on as asked",
-    "lost",
-    "wrong",
-]
-WORST: Final[tuple[Mark, ...]] = get_args(Mark)
-"""From what says least to what is worst; of several windows the worst is told."""
+Compared = tuple[Any, Any, Asked, Mark]
+LIKE: Final = {"restored": "kill", "while away": "section"}
+"""Hard cases of which the same is asked as of a disturbance."""
 
-SIGNS: Final[dict[Mark, str]] = {
-    "nothing to keep here": " ",
-    "kept": "✓",
-    "let go as asked": "–",
-    "moved on as asked": "↷",
-    "lost": "✕",
-    "wrong": "≠",
-}
-
-
-class Run(NamedTuple):
-    """One run of one piece: how the app was brought there, what disturbed it, what came back.
-
-    ``events`` bring a fresh app in ``window`` to ``before``; ``disturbing`` lead to ``after``.
-    ``place`` is where in its chain the screen of the piece is.
-    """
-
-    piece: Piece
-    disturbance: str
-    mark: Mark
-    window: Window
-    window_name: str
-    events: tuple[do.Event, ...]
-    disturbing: tuple[do.Event, ...]
-    had: Any
-    has: Any
-    asked: str
-    before: Session
-    after: Session
-    place: int
-
-    @property
-    def is_broken(self) -> bool:
-        """Whether it was lost, or came back as something else."""
-        return self.mark in ("lost", "wrong")
-
-    @property
-    def size(self) -> int:
-        """Bytes of the piece, saved."""
-        return size_of(self.had)
-
-
-class Stand(NamedTuple):
-    """An app brought to where some pieces have something to lose."""
-
-    way: Way
-    section: str
-    place: int
-    pieces: tuple[Piece, ...]
-
-
-Matrix = dict[tuple[Piece, str], Run]
 Known = dict[tuple[Any, ...], tuple[tuple[Any, ...], tuple[Run, ...]]]
 
 
@@ -100,19 +36,8 @@ def matrix_of(app: WiredApp) -> Matrix:
     return worst(runs(app))
 
 
-def worst(some: Iterable[Run]) -> Matrix:
-    """Of several runs of one piece through one disturbance, the one with the worst mark."""
-    found: Matrix = {}
-    for run in some:
-        key = (run.piece, run.disturbance)
-        known = found.get(key)
-        if known is None or WORST.index(run.mark) > WORST.index(known.mark):
-            found[key] = run
-    return found
-
-
 def runs(app: WiredApp, known: Known | None = None) -> Iterator[Run]:
-    """Run every piece through every disturbance, at each window that matters.
+    """Run every piece through every disturbance, and every list through the hard cases.
 
     Args:
         known: the runs there were, kept from one time to the next: those that nothing they
@@ -121,21 +46,75 @@ def runs(app: WiredApp, known: Known | None = None) -> Iterator[Run]:
     pieces = pieces_of(app)
     named = windows_of(app.app)
     known = {} if known is None else known
+    seen: set[object] = set()
     for number in windows_that_matter(app):
-        window = window_of(named[number])
-        for stand in _stands(app, window, pieces):
-            place = (window, stand.way.events, stand.section, stand.place, stand.pieces)
-            depends = _depends_on(app, stand)
-            was = known.get(place)
-            if was is not None and was[0] == depends:
-                yield from was[1]
-                continue
-            made: list[Run] = []
-            for disturbance in DISTURBANCES:
-                for run in _disturbed(app, stand, disturbance, window, named[number].name):
-                    made.append(run)
-                    yield run
-            known[place] = (depends, tuple(made))
+        found = ways(app, window_of(named[number]))
+        for stand in stands(app, found, pieces):
+            yield from _again(app, stand, stand, named[number], known)
+        for each in lists_in_view(app, found, seen):
+            yield from _again(app, each.stand, each, named[number], known)
+
+
+def _again(
+    app: WiredApp, stand: Stand, of: Stand | ListStand, named: NamedWindow, known: Known
+) -> Iterator[Run]:
+    """The runs of a stand, as they are known where nothing has changed for them."""
+    window = window_of(named)
+    place = (window, stand.way.events, stand.section, stand.place, stand.pieces)
+    depends = _depends_on(app, stand)
+    was = known.get(place)
+    if was is not None and was[0] == depends:
+        yield from was[1]
+        return
+    made: list[Run] = []
+    for run in _made(app, of, window, named.name):
+        made.append(run)
+        yield run
+    known[place] = (depends, tuple(made))
+
+
+def _made(app: WiredApp, of: Stand | ListStand, window: Window, name: str) -> Iterator[Run]:
+    """Every run of a stand, or of what is in view of a list."""
+    if isinstance(of, ListStand):
+        piece = of.stand.pieces[0]
+        for case in CASES:
+            happened = None if of.had is None else _happened(app, of.stand, case)
+            compared = _compared_in_view(app, of, case, happened)
+            yield _run(of.stand, piece, case, happened, compared, window, name)
+        return
+    for disturbance in DISTURBANCES:
+        happened = _happened(app, of, disturbance)
+        for piece in of.pieces:
+            compared = _compared(app, of, piece, disturbance, happened)
+            yield _run(of, piece, disturbance, happened, compared, window, name)
+
+
+def _run(
+    stand: Stand,
+    piece: Piece,
+    disturbance: Disturbance,
+    happened: Happened | None,
+    compared: Compared,
+    window: Window,
+    name: str,
+) -> Run:
+    before = stand.way.session
+    had, has, asked, mark = compared
+    return Run(
+        piece,
+        disturbance.name,
+        mark,
+        window,
+        name,
+        stand.way.events,
+        () if happened is None else happened.events,
+        had,
+        has,
+        asked,
+        before,
+        before if happened is None else happened.after,
+        stand.place,
+    )
 
 
 def _depends_on(app: WiredApp, stand: Stand) -> tuple[Any, ...]:
@@ -152,183 +131,68 @@ def _depends_on(app: WiredApp, stand: Stand) -> tuple[Any, ...]:
     )
 
 
-def _stands(app: WiredApp, window: Window, pieces: tuple[Piece, ...]) -> Iterator[Stand]:
-    """The app brought to each screen, with everything on it that can be lost."""
-    found = ways(app, window)
-    deepest: dict[str, Way] = {}
-    for screen, way in found.items():
-        section, index = way.session.section, way.entry
-        known = deepest.get(section)
-        if known is None or len(way.session.entries) > len(known.session.entries):
-            deepest[section] = way
-        mine = tuple(
-            each for each in pieces if each.of == screen and each.kind not in ("chain", "value")
-        )
-        of_view = tuple(each for each in mine if each.kind not in ("chosen row", "carried"))
-        for some in _apart(of_view):
-            yield Stand(_prepared(app, way, some), section, index, some)
-        carried = tuple(each for each in mine if each.kind == "carried")
-        if carried:
-            yield Stand(way, section, index, carried)
-        yield from _chosen(app, way, index, mine)
-    for section, way in deepest.items():
-        chain = tuple(each for each in pieces if (each.kind, each.of) == ("chain", section))
-        yield Stand(way, section, way.entry, chain)
-    start = min(found.values(), key=lambda each: len(each.events), default=None)
-    for piece in pieces:
-        if piece.kind == "value" and start is not None:
-            event = do.SetValue(value=piece.of, to=_something(app, piece.of))
-            yield Stand(_after(app, start, (event,)), start.session.section, 0, (piece,))
+class Happened(NamedTuple):
+    """What a disturbance did: its events, and the app and the session after it."""
+
+    events: tuple[do.Event, ...]
+    app: WiredApp
+    after: Session
+    notes: Notes
+
+    @property
+    def is_refused(self) -> bool:
+        return any(each.kind == "refused" for each in self.notes)
 
 
-def _apart(pieces: tuple[Piece, ...]) -> Iterator[tuple[Piece, ...]]:
-    """Scrolling by itself: a search would begin at the top again."""
-    for kinds in (("scroll",), ("search", "choice", "sort", "page", "draft")):
-        some = tuple(each for each in pieces if each.kind in kinds)
-        if some:
-            yield some
-
-
-def _chosen(app: WiredApp, way: Way, index: int, pieces: tuple[Piece, ...]) -> Iterator[Stand]:
-    """The app with a row of each list chosen."""
-    entry = way.session.entries[index]
-    for piece in pieces:
-        if piece.kind != "chosen row":
-            continue
-        listed = app.listed(way.session, entry, piece.part)
-        if listed is None or not len(listed.rows):
-            continue
-        key = listed.rows.key_at(min(1, len(listed.rows) - 1))
-        event = do.Choose(screen=piece.of, entry=index, list=piece.part, key=key)
-        yield Stand(_after(app, way, (event,)), way.session.section, index, (piece,))
-
-
-def _after(app: WiredApp, way: Way, events: tuple[do.Event, ...]) -> Way:
-    session = way.session
-    for event in events:
-        session, _ = step(app, session, event)
-    return way._replace(events=(*way.events, *events), session=session)
-
-
-def _prepared(app: WiredApp, way: Way, pieces: tuple[Piece, ...]) -> Way:
-    """A way with something to lose for each of some pieces of its last screen."""
-    for piece in pieces:
-        events = tuple(_to_lose(app, way, piece))
-        way = _after(app, way, events)
-    return way
-
-
-def _to_lose(app: WiredApp, way: Way, piece: Piece) -> Iterator[do.Event]:
-    """Events after which a piece holds something."""
-    index = way.entry
-    entry = way.session.entries[index]
-    screen = app.screens[piece.of]
-    match piece.kind:
-        case "scroll":
-            yield do.Scroll(screen=piece.of, entry=index, to=100.0)
-        case "search":
-            text = _found_text(app, way.session, index, piece.part)
-            if text:
-                yield do.Search(screen=piece.of, entry=index, list=piece.part, text=text)
-        case "sort":
-            listing = app.listings[piece.of][piece.part]
-            records = app.as_read.get(listing.source)
-            names = [] if records is None else list(records.types)
-            if names:
-                by = (Sort(field=names[-1], descending=True),)
-                yield do.SortBy(screen=piece.of, entry=index, list=piece.part, by=by)
-        case "choice":
-            listed = app.listed(way.session, entry, piece.part)
-            if listed is not None and len(listed.rows):
-                key = listed.rows.key_at(0)
-                yield do.Choose(screen=piece.of, entry=index, list=piece.part, key=key)
-        case "page":
-            yield do.TurnPage(screen=piece.of, entry=index, to=app.pages[piece.of][-1])
-        case "draft" if isinstance(screen, FormScreen):
-            field = free_text_field(app, screen)
-            if field is not None:
-                yield do.Type(screen=piece.of, entry=index, field=field, to="Ilva")
-
-
-def _found_text(app: WiredApp, session: Session, index: int, part: str) -> str:
-    """The beginning of a word that a search finds."""
-    entry = session.entries[index]
-    listed = app.listed(session, entry, part)
-    if listed is None or not len(listed.rows):
-        return ""
-    record = listed.rows.record_at(0)
-    for field in listed.listing.search:
-        word = str(record.get(field) or "").strip()
-        if word:
-            return word[:2]
-    return ""
-
-
-def _something(app: WiredApp, value: str) -> Value:
-    """A value of an app-wide value's type that is not its default."""
-    declared = app.values[value]
-    samples: dict[str, Value] = {
-        "text": "kept",
-        "whole number": 7,
-        "number": 7.5,
-        "yes/no": declared.default is not True,
-        "date": "2026-01-07",
-        "list of text": ("kept",),
-        "list of whole number": (7,),
-        "list of number": (7.5,),
-        "list of yes/no": (True,),
-        "list of date": ("2026-01-07",),
-    }
-    return samples[declared.type]
-
-
-def _disturbed(
-    app: WiredApp, stand: Stand, disturbance: Disturbance, window: Window, name: str
-) -> Iterator[Run]:
-    """Disturb an app and compare what came back of each piece."""
-    before = stand.way.session
-    index = min(stand.place, len(before.entries) - 1)
-    events = disturbance.events(app, before, index) if index >= 0 else None
-    after = before
-    notes: Notes = ()
+def _happened(app: WiredApp, stand: Stand, disturbance: Disturbance) -> Happened | None:
+    """Disturb an app; none where that cannot happen there."""
+    session, notes = stand.way.session, Notes()
+    index = min(stand.place, len(session.entries) - 1)
+    if index < 0:
+        return None
+    events = disturbance.events(app, session, index, stand.pieces[0].part)
     for event in events or ():
-        after, said = step(app, after, event)
+        session, said = step(app, session, event)
         notes = (*notes, *said)
-    refused = any(each.kind == "refused" for each in notes)
-    if disturbance.name == "new version" and index >= 0:
-        after = in_new_version(app, before, before.entries[index].screen)
-    for piece in stand.pieces:
-        had = value_of(before, piece, stand.section, stand.place)
-        has = value_of(after, piece, stand.section, stand.place)
-        if has is None and piece.lifetime == "stored":
-            has = _stored(before, after, piece, stand)
-        if disturbance.name == "new version":
-            has = as_before(piece, has)
-        mark: Mark = "nothing to keep here"
-        asked = "keep"
-        if events is not None and had is not None and not refused:
-            asked = asked_of(app, piece, disturbance.name, before, notes)
-            if _is_by_rule(before, stand):
-                asked = "let go"
-            mark = _judged(had, has, asked)
-            is_carried = piece.kind in ("carried", "chain") and disturbance.name != "new version"
-            if mark == "kept" and is_carried and not _still_answers(app, after, stand):
-                mark = "wrong"
-        yield Run(
-            piece,
-            disturbance.name,
-            mark,
-            window,
-            name,
-            stand.way.events,
-            events or (),
-            had,
-            has,
-            asked,
-            before,
-            after,
-            stand.place,
-        )
+    if events is None or disturbance.version is None:
+        return None if events is None else Happened(events, app, session, notes)
+    changed = disturbance.version(app, session.entries[index].screen)
+    return Happened(events, changed, resume(changed, session, app)[0], notes)
+
+
+def _compared(
+    app: WiredApp, stand: Stand, piece: Piece, disturbance: Disturbance, happened: Happened | None
+) -> Compared:
+    """What a piece held, what it holds, what was asked for, and the mark."""
+    before = stand.way.session
+    had = value_of(before, piece, stand.section, stand.place)
+    if happened is None or had is None or happened.is_refused:
+        return had, had, "keep", "nothing to keep here"
+    after = happened.after
+    has = value_of(after, piece, stand.section, stand.place)
+    if has is None and piece.lifetime == "stored":
+        has = _stored(before, after, piece, stand)
+    if disturbance.version is not None:
+        has = as_before(piece, has)
+    asked = asked_of(app, piece, disturbance.name, before, happened.notes)
+    if _is_by_rule(before, stand):
+        asked = "let go"
+    mark = _judged(had, has, asked)
+    is_carried = piece.kind in ("carried", "chain")
+    if mark == "kept" and is_carried and not _still_answers(happened.app, after, stand):
+        mark = "wrong"
+    return had, has, asked, mark
+
+
+def _compared_in_view(
+    app: WiredApp, of: ListStand, case: Disturbance, happened: Happened | None
+) -> Compared:
+    """The same of what is in view of a list."""
+    if happened is None or happened.is_refused:
+        return None, None, "keep", "nothing to keep here"
+    before, piece = of.stand.way.session, of.stand.pieces[0]
+    asked = asked_of(app, piece, LIKE.get(case.name, case.name), before, happened.notes)
+    return judged_in_view(app, of, case.name, happened.after, asked)
 
 
 def _stored(before: Session, after: Session, piece: Piece, stand: Stand) -> Any:
@@ -347,9 +211,7 @@ def _stored(before: Session, after: Session, piece: Piece, stand: Stand) -> Any:
     return None
 
 
-def asked_of(
-    app: WiredApp, piece: Piece, disturbance: str, before: Session, notes: Notes
-) -> Literal["keep", "let go", "move on"]:
+def asked_of(app: WiredApp, piece: Piece, disturbance: str, before: Session, notes: Notes) -> Asked:
     """What the app asks for a piece in a disturbance (behaviour.md, 6 and 8).
 
     What was typed is to outlive whatever the person did not do: a draft that lives as long as
@@ -373,7 +235,7 @@ def asked_of(
     return "keep"
 
 
-def _asked_when_gone(piece: Piece, notes: Notes) -> Literal["keep", "let go", "move on"]:
+def _asked_when_gone(piece: Piece, notes: Notes) -> Asked:
     """A row in view moves on to the one in its place; screens go as they say (8)."""
     if piece.kind == "value":
         return "keep"

@@ -14,7 +14,19 @@ from cadena.model.app import FormScreen, Screen
 from cadena.model.part import Lifetime
 
 Kind = Literal[
-    "chain", "chosen row", "scroll", "search", "sort", "choice", "carried", "page", "draft", "value"
+    "chain",
+    "chosen row",
+    "scroll",
+    "search",
+    "sort",
+    "choice",
+    "groups",
+    "carried",
+    "page",
+    "draft",
+    "value",
+    "first in view",
+    "chosen in view",
 ]
 BOUND_TO_CHAIN: Final = frozenset({"chain", "chosen row", "carried"})
 
@@ -59,7 +71,7 @@ def pieces_of(app: WiredApp) -> tuple[Piece, ...]:
 
 def _of_screen(app: WiredApp, screen: Screen) -> Iterator[Piece]:
     keep, where = screen.keep, f"screens[{screen.id}].keep"
-    chain = _chain_lifetime(app)
+    chain = chain_lifetime(app)
     if screen.parameters:
         yield Piece("carried", screen.id, "", chain, "sections[].keep")
     for part, listing in app.listings[screen.id].items():
@@ -69,8 +81,10 @@ def _of_screen(app: WiredApp, screen: Screen) -> Iterator[Piece]:
             yield Piece("chosen row", screen.id, part, chain, "sections[].keep")
         if listing.search:
             yield Piece("search", screen.id, part, keep.search, f"{where}.search")
-        if listing.layout != "strip" and not listing.groups and not listing.group_by:
+        if listing.layout != "strip" and not listing.is_grouped:
             yield Piece("sort", screen.id, part, keep.search, f"{where}.search")
+        if listing.has_closing_groups:
+            yield Piece("groups", screen.id, part, keep.search, f"{where}.search")
     yield Piece("scroll", screen.id, "", keep.scroll, f"{where}.scroll")
     if len(app.pages.get(screen.id, ())) > 1:
         yield Piece("page", screen.id, "", keep.page, f"{where}.page")
@@ -78,7 +92,7 @@ def _of_screen(app: WiredApp, screen: Screen) -> Iterator[Piece]:
         yield Piece("draft", screen.id, "", keep.draft, f"{where}.draft")
 
 
-def _chain_lifetime(app: WiredApp) -> Lifetime:
+def chain_lifetime(app: WiredApp) -> Lifetime:
     """The shortest time that a section keeps its chain for."""
     lives = [each.keep for each in app.sections.values()]
     return min(lives, key=ORDER.index, default="saved")
@@ -127,6 +141,8 @@ def value_of(session: Session, piece: Piece, section: str, index: int) -> Any:
             return view.sort.get(piece.part)
         case "choice":
             return view.choice.get(piece.part)
+        case "groups":
+            return view.groups.get(piece.part)
         case "page":
             return view.page or None
         case _:

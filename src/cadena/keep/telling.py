@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from collections import Counter
-from typing import Any
+from typing import Any, Final
 
 import msgspec
 
 from cadena.engine.events import Event, in_short
-from cadena.keep.disturbances import DISTURBANCES
-from cadena.keep.matrix import SIGNS, WORST, Matrix, Run
+from cadena.keep.disturbances import DISTURBANCES, Disturbance
+from cadena.keep.hard_cases import CASES
 from cadena.keep.pieces import Piece
+from cadena.keep.run import SIGNS, WORST, Matrix, Run
 from cadena.model.values import shown
 
 
@@ -19,9 +20,13 @@ def is_broken(matrix: Matrix) -> bool:
     return any(each.is_broken for each in matrix.values())
 
 
-def pieces_in(matrix: Matrix) -> list[Piece]:
-    """The pieces of a matrix, in their order."""
-    return list(dict.fromkeys(piece for piece, _ in matrix))
+TABLES: Final = (("pieces of state", DISTURBANCES), ("rows in view", CASES))
+
+
+def pieces_in(matrix: Matrix, columns: tuple[Disturbance, ...] = DISTURBANCES) -> list[Piece]:
+    """The pieces of a matrix that were run through some disturbances, in their order."""
+    names = {each.name for each in columns}
+    return list(dict.fromkeys(piece for piece, name in matrix if name in names))
 
 
 def totals(matrix: Matrix) -> str:
@@ -33,21 +38,21 @@ def totals(matrix: Matrix) -> str:
 
 def in_words(name: str, matrix: Matrix) -> str:
     """A table of signs, each run that lost something, and the totals."""
-    pieces = pieces_in(matrix)
-    wide = max((len(each.name) for each in pieces), default=0)
-    lines = [" " * (wide + 9) + "  ".join(each.name for each in DISTURBANCES)]
-    for piece in pieces:
-        marks = []
-        for each in DISTURBANCES:
-            run = matrix.get((piece, each.name))
-            sign = " " if run is None else SIGNS[run.mark]
-            marks.append(sign.center(len(each.name)))
-        lines.append(f"{piece.name:{wide}} {piece.lifetime:7} " + "  ".join(marks).rstrip())
+    wide = max((len(piece.name) for piece, _ in matrix), default=0)
+    lines: list[str] = []
+    for title, columns in TABLES:
+        names = [each.name for each in columns]
+        lines += ["", f"{title:{wide + 9}}" + "  ".join(names)]
+        for piece in pieces_in(matrix, columns):
+            found = [matrix.get((piece, name)) for name in names]
+            signs = [" " if run is None else SIGNS[run.mark] for run in found]
+            marks = [sign.center(len(name)) for sign, name in zip(signs, names, strict=True)]
+            lines.append(f"{piece.name:{wide}} {piece.lifetime:7} " + "  ".join(marks).rstrip())
     for run in matrix.values():
         if run.is_broken:
             lines += ["", *steps_of(run)]
-    signs = ", ".join(f"{SIGNS[mark]} {mark}" for mark in WORST if SIGNS[mark].strip())
-    return "\n".join([*lines, "", signs, f"{name}: {totals(matrix)}"])
+    legend = ", ".join(f"{SIGNS[mark]} {mark}" for mark in WORST if SIGNS[mark].strip())
+    return "\n".join([*lines[1:], "", legend, f"{name}: {totals(matrix)}"])
 
 
 def steps_of(run: Run) -> list[str]:

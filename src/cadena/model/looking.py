@@ -131,6 +131,17 @@ def pages(screen: Screen) -> tuple[PageBlock, ...]:
     return tuple(block for block in screen.blocks if isinstance(block, PageBlock))
 
 
+def page_of(screen: Screen, part: str) -> str:
+    """The page of a detail that a block stands on; nothing for what stands on all of them."""
+    found = ""
+    for block in screen.blocks if isinstance(screen, DetailScreen) else ():
+        if isinstance(block, PageBlock):
+            found = block.id
+        elif block.id == part:
+            return found
+    return ""
+
+
 def slots_of(listing: Listing) -> tuple[Slot, ...]:
     """The slots of a row that show something."""
     slots: tuple[Slot, ...] = ("picture", "title", "subtitle", "badge")

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QWidget
 from cadena.desktop.document import Document
 from cadena.desktop.painter import font_of, paint_scene
 from cadena.desktop.theme import colour, px
-from cadena.keep.matrix import Run
+from cadena.keep.run import Run
 from cadena.scene.lay_out import lay_out
 from cadena.scene.scene import Box, Scene
 

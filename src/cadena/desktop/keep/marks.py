@@ -27,8 +27,8 @@ from PySide6.QtWidgets import (
 from cadena.desktop.painter import font_of
 from cadena.desktop.theme import colour, px
 from cadena.keep.disturbances import DISTURBANCES
-from cadena.keep.matrix import SIGNS, Mark, Matrix, Run
 from cadena.keep.pieces import Piece
+from cadena.keep.run import SIGNS, Mark, Matrix, Run
 from cadena.keep.telling import pieces_in
 
 ROW: Final = 30

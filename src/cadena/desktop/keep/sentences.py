@@ -13,9 +13,9 @@ from cadena.desktop.document import Document, Selection
 from cadena.desktop.theme import mono, px
 from cadena.desktop.words import Sentence, Word
 from cadena.engine.lifetimes import SURVIVES_KILL, saved_state
-from cadena.keep.matrix import SIGNS, Run
 from cadena.keep.mend import mended_keep, with_lifetime
 from cadena.keep.pieces import Piece, size_of
+from cadena.keep.run import SIGNS, Run
 from cadena.keep.telling import steps_of
 from cadena.model.app import FromRecord
 from cadena.model.part import Lifetime

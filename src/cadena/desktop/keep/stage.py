@@ -14,7 +14,7 @@ from cadena.desktop.keep.marks import Marks
 from cadena.desktop.keep.sentences import of, play, run_selected
 from cadena.desktop.strip import Strip
 from cadena.engine.lifetimes import SURVIVES_KILL, saved_state
-from cadena.keep.matrix import SIGNS, WORST, Run
+from cadena.keep.run import SIGNS, WORST, Run
 from cadena.keep.telling import totals
 
 SETTLED = 200
