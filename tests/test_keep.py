@@ -91,7 +91,7 @@ def test_a_chain_that_a_kill_loses_takes_what_was_to_be_kept() -> None:
     found = matrix_of(WiredApp(app, SMALL))
     lost = mark_of(found, "hut · scroll", "kill")
     assert lost.mark == "lost"
-    mended = mended_keep(app, lost.piece)
+    mended = mended_keep(app, lost, {})
     assert mended is not None
     assert mark_of(matrix_of(WiredApp(mended, SMALL)), "hut · scroll", "kill").mark == "kept"
 
@@ -100,22 +100,29 @@ def test_each_loss_of_the_broken_demo_is_mended_and_then_kept() -> None:
     broken = demo("cresta-broken")
     matrix = matrix_of(broken)
     lost = [each for each in matrix.values() if each.mark in ("lost", "wrong")]
-    assert {each.disturbance for each in lost} == {"turn", "over an edge", "fold", "kill"}
-    assert {each.piece.name for each in lost} == {
-        "stay-form · draft",
-        "saved · scroll",
-        "saved · sort",
+    assert {(each.piece.name, each.disturbance, each.mark) for each in lost} == {
+        ("stay-form · draft", "turn", "lost"),
+        ("stay-form · draft", "over an edge", "lost"),
+        ("stay-form · draft", "fold", "lost"),
+        ("stay-form · draft", "kill", "lost"),
+        ("saved · scroll", "kill", "lost"),
+        ("saved · sort", "kill", "lost"),
+        ("stay · carried", "row moved", "wrong"),
+        ("hut · carried", "row moved", "wrong"),
+        ("hut · carried", "row changed", "wrong"),
+        ("stays · chain", "row moved", "wrong"),
     }
+    types = {name: records.types for name, records in broken.as_read.items()}
     app = broken.app
     known: Known = {}
     for each in lost:
-        made = mended_keep(app, each.piece)
+        made = mended_keep(app, each, types)
         if made is not None:
             app = made
         after = worst(runs(WiredApp(app, broken.as_read), known))
         assert mark_of(after, each.piece.name, each.disturbance).mark == "kept"
     assert not is_broken(after)
-    assert mended_keep(app, pieces_of(WiredApp(app, broken.as_read))[0]) is None
+    assert all(mended_keep(app, each, types) is None for each in lost)
 
 
 def test_6_what_is_stored_is_there_when_its_screen_is_opened_again() -> None:

@@ -555,7 +555,6 @@ def cresta_broken() -> App:
     attic = replace(ROOM_SCREEN, id="attic", title="", address="/attic")
     by_position = DetailScreen(
         id="nth",
-        address="/nth/{hut}",
         title="{name}",
         source="huts",
         key="hut",
@@ -577,7 +576,7 @@ def cresta_broken() -> App:
             replace(each, transition=_lost_pair()) if each.id == "routes-to-route" else each
             for each in LINKS[4:]
         ),
-        *(each for each in STAY_LINKS if each.id != "saved-stay"),
+        *(_carrying(each) for each in STAY_LINKS if each.id != "saved-stay"),
         Link(
             id="saved-form",
             trigger=Trigger(screen="stay-form", on="saved"),
@@ -590,18 +589,6 @@ def cresta_broken() -> App:
         _from_button("whole", "whole", (FromArgument(parameter="hut", argument="hut"),)),
         _from_button("attic", "attic", (FromConstant(parameter="room", constant=0),)),
         _from_button("again", "again-form", ()),
-        Link(
-            id="cabins-to-nth",
-            trigger=Trigger(screen="cabins"),
-            to="nth",
-            arguments=(FromPosition(parameter="hut"),),
-        ),
-        Link(
-            id="spare-to-hut",
-            trigger=Trigger(screen="spare"),
-            to="hut",
-            arguments=(FromRecord(parameter="hut"),),
-        ),
     )
     return replace(
         good,
@@ -628,6 +615,15 @@ def cresta_broken() -> App:
         arrangements=_arrangements(),
         windows=(*NAMED, NamedWindow(name="Wall", width=0, height=1080)),
     )
+
+
+def _carrying(link: Link) -> Link:
+    """A position in place of a key, and a whole record in place of one."""
+    if link.id == "stays-to-stay":
+        return replace(link, arguments=(FromPosition(parameter="stay"),))
+    if link.id == "stay-to-hut":
+        return replace(link, arguments=(FromRecord(parameter="hut"),))
+    return link
 
 
 def _arrangements() -> tuple[Arrangement, ...]:

@@ -15,7 +15,7 @@ from cadena.engine.session import Session, sized
 from cadena.engine.windows import resize_to, window_after, window_of
 from cadena.engine.wired import WiredApp
 from cadena.keep.pieces import Piece
-from cadena.model.app import App, ListScreen, Parameter
+from cadena.model.app import App, FromField, ListScreen, Parameter
 from cadena.model.naming import label_field
 from cadena.model.values import Scalar, Value
 from cadena.model.windows import windows_of
@@ -99,12 +99,27 @@ def _row(app: WiredApp, session: Session, index: int) -> tuple[str, Scalar] | No
         if listed is None or not len(listed.rows):
             return None
         return screen.rows.source, listed.rows.key_at(0)
-    if entry.row is not None and index:
-        listing = app.listings.get(session.entries[index - 1].screen, {}).get(entry.row.part)
-        if listing is not None:
-            return listing.source, entry.row.key
-    key = app.key_of(entry)
-    return None if key is None or isinstance(key, tuple) else (app.source_of(entry), key)
+    opened = _opened_from(app, session, index)
+    return opened or _shown_by(app, session, index)
+
+
+def _opened_from(app: WiredApp, session: Session, index: int) -> tuple[str, Scalar] | None:
+    """The source and the key of the row that a screen was opened from."""
+    row = session.entries[index].row
+    if row is None or not index:
+        return None
+    listing = app.listings.get(session.entries[index - 1].screen, {}).get(row.part)
+    return None if listing is None else (listing.source, row.key)
+
+
+def _shown_by(app: WiredApp, session: Session, index: int) -> tuple[str, Scalar] | None:
+    """The source and the key of the record that a screen shows, or one of those it came from."""
+    for entry in reversed(session.entries[: index + 1]):
+        source, key = app.source_of(entry), app.key_of(entry)
+        records = app.records(session, source)
+        if records is not None and records.row_of(key) is not None:
+            return source, key
+    return None
 
 
 def _changed(app: WiredApp, session: Session, index: int, moves: bool) -> Events | None:
@@ -113,22 +128,28 @@ def _changed(app: WiredApp, session: Session, index: int, moves: bool) -> Events
     if found is None or records is None or records.row_of(found[1]) is None:
         return None
     source, key = found
-    order = next(
-        (
-            listing.sort[0].field
-            for screen in app.listings.values()
-            for listing in screen.values()
-            if listing.source == source and listing.sort
-        ),
-        "",
-    )
+    orders = [
+        listing.sort[0].field
+        for screen in app.listings.values()
+        for listing in screen.values()
+        if listing.source == source and listing.sort
+    ]
+    if moves and not orders:
+        above = records.key_at(0)
+        return None if above == key else (do.Refresh(source=source, gone=(above,)),)
     label = label_field(records.source, records.types)
-    held = {order, label, records.source.key, *compared_fields(app, source)}
-    field = order if moves else next((e for e in records.types if e not in held), label)
+    held = {*orders, label, records.source.key, *compared_fields(app, source), *_carried(app)}
+    field = orders[0] if moves else next((e for e in records.types if e not in held), label)
     if field not in records.types or field == records.source.key:
         return None
     value = _other(records.types[field], records.by_key(key), field, moves)
     return (do.Refresh(source=source, changed=(Change(key, {field: value}),)),)
+
+
+def _carried(app: WiredApp) -> set[str]:
+    """The fields that links carry: a screen that was opened for one stays open for that."""
+    arguments = (each for link in app.app.links for each in link.arguments)
+    return {each.field for each in arguments if isinstance(each, FromField)}
 
 
 def compared_fields(app: WiredApp, source: str) -> Iterator[str]:
@@ -143,18 +164,18 @@ def compared_fields(app: WiredApp, source: str) -> Iterator[str]:
 
 def _other(kind: str, record: dict[str, Value] | None, field: str, last: bool) -> Value:
     """Another value of a type; one that sorts last, where it should."""
-    match kind:
-        case "whole number":
-            return 10**9 if last else 7
-        case "number":
-            return 1e9 if last else 7.5
-        case "yes/no":
-            return (record or {}).get(field) is not True
-        case "date":
-            return "2999-12-31" if last else "2026-01-07"
+    now = (record or {}).get(field)
+    if kind == "yes/no":
+        return now is not True
     if kind.startswith("list"):
         return ()
-    return "zzzz, moved" if last else "changed"
+    some: dict[str, tuple[Value, Value, Value]] = {
+        "whole number": (10**9, 7, 8),
+        "number": (1e9, 7.5, 8.5),
+        "date": ("2999-12-31", "2026-01-07", "2026-01-08"),
+    }
+    at_the_end, one, other = some.get(kind, ("zzzz, moved", "changed", "changed again"))
+    return at_the_end if last else other if now == one else one
 
 
 def _moved(app: WiredApp, session: Session, index: int, part: str) -> Events | None:

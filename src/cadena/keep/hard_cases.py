@@ -43,6 +43,13 @@ def _first(session: Session, index: int, part: str) -> Scalar | None:
     return anchor.key if anchor is not None and anchor.part == part else None
 
 
+def _chosen(session: Session, index: int, part: str) -> set[Scalar | None]:
+    """The keys of rows that something is open for, or was."""
+    view = session.entries[index].view
+    opened = {entry.row.key for entry in session.entries if entry.row is not None}
+    return {*opened, view.last.get(part), view.choice.get(part)}
+
+
 def _other_width(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
     """To the other side of the nearest breakpoint, to stay there."""
     there = over_an_edge(app, session, index, part)
@@ -109,9 +116,9 @@ def _while_away(app: WiredApp, session: Session, index: int, part: str) -> Event
     if other is None or listed is None or len(listed.rows) < 2:
         return None
     rows, source = listed.rows, listed.listing.source
-    gone = rows.key_at(0)
-    kept = {entry.row.key for entry in session.entries if entry.row is not None}
-    if gone in {*kept, _first(session, index, part)}:
+    held = {*_chosen(session, index, part), _first(session, index, part)}
+    gone = next((key for at in range(len(rows)) if (key := rows.key_at(at)) not in held), None)
+    if gone is None:
         return None
     new = _another(rows.records, rows.record_at(0))
     refresh = do.Refresh(source=source, gone=(gone,), added=new)
@@ -139,10 +146,7 @@ def _other_order(app: WiredApp, session: Session, index: int, part: str) -> Even
 def _row_gone(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
     """The first row in view goes."""
     listed, first = _listed(app, session, index, part), _first(session, index, part)
-    kept = {entry.row.key for entry in session.entries if entry.row is not None}
-    last = session.entries[index].view.last.get(part)
-    chosen = session.entries[index].view.choice.get(part)
-    if listed is None or first is None or first in {*kept, last, chosen}:
+    if listed is None or first is None or first in _chosen(session, index, part):
         return None
     return (do.Refresh(source=listed.listing.source, gone=(first,)), *answers(app))
 

@@ -23,7 +23,7 @@ from cadena.engine.ways import Way
 from cadena.engine.wired import Listed, WiredApp
 from cadena.keep.hard_cases import answers
 from cadena.keep.pieces import Piece, chain_lifetime
-from cadena.keep.run import Asked, Mark
+from cadena.keep.run import Asked, Compared
 from cadena.keep.stands import Stand, after
 from cadena.model.looking import page_of
 from cadena.model.values import Scalar
@@ -214,7 +214,7 @@ def _wholly_in_view(app: WiredApp, way: Way, part: str, seen: InView) -> Scalar 
 
 def judged_in_view(
     app: WiredApp, of: ListStand, case: str, session: Session, asked: Asked
-) -> tuple[Any, Any, Asked, Mark]:
+) -> Compared:
     """What was in view and what is after a case, what was asked for, and the mark.
 
     Args:
@@ -223,19 +223,19 @@ def judged_in_view(
     piece, index, key = of.stand.pieces[0], of.stand.place, of.had
     now = in_view(app, session, index, piece.part)
     if key is None or of.seen is None or now is None:
-        return None, None, asked, "nothing to keep here"
+        return Compared(None, None, asked, "nothing to keep here")
     if piece.kind == "chosen in view":
         return _judged_chosen(app, piece, session, index, key, now)
     had = _told(of.seen, key)
     has = None if now.first is None else _told(now, now.first)
     lies, still = of.seen.extent(key), now.extent(key)
     if lies is not None and still is not None and abs(still[0] - lies[0]) < NEAR:
-        return had, had, asked, "kept"
+        return Compared(had, had, asked, "kept")
     if asked == "let go":
-        return had, has, asked, "let go as asked"
+        return Compared(had, has, asked, "let go as asked")
     if _may_move(app, of, case, session, now, key):
-        return had, has, "move on", "moved on as asked"
-    return had, has, asked, "lost" if now.offset < NEAR else "wrong"
+        return Compared(had, has, "move on", "moved on as asked")
+    return Compared(had, has, asked, "lost" if now.offset < NEAR else "wrong")
 
 
 def _may_move(
@@ -272,14 +272,14 @@ def _told(seen: InView, key: Scalar) -> tuple[Scalar, float]:
 
 def _judged_chosen(
     app: WiredApp, piece: Piece, session: Session, index: int, key: Scalar, now: InView
-) -> tuple[Any, Any, Asked, Mark]:
+) -> Compared:
     """Whether the chosen row is in view still, where the list keeps it in view."""
     if now.shows(key):
-        return key, key, "keep", "kept"
+        return Compared(key, key, "keep", "kept")
     keeps = app.listings[piece.of][piece.part].keep_in_view
     if not keeps or key != _chosen(session, index, piece.part) or now.extent(key) is None:
-        return key, None, "let go", "let go as asked"
-    return key, None, "keep", "lost"
+        return Compared(key, None, "let go", "let go as asked")
+    return Compared(key, None, "keep", "lost")
 
 
 def _chosen(session: Session, index: int, part: str) -> Scalar | None:

@@ -14,17 +14,17 @@ from cadena.engine.session import Session, Window
 from cadena.engine.step import resume, step
 from cadena.engine.ways import ways
 from cadena.engine.windows import window_of
-from cadena.engine.wired import WiredApp
+from cadena.engine.wired import ITEM, NOT_LOADED, WiredApp
 from cadena.keep.disturbances import DISTURBANCES, Disturbance, as_before, windows_that_matter
 from cadena.keep.hard_cases import CASES
 from cadena.keep.in_view import ListStand, judged_in_view, lists_in_view
 from cadena.keep.pieces import Piece, pieces_of, value_of
-from cadena.keep.run import Asked, Mark, Matrix, Run, worst
+from cadena.keep.run import Asked, Compared, Mark, Matrix, Run, worst
 from cadena.keep.stands import Stand, stands
 from cadena.model.app import NamedWindow
+from cadena.model.values import Value
 from cadena.model.windows import windows_of
 
-Compared = tuple[Any, Any, Asked, Mark]
 LIKE: Final = {"restored": "kill", "while away": "section"}
 """Hard cases of which the same is asked as of a disturbance."""
 
@@ -99,21 +99,21 @@ def _run(
     name: str,
 ) -> Run:
     before = stand.way.session
-    had, has, asked, mark = compared
     return Run(
         piece,
         disturbance.name,
-        mark,
+        compared.mark,
         window,
         name,
         stand.way.events,
         () if happened is None else happened.events,
-        had,
-        has,
-        asked,
+        compared.had,
+        compared.has,
+        compared.asked,
         before,
         before if happened is None else happened.after,
         stand.place,
+        compared.instead,
     )
 
 
@@ -167,7 +167,7 @@ def _compared(
     before = stand.way.session
     had = value_of(before, piece, stand.section, stand.place)
     if happened is None or had is None or happened.is_refused:
-        return had, had, "keep", "nothing to keep here"
+        return Compared(had, had, "keep", "nothing to keep here")
     after = happened.after
     has = value_of(after, piece, stand.section, stand.place)
     if has is None and piece.lifetime == "stored":
@@ -178,10 +178,11 @@ def _compared(
     if _is_by_rule(before, stand):
         asked = "let go"
     mark = _judged(had, has, asked)
-    is_carried = piece.kind in ("carried", "chain")
-    if mark == "kept" and is_carried and not _still_answers(happened.app, after, stand):
-        mark = "wrong"
-    return had, has, asked, mark
+    if mark == "kept" and piece.kind in ("carried", "chain"):
+        instead = _carried_now(happened.app, after, stand)
+        if instead is not None:
+            return Compared(had, has, asked, "wrong", instead)
+    return Compared(had, has, asked, mark)
 
 
 def _compared_in_view(
@@ -189,7 +190,7 @@ def _compared_in_view(
 ) -> Compared:
     """The same of what is in view of a list."""
     if happened is None or happened.is_refused:
-        return None, None, "keep", "nothing to keep here"
+        return Compared(None, None, "keep", "nothing to keep here")
     before, piece = of.stand.way.session, of.stand.pieces[0]
     asked = asked_of(app, piece, LIKE.get(case.name, case.name), before, happened.notes)
     return judged_in_view(app, of, case.name, happened.after, asked)
@@ -262,22 +263,31 @@ def _judged(had: Any, has: Any, asked: str) -> Mark:
     return "lost" if has is None else "wrong"
 
 
-def _still_answers(app: WiredApp, after: Session, stand: Stand) -> bool:
-    """Whether what is carried is what the row that opened the screen would carry now."""
+def _carried_now(app: WiredApp, after: Session, stand: Stand) -> dict[str, Value] | None:
+    """What a screen would be opened with now, if that is other than what it carries."""
     chain = after.chains.get(stand.section)
-    if chain is None or not 0 <= stand.place < len(chain.entries):
-        return True
-    entry = chain.entries[stand.place]
-    if entry.row is None or stand.place == 0:
-        return True
+    if chain is None or not 0 < stand.place < len(chain.entries):
+        return None
+    entry, parent = chain.entries[stand.place], chain.entries[stand.place - 1]
     placed = replace(after, section=stand.section)
-    parent = placed.entries[stand.place - 1]
-    link = app.row_links.get((parent.screen, entry.row.part))
-    listing = app.listings.get(parent.screen, {}).get(entry.row.part)
-    records = None if listing is None else app.records(placed, listing.source)
-    if link is None or records is None or records.row_of(entry.row.key) is None:
-        return True
+    if app.source_of(parent) in app.late and not parent.loads.get(ITEM, NOT_LOADED).brought:
+        return None
+    part = None if entry.row is None else entry.row.part
+    if entry.row is not None:
+        listing = app.listings.get(parent.screen, {}).get(entry.row.part)
+        records = None if listing is None else app.records(placed, listing.source)
+        if records is None or records.row_of(entry.row.key) is None:
+            return None
+    links = [
+        each
+        for each in app.links.values()
+        if (each.trigger.screen, each.to) == (parent.screen, entry.screen)
+        and each.trigger.on != "saved"
+        and app.part_of(each.trigger) == part
+    ]
     try:
-        return arguments_for(app, placed, stand.place - 1, link, entry.row) == entry.arguments
+        carried = [arguments_for(app, placed, stand.place - 1, e, entry.row) for e in links]
     except Refused:
-        return False
+        # What is not there now, as while a list loads, tells nothing of what was carried.
+        return None
+    return None if not carried or entry.arguments in carried else carried[0]

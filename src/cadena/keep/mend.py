@@ -5,8 +5,16 @@ from __future__ import annotations
 from msgspec.structs import replace
 
 from cadena.keep.pieces import ORDER, Piece
-from cadena.model.app import App
-from cadena.model.edits import with_screen, with_section
+from cadena.keep.run import Run
+from cadena.model.app import App, FromPosition, FromRecord
+from cadena.model.edits import (
+    Types,
+    sensible,
+    with_argument,
+    with_link,
+    with_screen,
+    with_section,
+)
 from cadena.model.find import by_id
 from cadena.model.part import Lifetime
 
@@ -25,6 +33,8 @@ def with_lifetime(app: App, piece: Piece, lifetime: Lifetime) -> App:
             return app if section is None else with_section(app, replace(section, keep=lifetime))
         case "chosen row" | "carried":
             return _with_chains_kept(app, lifetime)
+        case "chosen in view":
+            return app
     screen = by_id(app.screens, piece.of)
     if screen is None:
         return app
@@ -32,17 +42,43 @@ def with_lifetime(app: App, piece: Piece, lifetime: Lifetime) -> App:
     return with_screen(app, replace(screen, keep=keep))
 
 
-def mended_keep(app: App, piece: Piece) -> App | None:
-    """The app with a piece that was lost kept from now on, or none where that is not enough.
+def mended_keep(app: App, run: Run, types: Types) -> App | None:
+    """The app with what a run lost kept from now on, or none where that is not enough.
 
     A piece of a screen is lost with its chain where the chain is not kept: that is mended too.
+    What comes back as something else was carried as a position or as a copy: the key is
+    carried in its place.
     """
-    made = app
+    piece, made = run.piece, app
+    if run.mark == "wrong":
+        made = _with_keys_carried(app, run, types)
+        return None if made == app else made
     if ORDER.index(piece.lifetime) < ORDER.index("saved"):
         made = with_lifetime(made, piece, "saved")
     if piece.kind != "value":
         made = _with_chains_kept(made, "saved")
     return None if made == app else made
+
+
+def _with_keys_carried(app: App, run: Run, types: Types) -> App:
+    """The app with keys carried to the screens of a run, in place of positions and copies."""
+    opened = {entry.screen for chain in run.before.chains.values() for entry in chain.entries}
+    made = app
+    for link in app.links:
+        target = by_id(app.screens, link.to)
+        if target is None or link.to not in opened:
+            continue
+        for argument in link.arguments:
+            parameter = next(
+                (each for each in target.parameters if each.name == argument.parameter), None
+            )
+            if parameter is None or not isinstance(argument, FromPosition | FromRecord):
+                continue
+            key = sensible(app, types, link.trigger, parameter)
+            if key is not None:
+                now = by_id(made.links, link.id)
+                made = made if now is None else with_link(made, with_argument(now, key))
+    return made
 
 
 def _with_chains_kept(app: App, lifetime: Lifetime) -> App:

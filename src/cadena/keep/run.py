@@ -31,11 +31,25 @@ SIGNS: Final[dict[Mark, str]] = {
 }
 
 
+class Compared(NamedTuple):
+    """What a piece held, what it holds, what was asked for, and the mark.
+
+    ``instead`` is what would be carried now, where that is something else.
+    """
+
+    had: Any
+    has: Any
+    asked: Asked
+    mark: Mark
+    instead: Any = None
+
+
 class Run(NamedTuple):
     """One run of one piece: how the app was brought there, what disturbed it, what came back.
 
     ``events`` bring a fresh app in ``window`` to ``before``; ``disturbing`` lead to ``after``.
-    ``place`` is where in its chain the screen of the piece is.
+    ``place`` is where in its chain the screen of the piece is; ``instead`` is what would be
+    carried now, where what is carried no longer answers to that.
     """
 
     piece: Piece
@@ -51,6 +65,7 @@ class Run(NamedTuple):
     before: Session
     after: Session
     place: int
+    instead: Any = None
 
     @property
     def is_broken(self) -> bool:

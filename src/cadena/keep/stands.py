@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from cadena.engine import events as do
 from cadena.engine.form_pieces import free_text_field
@@ -43,10 +43,8 @@ def stands(app: WiredApp, found: Mapping[str, Way], pieces: tuple[Piece, ...]) -
         of_view = tuple(each for each in mine if each.kind not in ("chosen row", "carried"))
         for some in _apart(of_view):
             yield Stand(_prepared(app, way, some), section, index, some)
-        carried = tuple(each for each in mine if each.kind == "carried")
-        if carried:
-            yield Stand(way, section, index, carried)
         yield from _chosen(app, way, index, mine)
+    yield from _carrying(app, found, pieces)
     for section, way in deepest.items():
         chain = tuple(each for each in pieces if (each.kind, each.of) == ("chain", section))
         yield Stand(way, section, way.entry, chain)
@@ -63,6 +61,34 @@ def _apart(pieces: tuple[Piece, ...]) -> Iterator[tuple[Piece, ...]]:
         some = tuple(each for each in pieces if each.kind in kinds)
         if some:
             yield some
+
+
+def _carrying(
+    app: WiredApp, found: Mapping[str, Way], pieces: tuple[Piece, ...]
+) -> Iterator[Stand]:
+    """The app gone along each link, to the screen that something is carried to."""
+    carried = {each.of: each for each in pieces if each.kind == "carried"}
+    for link in app.app.links:
+        way, at = found.get(link.trigger.screen), link.trigger
+        if way is None or link.to not in carried:
+            continue
+        index, part = way.entry, app.part_of(at)
+        on: dict[str, Any] = {"screen": at.screen, "entry": index}
+        event: do.Event = do.Press(**on, button=at.part)
+        if part is not None:
+            listed = app.listed(way.session, way.session.entries[index], part)
+            if listed is None or not len(listed.rows):
+                continue
+            # The second row: at the first a position cannot be told from nothing.
+            key = listed.rows.key_at(min(1, len(listed.rows) - 1))
+            event = do.Choose(**on, list=part, key=key)
+            if at.on == "action":
+                event = do.Act(**on, key=key, action=at.part)
+        gone = after(app, way, (event,))
+        place = index if link.how == "replace" else index + 1
+        entries = gone.session.entries
+        if place < len(entries) and entries[place].screen == link.to:
+            yield Stand(gone, gone.session.section, place, (carried[link.to],))
 
 
 def _chosen(app: WiredApp, way: Way, index: int, pieces: tuple[Piece, ...]) -> Iterator[Stand]:

@@ -7,11 +7,13 @@ from typing import Any, Final
 
 import msgspec
 
+from cadena.engine import events as do
 from cadena.engine.events import Event, in_short
 from cadena.keep.disturbances import DISTURBANCES, Disturbance
 from cadena.keep.hard_cases import CASES
 from cadena.keep.pieces import Piece
 from cadena.keep.run import SIGNS, WORST, Matrix, Run
+from cadena.model.listing import Sort
 from cadena.model.values import shown
 
 
@@ -20,7 +22,15 @@ def is_broken(matrix: Matrix) -> bool:
     return any(each.is_broken for each in matrix.values())
 
 
+LONGEST: Final = 60
+"""Letters of a value that are said."""
 TABLES: Final = (("pieces of state", DISTURBANCES), ("rows in view", CASES))
+
+
+def table_of(run: Run) -> int:
+    """Which of the tables a run is told in."""
+    names = [[each.name for each in columns] for _, columns in TABLES]
+    return next((at for at, each in enumerate(names) if run.disturbance in each), 0)
 
 
 def pieces_in(matrix: Matrix, columns: tuple[Disturbance, ...] = DISTURBANCES) -> list[Piece]:
@@ -59,26 +69,69 @@ def steps_of(run: Run) -> list[str]:
     """A run as steps: how the app was brought there, what happened, what came back."""
     width, height = run.window.size
     said = [f"{run.piece.name}, {run.disturbance}, at {run.window_name}: {run.mark}"]
-    begun = [f"in a window of {width:g} × {height:g}: {_said(each)}" for each in run.events[-1:]]
+    done = [each for each in run.events if not isinstance(each, do.Wait)]
+    begun = [f"in a window of {width:g} × {height:g}: {_said(each)}" for each in done[-1:]]
     said += begun or [f"in a window of {width:g} × {height:g}"]
-    said.append(f"it holds {_value(run.had)}")
+    said.append(_held(run.piece, run.had))
     said += [_said(each) for each in run.disturbing]
-    said.append("nothing is there" if run.has is None else f"it holds {_value(run.has)}")
+    said.append(_held(run.piece, run.has))
+    if run.instead is not None:
+        said.append(f"and it would be opened with {_value(run.instead)} now")
     return [said[0], *(f"  {number} {line}" for number, line in enumerate(said[1:], 1))]
 
 
 def _said(event: Event) -> str:
     """An event in words."""
-    return in_short(event, "screen", "key", "button", "section", "text", "field", "to")
+    match event:
+        case do.Refresh():
+            changes = {"changed": event.changed, "gone": event.gone, "new": event.added}
+            counts = [f"{len(some)} {what}" for what, some in changes.items() if some]
+            return f"{event.source} come again, {', '.join(counts) or 'as they were'}"
+        case do.ShowGroup():
+            return f"group {event.title} is {'opened' if event.open else 'closed'}"
+        case do.SortBy():
+            by = [f"{e.field} {'downwards' if e.descending else 'upwards'}" for e in event.by]
+            return f"sorted by {' and '.join(by)}"
+        case do.Resize():
+            return f"resized to {event.width:g} × {event.height:g}"
+        case do.Wait():
+            return "answers come"
+    return in_short(event, "screen", "key", "button", "section", "text", "field", "row", "to", "by")
+
+
+def _held(piece: Piece, value: Any) -> str:
+    """What a piece holds, in words."""
+    match piece.kind, value:
+        case "first in view", (key, above):
+            side = f"{above:g} dp of it over the edge" if above >= 0 else f"{-above:g} dp down"
+            return f"first in view is row {shown(key)}, {side}"
+        case "first in view", None:
+            return "no row of it is first in view"
+        case "chosen in view", None:
+            return "the chosen row is not in view"
+        case "chosen in view", key:
+            return f"row {shown(key)} is chosen and in view"
+        case _, None:
+            return "nothing is there"
+        case "chain", _:
+            steps = [f"{screen} {_value(dict(carried))}".strip() for screen, carried in value]
+            return f"it holds {' › '.join(steps)}"
+        case "scroll", (part, key, above):
+            what = f"row {shown(key)}" if key is not None else part or "the top"
+            return f"it is scrolled to {what}, {above:g} dp of it over the edge"
+    return f"it holds {_value(value)}"
 
 
 def _value(value: Any) -> str:
     """What a piece holds, as short text."""
     if isinstance(value, dict):
-        return ", ".join(f"{name} = {shown(each)}" for name, each in value.items())
+        return ", ".join(f"{name} = {_value(each)}" for name, each in value.items())
     if isinstance(value, tuple):
-        return ", ".join(str(each) if isinstance(each, tuple) else shown(each) for each in value)
-    return shown(value)
+        return ", ".join(_value(each) for each in value)
+    if isinstance(value, Sort):
+        return f"{value.field} {'downwards' if value.descending else 'upwards'}"
+    text = shown(value)
+    return text if len(text) <= LONGEST else f"{text[:LONGEST]}…"
 
 
 def to_json(matrix: Matrix) -> str:
@@ -97,6 +150,7 @@ def to_json(matrix: Matrix) -> str:
             "bytes": run.size,
             "had": run.had,
             "has": run.has,
+            "instead": run.instead,
             "run": [*run.events, *run.disturbing],
         }
         for run in matrix.values()

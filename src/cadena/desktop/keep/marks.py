@@ -26,7 +26,7 @@ from PySide6.QtWidgets import (
 
 from cadena.desktop.painter import font_of
 from cadena.desktop.theme import colour, px
-from cadena.keep.disturbances import DISTURBANCES
+from cadena.keep.disturbances import DISTURBANCES, Disturbance
 from cadena.keep.pieces import Piece
 from cadena.keep.run import SIGNS, Mark, Matrix, Run
 from cadena.keep.telling import pieces_in
@@ -47,30 +47,36 @@ class MarksModel(QAbstractTableModel):
 
     def __init__(self) -> None:
         super().__init__()
+        self.columns: tuple[Disturbance, ...] = DISTURBANCES
         self.matrix: Matrix = {}
         self.pieces: list[Piece] = []
         self.is_fresh = False
 
-    def show(self, matrix: Matrix, is_fresh: bool) -> None:
-        """Show a matrix; one that is not fresh is of the app as it was."""
-        if matrix is self.matrix and is_fresh == self.is_fresh:
+    def show(
+        self,
+        matrix: Matrix,
+        is_fresh: bool,
+        columns: tuple[Disturbance, ...] = DISTURBANCES,
+    ) -> None:
+        """Show some columns of a matrix; one that is not fresh is of the app as it was."""
+        if (matrix is self.matrix and columns is self.columns) and is_fresh == self.is_fresh:
             return
         self.beginResetModel()
-        self.matrix, self.is_fresh = matrix, is_fresh
-        self.pieces = pieces_in(matrix)
+        self.matrix, self.is_fresh, self.columns = matrix, is_fresh, columns
+        self.pieces = pieces_in(matrix, columns)
         self.endResetModel()
 
     def run_at(self, index: Index) -> Run | None:
         """The run behind a mark."""
         if not index.isValid():
             return None
-        return self.matrix.get((self.pieces[index.row()], DISTURBANCES[index.column()].name))
+        return self.matrix.get((self.pieces[index.row()], self.columns[index.column()].name))
 
     def rowCount(self, parent: Index = QModelIndex()) -> int:
         return 0 if parent.isValid() else len(self.pieces)
 
     def columnCount(self, parent: Index = QModelIndex()) -> int:
-        return 0 if parent.isValid() else len(DISTURBANCES)
+        return 0 if parent.isValid() else len(self.columns)
 
     def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
         run = self.run_at(index)
@@ -87,7 +93,7 @@ class MarksModel(QAbstractTableModel):
         self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole
     ) -> Any:
         if orientation == Qt.Orientation.Horizontal:
-            each = DISTURBANCES[section]
+            each = self.columns[section]
             if role == Qt.ItemDataRole.DisplayRole:
                 return each.name.replace(" ", "\n", 1)
             return each.about if role == Qt.ItemDataRole.ToolTipRole else None
@@ -167,7 +173,7 @@ class Marks(QTableView):
     def choose(self, piece: str, disturbance: str) -> None:
         """Select the mark of a piece, without telling."""
         names = [each.name for each in self.marks.pieces]
-        columns = [each.name for each in DISTURBANCES]
+        columns = [each.name for each in self.marks.columns]
         if piece not in names or disturbance not in columns:
             return
         index = self.marks.index(names.index(piece), columns.index(disturbance))

@@ -10,9 +10,11 @@ from msgspec.structs import replace
 from PySide6.QtWidgets import QPlainTextEdit, QWidget
 
 from cadena.desktop.document import Document, Selection
+from cadena.desktop.keep.about_rows import about_rows
 from cadena.desktop.theme import mono, px
 from cadena.desktop.words import Sentence, Word
 from cadena.engine.lifetimes import SURVIVES_KILL, saved_state
+from cadena.keep.in_view import KINDS
 from cadena.keep.mend import mended_keep, with_lifetime
 from cadena.keep.pieces import Piece, size_of
 from cadena.keep.run import SIGNS, Run
@@ -60,7 +62,7 @@ def of(document: Document) -> list[Sentence]:
         Word("text", f"through {run.disturbance}"),
         Word("broken" if run.is_broken else "text", f"{SIGNS[run.mark]} {run.mark}"),
     ]
-    mended = mended_keep(document.app, run.piece) if run.is_broken else None
+    mended = mended_keep(document.app, run, document.types) if run.is_broken else None
     if mended is not None:
         mend = partial(document.edit, f"keep {run.piece.name}", mended, document.selection)
         head.append(Word("mend", "Keep it", mend, name="keep it from now on"))
@@ -68,7 +70,10 @@ def of(document: Document) -> list[Sentence]:
     said = [Sentence("", head)]
     steps = steps_of(run)[1:]
     said.append(Sentence("The run", [Word("text", f"{each.strip()};") for each in steps]))
-    said.append(Sentence("Lives", _lives(document, run.piece)))
+    if run.piece.kind in KINDS:
+        said += about_rows(document, run.piece)
+    if run.piece.kind != "chosen in view":
+        said.append(Sentence("Lives", _lives(document, run.piece)))
     said.append(Sentence("Costs", _costs(run)))
     return said
 

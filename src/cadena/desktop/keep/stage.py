@@ -15,7 +15,7 @@ from cadena.desktop.keep.sentences import of, play, run_selected
 from cadena.desktop.strip import Strip
 from cadena.engine.lifetimes import SURVIVES_KILL, saved_state
 from cadena.keep.run import SIGNS, WORST, Run
-from cadena.keep.telling import totals
+from cadena.keep.telling import TABLES, table_of, totals
 
 SETTLED = 200
 
@@ -26,6 +26,7 @@ class KeepStage(QWidget):
     def __init__(self, document: Document) -> None:
         super().__init__()
         self.document = document
+        self.table = 0
         self.picture = Marks()
         self.strip = Strip(document, "Keep", of)
         self.pictures = BeforeAfter(document)
@@ -56,14 +57,19 @@ class KeepStage(QWidget):
         if document.stage != "Keep":
             return
         fresh = document.keeping.is_done
-        self.picture.marks.show(document.matrix, fresh)
         run = run_selected(document)
+        if run is not None:
+            self.table = table_of(run)
+        self.picture.marks.show(document.matrix, fresh, TABLES[self.table][1])
         if run is not None:
             self.picture.choose(run.piece.name, run.disturbance)
         self.pictures.show_run(run)
         clear(self._head)
         put(self._head, label("What survives", "subject"))
-        put(self._head, label("each mark is the result of a run, not a setting", "about"))
+        for number, (title, _) in enumerate(TABLES):
+            show = partial(self._show_table, number)
+            put(self._head, choice(title, show, number == self.table))
+        put(self._head, label("each mark is the result of a run", "about"))
         said = totals(document.matrix) if fresh else "measuring… outlined marks are from before"
         put(self._head, label(said, "about"))
         if not fresh:
@@ -75,6 +81,12 @@ class KeepStage(QWidget):
             put(self._head, label(f"✕ over {most} bytes: is it all keys?", "broken"))
         show = partial(document.select, Selection("saved state"))
         put(self._head, choice(said, show, name="the saved state"))
+
+    def _show_table(self, number: int) -> None:
+        self.table = number
+        if self.document.selection.kind == "mark":
+            self.document.select(Selection())
+        self.refresh()
 
     def _choose(self, run: Run) -> None:
         self.document.select(Selection("mark", run.piece.name, part=run.disturbance))
