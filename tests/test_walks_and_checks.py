@@ -66,6 +66,7 @@ CODES = {
     "pair-missing",
     "pane-under-least",
     "screen-asks-window",
+    "state-lost",
     "text-cut",
     "turn-loses",
     "window-cannot-be",
@@ -215,6 +216,7 @@ def test_nothing_else_is_found_in_the_broken_demo() -> None:
         "list-hidden",
         "pane-under-least",
         "screen-asks-window",
+        "state-lost",
         "turn-loses",
         "window-cannot-be",
         "window-without-arrangement",
@@ -229,6 +231,12 @@ def test_what_can_be_mended_is_gone_once_it_is(code: str) -> None:
     assert finding.where not in [
         each.where for each in check(app, broken.as_read) if each.code == code
     ]
+
+
+def test_the_documents_name_every_finding() -> None:
+    text = (DEMO.parent.parent.parent / "docs" / "checks.md").read_text()
+    assert not [code for code in CODES if f"| `{code}` |" not in text]
+    assert {each.code for each in found_in("cresta-broken")} == CODES
 
 
 def test_a_position_is_mended_by_carrying_the_key() -> None:

@@ -7,13 +7,14 @@ from collections.abc import Iterator, Mapping
 from cadena.check.addresses import address_findings
 from cadena.check.finding import Finding
 from cadena.check.fit import fit_findings
-from cadena.check.keeping import keeping_findings
+from cadena.check.keeping import keeping_findings, lost_findings
 from cadena.check.links import link_findings
 from cadena.check.measured import measured
 from cadena.check.screens import screen_findings
 from cadena.check.sources import source_findings
 from cadena.data.records import Records
 from cadena.engine.wired import WiredApp
+from cadena.keep.matrix import runs
 from cadena.model.address import addressed
 from cadena.model.app import App
 from cadena.model.find import by_id
@@ -27,7 +28,8 @@ def check(app: App, records: Mapping[str, Records]) -> tuple[Finding, ...]:
         app: the model.
         records: the records of each source, as read.
     """
-    return (*read_through(app, records), *measured(WiredApp(app, records)))
+    wired = WiredApp(app, records)
+    return (*read_through(app, records), *measured(wired), *lost_findings(runs(wired)))
 
 
 def read_through(app: App, records: Mapping[str, Records]) -> tuple[Finding, ...]:

@@ -33,12 +33,11 @@ FIT: Final = frozenset(
         "pane-under-least",
         "screen-asks-window",
         "text-cut",
-        "turn-loses",
         "window-cannot-be",
         "window-without-arrangement",
     }
 )
-KEEP: Final = frozenset({"chain-dropped", "stored-without-limit"})
+KEEP: Final = frozenset({"chain-dropped", "state-lost", "stored-without-limit", "turn-loses"})
 STAGES: Final = {"Gather": GATHER, "Shape": SHAPE, "Fit": FIT, "Keep": KEEP}
 
 

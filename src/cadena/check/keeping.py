@@ -1,12 +1,25 @@
-"""Checks of lifetimes that can be read: drafts over chains that go, and state without a limit."""
+"""Checks of what survives: those that can be read, and those that Keep's runs have shown."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
+from typing import Final
 
-from cadena.check.finding import Finding
+import msgspec
+
+from cadena.check.finding import Finding, Weight
+from cadena.engine.windows import resize_to
+from cadena.keep.run import Run
 from cadena.model.app import App, FormScreen
 from cadena.model.steps import steps_in
+
+REBUILDS: Final = ("turn", "over an edge", "fold", "other width")
+SAID: Final = {
+    "draft": "what was typed",
+    "scroll": "where it was scrolled",
+    "first in view": "where it was scrolled",
+    "chosen in view": "the chosen row in view",
+}
 
 
 def keeping_findings(app: App) -> Iterator[Finding]:
@@ -43,3 +56,48 @@ def keeping_findings(app: App) -> Iterator[Finding]:
                 "say for how many screens state is stored",
                 screen.id,
             )
+
+
+def lost_findings(runs: Iterable[Run]) -> Iterator[Finding]:
+    """What runs of an app have shown to be lost: one finding for each screen and way of losing.
+
+    What lives only as long as its view goes as it was asked to; where a rebuild takes it, the
+    person did not ask for that, and the app is weaker for it.
+    """
+    found: dict[tuple[str, str, str], list[Run]] = {}
+    for run in runs:
+        is_rebuilt = run.disturbance in REBUILDS
+        if run.mark == "lost":
+            code, weight = "turn-loses" if is_rebuilt else "state-lost", "breaks"
+        elif run.mark == "let go as asked" and is_rebuilt and run.piece.lifetime == "view":
+            code, weight = "turn-loses", "weakens"
+        else:
+            continue
+        found.setdefault((code, weight, run.piece.of), []).append(run)
+    for (code, weight, of), some in found.items():
+        if code == "state-lost" and ("turn-loses", "breaks", of) in found:
+            continue
+        yield _lost(code, "breaks" if weight == "breaks" else "weakens", some)
+
+
+def _lost(code: str, weight: Weight, runs: list[Run]) -> Finding:
+    first = runs[0]
+    what = list(dict.fromkeys(SAID.get(each.piece.kind, f"its {each.piece.kind}") for each in runs))
+    by = list(dict.fromkeys(each.disturbance for each in runs))
+    places = list(dict.fromkeys(each.window_name for each in runs))
+    more = f" and {len(places) - 3} more" if len(places) > 3 else ""
+    walk = (resize_to(first.window), *first.events, *first.disturbing)
+    is_rebuilt = code == "turn-loses"
+    return Finding(
+        code,
+        weight,
+        first.piece.where,
+        f"{first.piece.of} loses {' and '.join(what)} through {', '.join(by)} "
+        f"at {', '.join(places[:3])}{more}",
+        "the person turned the window, and did not ask for that"
+        if is_rebuilt
+        else "it is said to be kept, and is gone when the person comes back",
+        "keep it longer than its view" if is_rebuilt else "keep the chain that it is in as well",
+        first.piece.of,
+        run=msgspec.json.encode(walk).decode(),
+    )

@@ -1,27 +1,23 @@
-"""Checks that run the app: in every window it is made for, turned, and with text twice as large."""
+"""Checks that lay the app out: in every window, turned, and with text twice as large."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 from typing import Final, NamedTuple
 
-import msgspec
 from msgspec.structs import replace
 
 from cadena.check.finding import Finding
 from cadena.engine import events as do
 from cadena.engine.column import column_of
 from cadena.engine.display import arrangement_for, display_of
-from cadena.engine.form_pieces import free_text_field
-from cadena.engine.going import lost_between
 from cadena.engine.lists import view_of
 from cadena.engine.measure import plain_measure
 from cadena.engine.session import Session, Window
 from cadena.engine.step import seen_in, step
 from cadena.engine.ways import Way, ways
-from cadena.engine.windows import resize_to, window_after, window_of
+from cadena.engine.windows import window_after, window_of
 from cadena.engine.wired import WiredApp
-from cadena.model.app import DetailScreen, FormScreen, ListScreen, Screen
 from cadena.model.windows import windows_of
 from cadena.scene.lay_out import lay_out
 from cadena.scene.scene import Box
@@ -118,7 +114,6 @@ def measured_slowly(app: WiredApp) -> Iterator[Finding | None]:
             "make it shorter, or the last",
             screen,
         )
-    yield from _turning(app)
 
 
 def _first(places: list[str]) -> str:
@@ -170,63 +165,6 @@ def _scrolling(app: WiredApp, way: Way, screen: str) -> Iterator[str]:
         width, height = view_of(app, entry, area)
         if column_of(app, session, entry, width).total > height + 0.5:
             yield page
-
-
-def _turning(app: WiredApp) -> Iterator[Finding | None]:
-    """What a turn takes away, because screens are made anew: each with the run that shows it."""
-    screens = [each for each in app.app.screens if "view" in _lifetimes(each)]
-    lost: dict[tuple[str, str], tuple[list[str], tuple[do.Event, ...]]] = {}
-    for named in windows_of(app.app) if screens and app.app.platform.rebuilds else ():
-        window = window_of(named)
-        found = ways(app, window)
-        yield None
-        for screen in screens:
-            way = found.get(screen.id)
-            if way is None:
-                continue
-            for piece, event in _to_lose(app, way, screen):
-                before, _ = step(app, way.session, event)
-                after, _ = step(app, before, do.Turn())
-                if any(
-                    said.endswith(f"in {screen.id}") for said in lost_between(app, before, after)
-                ):
-                    run = (resize_to(window), *way.events, event, do.Turn())
-                    lost.setdefault((screen.id, piece), ([], run))[0].append(named.name)
-                yield None
-    for (name, piece), (places, run) in lost.items():
-        what = {"draft": "what was typed", "scroll": "where it was scrolled"}
-        yield Finding(
-            "turn-loses",
-            "breaks" if piece == "draft" else "weakens",
-            f"screens[{name}].keep.{piece}",
-            f"{name}: turning {_first(places)} makes the screen anew, and "
-            f"{what.get(piece, f'its {piece}')} is lost",
-            "the person turned the window, and did not ask for that",
-            "keep it longer than its view",
-            name,
-            run=msgspec.json.encode(run).decode(),
-        )
-
-
-def _lifetimes(screen: Screen) -> tuple[str, ...]:
-    keep = screen.keep
-    return keep.scroll, keep.search, keep.page, keep.draft
-
-
-def _to_lose(app: WiredApp, way: Way, screen: Screen) -> Iterator[tuple[str, do.Event]]:
-    """Events that give a screen something to lose, for each piece that lives as its view does."""
-    keep, at = screen.keep, {"screen": screen.id, "entry": way.entry}
-    if isinstance(screen, FormScreen) and keep.draft == "view":
-        field = free_text_field(app, screen)
-        if field is not None:
-            yield "draft", do.Type(field=field, to="Ilva", **at)  # type: ignore[arg-type]
-    if keep.scroll == "view":
-        yield "scroll", do.Scroll(to=60.0, **at)  # type: ignore[arg-type]
-    if isinstance(screen, ListScreen) and screen.rows.search and keep.search == "view":
-        yield "search", do.Search(text="a", **at)  # type: ignore[arg-type]
-    marks = app.pages.get(screen.id, ())
-    if isinstance(screen, DetailScreen) and len(marks) > 1 and keep.page == "view":
-        yield "page", do.TurnPage(to=marks[1], **at)  # type: ignore[arg-type]
 
 
 def _finding(code: str, where: str, what: str, why: str, mend: str, screen: str) -> Finding:

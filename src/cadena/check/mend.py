@@ -24,6 +24,7 @@ from cadena.model.find import by_id
 from cadena.model.listing import Listing
 from cadena.model.looking import elements_of, listings, slots_of, source_shown
 from cadena.model.naming import label_field
+from cadena.model.steps import steps_in
 from cadena.model.values import LIST
 
 
@@ -81,6 +82,8 @@ def mended(app: App, types: Types, finding: Finding) -> App | None:
             name = finding.where.partition("[")[2].partition("]")[0]
             section = by_id(app.sections, name)
             return None if section is None else with_section(app, replace(section, keep="saved"))
+        case "state-lost":
+            return _with_chains_saved(app, finding.screen)
         case "stored-without-limit":
             return replace(app, platform=replace(app.platform, stored_most=200))
         case (
@@ -96,6 +99,15 @@ def mended(app: App, types: Types, finding: Finding) -> App | None:
         case "start-missing" if app.sections:
             return replace(app, start=app.sections[0].id)
     return None
+
+
+def _with_chains_saved(app: App, screen: str) -> App:
+    """The app with the chains saved that a screen, or the section of that name, is in."""
+    for section in app.sections:
+        is_in = screen in (section.id, *steps_in(app, section.root))
+        if is_in and section.keep in ("view", "entry"):
+            app = with_section(app, replace(section, keep="saved"))
+    return app
 
 
 def _slots_and_elements(app: App, link: Link) -> tuple[tuple[str, ...], tuple[str, ...]]:

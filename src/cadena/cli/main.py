@@ -141,7 +141,8 @@ def check(project: Path, as_json: bool) -> None:
         for each in findings:
             click.echo(f"{each.weight} {each.code} at {each.where}")
             click.echo(f"  {each.what}\n  why: {each.why}\n  mend: {each.mend}")
-        click.echo(f"{opened.app.name}: {len(findings)} findings")
+        count = f"{len(findings)} finding{'' if len(findings) == 1 else 's'}"
+        click.echo(f"{opened.app.name}: {count}")
     sys.exit(1 if breaks(findings) else 0)
 
 

@@ -13,6 +13,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from cadena.check.check import read_through
 from cadena.check.finding import Finding
+from cadena.check.keeping import lost_findings
 from cadena.check.measured import measured_slowly
 from cadena.check.mend import mended
 from cadena.data.adopt import Adopted, adopt, renamed
@@ -304,6 +305,7 @@ class Document(QObject):
         """Find what is wrong, and say so: also what shows only when the app is run."""
         self._check()
         self.measuring.finish()
+        self.keeping.finish()
         self.findings_changed.emit()
 
     def _check(self) -> None:
@@ -313,6 +315,7 @@ class Document(QObject):
     def _kept(self, found: tuple[Run, ...]) -> None:
         """What survives has been measured."""
         self.matrix = worst(found)
+        self._measured(tuple(lost_findings(found)))
         self.kept_changed.emit()
 
     def _measured(self, found: tuple[Finding, ...]) -> None:

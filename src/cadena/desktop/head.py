@@ -61,7 +61,7 @@ class Head(QWidget):
         self.saved.setText("" if not document.is_open else "saved" if document.is_saved else said)
         count = len(document.findings)
         counted = f"{count} open finding{'s' if count != 1 else ''}" if count else "✓ no findings"
-        if not document.measuring.is_done:
+        if not (document.measuring.is_done and document.keeping.is_done):
             counted = f"{counted} so far" if count else "measuring…"
         self.findings.setText(counted if document.is_checked else "checking…")
         self.findings.setProperty("open", "true" if count else "false")

@@ -101,7 +101,9 @@ class StageChain(QWidget):
             known = document.is_checked and (link.name != "Fit" or document.measuring.is_done)
             count = len(mine)
             if link.name == "Keep":
+                # What a run has shown is counted by its marks.
                 known = document.keeping.is_done
+                count = sum(not each.run for each in mine)
                 count += sum(each.is_broken for each in document.matrix.values())
             link.count(count, known)
             link.setChecked(link.name == document.stage)

@@ -21,6 +21,7 @@ from cadena.engine.session import Session
 from cadena.engine.stack import TILE_GAP
 from cadena.engine.ways import Way
 from cadena.engine.wired import Listed, WiredApp
+from cadena.keep.disturbances import Events
 from cadena.keep.hard_cases import answers
 from cadena.keep.pieces import Piece, chain_lifetime
 from cadena.keep.run import Asked, Compared
@@ -33,6 +34,8 @@ NEAR: Final = 0.5
 A_BIT: Final = 10.0
 PAGES: Final = 2
 SOME: Final = 8
+SHOWS: Final = (do.Resize, do.SortBy, do.Restore)
+"""Events after which a list brings its chosen row into view, beside a refresh of its own."""
 KINDS: Final = frozenset({"first in view", "chosen in view"})
 
 
@@ -213,11 +216,12 @@ def _wholly_in_view(app: WiredApp, way: Way, part: str, seen: InView) -> Scalar 
 
 
 def judged_in_view(
-    app: WiredApp, of: ListStand, case: str, session: Session, asked: Asked
+    app: WiredApp, of: ListStand, case: str, events: Events, session: Session, asked: Asked
 ) -> Compared:
     """What was in view and what is after a case, what was asked for, and the mark.
 
     Args:
+        events: what the case was.
         asked: what is asked of the scroll position by its lifetime.
     """
     piece, index, key = of.stand.pieces[0], of.stand.place, of.had
@@ -225,7 +229,7 @@ def judged_in_view(
     if key is None or of.seen is None or now is None:
         return Compared(None, None, asked, "nothing to keep here")
     if piece.kind == "chosen in view":
-        return _judged_chosen(app, piece, session, index, key, now)
+        return _judged_chosen(app, piece, events, session, index, key, now)
     had = _told(of.seen, key)
     has = None if now.first is None else _told(now, now.first)
     lies, still = of.seen.extent(key), now.extent(key)
@@ -271,13 +275,25 @@ def _told(seen: InView, key: Scalar) -> tuple[Scalar, float]:
 
 
 def _judged_chosen(
-    app: WiredApp, piece: Piece, session: Session, index: int, key: Scalar, now: InView
+    app: WiredApp,
+    piece: Piece,
+    events: Events,
+    session: Session,
+    index: int,
+    key: Scalar,
+    now: InView,
 ) -> Compared:
-    """Whether the chosen row is in view still, where the list keeps it in view."""
+    """Whether the chosen row is in view still, where the list keeps it in view (7.3)."""
     if now.shows(key):
         return Compared(key, key, "keep", "kept")
-    keeps = app.listings[piece.of][piece.part].keep_in_view
-    if not keeps or key != _chosen(session, index, piece.part) or now.extent(key) is None:
+    listing = app.listings[piece.of][piece.part]
+    shows = any(
+        isinstance(each, SHOWS) or (isinstance(each, do.Refresh) and each.source == listing.source)
+        for each in events
+    )
+    if not shows or not listing.keep_in_view:
+        return Compared(key, None, "let go", "let go as asked")
+    if key != _chosen(session, index, piece.part) or now.extent(key) is None:
         return Compared(key, None, "let go", "let go as asked")
     return Compared(key, None, "keep", "lost")
 

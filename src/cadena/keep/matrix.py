@@ -193,7 +193,7 @@ def _compared_in_view(
         return Compared(None, None, "keep", "nothing to keep here")
     before, piece = of.stand.way.session, of.stand.pieces[0]
     asked = asked_of(app, piece, LIKE.get(case.name, case.name), before, happened.notes)
-    return judged_in_view(app, of, case.name, happened.after, asked)
+    return judged_in_view(app, of, case.name, happened.events, happened.after, asked)
 
 
 def _stored(before: Session, after: Session, piece: Piece, stand: Stand) -> Any:
