@@ -24,7 +24,7 @@ from cadena.keep.mend import mended_keep, with_lifetime
 from cadena.keep.pieces import Piece, pieces_of, size_of, value_of
 from cadena.keep.run import Matrix, Run, worst
 from cadena.keep.telling import in_words, is_broken, steps_of, totals
-from cadena.model.app import App, AppValue, FromPosition, FromRecord, Keep
+from cadena.model.app import App, AppValue, FromField, FromPosition, FromRecord, Keep
 from cadena.scene.lay_out import lay_out
 from cadena.scene.scene import Box
 from test_engine_random import apps
@@ -110,7 +110,6 @@ def test_each_loss_of_the_broken_demo_is_mended_and_then_kept() -> None:
         ("stay · carried", "row moved", "wrong"),
         ("hut · carried", "row moved", "wrong"),
         ("hut · carried", "row changed", "wrong"),
-        ("stays · chain", "row moved", "wrong"),
     }
     types = {name: records.types for name, records in broken.as_read.items()}
     app = broken.app
@@ -271,3 +270,35 @@ def test_an_app_with_nothing_keeps_nothing() -> None:
 def test_a_piece_is_named_in_words() -> None:
     assert Piece("scroll", "huts", "", "saved", "").name == "huts · scroll"
     assert Piece("search", "hut", "rooms", "saved", "").name == "hut · rooms · search"
+
+
+def test_a_position_and_a_copy_are_wrong_once_their_row_has_moved_or_changed() -> None:
+    app = with_link(small_app(), "open", arguments=(FromPosition(parameter="hut", convert=True),))
+    types = {name: each.types for name, each in SMALL.items()}
+    wrong = mark_of(matrix_of(WiredApp(app, SMALL)), "hut · carried", "row moved")
+    assert (wrong.mark, wrong.had, wrong.instead) == ("wrong", {"hut": "1"}, {"hut": "29"})
+    assert steps_of(wrong)[-1].endswith("it would be opened with hut = 29 now")
+    made = mended_keep(app, wrong, types)
+    assert made is not None
+    assert made.links[0].arguments == (FromField(parameter="hut", field="id"),)
+    assert marks(made)["hut · carried, row moved"] == "kept"
+    copied = with_link(small_app(), "open", arguments=(FromRecord(parameter="hut"),))
+    assert marks(copied)["hut · carried, row changed"] == "wrong"
+
+
+def test_what_is_carried_is_followed_along_every_link() -> None:
+    """The hut is reached by its row; the booking, that a button opens, by its argument."""
+    found = marks(small_app())
+    assert found["book · carried, kill"] == "kept"
+    assert found["room · carried, row moved"] == "kept"
+
+
+def test_a_lifetime_is_lengthened_and_shortened_for_the_sections_that_lead_there() -> None:
+    app = small_app()
+    piece = next(each for each in pieces_of(WiredApp(app, SMALL)) if each.name == "hut · carried")
+    short = with_lifetime(app, piece, "entry")
+    assert {each.keep for each in short.sections} == {"entry"}
+    assert marks(short)["hut · carried, kill"] == "let go as asked"
+    again = next(e for e in pieces_of(WiredApp(short, SMALL)) if e.name == "hut · carried")
+    assert again.lifetime == "entry"
+    assert with_lifetime(short, again, "saved") == app

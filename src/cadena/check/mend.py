@@ -6,6 +6,7 @@ from msgspec.structs import replace
 
 from cadena.check.finding import Finding
 from cadena.check.mend_fit import mended_fit
+from cadena.keep.mend import with_chains_saved
 from cadena.model.app import App, AppValue, DetailScreen, FormScreen, Link, ListScreen, Screen
 from cadena.model.blocks import FormField, ListBlock
 from cadena.model.edits import (
@@ -24,7 +25,6 @@ from cadena.model.find import by_id
 from cadena.model.listing import Listing
 from cadena.model.looking import elements_of, listings, slots_of, source_shown
 from cadena.model.naming import label_field
-from cadena.model.steps import steps_in
 from cadena.model.values import LIST
 
 
@@ -83,7 +83,7 @@ def mended(app: App, types: Types, finding: Finding) -> App | None:
             section = by_id(app.sections, name)
             return None if section is None else with_section(app, replace(section, keep="saved"))
         case "state-lost":
-            return _with_chains_saved(app, finding.screen)
+            return with_chains_saved(app, finding.screen)
         case "stored-without-limit":
             return replace(app, platform=replace(app.platform, stored_most=200))
         case (
@@ -99,15 +99,6 @@ def mended(app: App, types: Types, finding: Finding) -> App | None:
         case "start-missing" if app.sections:
             return replace(app, start=app.sections[0].id)
     return None
-
-
-def _with_chains_saved(app: App, screen: str) -> App:
-    """The app with the chains saved that a screen, or the section of that name, is in."""
-    for section in app.sections:
-        is_in = screen in (section.id, *steps_in(app, section.root))
-        if is_in and section.keep in ("view", "entry"):
-            app = with_section(app, replace(section, keep="saved"))
-    return app
 
 
 def _slots_and_elements(app: App, link: Link) -> tuple[tuple[str, ...], tuple[str, ...]]:

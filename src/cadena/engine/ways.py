@@ -40,9 +40,9 @@ def ways(app: WiredApp, window: Window) -> dict[str, Way]:
     found: dict[str, Way] = {}
     open_: list[Way] = []
     for section in app.sections.values():
-        events: tuple[do.Event, ...] = ()
+        events = tuple(_marking(app, begun, section.root))
         if section.id != begun.section:
-            events = (do.GoTo(section=section.id),)
+            events = (*events, do.GoTo(section=section.id))
         way = _taken(app, Way((), begun), events)
         if way is None or way.session.section != section.id or not way.session.entries:
             continue
@@ -65,6 +65,18 @@ def ways(app: WiredApp, window: Window) -> dict[str, Way]:
                     open_.append(on)
                     break
     return found
+
+
+def _marking(app: WiredApp, session: Session, screen: str) -> Iterator[do.Event]:
+    """Events that mark the first few records, for a list that shows only what is marked."""
+    for listing in app.listings[screen].values():
+        records = app.as_read.get(listing.source)
+        for each in listing.where:
+            if each.test == "is one of" and each.value in app.values and records is not None:
+                is_key = each.field == records.source.key
+                if is_key and len(records) and not session.values.get(each.value):
+                    keys = tuple(records.key_at(at) for at in range(min(3, len(records))))
+                    yield do.SetValue(value=each.value, to=keys)
 
 
 def _taken(app: WiredApp, way: Way, events: tuple[do.Event, ...]) -> Way | None:

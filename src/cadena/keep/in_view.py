@@ -161,7 +161,7 @@ def _of_list(app: WiredApp, way: Way, screen: str, part: str) -> Iterator[ListSt
         seen = in_view(app, way.session, index, part)
     had = None if seen is None or key is None or not seen.shows(key) else key
     path = f"{where}.blocks[{part}]" if part else where
-    life = keep if (screen, part) in app.choosing else chain_lifetime(app)
+    life = keep if (screen, part) in app.choosing else chain_lifetime(app, screen)
     piece = Piece("chosen in view", screen, part, life, f"{path}.rows.keep_in_view")
     yield ListStand(Stand(way, section, index, (piece,)), seen, had)
 

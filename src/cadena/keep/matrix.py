@@ -179,7 +179,10 @@ def _compared(
         asked = "let go"
     mark = _judged(had, has, asked)
     if mark == "kept" and piece.kind in ("carried", "chain"):
-        instead = _carried_now(happened.app, after, stand)
+        length = len(after.chains[stand.section].entries)
+        places = (stand.place,) if piece.kind == "carried" else range(1, length)
+        found = (_carried_now(happened.app, after, stand.section, each) for each in places)
+        instead = next((each for each in found if each is not None), None)
         if instead is not None:
             return Compared(had, has, asked, "wrong", instead)
     return Compared(had, has, asked, mark)
@@ -263,13 +266,15 @@ def _judged(had: Any, has: Any, asked: str) -> Mark:
     return "lost" if has is None else "wrong"
 
 
-def _carried_now(app: WiredApp, after: Session, stand: Stand) -> dict[str, Value] | None:
+def _carried_now(
+    app: WiredApp, after: Session, section: str, place: int
+) -> dict[str, Value] | None:
     """What a screen would be opened with now, if that is other than what it carries."""
-    chain = after.chains.get(stand.section)
-    if chain is None or not 0 < stand.place < len(chain.entries):
+    chain = after.chains.get(section)
+    if chain is None or not 0 < place < len(chain.entries):
         return None
-    entry, parent = chain.entries[stand.place], chain.entries[stand.place - 1]
-    placed = replace(after, section=stand.section)
+    entry, parent = chain.entries[place], chain.entries[place - 1]
+    placed = replace(after, section=section)
     if app.source_of(parent) in app.late and not parent.loads.get(ITEM, NOT_LOADED).brought:
         return None
     part = None if entry.row is None else entry.row.part
@@ -286,7 +291,7 @@ def _carried_now(app: WiredApp, after: Session, stand: Stand) -> dict[str, Value
         and app.part_of(each.trigger) == part
     ]
     try:
-        carried = [arguments_for(app, placed, stand.place - 1, e, entry.row) for e in links]
+        carried = [arguments_for(app, placed, place - 1, e, entry.row) for e in links]
     except Refused:
         # What is not there now, as while a list loads, tells nothing of what was carried.
         return None

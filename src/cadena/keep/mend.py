@@ -17,10 +17,11 @@ from cadena.model.edits import (
 )
 from cadena.model.find import by_id
 from cadena.model.part import Lifetime
+from cadena.model.steps import sections_to
 
 
 def with_lifetime(app: App, piece: Piece, lifetime: Lifetime) -> App:
-    """The app with a piece that lives so long; what is bound to chains, with all sections."""
+    """The app with a piece that lives so long; what is bound to a chain, with its sections."""
     name = piece.where.rpartition(".")[2]
     match piece.kind:
         case "value":
@@ -32,7 +33,9 @@ def with_lifetime(app: App, piece: Piece, lifetime: Lifetime) -> App:
             section = by_id(app.sections, piece.of)
             return app if section is None else with_section(app, replace(section, keep=lifetime))
         case "chosen row" | "carried":
-            return _with_chains_kept(app, lifetime)
+            for section in sections_to(app).get(piece.of, ()):
+                app = with_section(app, replace(section, keep=lifetime))
+            return app
         case "chosen in view":
             return app
     screen = by_id(app.screens, piece.of)
@@ -56,7 +59,7 @@ def mended_keep(app: App, run: Run, types: Types) -> App | None:
     if ORDER.index(piece.lifetime) < ORDER.index("saved"):
         made = with_lifetime(made, piece, "saved")
     if piece.kind != "value":
-        made = _with_chains_kept(made, "saved")
+        made = with_chains_saved(made, piece.of)
     return None if made == app else made
 
 
@@ -81,10 +84,9 @@ def _with_keys_carried(app: App, run: Run, types: Types) -> App:
     return made
 
 
-def _with_chains_kept(app: App, lifetime: Lifetime) -> App:
-    """The app with no section whose chain lives shorter."""
-    sections = tuple(
-        replace(each, keep=lifetime) if ORDER.index(each.keep) < ORDER.index(lifetime) else each
-        for each in app.sections
-    )
-    return replace(app, sections=sections)
+def with_chains_saved(app: App, of: str) -> App:
+    """The app with the chains saved that a screen is in, or that of the section of that name."""
+    for section in (*sections_to(app).get(of, ()), by_id(app.sections, of)):
+        if section is not None and section.keep in ("view", "entry"):
+            app = with_section(app, replace(section, keep="saved"))
+    return app

@@ -12,6 +12,7 @@ from cadena.engine.session import Entry, Session
 from cadena.engine.wired import WiredApp
 from cadena.model.app import FormScreen, Screen
 from cadena.model.part import Lifetime
+from cadena.model.steps import sections_to
 
 Kind = Literal[
     "chain",
@@ -71,7 +72,7 @@ def pieces_of(app: WiredApp) -> tuple[Piece, ...]:
 
 def _of_screen(app: WiredApp, screen: Screen) -> Iterator[Piece]:
     keep, where = screen.keep, f"screens[{screen.id}].keep"
-    chain = chain_lifetime(app)
+    chain = chain_lifetime(app, screen.id)
     if screen.parameters:
         yield Piece("carried", screen.id, "", chain, "sections[].keep")
     for part, listing in app.listings[screen.id].items():
@@ -92,10 +93,10 @@ def _of_screen(app: WiredApp, screen: Screen) -> Iterator[Piece]:
         yield Piece("draft", screen.id, "", keep.draft, f"{where}.draft")
 
 
-def chain_lifetime(app: WiredApp) -> Lifetime:
-    """The shortest time that a section keeps its chain for."""
-    lives = [each.keep for each in app.sections.values()]
-    return min(lives, key=ORDER.index, default="saved")
+def chain_lifetime(app: WiredApp, screen: str) -> Lifetime:
+    """The shortest time that a section which leads to a screen keeps its chain for."""
+    led = app.remember(("led to",), lambda: sections_to(app.app))
+    return min((each.keep for each in led.get(screen, ())), key=ORDER.index, default="saved")
 
 
 def entry_of(session: Session, section: str, index: int, screen: str) -> Entry | None:

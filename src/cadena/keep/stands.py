@@ -31,12 +31,8 @@ class Stand(NamedTuple):
 
 def stands(app: WiredApp, found: Mapping[str, Way], pieces: tuple[Piece, ...]) -> Iterator[Stand]:
     """The app brought to each screen, with everything on it that can be lost."""
-    deepest: dict[str, Way] = {}
     for screen, way in found.items():
         section, index = way.session.section, way.entry
-        known = deepest.get(section)
-        if known is None or len(way.session.entries) > len(known.session.entries):
-            deepest[section] = way
         mine = tuple(
             each for each in pieces if each.of == screen and each.kind not in ("chain", "value")
         )
@@ -44,10 +40,17 @@ def stands(app: WiredApp, found: Mapping[str, Way], pieces: tuple[Piece, ...]) -
         for some in _apart(of_view):
             yield Stand(_prepared(app, way, some), section, index, some)
         yield from _chosen(app, way, index, mine)
-    yield from _carrying(app, found, pieces)
-    for section, way in deepest.items():
+    carrying = tuple(_carrying(app, found, pieces))
+    yield from carrying
+    deepest: dict[str, Stand] = {}
+    ends = (Stand(way, way.session.section, way.entry, ()) for way in found.values())
+    for stand in (*ends, *carrying):
+        known = deepest.get(stand.section)
+        if known is None or len(stand.way.session.entries) > len(known.way.session.entries):
+            deepest[stand.section] = stand
+    for section, stand in deepest.items():
         chain = tuple(each for each in pieces if (each.kind, each.of) == ("chain", section))
-        yield Stand(way, section, way.entry, chain)
+        yield stand._replace(pieces=chain)
     start = min(found.values(), key=lambda each: len(each.events), default=None)
     for piece in pieces:
         if piece.kind == "value" and start is not None:

@@ -22,6 +22,8 @@ def is_broken(matrix: Matrix) -> bool:
     return any(each.is_broken for each in matrix.values())
 
 
+LAST: Final = ("chain", "value")
+"""Kinds of pieces that are of no screen: they are told last."""
 LONGEST: Final = 60
 """Letters of a value that are said."""
 TABLES: Final = (("pieces of state", DISTURBANCES), ("rows in view", CASES))
@@ -34,9 +36,15 @@ def table_of(run: Run) -> int:
 
 
 def pieces_in(matrix: Matrix, columns: tuple[Disturbance, ...] = DISTURBANCES) -> list[Piece]:
-    """The pieces of a matrix that were run through some disturbances, in their order."""
+    """The pieces of a matrix that were run through some disturbances, screen by screen."""
     names = {each.name for each in columns}
-    return list(dict.fromkeys(piece for piece, name in matrix if name in names))
+    found = list(dict.fromkeys(piece for piece, name in matrix if name in names))
+    screens = {piece.of: at for at, piece in reversed([*enumerate(found)])}
+
+    def order(piece: Piece) -> tuple[int, int]:
+        return LAST.index(piece.kind) if piece.kind in LAST else -1, screens[piece.of]
+
+    return sorted(found, key=order)
 
 
 def totals(matrix: Matrix) -> str:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from cadena.model.app import App, Trigger
+from cadena.model.app import App, Section, Trigger
 from cadena.model.looking import triggers
 
 
@@ -26,9 +26,16 @@ def steps_in(app: App, root: str) -> dict[str, int]:
     return steps
 
 
+def sections_to(app: App) -> dict[str, tuple[Section, ...]]:
+    """For each screen, the sections from whose root links lead to it."""
+    led: dict[str, tuple[Section, ...]] = {}
+    for section in app.sections:
+        for name in steps_in(app, section.root):
+            led[name] = (*led.get(name, ()), section)
+    return led
+
+
 def unreached(app: App) -> tuple[str, ...]:
     """The screens that no section's root leads to."""
-    reached: set[str] = set()
-    for section in app.sections:
-        reached |= steps_in(app, section.root).keys()
+    reached = sections_to(app)
     return tuple(each.id for each in app.screens if each.id not in reached)

@@ -25,6 +25,7 @@ PICTURE: Final = 48.0
 BADGE_MOST: Final = 132.0
 MORE: Final = 40.0
 ACTION_MOST: Final = 96.0
+SMALL_TILE: Final = 96.0
 
 
 class Texts(NamedTuple):
@@ -292,7 +293,8 @@ def tile_contents(
         yield badge(texts, state, (area.x + area.width - width - 6, area.y + 6, width, 24), clip)
     room = area.y + area.height - text_top
     top = text_top + (room - (40 if texts.subtitle else 22)) / 2
-    inner = (area.x + 8, area.width - 16)
+    inset = 8.0 if area.width >= SMALL_TILE else 4.0
+    inner = (area.x + inset, area.width - 2 * inset)
     yield Box("row title", inner[0], top, inner[1], 22, texts.title, state, clip=clip)
     if texts.subtitle:
         yield Box(

@@ -65,7 +65,8 @@ def of(document: Document) -> list[Sentence]:
     mended = mended_keep(document.app, run, document.types) if run.is_broken else None
     if mended is not None:
         mend = partial(document.edit, f"keep {run.piece.name}", mended, document.selection)
-        head.append(Word("mend", "Keep it", mend, name="keep it from now on"))
+        button = "Carry the key" if run.mark == "wrong" else "Keep it"
+        head.append(Word("mend", button, mend, name=f"{button.lower()} from now on"))
     head.append(Word("do", "Play this run on the Bench", partial(play, document, run)))
     said = [Sentence("", head)]
     steps = steps_of(run)[1:]
