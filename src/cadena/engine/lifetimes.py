@@ -78,14 +78,14 @@ def pared(screen: Screen | None, view: View, keeps: Keeps) -> View:
 
 def rebuild(app: WiredApp, session: Session) -> Session:
     """Make every screen anew: what lives only as long as its view is gone (5.4)."""
-    if not app.has_view_lifetimes:
+    if not app.with_view_lifetimes:
         return session
     return _pare_all(app, session, lambda chain, index: True)
 
 
 def off_display(app: WiredApp, session: Session) -> Session:
     """What lives only as long as its view goes when its screen goes off display (6)."""
-    if not app.has_view_lifetimes:
+    if not app.with_view_lifetimes:
         return session
     shown = {each.entry for each in display_of(app, session).shown}
     return _pare_all(
@@ -95,7 +95,7 @@ def off_display(app: WiredApp, session: Session) -> Session:
 
 def _pare_all(app: WiredApp, session: Session, loses: Callable[[Chain, int], bool]) -> Session:
     def without(chain: Chain, index: int, entry: Entry) -> Entry:
-        if not loses(chain, index):
+        if entry.screen not in app.with_view_lifetimes or not loses(chain, index):
             return entry
         view = pared(app.screens.get(entry.screen), entry.view, _outlives_view)
         return replace(entry, view=view)

@@ -235,16 +235,12 @@ class Session(State, frozen=True, gc=False):
 
     def with_each_entry(self, change: Callable[[Chain, int, Entry], Entry]) -> Session:
         """With every entry of every chain changed by a function of chain, index and entry."""
-        chains = {
-            name: replace(
-                chain,
-                entries=tuple(
-                    change(chain, index, entry) for index, entry in enumerate(chain.entries)
-                ),
-            )
-            for name, chain in self.chains.items()
-        }
-        return replace(self, chains=chains)
+        chains: dict[str, Chain] = {}
+        for name, chain in self.chains.items():
+            made = tuple([change(chain, at, entry) for at, entry in enumerate(chain.entries)])
+            if any(now is not was for now, was in zip(made, chain.entries, strict=True)):
+                chains[name] = replace(chain, entries=made)
+        return replace(self, chains={**self.chains, **chains}) if chains else self
 
     def with_entries(self, entries: tuple[Entry, ...]) -> Session:
         return self.with_chain(replace(self.chain, entries=entries))

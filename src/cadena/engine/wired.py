@@ -8,6 +8,7 @@ from functools import cached_property
 from typing import Any, Final, TypeVar
 
 from msgspec import json
+from msgspec.structs import astuple
 
 from cadena.data.format import Sayings
 from cadena.data.query import Asked, Rows, query
@@ -99,14 +100,9 @@ class WiredApp:
             for name, each in self.as_read.items()
         }
         self.arrangements = app.arrangements or (Arrangement(id="one"),)
-        keeps = [
-            life
-            for screen in app.screens
-            for keep in (screen.keep,)
-            for life in (keep.scroll, keep.search, keep.page, keep.draft)
-        ]
-        self.has_view_lifetimes = "view" in keeps
-        self.has_stored = "stored" in keeps
+        lives = {each.id: astuple(each.keep) for each in app.screens}
+        self.with_view_lifetimes = {name for name, keeps in lives.items() if "view" in keeps}
+        self.has_stored = any("stored" in keeps for keeps in lives.values())
         self.arranged: BoundedDict[Window, Arrangement] = BoundedDict()
         self.displays: BoundedDict[Hashable, Any] = BoundedDict()
         self._kept: OrderedDict[Hashable, Any] = OrderedDict()
