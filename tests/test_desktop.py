@@ -41,7 +41,6 @@ class Person:
         self.document = Document()
         self.window = MainWindow(self.document, Settings())
         self.document.open(folder)
-        self.document.check()
         qtbot.addWidget(
             self.window, before_close_func=lambda _: setattr(self.document, "file", None)
         )
@@ -263,6 +262,22 @@ def test_a_link_pulled_onto_a_card_opens_that_screen(person: Person) -> None:
     link = person.document.wired.links["hut", "row", "rooms"]
     assert link.to == "warden"
     assert [each.parameter for each in link.arguments] == ["hut"]
+
+
+def test_what_is_found_meanwhile_does_not_take_the_field_from_who_types(person: Person) -> None:
+    picture = person.picture
+    picture.setFocus()
+    for _ in range(4):
+        person.key(picture, Qt.Key.Key_Down)
+    person.key(picture, Qt.Key.Key_L)
+    field = person.field("screen to open")
+    person.qtbot.keyClicks(field, "Be")
+    person.document.check()
+    assert person.field("screen to open").text() == "Be"
+    person.window.bench.canvas.setFocus()
+    QApplication.processEvents()
+    fields = [each.accessibleName() for each in person.strip.findChildren(QLineEdit)]
+    assert "screen to open" not in fields
 
 
 def test_linking_by_keyboard(person: Person) -> None:
@@ -498,6 +513,7 @@ def test_every_control_has_a_name(person: Person) -> None:
 def test_findings_are_listed_shown_and_mended(qtbot: QtBot, tmp_path: Path) -> None:
     shutil.copytree(DEMO / "cresta-broken", tmp_path / "b")
     person = Person(qtbot, tmp_path / "b")
+    person.document.check()
     assert person.window.head.findings.text() == "48 open findings"
     person.press("open findings")
     assert "48 open findings" in person.words()

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QLabel, QPlainTextEdit
 from pytestqt.qtbot import QtBot
 
 from builders import DEMO
+from cadena.desktop.bench.stops import REST, Stop
 from cadena.desktop.document import Selection
 from cadena.desktop.keep.before_after import different
 from cadena.desktop.keep.marks import Marks
@@ -20,6 +21,8 @@ from cadena.desktop.keep.sentences import run_selected
 from cadena.desktop.session_store import session_file
 from cadena.engine import events as do
 from cadena.keep.disturbances import DISTURBANCES
+from cadena.keep.hard_cases import CASES
+from cadena.model.app import FromField
 from cadena.model.find import by_id
 from cadena.scene.lay_out import lay_out
 from test_desktop import LEFT, Person
@@ -192,3 +195,84 @@ def test_what_is_stored_comes_from_the_disk_when_the_app_is_started_cold(
     person.press("relaunch the app")
     assert document.session.values["saved"] == ("alp",)
     assert document.session.phase == "running"
+
+
+def rows_in_view(person: Person, piece: str, case: str) -> None:
+    """Turn to the table of rows in view, and click a mark there."""
+    person.press("rows in view")
+    marks: Marks = person.picture
+    row = [each.name for each in marks.marks.pieces].index(piece)
+    column = [each.name for each in CASES].index(case)
+    index = marks.marks.index(row, column)
+    marks.scrollTo(index)
+    at = marks.visualRect(index).center()
+    QTest.mouseClick(marks.viewport(), LEFT, Qt.KeyboardModifier.NoModifier, at)
+
+
+def test_rows_in_view_are_a_table_of_their_own_with_settings_and_runs(broken: Person) -> None:
+    rows_in_view(broken, "stays · first in view", "group closed")
+    said = broken.words()
+    assert "first in view is row" in said
+    assert "group Due is closed" in said
+    assert "rows, the whole of stays; stays come page by page" in said
+    broken.press("Play this run on the Bench")
+    assert isinstance(broken.document.trace[-1].event, do.ShowGroup)
+    broken.press("groups are always open")
+    assert by_id(broken.document.app.screens, "stays").rows.groups_start == "fixed"
+    broken.press("measure now")
+    run = run_selected(broken.document)
+    assert run is not None
+    assert run.mark == "nothing to keep here"
+    broken.document.undo()
+    broken.press("pieces of state")
+    assert broken.document.selection.kind == ""
+    assert broken.picture.marks.columns is DISTURBANCES
+
+
+def test_whether_a_chosen_row_is_kept_in_view_is_set_and_seen(broken: Person) -> None:
+    rows_in_view(broken, "cabins · first in view", "other order")
+    rows_in_view(broken, "stays · chosen in view", "restored")
+    assert "row" in broken.words()
+    broken.press("the chosen row is left where it was scrolled")
+    assert not by_id(broken.document.app.screens, "stays").rows.keep_in_view
+    broken.press("the chosen row is kept in view")
+    assert by_id(broken.document.app.screens, "stays").rows.keep_in_view
+    rows_in_view(broken, "hut · rooms · first in view", "restored")
+    broken.press("lives entry")
+    assert by_id(broken.document.app.screens, "hut").keep.scroll == "entry"
+
+
+def test_what_is_wrong_is_mended_by_carrying_the_key(broken: Person) -> None:
+    click(broken, "stay · carried", "row moved")
+    assert "it would be opened with stay" in broken.words()
+    broken.press("carry the key from now on")
+    link = by_id(broken.document.app.links, "stays-to-stay")
+    assert link is not None
+    assert link.arguments == (FromField(parameter="stay", field="id"),)
+    broken.press("measure now")
+    run = run_selected(broken.document)
+    assert run is not None
+    assert run.mark == "kept"
+
+
+def test_a_group_is_closed_by_a_press_and_opened_by_a_key(qtbot: QtBot, tmp_path: Path) -> None:
+    shutil.copytree(DEMO / "cresta", tmp_path / "c")
+    person = Person(qtbot, tmp_path / "c")
+    person.document.do(do.GoTo(section="stays"))
+    person.document.do(do.Wait(ms=5_000))
+    title = next(each for each in person.see("group") if each.startswith("Due"))
+    person.tap("group", text=title)
+    assert person.document.session.entries[0].view.groups == {"": ("Due",)}
+    qtbot.wait(3 * REST)
+    assert group_stop(person).accessibleName().endswith("closed")
+    stop = group_stop(person)
+    stop.setFocus()
+    person.key(stop, Qt.Key.Key_Space)
+    assert person.document.session.entries[0].view.groups == {}
+
+
+def group_stop(person: Person) -> Stop:
+    """What stands for the title of the group of stays that are due, for the keyboard."""
+    person.canvas.grab()
+    stops = person.canvas.findChildren(Stop)
+    return next(each for each in stops if each.accessibleName().startswith("Due"))

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from functools import partial
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
 from cadena.check.finding import Finding
 from cadena.desktop.controls import FlowLayout, choice, clear, label, line, menu_choice, put
@@ -46,11 +46,19 @@ class Strip(QScrollArea):
         for signal in (
             document.selection_changed,
             document.section_changed,
-            document.findings_changed,
             document.stage_changed,
         ):
             signal.connect(self.refresh)
+        document.findings_changed.connect(self.follow)
         if document.is_open:
+            self.refresh()
+
+    def follow(self) -> None:
+        """Say anew what has come by itself; not while somebody types here."""
+        typing = self._inside.focusWidget()
+        if isinstance(typing, QLineEdit) and typing.hasFocus():
+            typing.editingFinished.connect(self.follow, Qt.ConnectionType.UniqueConnection)
+        else:
             self.refresh()
 
     def refresh(self) -> None:

@@ -89,4 +89,4 @@ class FitStage(QWidget):
         if self.document.stage == "Fit":
             self.picture.describe()
             if self.document.selection.kind in ("breakpoint", "window", ""):
-                self.strip.refresh()
+                self.strip.follow()

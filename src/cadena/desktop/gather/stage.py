@@ -143,7 +143,7 @@ class GatherStage(QWidget):
         def then(found: tuple[Head, ...]) -> None:
             self._heads[records.serial] = found
             self.refresh()
-            self.strip.refresh()
+            self.strip.follow()
 
         self.work.start(f"counting {source.id}", count, then)
 

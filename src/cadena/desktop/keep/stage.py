@@ -48,7 +48,7 @@ class KeepStage(QWidget):
         document.session_changed.connect(self._rest.start)
         for signal in (document.kept_changed, self._rest.timeout):
             signal.connect(self.refresh)
-            signal.connect(self.strip.refresh)
+            signal.connect(self.strip.follow)
         self.refresh()
 
     def refresh(self) -> None:
