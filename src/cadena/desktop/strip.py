@@ -68,6 +68,8 @@ class Strip(QScrollArea):
         focused = self._inside.focusWidget()
         name = focused.accessibleName() if focused is not None and focused.hasFocus() else ""
         clear(self._lines)
+        # Laid out once all is said: else every word would lay out those before it again.
+        self._lines.setEnabled(False)
         first, *rest = self.sentences(self.document) or [Sentence("", [])]
         self._say(first)
         for finding in self._findings():
@@ -75,6 +77,8 @@ class Strip(QScrollArea):
         for sentence in rest:
             self._say(sentence)
         self._lines.addStretch(1)
+        self._lines.setEnabled(True)
+        self._lines.activate()
         if name:
             self._focus_named(name)
 
