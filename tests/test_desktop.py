@@ -527,7 +527,7 @@ def test_findings_are_listed_shown_and_mended(qtbot: QtBot, tmp_path: Path) -> N
 
 def test_all_walks_are_run(person: Person) -> None:
     person.press("run all walks")
-    assert person.window.said.text() == "✓ 4 walks held in 20 runs, at 5 windows."
+    assert person.window.said.text() == "✓ 5 walks held in 25 runs, at 5 windows."
 
 
 def test_records_are_added_to_an_empty_project(

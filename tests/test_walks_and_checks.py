@@ -75,7 +75,7 @@ CODES = {
 
 
 @pytest.mark.parametrize("tried", tried_windows(demo()), ids=lambda each: each.name)
-@pytest.mark.parametrize("walk", ["tour", "lists", "stays", "fit"])
+@pytest.mark.parametrize("walk", ["tour", "lists", "stays", "fit", "groups"])
 def test_the_demo_walks_hold_at_every_named_window_turned_and_not(walk: str, tried: Tried) -> None:
     for each in replay(demo(), read_walk(TOUR.with_name(f"{walk}.json")), tried.window):
         assert not each.failures, str(each.failures[0])

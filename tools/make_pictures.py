@@ -109,6 +109,8 @@ def main() -> None:
     stage("cresta", "fit-dark.png", "dark", pocket, desk, MORENNA, of="Fit", beside=large)
     draft = Selection("mark", "stay-form · draft", part="turn")
     stage("cresta-broken", "keep.png", "light", draft, of="Keep")
+    gone = Selection("mark", "huts · first in view", part="first gone")
+    stage("cresta", "keep-rows.png", "light", gone, of="Keep")
     for size, walk in BENCH.items():
         window = parse_window(size)
         box = parse_window("720x720")
