@@ -158,6 +158,16 @@ def test_7_2_a_strip_is_scrolled_by_its_own_anchor() -> None:
     assert across_of(run.app, run.session, 0, 360, "pick") == 250 - 112
 
 
+def test_7_3_after_a_refresh_a_strip_brings_its_chosen_tile_into_view() -> None:
+    run = stays()(do.GoTo(section="tiles"), do.Choose(key="h5", list="pick"))
+    run(do.Scroll(list="pick", by=10.0), do.Scroll(list="pick", row="h4"))
+    run(do.Scroll(list="pick", by=10.0))
+    run(do.Refresh(source="huts", gone=("h4",)))
+    assert across_of(run.app, run.session, 0, 360, "pick") == 4 * 112
+    run(do.Refresh(source="rooms"))
+    assert across_of(run.app, run.session, 0, 360, "pick") == 4 * 112
+
+
 def test_a_page_is_scrolled_as_it_was_left() -> None:
     many = tuple(HeadingBlock(id=f"b{n}", text="{name}") for n in range(40))
     blocks = (PageBlock(id="one", title="One"), *many, PageBlock(id="two", title="Two"), *many[:1])

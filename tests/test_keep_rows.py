@@ -6,6 +6,8 @@ import json
 from functools import lru_cache
 
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from builders import demo, small_app, small_records, with_screen
@@ -14,14 +16,15 @@ from cadena.engine.step import start, step
 from cadena.engine.windows import window_of
 from cadena.engine.wired import WiredApp
 from cadena.keep.hard_cases import CASES
-from cadena.keep.in_view import in_view
-from cadena.keep.matrix import matrix_of
+from cadena.keep.in_view import KINDS, in_view
+from cadena.keep.matrix import matrix_of, runs
 from cadena.keep.run import Matrix, Run
 from cadena.keep.telling import TABLES, in_words, pieces_in, steps_of, table_of, to_json
 from cadena.model.app import App, Keep
 from cadena.model.edits import with_screen as put
 from cadena.model.find import by_id
 from stays import stays_app, stays_records
+from test_engine_random import apps
 
 
 @lru_cache
@@ -126,6 +129,17 @@ def test_groups_above_close_and_what_is_in_view_stays() -> None:
     assert run_of(matrix, "stays · groups", "relaunch").mark == "let go as asked"
 
 
+def test_groups_that_are_closed_at_first_are_opened_to_have_something_to_lose() -> None:
+    app = stays_app()
+    screen = by_id(app.screens, "stays")
+    app = put(app, replace(screen, rows=replace(screen.rows, groups_start="closed")))
+    matrix = matrix_of(WiredApp(app, stays_records(60)))
+    run = run_of(matrix, "stays · first in view", "restored")
+    assert [e.title for e in run.events if isinstance(e, do.ShowGroup)] == ["Due", "Arrived"]
+    assert (run.mark, run.has) == ("kept", run.had)
+    assert not [each for each in matrix.values() if each.is_broken]
+
+
 def test_a_list_that_fits_its_window_has_nothing_to_keep() -> None:
     matrix = matrix_of(WiredApp(small_app(), small_records(1)))
     found = {r.mark for (piece, _), r in matrix.items() if piece.name == "huts · first in view"}
@@ -166,3 +180,20 @@ def test_a_detail_that_lengthens_above_its_list_is_no_loss_of_the_chosen_row() -
     app = with_screen(small_app(), "hut", keep=Keep(scroll="saved"))
     matrix = matrix_of(WiredApp(app, small_records(30)))
     assert not [each for each in matrix.values() if each.is_broken]
+
+
+@settings(max_examples=40)
+@given(apps(), st.sampled_from([6, 30]))
+def test_7_rows_in_view_are_lost_by_nothing_but_the_end_of_a_chain(app: App, count: int) -> None:
+    """Rules 7.2 and 7.3, on random apps in every window that matters."""
+    for run in runs(WiredApp(app, small_records(count))):
+        if run.piece.kind in KINDS and run.is_broken:
+            lives = {each.keep for each in app.sections}
+            assert run.disturbance == "restored", steps_of(run)
+            assert lives & {"view", "entry"}
+
+
+@pytest.mark.parametrize("count", [1, 6, 60])
+def test_an_app_of_grids_strips_and_groups_loses_nothing(count: int) -> None:
+    matrix = matrix_of(WiredApp(stays_app(), stays_records(count)))
+    assert [steps_of(each) for each in matrix.values() if each.is_broken] == []

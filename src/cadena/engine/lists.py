@@ -231,10 +231,17 @@ def unsettle(app: WiredApp, session: Session, source: str) -> Session:
     """After the records of a source came again, its lists bring their chosen rows into view."""
 
     def unsettled(entry: Entry) -> Entry:
-        lists = app.listings.get(entry.screen, {}).values()
-        if entry.view.scroll is None or all(each.source != source for each in lists):
+        view = entry.view
+        lists = app.listings.get(entry.screen, {})
+        of = {part for part, each in lists.items() if each.source == source}
+        if not of or (view.scroll is None and not view.across):
             return entry
-        return replace(entry, view=replace(entry.view, scroll=_unsettled(entry.view.scroll)))
+        across = {
+            part: replace(anchor, seen=None) if part in of else anchor
+            for part, anchor in view.across.items()
+        }
+        view = replace(view, scroll=_unsettled(view.scroll), across=across)
+        return replace(entry, view=view)
 
     return session.with_each_entry(lambda chain, index, entry: unsettled(entry))
 

@@ -68,6 +68,11 @@ class InView(NamedTuple):
         begin = at * _each(self.strip) - self.offset
         return begin, begin + EDGE + self.strip.listing.tile
 
+    def touches(self, key: Scalar) -> bool:
+        """Whether any of a row is in view."""
+        lies = self.extent(key)
+        return lies is not None and lies[1] > 0 and lies[0] < self.size
+
     def shows(self, key: Scalar) -> bool:
         """Whether a row is in view, as much of it as there is room for."""
         lies = self.extent(key)
@@ -118,6 +123,8 @@ def in_view(app: WiredApp, session: Session, index: int, part: str) -> InView | 
     offset = offset_of(app, session, index, area, column)
     anchor = column.first_in_view(offset)
     first = None if anchor is None or anchor.part != part else anchor.key
+    if first is not None and column.extent_of(part, first) is None:
+        first = None
     most = max(0.0, column.total - height)
     return InView(part, first, offset, most, height, column, None)
 
@@ -201,6 +208,9 @@ def _scrolled(app: WiredApp, way: Way, screen: str, part: str) -> Way:
     on: dict[str, Any] = {"screen": screen, "entry": index, "list": part}
     page = page_of(app.screens[screen], part)
     turns = (do.TurnPage(screen=screen, entry=index, to=page),) if page else ()
+    if listed.closed:
+        opens = tuple(do.ShowGroup(**on, title=title, open=True) for _, title in listed.rows.groups)
+        way = after(app, way, opens)
     scrolls = (do.Scroll(**on, row=key), do.Scroll(**on, by=A_BIT))
     return after(app, way, (*turns, *scrolls, *answers(app)))
 
@@ -248,7 +258,8 @@ def _may_move(
     """Whether the list is where the rules have it go when the row cannot stay where it was.
 
     A choice starts it at the top; of a row that is gone the one at its index takes the place;
-    the chosen row is shown by the least; and it goes no further than its content (7.2, 7.3).
+    the chosen row is shown by the least; of a row whose group is closed the title lies there;
+    and it goes no further than its content (7.2, 7.3).
     """
     index, part = of.stand.place, now.part
     if case == "choice made":
@@ -264,8 +275,9 @@ def _may_move(
     at = before.rows.index_of(key)
     if listed.rows.index_of(key) is None and at is not None:
         heir = listed.rows.key_at(min(at, len(listed.rows) - 1))
-        return now.first == heir or (is_at_end and now.shows(heir))
-    return is_at_end and now.shows(key)
+        return now.first == heir or (is_at_end and now.touches(heir))
+    is_in_closed_group = now.extent(key) is None
+    return is_in_closed_group or (is_at_end and now.touches(key))
 
 
 def _told(seen: InView, key: Scalar) -> tuple[Scalar, float]:

@@ -277,6 +277,8 @@ def _carried_now(
     placed = replace(after, section=section)
     if app.source_of(parent) in app.late and not parent.loads.get(ITEM, NOT_LOADED).brought:
         return None
+    if app.source_of(parent) and app.record_of(placed, parent) is None:
+        return None
     part = None if entry.row is None else entry.row.part
     if entry.row is not None:
         listing = app.listings.get(parent.screen, {}).get(entry.row.part)
