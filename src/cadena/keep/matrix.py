@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+import itertools
+from collections.abc import Iterable, Iterator
 from typing import Any, Final, NamedTuple
 
 from msgspec.structs import replace
@@ -21,7 +22,7 @@ from cadena.keep.in_view import ListStand, judged_in_view, lists_in_view
 from cadena.keep.pieces import Piece, pieces_of, value_of
 from cadena.keep.run import Asked, Compared, Mark, Matrix, Run, worst
 from cadena.keep.stands import Stand, stands
-from cadena.model.app import NamedWindow
+from cadena.model.app import ListScreen, NamedWindow
 from cadena.model.values import Value
 from cadena.model.windows import windows_of
 
@@ -46,28 +47,40 @@ def runs(app: WiredApp, known: Known | None = None) -> Iterator[Run]:
     pieces = pieces_of(app)
     named = windows_of(app.app)
     known = {} if known is None else known
+    before = set(known)
+    told: set[tuple[Any, ...]] = set()
     seen: set[object] = set()
     for number in windows_that_matter(app):
         found = ways(app, window_of(named[number]))
-        for stand in stands(app, found, pieces):
-            yield from _again(app, stand, stand, named[number], known)
-        for each in lists_in_view(app, found, seen):
-            yield from _again(app, each.stand, each, named[number], known)
+        every: Iterable[Stand | ListStand] = itertools.chain(
+            stands(app, found, pieces), lists_in_view(app, found, seen)
+        )
+        for of in every:
+            stand = of.stand if isinstance(of, ListStand) else of
+            window = window_of(named[number])
+            place = (window, stand.way.events, stand.section, stand.place, stand.pieces)
+            told.add(place)
+            yield from _again(app, stand, of, named[number], known, place)
+    for place in before - told:
+        del known[place]
 
 
 def _again(
-    app: WiredApp, stand: Stand, of: Stand | ListStand, named: NamedWindow, known: Known
+    app: WiredApp,
+    stand: Stand,
+    of: Stand | ListStand,
+    named: NamedWindow,
+    known: Known,
+    place: tuple[Any, ...],
 ) -> Iterator[Run]:
     """The runs of a stand, as they are known where nothing has changed for them."""
-    window = window_of(named)
-    place = (window, stand.way.events, stand.section, stand.place, stand.pieces)
     depends = _depends_on(app, stand)
     was = known.get(place)
     if was is not None and was[0] == depends:
         yield from was[1]
         return
     made: list[Run] = []
-    for run in _made(app, of, window, named.name):
+    for run in _made(app, of, window_of(named), named.name):
         made.append(run)
         yield run
     known[place] = (depends, tuple(made))
@@ -120,8 +133,9 @@ def _run(
 def _depends_on(app: WiredApp, stand: Stand) -> tuple[Any, ...]:
     """All of an app that the runs of a stand can depend on."""
     chains = stand.way.session.chains.values()
-    names = {entry.screen for chain in chains for entry in chain.entries}
+    names = {entry.screen for each in chains for entry in each.entries}
     model = app.app
+    names |= _opened_by_rule(app, names)
     return (
         tuple(each for each in model.screens if each.id in names),
         tuple(each for each in model.links if each.trigger.screen in names),
@@ -129,6 +143,18 @@ def _depends_on(app: WiredApp, stand: Stand) -> tuple[Any, ...]:
         (model.sources, model.windows, model.locale),
         tuple(each.serial for each in app.as_read.values()),
     )
+
+
+def _opened_by_rule(app: WiredApp, names: set[str]) -> set[str]:
+    """The screens that a rule may open beside some others, in another window (5.2, 5.5)."""
+    is_first = any(each.detail_first != "no" for each in app.arrangements)
+    opened: set[str] = set()
+    for link in app.row_links.values():
+        screen = app.screens.get(link.trigger.screen)
+        asks = isinstance(screen, ListScreen) and (is_first or screen.nothing_chosen != "say so")
+        if asks and link.how == "beside" and link.trigger.screen in names | opened:
+            opened.add(link.to)
+    return opened
 
 
 class Happened(NamedTuple):
