@@ -124,11 +124,12 @@ def test_before_and_after_mark_what_has_changed(broken: Person) -> None:
 
 
 def test_the_saved_state_is_read_with_its_sizes_and_a_limit_of_ones_own(broken: Person) -> None:
+    broken.document.do(do.GoTo(section="routes"))
     broken.document.do(do.Choose(key="r02", screen="routes"))
     broken.press("the saved state")
     said = broken.words()
     assert "Saved state now:" in said
-    assert "chains of huts" in said
+    assert "routes › route · carried 15;" in said
     text = broken.strip.findChild(QPlainTextEdit).toPlainText()
     assert '"chains": [' in text
     field = broken.field("warn over")

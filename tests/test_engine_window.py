@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import json
 import random
+from collections.abc import Iterator
+from typing import Any
 
 import msgspec
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
@@ -18,6 +20,9 @@ from cadena.engine.session import from_json, sized
 from cadena.engine.step import step
 from cadena.engine.wired import WiredApp
 from cadena.model.app import AppValue, Arrangement, Keep, Platform, Range, When
+from cadena.model.listing import Sort
+from cadena.scene.lay_out import lay_out
+from test_engine_random import assert_sound
 
 
 def opening(wish: str) -> Run:
@@ -233,6 +238,46 @@ def test_6_damaged_state_never_stops_a_start(chance: random.Random, flips: int) 
         assert run.session.phase == "running"
         assert run.chain[:1] == ["huts"]
         run(do.Scroll(by=5.0), do.Back(), do.Turn())
+
+
+LEAVES = st.sampled_from(
+    [None, 0, -1, 2**70, 1.5, True, "", "h1", "root", "hut", [], [[]], {}, {"part": "", "key": 1}]
+)
+
+
+@settings(max_examples=200)
+@given(st.randoms(use_true_random=False), st.lists(LEAVES, max_size=3))
+def test_6_swapped_values_never_stop_a_start(chance: random.Random, strange: list[object]) -> None:
+    """Values of a saved state exchanged for one another, and for others: what fits is restored."""
+    huts = small_app().screens[0]
+    rows = replace(huts.rows, group_by="region", groups_start="open")
+    run = Run(with_screen(small_app(), "huts", rows=rows))
+    run(do.ShowGroup(title="N", open=False), do.Scroll(row="h9"), do.SortBy(by=(Sort(field="id"),)))
+    run.choose("h1").choose(2, "hut", "rooms")(do.GoTo(section="again"))
+    run(do.Search(text="hut"), do.Scroll(by=20.0), do.Kill())
+    saved = json.loads(run.session.kept)
+    places = [(holder, at) for holder, at in _leaves(saved)]
+    for _ in range(3):
+        (one, at), (other, to) = chance.choice(places), chance.choice(places)
+        one[at], other[to] = other[to], one[at]
+    for value in strange:
+        holder, at = chance.choice(places)
+        holder[at] = value
+    run.session = replace(run.session, kept=json.dumps(saved))
+    run(do.Restore())
+    assert_sound(run.app, run.session)
+    for event in (do.Scroll(by=5.0), do.Move(to="down"), do.Turn(), do.GoTo(section="huts")):
+        run(event)
+        assert_sound(run.app, run.session)
+        lay_out(run.app, run.session, run.session.window)
+
+
+def _leaves(value: Any) -> Iterator[tuple[Any, Any]]:
+    """Every place in JSON that holds something, with what holds it."""
+    if isinstance(value, dict | list):
+        for at in [*value] if isinstance(value, dict) else range(len(value)):
+            yield value, at
+            yield from _leaves(value[at])
 
 
 def test_a_session_is_carried_over_to_a_changed_app() -> None:

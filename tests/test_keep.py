@@ -14,6 +14,7 @@ from builders import DEMO, demo, small_app, small_records, with_link, with_scree
 from builders import Run as Run2
 from cadena.cli.main import main
 from cadena.engine import events as do
+from cadena.engine.lifetimes import SURVIVES_KILL, saved_state
 from cadena.engine.session import Session
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
@@ -23,6 +24,7 @@ from cadena.keep.matrix import Known, matrix_of, runs
 from cadena.keep.mend import mended_keep, with_lifetime
 from cadena.keep.pieces import Piece, pieces_of, size_of, value_of
 from cadena.keep.run import Matrix, Run, worst
+from cadena.keep.saved import sizes_of
 from cadena.keep.telling import in_words, is_broken, steps_of, totals
 from cadena.model.app import App, AppValue, FromField, FromPosition, FromRecord, Keep
 from cadena.scene.lay_out import lay_out
@@ -303,3 +305,15 @@ def test_a_lifetime_is_lengthened_and_shortened_for_the_sections_that_lead_there
     again = next(e for e in pieces_of(WiredApp(short, SMALL)) if e.name == "hut · carried")
     assert again.lifetime == "entry"
     assert with_lifetime(short, again, "saved") == app
+
+
+def test_saved_state_is_told_by_piece_with_its_bytes() -> None:
+    run = Run2()(do.Search(screen="huts", text="hut"), do.Scroll(screen="huts", by=90))
+    run.choose("h3")
+    text = saved_state(run.app, run.session, SURVIVES_KILL)
+    sizes = sizes_of(text)
+    assert sizes["huts › hut · carried"] == len('{"hut":"h3"}')
+    assert {"huts › huts · search", "huts › huts · scroll"} <= {*sizes}
+    assert list(sizes.values()) == sorted(sizes.values(), reverse=True)
+    assert sum(sizes.values()) < len(text)
+    assert sizes_of("{}") == {}

@@ -16,12 +16,14 @@ from cadena.desktop.words import Sentence, Word
 from cadena.engine.lifetimes import SURVIVES_KILL, saved_state
 from cadena.keep.in_view import KINDS
 from cadena.keep.mend import mended_keep, with_lifetime
-from cadena.keep.pieces import Piece, size_of
+from cadena.keep.pieces import Piece
 from cadena.keep.run import SIGNS, Run
+from cadena.keep.saved import sizes_of
 from cadena.keep.telling import steps_of
 from cadena.model.app import FromRecord
 from cadena.model.part import Lifetime
 
+MOST_SIZES: Final = 12
 LIVES: Final[tuple[tuple[Lifetime, str], ...]] = (
     ("view", "as long as its view"),
     ("entry", "until the process ends"),
@@ -114,13 +116,7 @@ def about_saved(document: Document) -> list[Sentence]:
     """What would be saved of the app now: its size by piece, its limit, and all of it as JSON."""
     session, wired = document.session, document.wired
     text = saved_state(wired, session, SURVIVES_KILL)
-    sizes = [("chains", chain.section, size_of(chain)) for chain in session.chains.values()]
     words = [Word("subject", f"Saved state now: {len(text.encode())} bytes")]
-    words += [Word("text", f"{what} of {of} {size};") for what, of, size in sizes if size]
-    if session.values:
-        words.append(Word("text", f"app-wide values {size_of(session.values)};"))
-    if session.stored:
-        words.append(Word("text", f"stored for {len(session.stored)} screens;"))
     most = document.app.platform.saved_most
     words += [
         Word("text", "warn over"),
@@ -132,6 +128,11 @@ def about_saved(document: Document) -> list[Sentence]:
     if whole:
         which = f"✕ whole records are carried: {', '.join(whole)}; a key would do"
         said.append(Sentence("", [Word("broken", which)]))
+    sizes = [f"{name} {size};" for name, size in sizes_of(text).items()]
+    if len(sizes) > MOST_SIZES:
+        sizes[MOST_SIZES:] = [f"and {len(sizes) - MOST_SIZES} smaller ones"]
+    if sizes:
+        said.append(Sentence("By piece", [Word("text", each) for each in sizes]))
     said.append(Sentence("As JSON", [Word("widget", "", partial(_as_json, text))]))
     return said
 
