@@ -51,6 +51,7 @@ class BeforeAfter(QWidget):
         self.run = run
         said = "" if run is None else f"before and after {run.disturbance}: {run.mark}"
         self.setAccessibleDescription(said)
+        self.setVisible(run is not None)
         self.update()
 
     def paintEvent(self, _: QPaintEvent) -> None:
