@@ -53,7 +53,7 @@ def runs(app: WiredApp, known: Known | None = None) -> Iterator[Run]:
     for number in windows_that_matter(app):
         found = ways(app, window_of(named[number]))
         every: Iterable[Stand | ListStand] = itertools.chain(
-            stands(app, found, pieces), lists_in_view(app, found, seen)
+            stands(app, found, pieces, seen), lists_in_view(app, found, seen)
         )
         for of in every:
             stand = of.stand if isinstance(of, ListStand) else of

@@ -6,6 +6,7 @@ from collections.abc import Iterator, Mapping
 from typing import Any, NamedTuple
 
 from cadena.engine import events as do
+from cadena.engine.display import display_of
 from cadena.engine.form_pieces import free_text_field
 from cadena.engine.session import Session
 from cadena.engine.step import step
@@ -29,8 +30,15 @@ class Stand(NamedTuple):
     pieces: tuple[Piece, ...]
 
 
-def stands(app: WiredApp, found: Mapping[str, Way], pieces: tuple[Piece, ...]) -> Iterator[Stand]:
-    """The app brought to each screen, with everything on it that can be lost."""
+def stands(
+    app: WiredApp, found: Mapping[str, Way], pieces: tuple[Piece, ...], seen: set[object]
+) -> Iterator[Stand]:
+    """The app brought to each screen, with everything on it that can be lost.
+
+    Args:
+        seen: the links that were followed so far, with so many panes, and so much come of
+            sources that answer late: none is followed twice.
+    """
     for screen, way in found.items():
         section, index = way.session.section, way.entry
         mine = tuple(
@@ -41,7 +49,14 @@ def stands(app: WiredApp, found: Mapping[str, Way], pieces: tuple[Piece, ...]) -
             yield Stand(_prepared(app, way, some), section, index, some)
         yield from _chosen(app, way, index, mine)
     carrying = tuple(_carrying(app, found, pieces))
-    yield from carrying
+    for stand in carrying:
+        session = stand.way.session
+        come = [tuple(load.brought for load in e.loads.values()) for e in session.entries]
+        panes = len(display_of(app, session).panes)
+        followed = (stand.way.events[-1], stand.pieces, panes, tuple(come))
+        if followed not in seen:
+            seen.add(followed)
+            yield stand
     deepest: dict[str, Stand] = {}
     ends = (Stand(way, way.session.section, way.entry, ()) for way in found.values())
     for stand in (*ends, *carrying):
