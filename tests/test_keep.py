@@ -107,7 +107,6 @@ def test_each_loss_of_the_broken_demo_is_mended_and_then_kept() -> None:
         ("stay-form · draft", "over an edge", "lost"),
         ("stay-form · draft", "fold", "lost"),
         ("stay-form · draft", "kill", "lost"),
-        ("saved · scroll", "kill", "lost"),
         ("saved · sort", "kill", "lost"),
         ("stay · carried", "row moved", "wrong"),
         ("hut · carried", "row moved", "wrong"),

@@ -17,6 +17,12 @@ REBUILDS: Final = ("turn", "over an edge", "fold", "other width")
 SAID: Final = {
     "draft": "what was typed",
     "scroll": "where it was scrolled",
+    "search": "what was searched for",
+    "sort": "the order it was put in",
+    "groups": "which groups are open",
+    "choice": "what was chosen in its strip",
+    "carried": "what it was opened with",
+    "value": "its value",
     "first in view": "where it was scrolled",
     "chosen in view": "the chosen row in view",
 }

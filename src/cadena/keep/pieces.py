@@ -135,7 +135,9 @@ def value_of(session: Session, piece: Piece, section: str, index: int) -> Any:
             return row.key if row is not None and row.part == piece.part else None
         case "scroll":
             anchor = view.scroll
-            return None if anchor is None else (anchor.part, anchor.key, round(anchor.above, 3))
+            if anchor is None or (anchor.key is None and not anchor.index and not anchor.above):
+                return None
+            return anchor.part, anchor.key, round(anchor.above, 3)
         case "search":
             return view.search.get(piece.part)
         case "sort":

@@ -22,6 +22,8 @@ def is_broken(matrix: Matrix) -> bool:
     return any(each.is_broken for each in matrix.values())
 
 
+LAST_EVENTS: Final = 3
+"""Events before a disturbance that are said."""
 LAST: Final = ("chain", "value")
 """Kinds of pieces that are of no screen: they are told last."""
 LONGEST: Final = 60
@@ -78,8 +80,8 @@ def steps_of(run: Run) -> list[str]:
     width, height = run.window.size
     said = [f"{run.piece.name}, {run.disturbance}, at {run.window_name}: {run.mark}"]
     done = [each for each in run.events if not isinstance(each, do.Wait)]
-    begun = [f"in a window of {width:g} × {height:g}: {_said(each)}" for each in done[-1:]]
-    said += begun or [f"in a window of {width:g} × {height:g}"]
+    begun = ", then ".join(_said(each) for each in done[-LAST_EVENTS:])
+    said.append(f"in a window of {width:g} × {height:g}{': ' * bool(begun)}{begun}")
     said.append(_held(run.piece, run.had))
     said += [_said(each) for each in run.disturbing]
     said.append(_held(run.piece, run.has))

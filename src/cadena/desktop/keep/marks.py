@@ -29,9 +29,10 @@ from cadena.desktop.theme import colour, px
 from cadena.keep.disturbances import DISTURBANCES, Disturbance
 from cadena.keep.pieces import Piece
 from cadena.keep.run import SIGNS, Mark, Matrix, Run
-from cadena.keep.telling import pieces_in
+from cadena.keep.telling import LAST, pieces_in
 
 ROW: Final = 30
+INDENT: Final = " " * 8
 INKS: Final[dict[Mark, tuple[str, str]]] = {
     "kept": ("holds_wash", "holds_ink"),
     "let go as asked": ("paper", "soft"),
@@ -99,8 +100,18 @@ class MarksModel(QAbstractTableModel):
             return each.about if role == Qt.ItemDataRole.ToolTipRole else None
         piece = self.pieces[section]
         if role == Qt.ItemDataRole.DisplayRole:
-            return f"{piece.name}   {piece.lifetime}"
+            return f"{self._name(section)}   {piece.lifetime}"
+        if role == Qt.ItemDataRole.AccessibleTextRole:
+            return f"{piece.name}, lives {piece.lifetime}"
         return piece.where if role == Qt.ItemDataRole.ToolTipRole else None
+
+    def _name(self, row: int) -> str:
+        """A piece by name; those of one screen name it once, and stand under it."""
+        piece = self.pieces[row]
+        above = self.pieces[row - 1] if row else None
+        if above is None or above.of != piece.of or {above.kind, piece.kind} & {*LAST}:
+            return piece.name
+        return INDENT + piece.name.removeprefix(f"{piece.of} · ")
 
 
 class MarkDelegate(QStyledItemDelegate):
