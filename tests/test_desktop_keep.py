@@ -104,7 +104,7 @@ def test_the_lifetime_is_a_choice_and_marks_are_never_stale_as_fresh(
     assert "outlined marks are from before" in " ".join(
         each.text() for each in broken.window.stage.findChildren(type(broken.window.said))
     )
-    qtbot.waitUntil(lambda: broken.document.keeping.is_done, timeout=20_000)
+    qtbot.waitUntil(lambda: broken.document.keeping.is_done, timeout=90_000)
     run = run_selected(broken.document)
     assert run is not None
     assert run.mark == "let go as asked"

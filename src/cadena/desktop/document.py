@@ -38,7 +38,7 @@ from cadena.engine.session import Session, Window, sized
 from cadena.engine.step import resume, start, step
 from cadena.engine.targets import target_of
 from cadena.engine.wired import WiredApp
-from cadena.keep.matrix import Known, runs
+from cadena.keep.matrix import Known, runs_slowly
 from cadena.keep.run import Matrix, Run, worst
 from cadena.model.app import App, Link, ListScreen, Trigger
 from cadena.model.edits import Types, new_app
@@ -130,7 +130,7 @@ class Document(QObject):
         self.measuring = Measuring(self, measured_slowly)
         self.measuring.done.connect(self._measured)
         self._known: Known = {}
-        self.keeping = Measuring(self, lambda app: runs(app, self._known), KEEP_AFTER)
+        self.keeping = Measuring(self, lambda app: runs_slowly(app, self._known), KEEP_AFTER)
         self.keeping.done.connect(self._kept)
         self.matrix: Matrix = {}
         for each in (self.measuring, self.keeping):

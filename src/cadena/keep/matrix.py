@@ -44,6 +44,11 @@ def runs(app: WiredApp, known: Known | None = None) -> Iterator[Run]:
         known: the runs there were, kept from one time to the next: those that nothing they
             depend on has changed for are told again, and not run.
     """
+    return (each for each in runs_slowly(app, known) if each is not None)
+
+
+def runs_slowly(app: WiredApp, known: Known | None = None) -> Iterator[Run | None]:
+    """The same in small pieces of work, one for each ``next``: of some there is none to tell."""
     pieces = pieces_of(app)
     named = windows_of(app.app)
     known = {} if known is None else known
@@ -52,10 +57,14 @@ def runs(app: WiredApp, known: Known | None = None) -> Iterator[Run]:
     seen: set[object] = set()
     for number in windows_that_matter(app):
         found = ways(app, window_of(named[number]))
-        every: Iterable[Stand | ListStand] = itertools.chain(
+        yield None
+        every: Iterable[Stand | ListStand | None] = itertools.chain(
             stands(app, found, pieces, seen), lists_in_view(app, found, seen)
         )
         for of in every:
+            if of is None:
+                yield None
+                continue
             stand = of.stand if isinstance(of, ListStand) else of
             window = window_of(named[number])
             place = (window, stand.way.events, stand.section, stand.place, stand.pieces)

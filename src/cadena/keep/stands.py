@@ -32,8 +32,10 @@ class Stand(NamedTuple):
 
 def stands(
     app: WiredApp, found: Mapping[str, Way], pieces: tuple[Piece, ...], seen: set[object]
-) -> Iterator[Stand]:
+) -> Iterator[Stand | None]:
     """The app brought to each screen, with everything on it that can be lost.
+
+    None is given where work was done that came to nothing new.
 
     Args:
         seen: the links that were followed so far, with so many panes, and so much come of
@@ -48,15 +50,15 @@ def stands(
         for some in _apart(of_view):
             yield Stand(_prepared(app, way, some), section, index, some)
         yield from _chosen(app, way, index, mine)
-    carrying = tuple(_carrying(app, found, pieces))
-    for stand in carrying:
+    carrying: list[Stand] = []
+    for stand in _carrying(app, found, pieces):
+        carrying.append(stand)
         session = stand.way.session
         come = [tuple(load.brought for load in e.loads.values()) for e in session.entries]
         panes = len(display_of(app, session).panes)
         followed = (stand.way.events[-1], stand.pieces, panes, tuple(come))
-        if followed not in seen:
-            seen.add(followed)
-            yield stand
+        yield None if followed in seen else stand
+        seen.add(followed)
     deepest: dict[str, Stand] = {}
     ends = (Stand(way, way.session.section, way.entry, ()) for way in found.values())
     for stand in (*ends, *carrying):
