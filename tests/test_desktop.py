@@ -521,6 +521,9 @@ def test_findings_are_listed_shown_and_mended(qtbot: QtBot, tmp_path: Path) -> N
     assert person.window.head.findings.text().endswith("so far")
     person.document.check()
     assert person.window.head.findings.text() == "47 open findings"
+    person.press("show screens[saved].keep.search")
+    assert person.document.stage == "Keep"
+    person.document.show_stage("Link")
     person.press("show links[hut-to-room].arguments[room]")
     assert person.document.selection == Selection("link", "hut-to-room")
 

@@ -136,10 +136,13 @@ class Strip(QScrollArea):
             play = partial(self.document.play, finding.run)
             said = f"play what shows {finding.where}"
             words.append(Word("do", "Play it on the Bench", play, name=said))
-        if self.document.selection.kind == "findings" and finding.stage == "Fit" != self.stage:
-            to_fit = partial(self.document.show_stage, "Fit")
-            words.insert(1, Word("do", "Show in Fit", to_fit, name=f"show {finding.where}"))
-        elif self.document.selection.kind == "findings" and (finding.link or finding.screen):
+        is_of_all = self.document.selection.kind == "findings"
+        if is_of_all and finding.stage in ("Fit", "Keep") and finding.stage != self.stage:
+            there = partial(self.document.show_stage, finding.stage)
+            words.insert(
+                1, Word("do", f"Show in {finding.stage}", there, name=f"show {finding.where}")
+            )
+        elif is_of_all and (finding.link or finding.screen):
             to = (
                 Selection("link", finding.link)
                 if finding.link
