@@ -279,10 +279,10 @@ def test_slots_blocks_and_lists_are_changed_in_place(person: Person) -> None:
     assert screen(person, "huts").rows.layout == "grid"
     person.take("grouped", "by region")
     assert person.see("group")[0] == "Alta Brenva"
-    person.press("groups closed at first")
+    person.press("groups are closed at first")
     assert "Hut Alpe Ghiara" not in person.see("row title")
     assert person.see("group")[0].startswith("Alta Brenva · ")
-    person.press("groups always open")
+    person.press("groups are always open")
     person.press("turn order 1")
     assert screen(person, "huts").rows.sort[0].descending
     limit = person.field("limit")

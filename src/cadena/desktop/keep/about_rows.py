@@ -2,20 +2,13 @@
 
 from __future__ import annotations
 
-from functools import partial
-
-from msgspec.structs import replace
-
 from cadena.desktop.document import Document
-from cadena.desktop.shape.about_lists import GROUPS_START
+from cadena.desktop.list_settings import group_words, in_view_words
 from cadena.desktop.words import Sentence, Word
 from cadena.keep.pieces import Piece
-from cadena.model import shaping
 from cadena.model.find import by_id
 from cadena.model.listing import Listing
 from cadena.model.looking import listings
-
-IN_VIEW = ((True, "kept in view"), (False, "left where it was scrolled"))
 
 
 def about_rows(document: Document, piece: Piece) -> list[Sentence]:
@@ -24,35 +17,12 @@ def about_rows(document: Document, piece: Piece) -> list[Sentence]:
     listing = None if screen is None else listings(screen).get(piece.part)
     if screen is None or listing is None:
         return []
-
-    def change(what: str, made: Listing) -> None:
-        app = shaping.with_listing(document.app, screen, piece.part, made)
-        document.edit(f"{what} on {piece.of}", app, document.selection)
-
-    said = [Sentence("It is", [Word("text", _how(document, piece, listing))])]
-    words = [
-        Word(
-            "choice",
-            said_,
-            partial(change, f"chosen row {said_}", replace(listing, keep_in_view=keeps)),
-            listing.keep_in_view == keeps,
-            f"the chosen row is {said_}",
-        )
-        for keeps, said_ in IN_VIEW
+    said = [
+        Sentence("It is", [Word("text", _how(document, piece, listing))]),
+        Sentence("Chosen row", in_view_words(document, screen, piece.part)),
     ]
-    said.append(Sentence("Chosen row", words))
     if listing.is_grouped:
-        groups = [
-            Word(
-                "choice",
-                said_,
-                partial(change, f"groups {said_}", replace(listing, groups_start=start)),
-                listing.groups_start == start,
-                f"groups are {said_}",
-            )
-            for start, said_ in GROUPS_START
-        ]
-        said.append(Sentence("Groups", groups))
+        said.append(Sentence("Groups", group_words(document, screen, piece.part)))
     return said
 
 

@@ -10,6 +10,7 @@ from msgspec.structs import replace
 from cadena.desktop.document import Document, Selection
 from cadena.desktop.link.about_transitions import about_transition
 from cadena.desktop.link.removing import remove_selected
+from cadena.desktop.list_settings import in_view_words
 from cadena.desktop.words import Sentence, Word, screen_words, trigger_words
 from cadena.model import edits
 from cadena.model.app import (
@@ -22,11 +23,11 @@ from cadena.model.app import (
     FromValue,
     How,
     Link,
-    ListScreen,
     Parameter,
     Trigger,
 )
 from cadena.model.find import by_id
+from cadena.model.looking import listings
 from cadena.scene.ribbons import worded
 
 HOWS: tuple[tuple[How, str], ...] = (
@@ -135,38 +136,11 @@ def _kept_values(
 
 def _on_return(document: Document, link: Link) -> list[Sentence]:
     """Whether the list that a row belongs to keeps that row in view."""
-    screen = by_id(document.app.screens, link.trigger.screen)
-    if not isinstance(screen, ListScreen) or link.trigger.on != "row":
+    screen, part = by_id(document.app.screens, link.trigger.screen), link.trigger.part
+    if screen is None or link.trigger.on != "row" or part not in listings(screen):
         return []
-
-    def keep(in_view: bool) -> None:
-        rows = replace(screen.rows, keep_in_view=in_view)
-        document.edit(
-            "keep the row in view", edits.with_screen(document.app, replace(screen, rows=rows))
-        )
-
-    keeps = screen.rows.keep_in_view
-    return [
-        Sentence(
-            "On return",
-            [
-                Word(
-                    "choice",
-                    "keep row in view",
-                    partial(keep, True),
-                    keeps,
-                    "on return keep row in view",
-                ),
-                Word(
-                    "choice",
-                    "only where it was scrolled",
-                    partial(keep, False),
-                    not keeps,
-                    "on return only scroll",
-                ),
-            ],
-        )
-    ]
+    words = [Word("text", "the row is"), *in_view_words(document, screen, part)]
+    return [Sentence("On return", words)]
 
 
 def _argument(

@@ -8,6 +8,7 @@ from typing import Any, Final
 from msgspec.structs import replace
 
 from cadena.desktop.document import Document
+from cadena.desktop.list_settings import group_words
 from cadena.desktop.references import references_in
 from cadena.desktop.shape.about_actions import action_sentences
 from cadena.desktop.shape.again import about_again
@@ -22,11 +23,6 @@ from cadena.model.looking import listings
 from cadena.model.values import Unfit, carry, shown
 
 LAYOUTS: Final = (("rows", "rows"), ("grid", "a grid"), ("strip", "a strip across"))
-GROUPS_START: Final = (
-    ("fixed", "always open"),
-    ("open", "open at first"),
-    ("closed", "closed at first"),
-)
 TESTS: Final = ("is", "is not", "under", "over", "at least", "at most", "contains", "is one of")
 
 
@@ -298,16 +294,7 @@ def _group_words(document: Document, change: Change, listing: Listing, types: An
         ]
     if listing.is_grouped:
         words.append(Word("text", "and they are"))
-        words += [
-            Word(
-                "choice",
-                said,
-                partial(change, f"groups {said}", groups_start=start),
-                listing.groups_start == start,
-                f"groups {said}",
-            )
-            for start, said in GROUPS_START
-        ]
+        words += group_words(document, change.screen, change.part)
     return words
 
 
