@@ -21,7 +21,6 @@ from cadena.desktop.keep.sentences import run_selected
 from cadena.desktop.session_store import session_file
 from cadena.engine import events as do
 from cadena.keep.disturbances import DISTURBANCES
-from cadena.keep.hard_cases import CASES
 from cadena.model.app import FromField
 from cadena.model.find import by_id
 from cadena.scene.lay_out import lay_out
@@ -44,7 +43,7 @@ def click(person: Person, piece: str, disturbance: str) -> None:
     """Click the mark of a piece."""
     marks: Marks = person.picture
     row = [each.name for each in marks.marks.pieces].index(piece)
-    column = [each.name for each in DISTURBANCES].index(disturbance)
+    column = [each.name for each in marks.marks.columns].index(disturbance)
     index = marks.marks.index(row, column)
     marks.scrollTo(index)
     at = marks.visualRect(index).center()
@@ -201,13 +200,7 @@ def test_what_is_stored_comes_from_the_disk_when_the_app_is_started_cold(
 def rows_in_view(person: Person, piece: str, case: str) -> None:
     """Turn to the table of rows in view, and click a mark there."""
     person.press("rows in view")
-    marks: Marks = person.picture
-    row = [each.name for each in marks.marks.pieces].index(piece)
-    column = [each.name for each in CASES].index(case)
-    index = marks.marks.index(row, column)
-    marks.scrollTo(index)
-    at = marks.visualRect(index).center()
-    QTest.mouseClick(marks.viewport(), LEFT, Qt.KeyboardModifier.NoModifier, at)
+    click(person, piece, case)
 
 
 def test_rows_in_view_are_a_table_of_their_own_with_settings_and_runs(broken: Person) -> None:
