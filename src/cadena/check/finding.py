@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Final, Literal
 
 from msgspec import Struct
@@ -64,3 +65,10 @@ class Finding(Struct, frozen=True):
     def stage(self) -> str:
         """The stage in which it is mended."""
         return next((name for name, codes in STAGES.items() if self.code in codes), "Link")
+
+
+def first_few(places: Iterable[str]) -> str:
+    """The first three of some places, each named once, and how many more there are."""
+    named = list(dict.fromkeys(places))
+    more = f" and {len(named) - 3} more" if len(named) > 3 else ""
+    return ", ".join(named[:3]) + more

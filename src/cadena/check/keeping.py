@@ -7,7 +7,7 @@ from typing import Final
 
 import msgspec
 
-from cadena.check.finding import Finding, Weight
+from cadena.check.finding import Finding, Weight, first_few
 from cadena.engine.windows import resize_to
 from cadena.keep.run import Run
 from cadena.model.app import App, FormScreen
@@ -70,7 +70,8 @@ def lost_findings(runs: Iterable[Run]) -> Iterator[Finding]:
     What lives only as long as its view goes as it was asked to; where a rebuild takes it, the
     person did not ask for that, and the app is weaker for it.
     """
-    found: dict[tuple[str, str, str], list[Run]] = {}
+    found: dict[tuple[str, Weight, str], list[Run]] = {}
+    weight: Weight
     for run in runs:
         is_rebuilt = run.disturbance in REBUILDS
         if run.mark == "lost":
@@ -83,15 +84,13 @@ def lost_findings(runs: Iterable[Run]) -> Iterator[Finding]:
     for (code, weight, of), some in found.items():
         if code == "state-lost" and ("turn-loses", "breaks", of) in found:
             continue
-        yield _lost(code, "breaks" if weight == "breaks" else "weakens", some)
+        yield _lost(code, weight, some)
 
 
 def _lost(code: str, weight: Weight, runs: list[Run]) -> Finding:
     first = runs[0]
     what = list(dict.fromkeys(SAID.get(each.piece.kind, f"its {each.piece.kind}") for each in runs))
     by = list(dict.fromkeys(each.disturbance for each in runs))
-    places = list(dict.fromkeys(each.window_name for each in runs))
-    more = f" and {len(places) - 3} more" if len(places) > 3 else ""
     walk = (resize_to(first.window), *first.events, *first.disturbing)
     is_rebuilt = code == "turn-loses"
     return Finding(
@@ -99,7 +98,7 @@ def _lost(code: str, weight: Weight, runs: list[Run]) -> Finding:
         weight,
         first.piece.where,
         f"{first.piece.of} loses {' and '.join(what)} through {', '.join(by)} "
-        f"at {', '.join(places[:3])}{more}",
+        f"at {first_few(each.window_name for each in runs)}",
         "the person turned the window, and did not ask for that"
         if is_rebuilt
         else "it is said to be kept, and is gone when the person comes back",

@@ -7,7 +7,7 @@ from typing import Final, NamedTuple
 
 from msgspec.structs import replace
 
-from cadena.check.finding import Finding
+from cadena.check.finding import Finding, first_few
 from cadena.engine import events as do
 from cadena.engine.column import column_of
 from cadena.engine.display import arrangement_for, display_of
@@ -91,7 +91,7 @@ def measured_slowly(app: WiredApp) -> Iterator[Finding | None]:
         yield _finding(
             "text-cut",
             "sections",
-            f"the section bar does not show {', '.join(sorted(bar))} whole at {_first(places)}",
+            f"the section bar does not show {', '.join(sorted(bar))} whole at {first_few(places)}",
             "people see half of a word, and do not know where it leads",
             "shorten the titles, or put the bar behind a button there",
             "",
@@ -100,7 +100,7 @@ def measured_slowly(app: WiredApp) -> Iterator[Finding | None]:
         yield _finding(
             "text-cut",
             f"screens[{screen}]",
-            f"{screen}: {said} does not fit at {_first(places)}",
+            f"{screen}: {said} does not fit at {first_few(places)}",
             "people see half of a word, and do not press what they cannot read",
             "shorten it, or give it more room there",
             screen,
@@ -109,17 +109,11 @@ def measured_slowly(app: WiredApp) -> Iterator[Finding | None]:
         yield _finding(
             "page-scrolls",
             f"screens[{screen}].blocks[{page}]",
-            f'{screen}: page "{page}" scrolls at {_first(places)}, and is not the last',
+            f'{screen}: page "{page}" scrolls at {first_few(places)}, and is not the last',
             "who scrolls on it never finds the pages after it",
             "make it shorter, or the last",
             screen,
         )
-
-
-def _first(places: list[str]) -> str:
-    named = list(dict.fromkeys(places))
-    more = f" and {len(named) - 3} more" if len(named) > 3 else ""
-    return ", ".join(named[:3]) + more
 
 
 def _cut(app: WiredApp, session: Session, index: int, screen: str) -> Iterator[str]:

@@ -7,7 +7,7 @@ from typing import Any, Final, NamedTuple
 
 from msgspec.structs import replace
 
-from cadena.data.records import Change
+from cadena.data.records import Change, Records
 from cadena.engine import events as do
 from cadena.engine.display import arrangement_for
 from cadena.engine.plane import plane_of
@@ -103,6 +103,15 @@ def _row(app: WiredApp, session: Session, index: int) -> tuple[str, Scalar] | No
     return opened or _shown_by(app, session, index)
 
 
+def _record(app: WiredApp, session: Session, index: int) -> tuple[Records, Scalar] | None:
+    """The records of that row and its key, if it is among them."""
+    found = _row(app, session, index)
+    records = None if found is None else app.records(session, found[0])
+    if found is None or records is None or records.row_of(found[1]) is None:
+        return None
+    return records, found[1]
+
+
 def _opened_from(app: WiredApp, session: Session, index: int) -> tuple[str, Scalar] | None:
     """The source and the key of the row that a screen was opened from."""
     row = session.entries[index].row
@@ -123,11 +132,11 @@ def _shown_by(app: WiredApp, session: Session, index: int) -> tuple[str, Scalar]
 
 
 def _changed(app: WiredApp, session: Session, index: int, moves: bool) -> Events | None:
-    found = _row(app, session, index)
-    records = None if found is None else app.records(session, found[0])
-    if found is None or records is None or records.row_of(found[1]) is None:
+    found = _record(app, session, index)
+    if found is None:
         return None
-    source, key = found
+    records, key = found
+    source = records.source.id
     orders = [
         listing.sort[0].field
         for screen in app.listings.values()
@@ -187,11 +196,8 @@ def _altered(app: WiredApp, session: Session, index: int, part: str) -> Events |
 
 
 def _gone(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
-    found = _row(app, session, index)
-    records = None if found is None else app.records(session, found[0])
-    if found is None or records is None or records.row_of(found[1]) is None:
-        return None
-    return (do.Refresh(source=found[0], gone=(found[1],)),)
+    found = _record(app, session, index)
+    return None if found is None else (do.Refresh(source=found[0].source.id, gone=(found[1],)),)
 
 
 def _nothing(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
