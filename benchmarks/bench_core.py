@@ -60,7 +60,7 @@ def million_app(million: pl.DataFrame) -> WiredApp:
 def walked(app: WiredApp, session: Session, rounds: int) -> Session:
     for _ in range(rounds):
         for event in WALK:
-            session, notes = step(app, session, event)
+            session, notes, _ = step(app, session, event)
             assert not notes or notes[0].kind != "refused", notes
     return session
 
@@ -127,7 +127,7 @@ def test_a_list_of_a_million_jumps_anywhere(
     places = iter(range(10_000, 60_000_000, 600_007))
 
     def jump() -> int:
-        now, _ = step(app, session, do.Scroll(screen="huts", to=float(next(places))))
+        now, *_ = step(app, session, do.Scroll(screen="huts", to=float(next(places))))
         return len(lay_out(app, now, now.window).boxes)
 
     benchmark.pedantic(jump, rounds=60, warmup_rounds=1)

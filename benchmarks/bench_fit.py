@@ -57,14 +57,14 @@ def test_engine_and_layout_of_a_frame(benchmark: BenchmarkFixture) -> None:
     """One step and three layouts: wanted within 4 ms."""
     app = demo()
     session, _ = start(app, sized(1280, 800))
-    session, _ = step(app, session, Choose(key="mor", screen="huts"))
+    session, *_ = step(app, session, Choose(key="mor", screen="huts"))
     seconds = []
 
     def drag() -> None:
         now = session
         for width, height in sizes():
             begun = time.perf_counter()
-            now, _ = step(app, now, Resize(width=width, height=height))
+            now, *_ = step(app, now, Resize(width=width, height=height))
             lay_out(app, now, now.window)
             for window in WINDOWS:
                 seen = seen_in(app, now, window)

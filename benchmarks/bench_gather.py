@@ -102,11 +102,11 @@ def test_a_search_key_shown(benchmark: BenchmarkFixture, million: pl.DataFrame) 
     wired = WiredApp(app, records)
     session, _ = start(wired, SLATE)
     texts = iter([f"hut {number}"[: 3 + number % 7] for number in range(1000)])
-    session, _ = step(wired, session, do.Search(text="warm"))
+    session, *_ = step(wired, session, do.Search(text="warm"))
 
     def key() -> None:
         nonlocal session
-        session, _ = step(wired, session, do.Search(text=next(texts)))
+        session, *_ = step(wired, session, do.Search(text=next(texts)))
         lay_out(wired, session, session.window)
 
     benchmark.pedantic(key, rounds=20)
@@ -126,13 +126,13 @@ def test_a_change_shows_everywhere(
         grown = pl.concat([huts.frame, rows], how="diagonal")
         app = WiredApp(app.app, {**app.as_read, "huts": typed(huts.source, grown)})
     session, _ = start(app, sized(1280, 800))
-    session, _ = step(app, session, do.Choose(screen="huts", key="mor"))
+    session, *_ = step(app, session, do.Choose(screen="huts", key="mor"))
     values = iter(range(10_000))
 
     def change() -> None:
         nonlocal session
         edit = do.Edit(source="huts", key="mor", fields={"free": next(values)})
-        session, notes = step(app, session, edit)
+        session, notes, _ = step(app, session, edit)
         assert notes[0].kind == "changed"
         lay_out(app, session, session.window)
 

@@ -55,8 +55,8 @@ def test_after_an_edit(benchmark: BenchmarkFixture, screen: str) -> None:
 def test_restore_of_200_entries(benchmark: BenchmarkFixture, peer: str) -> None:
     app = WiredApp(small_app(), small_records())
     session, _ = start(app, POCKET)
-    session, _ = step(app, session, do.Choose(key="h1", screen="huts"))
-    session, _ = step(app, session, do.Kill())
+    session, *_ = step(app, session, do.Choose(key="h1", screen="huts"))
+    session, *_ = step(app, session, do.Kill())
     saved = msgspec.json.decode(session.kept)
     entry = {"screen": "hut", "arguments": {"hut": "h1"}, "opened": "push"}
     saved["chains"][0]["entries"] = [saved["chains"][0]["entries"][0], *[entry] * 199]

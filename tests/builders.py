@@ -192,7 +192,7 @@ class Run:
 
     def __call__(self, *events: do.Event) -> Run:
         for event in events:
-            self.session, self.notes = step(self.app, self.session, event)
+            self.session, self.notes, self.refused = step(self.app, self.session, event)
         return self
 
     def choose(self, key: Any, screen: str = "huts", list: str = "") -> Run:

@@ -160,16 +160,16 @@ def test_11_a_draft_is_not_lost_to_an_address() -> None:
         do.Type(field="guest", to="Ilva"),
         do.Visit(address="/stays"),
     ):
-        session, _ = step(app, session, event)
+        session, *_ = step(app, session, event)
     assert session.question is not None
-    session, _ = step(app, session, do.Decide(yes=False))
+    session, *_ = step(app, session, do.Decide(yes=False))
     assert session.entries[-1].view.draft == {"guest": "Ilva"}
 
 
 def test_11_every_address_of_the_demo_leads_where_it_was_told() -> None:
     app = demo()
     for address in ("/huts/mor", "/rooms/3", "/routes/r02", "/stays/0", "/huts", "/routes"):
-        session, _ = step(app, start(app, POCKET)[0], do.Visit(address=address))
+        session, *_ = step(app, start(app, POCKET)[0], do.Visit(address=address))
         assert address_now(app, session) == address
 
 

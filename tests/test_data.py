@@ -205,7 +205,8 @@ def test_edits_by_key_lie_on_top() -> None:
 
 def test_changes_add_up() -> None:
     first = Changes(changed=(Change("a", {"x": 1}),), gone=("b",))
-    both = first.then(Changes(changed=(Change("a", {"y": 2}),), gone=("b", "c")))
+    later = Changes(changed=(Change("a", {"y": 2}),), gone=("b", "c"))
+    both = first.then(later, "id", lambda key: True)
     assert both.changed == (Change("a", {"x": 1, "y": 2}),)
     assert both.gone == ("b", "c")
 

@@ -164,8 +164,8 @@ def test_5_1_narrow_rows_lose_nothing_but_their_picture() -> None:
 def test_5_1_a_narrow_form_is_saved_at_its_end() -> None:
     session, _ = start(demo(), TINY)
     for event in (do.GoTo(section="stays"), do.Press(button="new")):
-        session, _ = step(demo(), session, event)
-    session, _ = step(demo(), session, do.Scroll(screen="stay-form", to=9_999.0))
+        session, *_ = step(demo(), session, event)
+    session, *_ = step(demo(), session, do.Scroll(screen="stay-form", to=9_999.0))
     scene = lay_out(demo(), session, TINY)
     buttons = {box.text for box in scene.boxes if box.kind == "button"}
     assert {"Save stay", "Cancel"} <= buttons
@@ -204,7 +204,7 @@ def test_ways_lead_to_every_screen_that_can_be_opened() -> None:
         for screen, way in found.items():
             session, _ = start(demo(), window)
             for event in way.events:
-                session, _ = step(demo(), session, event)
+                session, *_ = step(demo(), session, event)
             assert session == way.session
             assert session.entries[way.entry].screen == screen
 

@@ -6,7 +6,8 @@ import pytest
 
 from builders import POCKET, SLATE, Run, small_app, with_link, with_screen
 from cadena.engine import events as do
-from cadena.engine.lists import chosen_row
+from cadena.engine.display import display_of
+from cadena.engine.lists import chosen_row, offset_of
 from cadena.model.app import (
     AppValue,
     FromConstant,
@@ -173,7 +174,8 @@ def test_2_6_a_section_is_shown_as_it_was_left() -> None:
     run(do.GoTo(section="huts"))
     assert run.chain == ["huts"]
     run(do.Scroll(by=500.0), do.GoTo(section="huts"))
-    assert run.session.entries[0].view.scroll is None
+    area = display_of(run.app, run.session).panes[0].area
+    assert offset_of(run.app, run.session, 0, area) == 0
     assert run(do.GoTo(section="nowhere")).kinds == ["refused"]
 
 

@@ -120,7 +120,7 @@ def test_random_events_keep_the_promises(model: App, events: list[Any]) -> None:
     session, _ = start(app, POCKET)
     for event in events:
         before = session
-        session, notes = step(app, before, event)
+        session, notes, _ = step(app, before, event)
         if notes and notes[0].kind == "refused":
             assert session is before
         assert from_json(to_json(session)) == session
@@ -161,14 +161,14 @@ def test_from_everywhere_finitely_many_backs_leave(model: App, events: list[Any]
     app = WiredApp(model, RECORDS)
     session, _ = start(app, SLATE)
     for event in events:
-        session, _ = step(app, session, event)
+        session, *_ = step(app, session, event)
     for wakes in (do.Wake(), do.Restore(), do.Wake()):
-        session, _ = step(app, session, wakes)
+        session, *_ = step(app, session, wakes)
     length = sum(len(each.entries) for each in session.chains.values())
     for _ in range(2 * length + 4):
         if session.phase == "left":
             return
-        session, _ = step(app, session, do.Back())
+        session, *_ = step(app, session, do.Back())
     raise AssertionError(f"still here after {2 * length + 4} backs: {to_json(session)}")
 
 
@@ -182,12 +182,12 @@ def test_resizing_there_and_back_changes_no_entry_opened_by_hand(
     app = WiredApp(model, RECORDS)
     session, _ = start(app, SLATE)
     for event in events:
-        session, _ = step(app, session, event)
+        session, *_ = step(app, session, event)
     if session.phase == "killed":
         return
     width, height = session.window.size
-    there, _ = step(app, session, do.Resize(width=size[0], height=size[1]))
-    back, _ = step(app, there, do.Resize(width=width, height=height))
+    there, *_ = step(app, session, do.Resize(width=size[0], height=size[1]))
+    back, *_ = step(app, there, do.Resize(width=width, height=height))
     for name, chain in session.chains.items():
         by_hand = [each for each in chain.entries if each.by == "hand"]
         for now in (there, back):
@@ -205,7 +205,7 @@ def test_the_same_walk_gives_the_same_trace(model: App, events: list[Any]) -> No
         session, notes = start(app, POCKET)
         lines = [to_line(trace_line(app, session, None, notes))]
         for event in events:
-            session, notes = step(app, session, event)
+            session, notes, _ = step(app, session, event)
             lines.append(to_line(trace_line(app, session, event, notes)))
         traces.append("\n".join(lines))
     assert traces[0] == traces[1]
@@ -218,7 +218,7 @@ def test_a_session_seen_in_another_window_loses_nothing(
     wired = WiredApp(app, RECORDS)
     session, _ = start(wired, POCKET)
     for event in events:
-        session, _ = step(wired, session, event)
+        session, *_ = step(wired, session, event)
     window = Window(float(size[0]), float(size[1]), text=text, rtl=rtl)
     seen = seen_in(wired, session, window)
     scene = lay_out(wired, seen, window)

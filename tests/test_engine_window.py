@@ -64,7 +64,7 @@ def test_5_2_or_the_last() -> None:
 
 def test_5_2_a_list_without_rows_says_that_nothing_is_chosen() -> None:
     run = opening("open first")(do.Search(screen="huts", text="zzz"))
-    assert run.shown == ["huts", "hut"]
+    assert run.shown == ["huts", "-"]
     empty = Run(with_screen(small_app(), "huts", nothing_chosen="open first"), POCKET)
     empty(do.Search(text="zzz")).resize(SLATE)
     assert empty.shown == ["huts", "-"]

@@ -76,7 +76,7 @@ def test_9_a_list_that_comes_page_by_page_loads_as_far_as_its_anchor() -> None:
     assert listed.rows.index_of(run.had[0]) > page
     session = run.before
     for event in run.disturbing[:2]:
-        session, _ = step(demo(), session, event)
+        session, *_ = step(demo(), session, event)
     begun = demo().listed(session, session.entries[run.place], "")
     assert begun is None or begun.rows.index_of(run.had[0]) is None
     assert run.has == run.had
@@ -150,10 +150,10 @@ def test_what_is_in_view_off_display_or_of_no_list_is_nothing() -> None:
     app = WiredApp(small_app(), small_records(9))
     session, _ = start(app, window_of(named("Pocket")))
     assert in_view(app, session, 0, "rooms") is None
-    opened, _ = step(app, session, do.Choose(key="h1"))
+    opened, *_ = step(app, session, do.Choose(key="h1"))
     assert in_view(app, opened, 0, "") is None
     assert in_view(app, opened, 7, "") is None
-    ended, _ = step(app, opened, do.Kill())
+    ended, *_ = step(app, opened, do.Kill())
     assert in_view(app, ended, 0, "") is None
 
 

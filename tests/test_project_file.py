@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from builders import DEMO, small_app
-from cadena.model.app import App, Link
+from cadena.model.app import App, Link, Transition, Trigger
 from cadena.model.problem import Problem
 from cadena.model.project_file import decode, encode, locate, read_app, schema, write_app
 from cadena.model.source import Service
@@ -148,3 +148,10 @@ def test_numbers_that_json_has_not_are_not_written() -> None:
                 arrangements=(replace(small_app().arrangements[0], popover_from=float("nan")),),
             )
         )
+
+
+def test_an_optional_part_with_nothing_but_defaults_is_kept() -> None:
+    link = Link(id="l", trigger=Trigger(screen="a"), to="b", transition=Transition())
+    app = App(links=(link,))
+    assert '"transition": {}' in encode(app)
+    assert decode(encode(app).encode(), "a.cadena") == app

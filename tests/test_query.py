@@ -9,6 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from builders import records_of
+from cadena.data.conditions import passes
 from cadena.data.query import Asked, query
 from cadena.model.listing import Condition, Listing, Sort
 
@@ -124,3 +125,25 @@ def test_a_query_agrees_with_plain_python(
     ]
     wanted.sort(key=lambda e: -e["n"] if down else e["n"])
     assert [got.key_at(index) for index in range(len(got))] == [e["id"] for e in wanted]
+
+
+SCALARS = st.one_of(
+    st.none(),
+    st.booleans(),
+    st.integers(-(2**70), 2**70) | st.integers(-2, 10),
+    st.floats(allow_nan=False, allow_infinity=False) | st.sampled_from([0.0, 3.0, 2.5, 1e20]),
+    st.sampled_from(["", "a", "AL", "x", "3", "2020-01-01", "20200101", "2021-01-01", "true"]),
+)
+TESTS = ["is", "is not", "under", "over", "at least", "at most", "contains", "is one of"]
+
+
+@given(
+    SCALARS | st.lists(SCALARS, max_size=4).map(tuple),
+    st.sampled_from([*TESTS, "is empty", "is filled"]),
+    st.sampled_from(list(HUTS.types)),
+)
+def test_7_1_a_value_passes_where_its_column_does(wanted: Any, test: Any, field: str) -> None:
+    listing = Listing(source="huts", where=(Condition(field=field, test=test, constant=wanted),))
+    kind = HUTS.types[field]
+    rows = [HUTS.record(row) for row in range(len(HUTS))]
+    assert keys(listing) == [e["id"] for e in rows if passes(e[field], test, wanted, kind)]

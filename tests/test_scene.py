@@ -139,7 +139,7 @@ def test_any_window_can_be_laid_out(window: object, name: str) -> None:
         do.GoTo(section="routes"),
         do.GoTo(section="maps"),
     ):
-        session, _ = step(app, session, event)
+        session, *_ = step(app, session, event)
         scene = lay_out(app, session, session.window)
         for box in scene.boxes:
             assert isinstance(box, Box)

@@ -306,8 +306,8 @@ def test_new_makes_a_project_of_the_demos_raw_files_that_passes_check(tmp_path: 
     wired = WiredApp(project.app, project.records)
     session, _ = start(wired, sized(820, 1180))
     for section in app.sections:
-        session, _ = step(wired, session, do.GoTo(section=section.id))
-        session, notes = step(wired, session, do.Move(to="down"))
+        session, *_ = step(wired, session, do.GoTo(section=section.id))
+        session, notes, _ = step(wired, session, do.Move(to="down"))
         assert notes[0].kind == "opened", notes
     nested = [each.id for screen in app.screens for each in getattr(screen, "blocks", ())]
     assert "rooms" in nested

@@ -296,7 +296,7 @@ def test_whatever_a_project_says_it_opens_checks_runs_and_is_drawn(
     wired = WiredApp(app, records)
     session, notes = start(wired, POCKET)
     for event in events:
-        session, notes = step(wired, session, event)
+        session, notes, _ = step(wired, session, event)
         lay_out(wired, session, session.window)
         to_line(trace_line(wired, session, event, notes))
     for section in ("", *(each.id for each in app.sections)):

@@ -73,7 +73,7 @@ def test_12_a_row_out_of_view_fades_instead() -> None:
     app = with_link(small_app(), "open", transition=MOVES)
     run = Run(app)(OPEN)
     before = run.session.with_view(0, search={"": "Hut 029"})
-    after, _ = step(run.app, before, do.Back())
+    after, *_ = step(run.app, before, do.Back())
     lost = moving_between(run.app, before, after)
     assert lost is not None
     assert lost.flights == ()
@@ -103,7 +103,7 @@ def test_12_a_transition_can_be_looked_at_without_being_run() -> None:
     def session(*events: do.Event, window: Window = POCKET) -> Session:
         now = start(app, window)[0]
         for event in events:
-            now, _ = step(app, now, event)
+            now, *_ = step(app, now, event)
         return now
 
     first = moving_for(app, session(), link)

@@ -151,7 +151,7 @@ def _scrolling(app: WiredApp, way: Way, screen: str) -> Iterator[str]:
     marks = app.pages.get(screen, ())
     for page in marks[:-1]:
         event = do.TurnPage(screen=screen, entry=way.entry, to=page)
-        session, _ = step(app, way.session, event)
+        session, *_ = step(app, way.session, event)
         area = display_of(app, session).area_of(way.entry)
         if area is None:
             continue

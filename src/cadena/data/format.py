@@ -8,7 +8,7 @@ from collections.abc import Mapping
 from functools import lru_cache
 from typing import Any, Final
 
-from cadena.data.compare import passes
+from cadena.data.conditions import passes
 from cadena.data.template import fields_in, is_empty
 from cadena.model.source import Field, Source, StandsOut
 from cadena.model.uses import FIELD

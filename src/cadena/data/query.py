@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import datetime
 from collections.abc import Mapping
 from functools import cached_property
 from typing import Any, Final, NamedTuple
@@ -11,13 +10,15 @@ import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
-from cadena.data.compare import KINDS, comparable
-from cadena.data.records import Positions, Records, dtype_of
+from cadena.data.conditions import column_passes
+from cadena.data.records import Positions, Records
 from cadena.model.listing import Condition, Listing, Sort
-from cadena.model.values import LIST, shown
+from cadena.model.values import shown
 
 Mask = NDArray[np.bool_]
 OTHERS: Final = "Others"
+ALONE: Final = ("is empty", "is filled")
+"""Tests that compare with nothing."""
 
 
 class Asked(NamedTuple):
@@ -146,50 +147,25 @@ def _grouped(
     return positions, tuple((int(at), titles[int(numbers[at])]) for at in starts)
 
 
-def _mask(records: Records, expressions: list[pl.Expr | None]) -> Mask | None:
-    wanted = [each for each in expressions if each is not None]
+def _mask(records: Records, expressions: list[pl.Expr | bool]) -> Mask | None:
+    if False in [each for each in expressions if isinstance(each, bool)]:
+        return np.zeros(len(records), dtype=np.bool_)
+    wanted = [each for each in expressions if isinstance(each, pl.Expr)]
     if not wanted:
         return None
     made = records.frame.select(pl.all_horizontal(wanted).fill_null(False)).to_series()
-    # Where nothing but constants is asked, one answer is for all.
-    return np.broadcast_to(made.to_numpy(), (len(records),))
+    return made.to_numpy()
 
 
-def _expression(records: Records, condition: Condition, asked: Asked) -> pl.Expr | None:
+def _expression(records: Records, condition: Condition, asked: Asked) -> pl.Expr | bool:
     if condition.field not in records.types:
-        return pl.lit(False)
+        return False
+    wanted, may_be_none = _compared(condition, asked)
+    if wanted is None and may_be_none and condition.test not in ALONE:
+        # None of a list is a list that holds nothing: marks not made yet.
+        return condition.test != "is one of"
     kind = records.types[condition.field]
-    column = pl.col(condition.field)
-    is_text = kind in ("text", "picture")
-    empty = column.is_null() | (column == "") if is_text else column.is_null()
-    if condition.test == "is empty":
-        return empty
-    if condition.test == "is filled":
-        return ~empty
-    value, may_be_none = _compared(condition, asked)
-    if condition.test == "is one of":
-        return _one_of(column, kind, value)
-    if value is None:
-        return None if may_be_none else pl.lit(False)
-    if condition.test == "contains":
-        if kind.startswith(LIST):
-            return column.list.contains(value)
-        return (
-            column.cast(pl.String).str.to_lowercase().str.contains(str(value).lower(), literal=True)
-        )
-    if not comparable(value, kind):
-        return pl.lit(condition.test == "is not")
-    if kind == "date":
-        value = datetime.date.fromisoformat(value)
-    passes: dict[str, pl.Expr] = {
-        "is": column == value,
-        "is not": column.ne_missing(value),
-        "under": column < value,
-        "over": column > value,
-        "at least": column >= value,
-        "at most": column <= value,
-    }
-    return passes[condition.test]
+    return column_passes(condition.field, condition.test, wanted, kind)
 
 
 def _compared(condition: Condition, asked: Asked) -> tuple[Any, bool]:
@@ -201,13 +177,3 @@ def _compared(condition: Condition, asked: Asked) -> tuple[Any, bool]:
     if condition.value:
         return asked.values.get(condition.value), True
     return condition.constant, False
-
-
-def _one_of(column: pl.Expr, kind: str, values: Any) -> pl.Expr:
-    """None, or a list that is empty, is a list that holds nothing: marks not made yet."""
-    fitting: list[Any] = [each for each in values or () if comparable(each, kind)]
-    if kind == "date":
-        fitting = [datetime.date.fromisoformat(each) for each in fitting]
-    if kind not in KINDS and kind != "date":
-        return pl.lit(False)
-    return column.is_in(pl.Series(fitting, dtype=dtype_of(kind)).implode())

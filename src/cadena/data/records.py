@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import datetime
 import itertools
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from functools import cached_property
 from typing import Any, Final
 
@@ -61,17 +61,38 @@ class Changes(Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=Tru
     gone: tuple[Scalar, ...] = ()
     added: tuple[dict[str, Value | None], ...] = ()
 
-    def then(self, later: Changes) -> Changes:
-        """These changes with later ones on top; a key is named once in each part."""
-        fields: dict[Scalar, dict[str, Value | None]] = {}
-        for change in (*self.changed, *later.changed):
-            fields[change.key] = {**fields.get(change.key, {}), **change.fields}
-        return Changes(
-            changed=tuple(Change(key, values) for key, values in fields.items()),
-            # What stays the same stays the very same: records made of it serve again.
-            gone=tuple(dict.fromkeys((*self.gone, *later.gone))) if later.gone else self.gone,
-            added=(*self.added, *later.added) if later.added else self.added,
+    def then(self, later: Changes, key: str, is_known: Callable[[Scalar], bool]) -> Changes:
+        """These changes with later ones on top; a record is named once in each part.
+
+        Args:
+            later: what then goes, comes new, and changes, in this order; each of it must be
+                possible, see ``engine.changing``.
+            key: the field of the key.
+            is_known: whether a key is among the records as they were read.
+        """
+        # What stays the same stays the very same: records made of it serve again.
+        gone, added = self.gone, self.added
+        edits = {change.key: change.fields for change in self.changed}
+        if later.gone:
+            gone = tuple(dict.fromkeys((*gone, *later.gone)))
+        if later.added:
+            new = {row[key]: row for row in later.added}
+            gone = tuple(each for each in gone if each not in new)
+            added = tuple(row for row in added if row[key] not in new)
+            for each, row in new.items():
+                edits.pop(each, None)  # type: ignore[arg-type]
+                if is_known(each):  # type: ignore[arg-type]
+                    # One that was read and came again stands where it stood, as it now is.
+                    edits[each] = row  # type: ignore[index]
+                else:
+                    added = (*added, row)
+        for change in later.changed:
+            edits[change.key] = {**edits.get(change.key, {}), **change.fields}
+        changed = tuple(
+            Change(each, {name: value for name, value in fields.items() if name != key})
+            for each, fields in edits.items()
         )
+        return Changes(changed, gone, added)
 
     def with_back(self, key: Scalar) -> Changes:
         """These changes without that a record is gone."""
@@ -168,6 +189,13 @@ class Records:
             self._memo.clear()
         self._memo[key] = found
         return found
+
+    def can_be_key(self, key: Any) -> bool:
+        """Whether a value could be the key of one of these records."""
+        dtype = self.keys.dtype
+        if type(key) not in KEY_TYPES.get(type(dtype), ()) or self.source.key not in self.types:
+            return False
+        return _stored(key, dtype) is not None
 
     def _find(self, key: Any) -> int | None:
         if self._thinned is not None:

@@ -375,10 +375,10 @@ class Document(QObject):
             to_disk(self.session, self.file)
         if is_ended and isinstance(event, Relaunch | Restore) and self.file is not None:
             self.session = from_disk(self.session, self.file)
-        self.session, notes = step(self.wired, self.session, event)
+        self.session, notes, refused = step(self.wired, self.session, event)
         if isinstance(event, Kill) and self.file is not None:
             to_disk(self.session, self.file)
-        self.trace = lines_after(self.trace[-TRACE_KEPT:], event, Traced(event, notes))
+        self.trace = lines_after(self.trace[-TRACE_KEPT:], event, Traced(event, notes, refused))
         if self.session.section and self.session.section != before:
             self.show_section(self.session.section)
         self.session_changed.emit()

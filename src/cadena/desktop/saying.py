@@ -7,7 +7,7 @@ from typing import Any, Final
 
 from msgspec.structs import replace
 
-from cadena.data.compare import comparable
+from cadena.data.conditions import comparable
 from cadena.desktop.document import Document
 from cadena.desktop.words import Sentence, Word
 from cadena.model.shaping import field_of, with_field, with_source

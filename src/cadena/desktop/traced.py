@@ -9,7 +9,8 @@ from cadena.engine.notes import Notes
 
 
 class Traced(NamedTuple):
-    """An event and what the engine said of it."""
+    """An event, what the engine said of it, and whether it refused it."""
 
     event: Event | None
     notes: Notes
+    refused: bool = False

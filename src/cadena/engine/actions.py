@@ -58,7 +58,8 @@ def act(app: WiredApp, session: Session, event: do.Act) -> tuple[Session, Notes]
         raise Refused(f"row {shown(event.key)} is not on the list", f"screens[{entry.screen}]")
     if isinstance(button.does, Follow):
         link = link_of(app, entry.screen, "action", event.action)
-        return open_link(app, session, index, link, RowRef(part, event.key))
+        row = RowRef(part, event.key, action=event.action)
+        return open_link(app, session, index, link, row)
     return _done(app, session, button.does, listed.listing.source, event.key)
 
 
@@ -68,6 +69,13 @@ def open_menu(app: WiredApp, session: Session, event: do.OpenMenu) -> tuple[Sess
     if not listing.actions:
         raise Refused("its rows have no actions", f"screens[{session.entries[index].screen}]")
     return replace(session, menu=Menu(index, event.list, event.key)), ()
+
+
+def close_menu(app: WiredApp, session: Session, event: do.CloseMenu) -> tuple[Session, Notes]:
+    """Close the menu; nothing else is touched."""
+    if session.menu is None:
+        raise Refused("no menu is open")
+    return replace(session, menu=None), ()
 
 
 def question_before(app: WiredApp, session: Session, event: object) -> tuple[str, str] | None:

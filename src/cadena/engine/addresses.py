@@ -6,7 +6,6 @@ from typing import Any, NamedTuple
 
 from msgspec.structs import replace
 
-from cadena.engine.display import base_length
 from cadena.engine.events import Visit
 from cadena.engine.lifetimes import started
 from cadena.engine.notes import Note, Notes, Refused
@@ -244,7 +243,7 @@ def _walked(
     """Follow the links of a path, as a person would; none where one does not lead there."""
     made = replace(session.with_chain(Chain(section, (root,))), section=section)
     for step in steps:
-        index = base_length(made.entries) - 1
+        index = len(made.entries) - 1
         try:
             after, _ = open_link(app, made, index, step.link, step.row)
         except Refused:

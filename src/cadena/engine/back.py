@@ -6,10 +6,10 @@ from typing import Literal, NamedTuple
 
 from msgspec.structs import replace
 
-from cadena.engine.display import arrangement_for, can_slide, runs_of
+from cadena.engine.display import arrangement_for, can_slide, display_of, focus_of, runs_of
 from cadena.engine.events import Back
 from cadena.engine.notes import Note, Notes
-from cadena.engine.rules import row_to_open
+from cadena.engine.rules import opened_by_rule, settle
 from cadena.engine.session import LAYERS, Chain, Session, cut
 from cadena.engine.wired import WiredApp
 
@@ -36,8 +36,8 @@ def plan_back(app: WiredApp, session: Session) -> Plan:
     if len(runs) > arrangement.panes:
         return Plan(4, "remove", len(entries) - 1)
     if 2 <= len(runs) <= arrangement.panes and arrangement.back == "close":
-        without = cut(entries, runs[-1][0])
-        if row_to_open(app, session, without, arrangement) is None:
+        without = session.with_entries(cut(entries, runs[-1][0]))
+        if opened_by_rule(app, without, arrangement) is None:
             return Plan(5, "remove", runs[-1][0])
     start = app.app.start
     if app.app.platform.back_to_start and session.section != start and start in app.sections:
@@ -46,16 +46,33 @@ def plan_back(app: WiredApp, session: Session) -> Plan:
 
 
 def back_label(app: WiredApp, session: Session) -> str | None:
-    """The title of the entry that back would show; none where back leaves the app (3.5)."""
-    plan = plan_back(app, session)
-    if plan.does == "leave":
+    """The title of what back newly shows; none where back leaves the app (3.5).
+
+    Found by going back: so the label and the act are one decision. Where nothing is shown that
+    was not before, it is the title of what then has the focus.
+    """
+    if not session.entries or plan_back(app, session).does == "leave":
         return None
-    if plan.does == "slide away":
-        return app.title_of(session, session.entries[-1])
-    if plan.does == "go to start":
-        start = session.chains[app.app.start]
-        return app.title_of(session, start.entries[-1]) if start.entries else None
-    return app.title_of(session, session.entries[plan.length - 1]) if plan.length else None
+    after, _ = settle(app, go_back(app, session, Back())[0])
+    focus = focus_of(app, after)
+    if after.section != session.section:
+        new = [each.entry for each in display_of(app, after).shown]
+    else:
+        was, now = session.entries, after.entries
+        before = {each.entry for each in display_of(app, session).shown}
+        new = [
+            each.entry
+            for each in display_of(app, after).shown
+            if each.entry is not None
+            and (
+                each.entry not in before
+                or each.entry >= len(was)
+                or (was[each.entry].screen, was[each.entry].arguments)
+                != (now[each.entry].screen, now[each.entry].arguments)
+            )
+        ]
+    at = focus if focus in new or not new else new[-1]
+    return None if at is None else app.title_of(after, after.entries[at])
 
 
 def go_back(app: WiredApp, session: Session, event: Back) -> tuple[Session, Notes]:
@@ -66,7 +83,7 @@ def go_back(app: WiredApp, session: Session, event: Back) -> tuple[Session, Note
             return replace(session, slid=False), (Note("back", "the list slides away (rule 4.1)"),)
         case "go to start":
             text = f"to the start section, {app.app.start} (rule 4.6)"
-            return replace(session, section=app.app.start), (Note("back", text),)
+            return replace(session, section=app.app.start, focus=-1), (Note("back", text),)
         case "leave":
             note = Note("left", "the app is left; its chain stays as it is (rule 4.6)")
             return replace(session, phase="left"), (note,)

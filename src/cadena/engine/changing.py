@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Final
+from typing import Any, Final
 
 from msgspec.structs import replace
 
@@ -10,11 +10,11 @@ from cadena.data.records import Change, Changes, Records
 from cadena.engine.events import Edit, Refresh, Remove
 from cadena.engine.lists import unsettle
 from cadena.engine.notes import Note, Notes, Refused
-from cadena.engine.opening import arguments_for
-from cadena.engine.session import Chain, Entry, RowRef, Session, cut
+from cadena.engine.opening import arguments_for, stored_view
+from cadena.engine.session import Chain, Entry, Session, cut, owner_of
 from cadena.engine.wired import WiredApp
 from cadena.model.app import DetailScreen
-from cadena.model.values import Scalar, Unfit, Value, carry, shown
+from cadena.model.values import Scalar, Unfit, Value, carry, shown, words
 
 NOTHING: Final = Changes()
 
@@ -73,11 +73,23 @@ def _demand_record(app: WiredApp, session: Session, source: str, key: Scalar) ->
 def apply_changes(
     app: WiredApp, session: Session, source: str, changes: Changes
 ) -> tuple[Session, Notes]:
-    """Make changes to the records of a source; they show everywhere at once (8)."""
+    """Make changes to the records of a source; they show everywhere at once (8).
+
+    What goes goes first, then what is new comes, then fields change. What cannot be is left
+    out, and the notes say so.
+    """
     before = session
-    merged = session.changes.get(source, NOTHING).then(changes)
+    base, records = app.as_read.get(source), app.records(session, source)
+    if base is None or records is None:
+        return session, ()
+    changes, left_out = _possible(records, changes)
+    earlier = session.changes.get(source, NOTHING)
+    merged = earlier.then(changes, base.source.key, lambda key: base.row_of(key) is not None)
     session = replace(session, changes={**session.changes, source: merged})
     notes: Notes = ()
+    if left_out:
+        more = f", and {len(left_out) - 1} more" if len(left_out) > 1 else ""
+        notes = (Note("left out", f"{source}: {left_out[0]}{more}", f"sources[{source}]"),)
     if changes.gone:
         for chain in tuple(session.chains.values()):
             settled, said = _without_gone(app, before, session, chain, source)
@@ -85,6 +97,58 @@ def apply_changes(
                 session = session.with_chain(settled)
             notes += said
     return session, notes
+
+
+def _possible(records: Records, changes: Changes) -> tuple[Changes, list[str]]:
+    """Of changes those that the records as they are now can take, and why others cannot be.
+
+    A record that comes and is there already, is changed; one that is not there cannot change.
+    """
+    left_out: list[str] = []
+    gone = []
+    for leaving in changes.gone:
+        if records.row_of(leaving) is None:
+            left_out.append(f"record {shown(leaving)} is not there, and cannot go")
+        else:
+            gone.append(leaving)
+    added: dict[Scalar, dict[str, Value | None]] = {}
+    changed = []
+    for row in changes.added:
+        new = {name: row.get(name) for name in records.types}
+        key: Any = new.get(records.source.key)
+        if not records.can_be_key(key):
+            left_out.append(f"a record came with the key {words(key)}")
+        elif key in gone or records.row_of(key) is None:
+            added[key] = {**dict.fromkeys(new), **_fitting(records, key, new, left_out)}
+        else:
+            came = {name: value for name, value in row.items() if name in records.types}
+            changed.append(Change(key, _fitting(records, key, came, left_out)))
+    for change in changes.changed:
+        is_there = change.key in added or (
+            records.row_of(change.key) is not None and change.key not in gone
+        )
+        if not is_there:
+            left_out.append(f"record {shown(change.key)} is not there, and cannot change")
+        else:
+            fields = _fitting(records, change.key, change.fields, left_out)
+            changed.append(Change(change.key, fields))
+    return Changes(tuple(changed), tuple(gone), tuple(added.values())), left_out
+
+
+def _fitting(
+    records: Records, key: Scalar, fields: dict[str, Value | None], left_out: list[str]
+) -> dict[str, Value | None]:
+    """The fields whose values are of their types; the key never changes."""
+    fitting: dict[str, Value | None] = {}
+    for name, value in fields.items():
+        if name == records.source.key:
+            fitting[name] = key
+            continue
+        try:
+            fitting[name] = None if value is None else carry(value, records.types[name])
+        except (Unfit, KeyError):
+            left_out.append(f"record {shown(key)}, {name} cannot be {words(value)}")
+    return fitting
 
 
 def _without_gone(
@@ -120,20 +184,27 @@ def _is_there(app: WiredApp, session: Session, entry: Entry) -> bool:
 def _next(
     app: WiredApp, before: Session, session: Session, chain: Chain, index: int
 ) -> Entry | None:
-    """The entry opened again for the row that took its place, else for the one before."""
-    entry, parent = chain.entries[index], chain.entries[index - 1]
+    """The entry opened again, by the link that had opened it, for the row that took its row's
+    place, else for the one before."""
+    entry = chain.entries[index]
     if entry.row is None:
         return None
-    link = app.row_links.get((parent.screen, entry.row.part))
-    was = app.listed(before, parent, entry.row.part)
-    now = app.listed(session, parent, entry.row.part)
-    at = None if was is None else was.rows.index_of(entry.row.key)
-    if link is None or link.to != entry.screen or now is None or at is None or not len(now.rows):
+    at = owner_of(entry.row, index)
+    owner = chain.entries[at]
+    action = entry.row.action
+    link = app.links.get((owner.screen, "action" if action else "row", action or entry.row.part))
+    was = app.listed(before, owner, entry.row.part)
+    now = app.listed(session, owner, entry.row.part)
+    stood = None if was is None else was.rows.index_of(entry.row.key)
+    if link is None or link.to != entry.screen or now is None or stood is None:
         return None
-    row = RowRef(entry.row.part, now.rows.key_at(min(at, len(now.rows) - 1)))
+    if not len(now.rows):
+        return None
+    row = replace(entry.row, key=now.rows.key_at(min(stood, len(now.rows) - 1)))
     placed = replace(session, section=chain.section).with_chain(chain)
     try:
-        arguments: dict[str, Value] = arguments_for(app, placed, index - 1, link, row)
+        arguments: dict[str, Value] = arguments_for(app, placed, at, link, row)
     except Refused:
         return None
-    return Entry(entry.screen, arguments, entry.opened, entry.by, row)
+    view = stored_view(app, session, chain.section, app.screens[entry.screen], arguments)
+    return Entry(entry.screen, arguments, entry.opened, entry.by, row, view)

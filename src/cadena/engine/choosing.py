@@ -6,7 +6,7 @@ from msgspec.structs import replace
 
 from cadena.engine import events as do
 from cadena.engine.display import arrangement_for, base_length, can_slide, display_of
-from cadena.engine.lists import goal_of, mark, shown_row
+from cadena.engine.lists import goal_of, mark, shown_row, standing
 from cadena.engine.notes import Note, Notes, Refused
 from cadena.engine.opening import link_of, open_link
 from cadena.engine.session import RowRef, Session, cut
@@ -74,8 +74,7 @@ def move(app: WiredApp, session: Session, event: do.Move) -> tuple[Session, Note
 
 def enter(app: WiredApp, session: Session, event: do.Enter) -> tuple[Session, Notes]:
     index, _ = target_of(app, session, display_of(app, session), event)
-    view = session.entries[index].view
-    key = view.marker.get(event.list, view.last.get(event.list))
+    key = standing(session, index, event.list)
     if key is None:
         raise Refused("no row is marked", f"screens[{session.entries[index].screen}]")
     return choose_row(app, session, event, event.list, key)
@@ -90,8 +89,9 @@ def press_outside(app: WiredApp, session: Session, event: do.PressOutside) -> tu
     if display.layer is None or display.layer_as != "popover":
         raise Refused("no popover is open")
     entries = session.entries
-    closed = session.with_entries(cut(entries, len(entries) - 1))
-    return closed, (Note("closed", f"{entries[-1].screen} by a press outside (rule 2.5)"),)
+    popover = max(at for at, each in enumerate(entries) if each.opened == "popover")
+    closed = session.with_entries(cut(entries, popover))
+    return closed, (Note("closed", f"{entries[popover].screen} by a press outside (rule 2.5)"),)
 
 
 def slide_list(app: WiredApp, session: Session, event: do.SlideList) -> tuple[Session, Notes]:

@@ -89,14 +89,18 @@ def _demand_within(field: FormField, value: Value) -> None:
         raise Unfit(f"must be at most {field.most:g}{what}")
 
 
-def draft_lost(before: Session, after: Session) -> Entry | None:
-    """The first form with a draft that is open before and not after, or none."""
+def draft_lost(before: Session, after: Session, saved: int | None = None) -> Entry | None:
+    """The first form with a draft that is open before and not after, or none.
+
+    Args:
+        saved: the entry on display whose draft was saved: it is not lost.
+    """
     for name, chain in before.chains.items():
         now = after.chains.get(name)
         if now is chain:
             continue
         for index, entry in enumerate(chain.entries):
-            if not entry.view.draft:
+            if not entry.view.draft or (index == saved and name == before.section):
                 continue
             there = None if now is None or index >= len(now.entries) else now.entries[index]
             if there is None or (there.screen, there.arguments) != (entry.screen, entry.arguments):

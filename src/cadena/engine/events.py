@@ -89,6 +89,10 @@ class OpenMenu(On, frozen=True, kw_only=True, tag="menu"):
     key: Scalar
 
 
+class CloseMenu(Happening, frozen=True, kw_only=True, tag="close menu"):
+    """Close the menu of a row's actions, as a press beside it does."""
+
+
 class ShowGroup(On, frozen=True, kw_only=True, tag="group"):
     """Open or close a group of a list, by its title."""
 
@@ -262,6 +266,7 @@ Event = (
     | Enter
     | Act
     | OpenMenu
+    | CloseMenu
     | ShowGroup
     | TurnPage
     | Type

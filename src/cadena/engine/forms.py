@@ -11,7 +11,7 @@ from cadena.engine.display import display_of
 from cadena.engine.drafts import checked, faults_of, form_of, value_before
 from cadena.engine.events import Cancel, Save, Type
 from cadena.engine.notes import Note, Notes, Refused
-from cadena.engine.opening import open_after_saving
+from cadena.engine.opening import first_form_of, open_after_saving
 from cadena.engine.session import Session, cut
 from cadena.engine.targets import target_of
 from cadena.engine.wired import WiredApp
@@ -95,7 +95,8 @@ def _after_saving(
         return open_after_saving(app, session, index, link, form.source, key)
     if index == 0:
         return session, ()
-    return session.with_entries(cut(session.entries, index)), ()
+    first = first_form_of(app, session, index, form.source, key)
+    return session.with_entries(cut(session.entries, max(1, first))), ()
 
 
 def cancel(app: WiredApp, session: Session, event: Cancel) -> tuple[Session, Notes]:

@@ -28,7 +28,7 @@ class Going(NamedTuple):
 
 def going(app: WiredApp, session: Session, event: Event) -> Going:
     """Run an event that changes the window on a session, and say what it did."""
-    after, notes = step(app, session, event)
+    after, notes, _ = step(app, session, event)
     lines = (*_places(app, session, after), *_rows(app, session, after), *_focus(app, after))
     return Going(session, after, notes, lines, tuple(lost_between(app, session, after)))
 

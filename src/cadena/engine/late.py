@@ -193,17 +193,8 @@ def answered(app: WiredApp, session: Session, event: Answered) -> tuple[Session,
 def _joined(
     app: WiredApp, session: Session, source: str, came: tuple[dict[str, Any], ...]
 ) -> tuple[Session, Notes]:
-    records = app.records(session, source)
-    if records is None:
-        return session, ()
-    key = records.source.key
-    known = [each for each in came if records.row_of(each.get(key)) is not None]
-    added = tuple(each for each in came if each.get(key) is not None and each not in known)
-    changed = tuple(
-        Change(each[key], {name: value for name, value in each.items() if name != key})
-        for each in known
-    )
-    return apply_changes(app, session, source, Changes(changed=changed, added=added))
+    """Records that have come are new, or are as they now are."""
+    return apply_changes(app, session, source, Changes(added=came))
 
 
 def _waiting(session: Session, request: Request) -> tuple[str, int, Entry] | None:

@@ -9,7 +9,7 @@ from cadena.engine.display import Area, display_of
 from cadena.engine.events import Move, Scroll, Search, SortBy, TurnPage
 from cadena.engine.notes import Note, Notes, Refused
 from cadena.engine.piece import EDGE
-from cadena.engine.session import Anchor, Entry, RowRef, Session
+from cadena.engine.session import Anchor, Entry, RowRef, Session, opened_from
 from cadena.engine.stack import TILE_GAP, RowStack
 from cadena.engine.targets import target_of
 from cadena.engine.wired import Listed, WiredApp
@@ -24,8 +24,7 @@ def view_of(app: WiredApp, entry: Entry, area: Area) -> tuple[float, float]:
 
 def chosen_row(session: Session, index: int) -> RowRef | None:
     """The chosen row of an entry: the row that opened the next one. It is never stored."""
-    entries = session.entries
-    return entries[index + 1].row if index + 1 < len(entries) else None
+    return opened_from(session.entries, index)
 
 
 def row_to_show(app: WiredApp, session: Session, index: int) -> RowRef | None:
@@ -267,7 +266,7 @@ def goal_of(
     laid = column.rows(event.list)
     stack = laid.stack if laid is not None and laid.stack is not None else listed.stack(area.width)
     rows = listed.rows
-    here = _standing(session, index, event.list)
+    here = standing(session, index, event.list)
     at = None if here is None else rows.index_of(here)
     last = len(rows) - 1
     height = view_of(app, entry, area)[1]
@@ -318,7 +317,8 @@ def _line_below(stack: RowStack, at: int) -> int:
     return goal
 
 
-def _standing(session: Session, index: int, part: str) -> Scalar | None:
+def standing(session: Session, index: int, part: str) -> Scalar | None:
+    """The row that a list is at: the marked, else the chosen, else the last opened one (7.4)."""
     row = chosen_row(session, index)
     view = session.entries[index].view
     if part in view.marker:

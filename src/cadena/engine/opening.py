@@ -10,11 +10,21 @@ from msgspec.structs import replace
 
 from cadena.engine.display import base_length
 from cadena.engine.notes import Note, Notes, Refused
-from cadena.engine.session import LAYERS, Entry, RowRef, Session, View, cut, touched
+from cadena.engine.session import (
+    LAYERS,
+    Entry,
+    RowRef,
+    Session,
+    View,
+    cut,
+    on_base,
+    owner_of,
+    touched,
+)
 from cadena.engine.wired import WiredApp
 from cadena.model.app import (
     Argument,
-    DetailScreen,
+    FormScreen,
     FromArgument,
     FromConstant,
     FromField,
@@ -171,47 +181,98 @@ def opened_as(
     how = link.how
     if how == "beside" and index >= base_length(entries):
         how = "push"
+    at = _open_form(entries, screen, arguments)
+    if at is not None:
+        return session if by == "rule" else _back_to(session, at), (_already(screen, arguments),)
     if how == "replace":
         return _replace(app, session, index, screen, arguments)
     over = how in LAYERS
     after = len(entries) - 1 if over else index + 1
     if after < len(entries) and _is_same(entries[after], screen.id, arguments, how):
         opened = entries[after] if by == "rule" else touched(entries[after])
-        note = Note("already open", f"{screen.id} is already open with {_list(arguments)}")
-        return session.with_entry(after, opened), (note,)
-    below = entries if over else cut(entries, index + 1)
-    if by == "hand":
-        below = (*below[:index], touched(below[index]), *below[index + 1 :])
-    new = Entry(screen.id, arguments, how, by, row, stored_view(app, session, screen, arguments))
+        return session.with_entry(after, opened), (_already(screen, arguments),)
+    view = stored_view(app, session, session.section, screen, arguments)
     if by == "rule":
-        layers = entries[base_length(entries) :]
-        below = (*below, new, *layers)
-    else:
-        below = (*below, new)
-    why = "by rule: nothing was chosen" if by == "rule" else f"link {link.id}"
-    note = Note("opened", f"{screen.id} with {_list(arguments)} as {how}, {why}")
-    return session.with_entries(below), (note,)
+        base = base_length(entries)
+        new = Entry(screen.id, arguments, how, by, row, view)
+        note = Note(
+            "opened", f"{screen.id} with {_list(arguments)} as {how}, by rule: nothing was chosen"
+        )
+        return session.with_entries(on_base((*entries[:base], new), entries[base:], base)), (note,)
+    below = entries if over else cut(entries, index + 1)
+    if row is not None and index != len(below) - 1:
+        row = replace(row, of=index)
+    new = Entry(screen.id, arguments, how, by, row, view)
+    below = (*below[:index], touched(below[index]), *below[index + 1 :])
+    note = Note("opened", f"{screen.id} with {_list(arguments)} as {how}, link {link.id}")
+    return session.with_entries((*below, new)), (note,)
+
+
+def _open_form(
+    entries: tuple[Entry, ...], screen: Screen, arguments: dict[str, Value]
+) -> int | None:
+    """Where a form is open with these arguments: it is never opened a second time (2.4)."""
+    if not isinstance(screen, FormScreen):
+        return None
+    return _open_at(entries, screen, arguments)
+
+
+def _open_at(entries: tuple[Entry, ...], screen: Screen, arguments: dict[str, Value]) -> int | None:
+    """The deepest entry that is this screen with equal arguments, or none."""
+    for at in range(len(entries) - 1, -1, -1):
+        if (entries[at].screen, entries[at].arguments) == (screen.id, arguments):
+            return at
+    return None
+
+
+def _back_to(session: Session, at: int) -> Session:
+    """The session with the chain cut back to an entry, which counts as touched."""
+    session = session.with_entries(cut(session.entries, at + 1))
+    return session.with_entry(at, touched(session.entries[at]))
+
+
+def _already(screen: Screen, arguments: dict[str, Value]) -> Note:
+    return Note("already open", f"{screen.id} is already open with {_list(arguments)}")
 
 
 def open_after_saving(
     app: WiredApp, session: Session, index: int, link: Link, source: str, key: Scalar
 ) -> tuple[Session, Notes]:
-    """Follow the link of a form that was saved: what it opens takes the form's place (10)."""
+    """Follow the link of a form that was saved at ``index``: its screen takes the place of the
+    first form of that record, and of all that was opened since (10).
+
+    Where that screen lies below already, with equal arguments, the chain is cut back to it.
+    """
     records = app.records(session, source)
     saved = None if records is None else records.by_key(key)
     arguments = arguments_for(app, session, index, link, None, saved or {})
     screen = app.screens[link.to]
-    form = session.entries[index]
-    if index == 0 or link.how == "replace":
-        return _replace(app, session, index, screen, arguments)
-    below = session.with_entries(cut(session.entries, index))
+    first = first_form_of(app, session, index, source, key)
+    at = _open_at(session.entries[:first], screen, arguments)
+    if at is not None:
+        if link.sets:
+            session = _with_values(app, session, link, arguments)
+        return _back_to(session, at), (_already(screen, arguments),)
+    form = session.entries[first]
+    if first == 0 or link.how == "replace":
+        return _replace(app, session, first, screen, arguments)
+    below = session.with_entries(cut(session.entries, first))
     # The form may have lain over a deeper chain than the screen that it was opened from.
     row = None
-    parent = index - 1
+    parent = first - 1
     if form.opened not in LAYERS or link.how not in LAYERS:
         for part in app.listings.get(below.entries[parent].screen, {}):
-            row = row or implied_row(app, below.entries[parent], part, screen, arguments)
+            row = row or implied_row(app, below, parent, part, screen, arguments)
     return opened_as(app, below, parent, link, arguments, row)
+
+
+def first_form_of(app: WiredApp, session: Session, index: int, source: str, key: Scalar) -> int:
+    """The first entry, at ``index`` or below, that is a form of a record (10)."""
+    for at, entry in enumerate(session.entries[:index]):
+        is_form = isinstance(app.screens.get(entry.screen), FormScreen)
+        if is_form and app.source_of(entry) == source and app.key_of(entry) == key:
+            return at
+    return index
 
 
 def _with_values(
@@ -238,44 +299,56 @@ def _replace(
     """Put a screen in the place of entry ``index``, opened as that one was."""
     old = session.entries[index]
     if old.screen == screen.id and old.arguments == arguments:
-        note = Note("already open", f"{screen.id} is already open with {_list(arguments)}")
-        return session.with_entry(index, touched(old)), (note,)
+        return session.with_entry(index, touched(old)), (_already(screen, arguments),)
     row = old.row
-    if row is not None and index > 0:
-        row = implied_row(app, session.entries[index - 1], row.part, screen, arguments)
-    view = stored_view(app, session, screen, arguments)
+    below = session.with_entries(cut(session.entries, index))
+    if row is not None:
+        owner = owner_of(row, index)
+        implied = implied_row(app, below, owner, row.part, screen, arguments)
+        row = None if implied is None else replace(implied, of=row.of)
+    view = stored_view(app, session, session.section, screen, arguments)
     new = Entry(screen.id, arguments, old.opened, "hand", row, view)
     note = Note("opened", f"{screen.id} with {_list(arguments)} in place of {old.screen}")
-    return session.with_entries((*session.entries[:index], new)), (note,)
+    return session.with_entries((*below.entries, new)), (note,)
 
 
 def implied_row(
-    app: WiredApp, below: Entry, part: str, screen: Screen, arguments: dict[str, Value]
+    app: WiredApp,
+    session: Session,
+    index: int,
+    part: str,
+    screen: Screen,
+    arguments: dict[str, Value],
 ) -> RowRef | None:
-    """The row of the list below that would have opened this screen so, if one would."""
-    link = app.row_links.get((below.screen, part))
-    listing = app.listings.get(below.screen, {}).get(part)
-    if (
-        link is None
-        or listing is None
-        or link.to != screen.id
-        or not isinstance(screen, DetailScreen)
-    ):
+    """The row on a list of entry ``index`` that would have opened this screen just so, if any."""
+    entry = session.entries[index]
+    link = app.row_links.get((entry.screen, part))
+    listed = app.listed(session, entry, part)
+    if link is None or listed is None or link.to != screen.id:
         return None
-    records = app.as_read.get(listing.source)
-    for each in link.arguments:
-        if isinstance(each, FromField) and records and each.field == records.source.key:
-            key = arguments.get(each.parameter)
-            return None if key is None or isinstance(key, tuple) else RowRef(part, key)
+    key_field = listed.rows.records.source.key
+    for argument in link.arguments:
+        key = arguments.get(argument.parameter)
+        is_key = isinstance(argument, FromField) and argument.field == key_field
+        if not is_key or key is None or isinstance(key, tuple):
+            continue
+        row = RowRef(part, key)
+        if listed.rows.index_of(key) is None:
+            return None
+        try:
+            would = arguments_for(app, session, index, link, row)
+        except Refused:
+            return None
+        return row if would == arguments else None
     return None
 
 
 def stored_view(
-    app: WiredApp, session: Session, screen: Screen, arguments: dict[str, Value]
+    app: WiredApp, session: Session, section: str, screen: Screen, arguments: dict[str, Value]
 ) -> View:
-    """What was stored of a screen with these arguments, or nothing (6)."""
+    """What was stored of a screen of a section with these arguments, or nothing (6)."""
     for each in session.stored:
-        if (each.section, each.screen, each.arguments) == (session.section, screen.id, arguments):
+        if (each.section, each.screen, each.arguments) == (section, screen.id, arguments):
             return each.view
     return View()
 

@@ -75,10 +75,16 @@ class Anchor(State, frozen=True, gc=False):
 
 
 class RowRef(State, frozen=True, gc=False):
-    """A row of one of a screen's lists."""
+    """The row that an entry was opened from.
+
+    ``of`` is the entry whose list it is of, where that is not the one right below; ``action``
+    is the row's action that opened it, where the row itself did not.
+    """
 
     part: str
     key: Scalar
+    of: int | None = None
+    action: str = ""
 
 
 class View(State, frozen=True, gc=False):
@@ -268,16 +274,45 @@ def touched(entry: Entry) -> Entry:
     return replace(entry, by="hand") if entry.by == "rule" else entry
 
 
+def owner_of(row: RowRef, index: int) -> int:
+    """The entry whose list a row is of that opened entry ``index``."""
+    return index - 1 if row.of is None else row.of
+
+
+def opened_from(entries: tuple[Entry, ...], index: int) -> RowRef | None:
+    """The row of entry ``index`` that opened the next one: its chosen row, which is not stored."""
+    row = entries[index + 1].row if index + 1 < len(entries) else None
+    return row if row is not None and owner_of(row, index + 1) == index else None
+
+
+def on_base(below: tuple[Entry, ...], layers: tuple[Entry, ...], was: int) -> tuple[Entry, ...]:
+    """Modals and popovers over other entries than the ``was`` that they lay over.
+
+    What they were opened from keeps its place among the entries, or moves with them.
+    """
+    moved = len(below) - was
+    lifted = []
+    for at, entry in enumerate(layers, was):
+        if entry.row is not None:
+            owner = owner_of(entry.row, at)
+            owner += moved if owner >= was else 0
+            of = None if owner == at + moved - 1 else owner
+            entry = entry if of == entry.row.of else replace(entry, row=replace(entry.row, of=of))
+        lifted.append(entry)
+    return (*below, *lifted)
+
+
 def cut(entries: tuple[Entry, ...], length: int) -> tuple[Entry, ...]:
-    """The first entries; the last of them remembers the row that led on from it (4)."""
-    stays = entries[:length]
-    if length < len(entries) and stays:
-        removed = entries[length]
-        if removed.row is not None and removed.by != "rule":
-            below = stays[-1]
-            last = {**below.view.last, removed.row.part: removed.row.key}
-            stays = (*stays[:-1], replace(below, view=replace(below.view, last=last)))
-    return stays
+    """The first entries; each of them remembers the row that had led on from it (4)."""
+    stays = list(entries[:length])
+    for index in range(len(entries) - 1, length - 1, -1):
+        row = entries[index].row
+        owner = length if row is None else owner_of(row, index)
+        if row is not None and 0 <= owner < length:
+            view = stays[owner].view
+            last = {**view.last, row.part: row.key}
+            stays[owner] = replace(stays[owner], view=replace(view, last=last))
+    return tuple(stays)
 
 
 def to_json(session: Session) -> str:

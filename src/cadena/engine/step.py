@@ -1,28 +1,28 @@
-"""The one way in: ``step(app, session, event) -> (session, notes)``. Pure, and always the same."""
+"""The one way in: ``step(app, session, event)``. Pure, and always the same."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any, Final
+from typing import Any, Final, NamedTuple
 
 from msgspec.structs import replace
 
 from cadena.engine import events as do
-from cadena.engine.actions import act, open_menu, press, question_before, undo
+from cadena.engine.actions import act, close_menu, open_menu, press, question_before, undo
 from cadena.engine.addresses import visit
 from cadena.engine.back import go_back
 from cadena.engine.changing import edit, refresh, remove
 from cadena.engine.choosing import choose, enter, move, open_sections, press_outside, slide_list
-from cadena.engine.display import arrangement_for, can_slide, display_of
+from cadena.engine.display import arrangement_for, base_length, can_slide, display_of
 from cadena.engine.drafts import draft_lost
 from cadena.engine.forms import cancel, save, type_in
 from cadena.engine.groups import show_group
 from cadena.engine.late import answered, call, called_again, retry, wait
-from cadena.engine.lifetimes import fitted, off_display, started, store
+from cadena.engine.lifetimes import fitted, off_display, started, store, unopened
 from cadena.engine.lists import scroll, search, sort, turn_page
 from cadena.engine.notes import Note, Notes, Refused
 from cadena.engine.rules import settle
-from cadena.engine.session import Question, Session, Window
+from cadena.engine.session import Question, Session, Window, touched
 from cadena.engine.targets import target_of
 from cadena.engine.whole import go_to, kill, relaunch, restore, set_value, sleep, wake
 from cadena.engine.windows import resized
@@ -36,6 +36,7 @@ TAKES: Final[dict[type, Callable[[WiredApp, Session, Any], tuple[Session, Notes]
     do.SortBy: sort,
     do.Act: act,
     do.OpenMenu: open_menu,
+    do.CloseMenu: close_menu,
     do.ShowGroup: show_group,
     do.TurnPage: turn_page,
     do.Type: type_in,
@@ -91,6 +92,7 @@ ASKS_FIRST: Final = (
     do.Press,
     do.PressOutside,
     do.Act,
+    do.Save,
     do.Move,
     do.Enter,
     do.GoTo,
@@ -101,25 +103,50 @@ KEEPS_REMOVAL: Final = (
     do.Answered,
     do.Scroll,
     do.ShowGroup,
+    do.CloseMenu,
     do.Move,
     do.Resize,
     do.Turn,
 )
 
 
+class Step(NamedTuple):
+    """What ``step`` gives: the session after an event, what is to be said of it, and whether the
+    event was refused; the session is then the very one that was."""
+
+    session: Session
+    notes: Notes
+    refused: bool = False
+
+
 def start(app: WiredApp, window: Window) -> tuple[Session, Notes]:
-    """Start an app in a window."""
+    """Start an app in a window; the notes name each section that cannot open its root."""
     session, notes = settle(app, started(app, window))
     session, called = call(app, session)
-    return session, (*notes, *called)
+    return session, (*unopened(app), *notes, *called)
 
 
 def resume(app: WiredApp, session: Session, before: WiredApp) -> tuple[Session, Notes]:
-    """Go on with a session after the app has been changed under it (see ``fitted``)."""
+    """Go on with a session after the app has been changed under it (8.1, see ``fitted``)."""
     session, notes = fitted(app, session, before)
+    if session.phase == "killed":
+        return session, notes
+    session = _asked_again(app, session)
     session, settled = settle(app, session)
     session, called = call(app, session)
     return session, (*notes, *settled, *called)
+
+
+def _asked_again(app: WiredApp, session: Session) -> Session:
+    """A question is asked again of the app as it now is; it goes where nothing is to be asked."""
+    if session.question is None:
+        return session
+    without = replace(session, question=None)
+    try:
+        again, _ = _taken(app, without, session.question.event)
+    except Refused:
+        return without
+    return replace(session, question=again.question)
 
 
 def seen_in(app: WiredApp, session: Session, window: Window) -> Session:
@@ -132,7 +159,7 @@ def seen_in(app: WiredApp, session: Session, window: Window) -> Session:
     return settle(app, replace(session, window=window, sections_open=False))[0]
 
 
-def step(app: WiredApp, session: Session, event: do.Event) -> tuple[Session, Notes]:
+def step(app: WiredApp, session: Session, event: do.Event) -> Step:
     """What an event makes of a session, and what is to be said of it.
 
     A refused event leaves the session as it is; its one note is of kind "refused".
@@ -144,17 +171,17 @@ def step(app: WiredApp, session: Session, event: do.Event) -> tuple[Session, Not
         else:
             after, notes = _taken(app, session, event)
     except Refused as refused:
-        return session, (refused.note,)
+        return Step(session, (refused.note,), refused=True)
     if after.phase == "killed":
-        return after, notes
+        return Step(after, notes)
     after, settled = settle(app, after)
     if after.slid and not can_slide(after.entries, arrangement_for(app, after.window)):
         after = replace(after, slid=False)
     after = store(app, off_display(app, after))
     if not app.late:
-        return after, (*notes, *settled)
+        return Step(after, (*notes, *settled))
     after, called = call(app, after)
-    return after, (*notes, *settled, *called)
+    return Step(after, (*notes, *settled, *called))
 
 
 def _taken(app: WiredApp, session: Session, event: do.Event) -> tuple[Session, Notes]:
@@ -162,28 +189,44 @@ def _taken(app: WiredApp, session: Session, event: do.Event) -> tuple[Session, N
     is_asking = isinstance(event, ASKS_FIRST)
     if is_asking and (asked := question_before(app, session, event)) is not None:
         text, yes = asked
-        question = Question(text, yes, "Cancel", event)
-        return replace(session, question=question, menu=None), (Note("asked", text),)
+        return _question(session, Question(text, yes, "Cancel", event))
+    target = _target(app, session, event)
     after, notes = TAKES[type(event)](app, session, event)
-    if is_asking and (lost := draft_lost(session, after)) is not None:
+    saved = target if isinstance(event, do.Save) else None
+    if is_asking and (lost := draft_lost(session, after, saved)) is not None:
         text = f'What was typed in "{app.title_of(session, lost)}" is not saved.'
-        question = Question(text, "Discard", "Keep", event)
-        return replace(session, question=question, menu=None), (Note("asked", text),)
+        return _question(session, Question(text, "Discard", "Keep", event))
     if isinstance(event, do.Refresh):
         after = called_again(app, after, event.source)
-    return _focused(app, session, _tidied(session, after, event), event), notes
+    return _touched(session, _tidied(session, after, event), target), notes
 
 
-def _focused(app: WiredApp, before: Session, after: Session, event: do.Event) -> Session:
-    """The screen that the person has used last has the focus, until its section is left."""
-    focus = after.focus
-    if isinstance(event, do.On):
-        display = display_of(app, before)
-        only = display.shown[0].entry if len(display.shown) == 1 else None
-        focus = target_of(app, before, display, event)[0] if only is None else only
-    elif after.section != before.section:
-        focus = -1
-    return after if focus == after.focus else replace(after, focus=focus)
+def _question(session: Session, question: Question) -> tuple[Session, Notes]:
+    event = question.event
+    if isinstance(event, do.On) and base_length(session.entries) < len(session.entries):
+        # Over the panes only the last entry takes events, wherever it may have moved meanwhile.
+        question = replace(question, event=replace(event, entry=None))
+    return replace(session, question=question, menu=None), (Note("asked", question.text),)
+
+
+def _target(app: WiredApp, session: Session, event: do.Event) -> int | None:
+    """The entry that an event is for, or none for what is not about one screen."""
+    if not isinstance(event, do.On):
+        return None
+    return target_of(app, session, display_of(app, session), event)[0]
+
+
+def _touched(before: Session, after: Session, target: int | None) -> Session:
+    """The screen that was used counts as touched (5.3), and has the focus until its section is
+    left."""
+    if target is None:
+        focus = after.focus if after.section == before.section else -1
+        return after if focus == after.focus else replace(after, focus=focus)
+    if after.section == before.section and target < len(after.entries):
+        was, now = before.entries[target], after.entries[target]
+        if now.by == "rule" and (now.screen, now.arguments) == (was.screen, was.arguments):
+            after = after.with_entry(target, touched(now))
+    return after if after.focus == target else replace(after, focus=target)
 
 
 def _tidied(before: Session, after: Session, event: do.Event) -> Session:
@@ -209,8 +252,9 @@ def _answered_question(app: WiredApp, session: Session, event: do.Event) -> tupl
     session = replace(session, question=None)
     if not event.yes:
         return session, (Note("kept", "nothing is done"),)
+    target = _target(app, session, question.event)
     after, notes = TAKES[type(question.event)](app, session, question.event)
-    return _tidied(session, after, question.event), notes
+    return _touched(session, _tidied(session, after, question.event), target), notes
 
 
 def _demand_phase(session: Session, event: do.Event) -> None:

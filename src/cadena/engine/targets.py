@@ -14,7 +14,8 @@ def target_of(app: WiredApp, session: Session, display: Display, event: object) 
     """The entry on display that an event is for, and its area (see ``events.On``).
 
     Raises:
-        Refused: when no such entry is on display, or a modal or popover covers it (2.5).
+        Refused: when no such entry is on display, or something covers it: a modal or popover
+            (2.5), or the list that is slid over it (3.3).
     """
     screen, at = getattr(event, "screen", ""), getattr(event, "entry", None)
     entries = session.entries
@@ -24,9 +25,10 @@ def target_of(app: WiredApp, session: Session, display: Display, event: object) 
         entry = entries[pane.entry]
         if (screen and entry.screen != screen) or not _can_take(app, entry, event):
             continue
-        if display.layer is not None and pane is not display.layer:
-            top = app.title_of(session, entries[-1])
-            raise Refused(f'"{top}" lies over it: close it first', f"screens[{entry.screen}]")
+        top = display.layer or display.slid
+        if top is not None and top.entry is not None and pane is not top:
+            over = app.title_of(session, entries[top.entry])
+            raise Refused(f'"{over}" lies over it: close it first', f"screens[{entry.screen}]")
         return pane.entry, pane.area
     what = f"screen {screen}" if screen else "a screen that can take this"
     raise Refused(f"{what} is not on display")

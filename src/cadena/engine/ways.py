@@ -83,15 +83,15 @@ def _taken(app: WiredApp, way: Way, events: tuple[do.Event, ...]) -> Way | None:
     """The way with more events, and with what late sources bring; none where one is refused."""
     session, done = way.session, way.events
     for event in events:
-        session, notes = step(app, session, event)
-        if any(each.kind == "refused" for each in notes):
+        session, _, refused = step(app, session, event)
+        if refused:
             return None
         done = (*done, event)
     waited = 0
     while any(each.due is not None for each in session.requests) and waited < AT_MOST:
         due = min(each.due for each in session.requests if each.due is not None)
         wait = do.Wait(ms=max(1, due - session.clock))
-        session, _ = step(app, session, wait)
+        session, *_ = step(app, session, wait)
         done = (*done, wait)
         waited += wait.ms
     return Way(done, session)

@@ -5,8 +5,9 @@ from __future__ import annotations
 from msgspec.structs import replace
 
 from cadena.engine import events as do
-from cadena.engine.display import base_length
+from cadena.engine.display import base_length, display_of
 from cadena.engine.lifetimes import SURVIVES_COLD, SURVIVES_KILL, come_back, end, saved_state
+from cadena.engine.lists import scrolled
 from cadena.engine.notes import Note, Notes, Refused
 from cadena.engine.session import Chain, Session, cut
 from cadena.engine.wired import WiredApp
@@ -23,17 +24,19 @@ def go_to(app: WiredApp, session: Session, event: do.GoTo) -> tuple[Session, Not
         raise Refused(f'"{title}" lies over the section bar: close it first', "sections")
     chain = session.chains[section]
     if section != session.section:
-        entries = chain.entries[:1] if app.sections[section].returns == "root" else chain.entries
+        is_cut = app.sections[section].returns == "root"
+        entries = cut(chain.entries, 1) if is_cut else chain.entries
         session = session.with_chain(Chain(section, entries))
-        how = "at its root" if app.sections[section].returns == "root" else "as it was left"
-        return replace(session, section=section), (Note("section", f"{section}, {how}"),)
-    if len(chain.entries) > 1:
-        cut_to = Chain(section, cut(chain.entries, 1))
+        how = "at its root" if is_cut else "as it was left"
+        session = replace(session, section=section, slid=False)
+        return session, (Note("section", f"{section}, {how}"),)
+    session = replace(session, slid=False)
+    area = display_of(app, session).area_of(0)
+    if area is None or any(each.by != "rule" for each in chain.entries[1:]):
+        cut_to = Chain(section, cut(chain.entries, 1), asked=True)
         return session.with_chain(cut_to), (Note("section", f"{section}, cut to its root"),)
-    session = session.with_chain(Chain(section, chain.entries))
-    if chain.entries:
-        view = replace(chain.entries[0].view, scroll=None, marker={}, last={})
-        session = session.with_entry(0, replace(chain.entries[0], view=view))
+    session = session.with_chain(Chain(section, chain.entries, asked=True))
+    session = scrolled(app, session.with_view(0, marker={}), 0, area, 0.0)
     return session, (Note("section", f"{section}, its list at the top"),)
 
 

@@ -167,32 +167,31 @@ def _opened_by_rule(app: WiredApp, names: set[str]) -> set[str]:
 
 
 class Happened(NamedTuple):
-    """What a disturbance did: its events, and the app and the session after it."""
+    """What a disturbance did: its events, the app and the session after it, what was said of
+    them, and whether one was refused."""
 
     events: tuple[do.Event, ...]
     app: WiredApp
     after: Session
     notes: Notes
-
-    @property
-    def is_refused(self) -> bool:
-        return any(each.kind == "refused" for each in self.notes)
+    refused: bool
 
 
 def _happened(app: WiredApp, stand: Stand, disturbance: Disturbance) -> Happened | None:
     """Disturb an app; none where that cannot happen there."""
-    session, notes = stand.way.session, Notes()
+    session, notes, is_refused = stand.way.session, Notes(), False
     index = min(stand.place, len(session.entries) - 1)
     if index < 0:
         return None
     events = disturbance.events(app, session, index, stand.pieces[0].part)
     for event in events or ():
-        session, said = step(app, session, event)
-        notes = (*notes, *said)
+        session, said, refused = step(app, session, event)
+        notes, is_refused = (*notes, *said), is_refused or refused
     if events is None or disturbance.version is None:
-        return None if events is None else Happened(events, app, session, notes)
+        return None if events is None else Happened(events, app, session, notes, is_refused)
     changed = disturbance.version(app, session.entries[index].screen)
-    return Happened(events, changed, resume(changed, session, app)[0], notes)
+    resumed, _ = resume(changed, session, app)
+    return Happened(events, changed, resumed, notes, is_refused)
 
 
 def _compared(
@@ -201,7 +200,7 @@ def _compared(
     """What a piece held, what it holds, what was asked for, and the mark."""
     before = stand.way.session
     had = value_of(before, piece, stand.section, stand.place)
-    if happened is None or had is None or happened.is_refused:
+    if happened is None or had is None or happened.refused:
         return Compared(had, had, "keep", "nothing to keep here")
     after = happened.after
     has = value_of(after, piece, stand.section, stand.place)
@@ -227,7 +226,7 @@ def _compared_in_view(
     app: WiredApp, of: ListStand, case: Disturbance, happened: Happened | None
 ) -> Compared:
     """The same of what is in view of a list."""
-    if happened is None or happened.is_refused:
+    if happened is None or happened.refused:
         return Compared(None, None, "keep", "nothing to keep here")
     before, piece = of.stand.way.session, of.stand.pieces[0]
     asked = asked_of(app, piece, LIKE.get(case.name, case.name), before, happened.notes)

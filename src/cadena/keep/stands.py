@@ -128,7 +128,7 @@ def _chosen(app: WiredApp, way: Way, index: int, pieces: tuple[Piece, ...]) -> I
 def after(app: WiredApp, way: Way, events: tuple[do.Event, ...]) -> Way:
     session = way.session
     for event in events:
-        session, _ = step(app, session, event)
+        session, *_ = step(app, session, event)
     return way._replace(events=(*way.events, *events), session=session)
 
 

@@ -10,6 +10,8 @@ from pathlib import Path
 from typing import Any, Final
 
 import msgspec
+from msgspec import NODEFAULT, Struct
+from msgspec.structs import fields
 
 from cadena.model.app import FORMAT, App, DetailScreen
 from cadena.model.problem import Problem
@@ -111,21 +113,34 @@ def _demand_unique(app: App, name: str) -> None:
 
 
 def encode(app: App) -> str:
-    """Write an app as the text of a project file: stable order, one thing a line."""
-    # Defaults are told by identity: once there and back makes equal ones the same.
+    """Write an app as the text of a project file: stable order, one thing a line.
+
+    Raises:
+        ValueError: for an app that could not be read again.
+    """
     app = msgspec.convert(msgspec.to_builtins(app), App)
-    tree = {"cadena": FORMAT, **_without_empty(msgspec.to_builtins(app))}
-    tree["cadena"] = FORMAT
-    return _write(tree, "") + "\n"
+    return _write({"cadena": FORMAT, **_tree(app)}, "") + "\n"
 
 
-def _without_empty(node: Any) -> Any:
-    """Without parts that say nothing: they are as they would be anyway."""
+def _tree(node: Any) -> Any:
+    """A part as plain JSON, without what is as it would be anyway."""
+    if isinstance(node, Struct):
+        config = node.__struct_config__
+        tree = {} if config.tag is None else {str(config.tag_field): config.tag}
+        for each in fields(node):
+            value = getattr(node, each.name)
+            if each.default_factory is not NODEFAULT:
+                default = each.default_factory()
+            else:
+                default = each.default
+            is_same = value == default and isinstance(value, bool) == isinstance(default, bool)
+            if default is NODEFAULT or not is_same:
+                tree[each.encode_name] = _tree(value)
+        return tree
     if isinstance(node, dict):
-        kept = {key: _without_empty(each) for key, each in node.items()}
-        return {key: each for key, each in kept.items() if each != {}}
+        return {key: _tree(each) for key, each in node.items()}
     if isinstance(node, list | tuple):
-        return [_without_empty(each) for each in node]
+        return [_tree(each) for each in node]
     return node
 
 

@@ -21,13 +21,13 @@ from cadena.engine.display import (
 )
 from cadena.engine.events import (
     Act,
+    CloseMenu,
     Decide,
     Event,
     GoTo,
     PressOutside,
     Relaunch,
     Restore,
-    Scroll,
     Undo,
     Wake,
 )
@@ -146,8 +146,8 @@ def _menu(app: WiredApp, session: Session, display: Display) -> Iterator[Box]:
     at = None if listed is None else listed.rows.index_of(menu.key)
     if area is None or listed is None or at is None:
         return
-    close: Event = Scroll(entry=menu.entry, by=0.0)
-    yield Box("scrim", 0, 0, width, height, state=frozenset({"menu"}), does=close, name="Close")
+    scrim = frozenset({"menu"})
+    yield Box("scrim", 0, 0, width, height, state=scrim, does=CloseMenu(), name="Close")
     wide, tall = min(240.0, area.width - 16), 48.0 * len(actions)
     y = _row_bottom(app, session, menu.entry, area, menu.part, menu.key)
     y = min(max(8.0, y), height - tall - 8)

@@ -94,8 +94,8 @@ def moving_for(app: WiredApp, session: Session, link: Link) -> Moving | None:
     row = session.entries[index + 1].row if index + 1 < len(session.entries) else None
     key = row.key if row is not None and row.part == at.part else listed.rows.key_at(0)
     before = session.with_entries(session.entries[: index + 1])
-    after, notes = step(app, before, Choose(screen=at.screen, list=at.part, key=key))
-    if any(each.kind == "refused" for each in notes):
+    after, _, refused = step(app, before, Choose(screen=at.screen, list=at.part, key=key))
+    if refused:
         return None
     return moving_between(app, before, after)
 

@@ -118,7 +118,7 @@ def replay(app: WiredApp, walk: Walk, window: Window) -> Iterator[Replayed]:
         if isinstance(each, Expectation):
             yield Replayed(number, session, None, failures(line, each.expect, number))
             continue
-        session, notes = step(app, session, each)
+        session, notes, _ = step(app, session, each)
         line = trace_line(app, session, each, notes)
         yield Replayed(number, session, line, ())
 

@@ -203,8 +203,7 @@ class Bench(QWidget):
 
 def refusal(trace: list[Traced]) -> str:
     """Why the last event was refused, or nothing when it was not."""
-    notes = trace[-1].notes if trace else ()
-    return next((note.text for note in notes if note.kind == "refused"), "")
+    return trace[-1].notes[0].text if trace and trace[-1].refused else ""
 
 
 def worded(traced: Traced) -> str:
