@@ -14,8 +14,9 @@ from builders import DEMO, records_of, small_app
 from cadena.data.adopt import adopt
 from cadena.data.format import Sayings
 from cadena.data.project import open_project, read_all
-from cadena.data.read import inside, read_records
+from cadena.data.read import read_records
 from cadena.data.records import Change, Changes
+from cadena.model.files import inside
 from cadena.model.problem import Problem
 from cadena.model.project_file import write_app
 from cadena.model.source import Field, Source

@@ -2,9 +2,14 @@
 
 from __future__ import annotations
 
+import gzip
+import itertools
 import json
+import socket
+import time
 from collections.abc import Callable, Iterator
-from threading import Thread
+from contextlib import suppress
+from threading import Event, Thread
 from typing import Any
 
 import httpx
@@ -176,7 +181,8 @@ def test_the_stand_in_lists_makes_changes_and_removes(address: str) -> None:
         wrong = client.post("/rooms", json={"id": "x", "colour": 1})
         assert wrong.status_code == 422
         assert set(wrong.json()["fields"]) == {"id", "colour"}
-        assert client.post("/huts", content=b"{").status_code == 400
+        as_json = {"content-type": "application/json"}
+        assert client.post("/huts", content=b"{", headers=as_json).status_code == 400
         assert client.post("/huts", json={"id": "h1"}).status_code == 422
         assert client.get("/huts", headers={"host": "elsewhere.example"}).status_code == 400
 
@@ -285,3 +291,109 @@ def test_a_description_in_yaml_with_circles() -> None:
 def test_a_description_that_is_none_is_worded(raw: bytes) -> None:
     with pytest.raises(Problem):
         proposals(raw, "x.yaml")
+
+
+def test_the_next_page_stays_on_its_host_and_so_do_the_headers() -> None:
+    seen: list[str] = []
+
+    def answer(request: httpx.Request) -> httpx.Response:
+        seen.append(request.url.host)
+        link = {"link": '<http://elsewhere/huts?at=2>; rel="next"'}
+        return httpx.Response(200, json=[{"id": len(seen)}], headers=link)
+
+    calls = caller(answer, paging=Paging(by="link"), headers={"x-key": "made up"})
+    reading, _ = bring(source(), calls)
+    assert seen == ["x"]
+    assert "it leads to elsewhere" in str(reading.faults[0])
+
+
+def test_a_header_may_name_the_environment_and_nothing_else_of_it(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    seen: list[str] = []
+
+    def answer(request: httpx.Request) -> httpx.Response:
+        seen.append(request.headers["authorization"])
+        return httpx.Response(200, json=[])
+
+    calls = caller(answer, headers={"Authorization": "Bearer ${CADENA_TOKEN} ${HOME}"})
+    with pytest.raises(Problem, match="names CADENA_TOKEN, which is not set"):
+        calls.page()
+    monkeypatch.setenv("CADENA_TOKEN", "made up")
+    calls.page()
+    assert seen == ["Bearer made up ${HOME}"]
+    for name, value in (("x y", "1"), ("x", "a\nb"), ("x", "é\u2603")):
+        with pytest.raises(Problem, match="HTTP has no such header"):
+            caller(answer, headers={name: value}).page()
+
+
+@pytest.mark.parametrize("address", ["http://[::1", "http://a:b/", "http:///huts", "//x/huts"])
+def test_addresses_that_are_none_are_said_to_be(address: str) -> None:
+    def answer(request: httpx.Request) -> httpx.Response:
+        return httpx.Response(200, json=[], headers={"location": "http://[::1"})
+
+    with pytest.raises(Problem, match="no web address"):
+        caller(answer, list=address).page()
+    with pytest.raises(Problem, match="Invalid URL"):
+        caller(lambda r: httpx.Response(302, headers={"location": "http://[::1"})).page()
+
+
+def _answering(*pieces: bytes, every: float = 0.0, ends: bool = True) -> Iterator[str]:
+    """A server on loopback that answers in these pieces, a while apart."""
+    listening = socket.create_server(("127.0.0.1", 0))
+    over = Event()
+
+    def serve() -> None:
+        taken, _ = listening.accept()
+        with taken, suppress(OSError):
+            taken.recv(65536)
+            for number in itertools.count():
+                if over.is_set() or (ends and number >= len(pieces)):
+                    return
+                taken.sendall(pieces[min(number, len(pieces) - 1)])
+                over.wait(every)
+
+    Thread(target=serve, daemon=True).start()
+    try:
+        yield f"http://127.0.0.1:{listening.getsockname()[1]}/huts"
+    finally:
+        over.set()
+        listening.close()
+
+
+HEAD = b"HTTP/1.1 200 OK\r\ncontent-type: application/json\r\n"
+EMPTY_BLOCK = b"\x00\x00\x00\xff\xff"
+
+
+@pytest.mark.parametrize(
+    "pieces",
+    [
+        [b"HTTP/1.1 200 OK\r\n", b"x: y\r\n"],
+        [HEAD + b"content-encoding: gzip\r\n\r\n" + gzip.compress(b"")[:10], EMPTY_BLOCK],
+        [HEAD + b"transfer-encoding: chunked\r\n\r\n", b"1\r\n \r\n"],
+    ],
+    ids=["a head that drips", "packed blocks with nothing in them", "blanks without end"],
+)
+def test_no_answer_takes_longer_than_it_may(pieces: list[bytes]) -> None:
+    for address in _answering(*pieces, every=0.02, ends=False):
+        calls = Caller(Service(list=address), patience=5, longest=0.4)
+        began = time.monotonic()
+        with pytest.raises(Problem, match=r"over 0\.4 s"):
+            calls.page()
+        assert time.monotonic() - began < 3
+        calls.close()
+
+
+def test_packed_answers_are_unpacked_and_no_more_than_may_be() -> None:
+    body = gzip.compress(b'[{"id": 1}]')
+    head = HEAD + b"content-encoding: gzip\r\ncontent-length: %d\r\n\r\n" % len(body)
+    for address in _answering(head + body):
+        assert Caller(Service(list=address)).page().records == [{"id": 1}]
+    large = gzip.compress(b" " * (40 << 20))
+    head = HEAD + b"content-encoding: gzip\r\ncontent-length: %d\r\n\r\n" % len(large)
+    for address in _answering(head + large):
+        with pytest.raises(Problem, match="over 32 MiB"):
+            Caller(Service(list=address)).page()
+    for address in _answering(HEAD + b"content-encoding: br\r\n\r\nx"):
+        with pytest.raises(Problem, match="packed as br"):
+            Caller(Service(list=address)).page()

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import shutil
 from collections.abc import Iterable
 from pathlib import Path
 from typing import TYPE_CHECKING, Final, NamedTuple
@@ -11,11 +10,12 @@ import polars as pl
 from msgspec.structs import replace
 
 from cadena.data.profile import looks_like_pictures
-from cadena.data.read import CSV, JSON, SQLITE, read_file, typed
+from cadena.data.read import CSV, JSON, LARGEST, SQLITE, read_file, typed
 from cadena.data.read_csv import found_form
 from cadena.data.read_json import arrays_in, decoded
 from cadena.data.reading import Progress, Reading, silent
 from cadena.data.records import Records, all_different
+from cadena.model.files import copy_in, demand_plain, fault_of_name, read_bytes, said_path
 from cadena.model.find import slug, unused
 from cadena.model.problem import Problem
 from cadena.model.source import Csv, Field, Source
@@ -68,17 +68,10 @@ def adopt(
         made.append(_as_source(name, file.name, at, form, reading))
     if file.resolve().parent == folder.resolve():
         return tuple(made)
-    stem = unused(file.stem, (each.stem for each in folder.iterdir()))
-    try:
-        shutil.copyfile(file, folder / f"{stem}{file.suffix}")
-    except OSError as error:
-        raise Problem(
-            file.name,
-            "",
-            f"it cannot be copied ({error.strerror})",
-            "a folder that can be written",
-        ) from None
-    moved = [replace(each.source, file=stem + file.suffix) for each in made]
+    stem = file.stem if fault_of_name(file.name) is None else slug(said_path(file.stem))
+    stem = unused(stem, (each.stem for each in folder.iterdir()))
+    copied = copy_in(folder, stem + file.suffix, file)
+    moved = [replace(each.source, file=copied.name) for each in made]
     return tuple(
         Adopted(source, each.records.said_by(source))
         for source, each in zip(moved, made, strict=True)
@@ -97,47 +90,43 @@ def described(file: Path) -> tuple[Proposal, ...]:
     is_yaml = file.suffix.lower() in YAML
     if not is_yaml and file.suffix.lower() not in JSON:
         return ()
-    try:
-        raw = file.read_bytes() if is_yaml or _mentions_openapi(file) else b""
-    except OSError:
+    if not file.is_file() or not (is_yaml or _mentions_openapi(file)):
         return ()
-    if not raw:
-        return ()
-    from cadena.data.openapi import proposals
+    from cadena.data.openapi import LARGEST, proposals
 
-    return proposals(raw, file.name)
+    name = said_path(file.name)
+    return proposals(read_bytes(file, name, LARGEST, "an OpenAPI document"), name)
 
 
 def _mentions_openapi(file: Path) -> bool:
-    with file.open("rb") as opened:
-        start = opened.read(2048).lstrip()
+    try:
+        with file.open("rb") as opened:
+            start = opened.read(2048).lstrip()
+    except OSError:
+        return False
     return start[:1] == b"{" and b'"openapi"' in start
 
 
 def _readings(file: Path, progress: Progress) -> list[tuple[str, Csv, Reading]]:
     """Every set of records in a file: where it is, how it is written, and its columns."""
-    ending = file.suffix.lower()
+    ending, name = file.suffix.lower(), said_path(file.name)
     plain = Csv()
-    if ending in SQLITE and file.is_file():
+    if ending in SQLITE:
         from cadena.data.read_sqlite import tables_in
 
+        demand_plain(file, name, LARGEST, "a database")
         tables = tables_in(file)
         if not tables:
-            raise Problem(file.name, "", "the database holds no table", "one with records")
-        read = [(at, plain, read_file(file, file.name, at, progress=progress)) for at in tables]
+            raise Problem(name, "", "the database holds no table", "one with records")
+        read = [(at, plain, read_file(file, name, at, progress=progress)) for at in tables]
         return [each for each in read if each[2].frame.width]
     at, form = "", plain
     raw: bytes | None = None
-    try:
-        if ending in (*CSV, *JSON):
-            raw = file.read_bytes()
-            form = found_form(raw) if ending in CSV else plain
-            at = "" if ending in CSV else _longest_array(raw, file.name)
-    except OSError as error:
-        raise Problem(
-            file.name, "", f"it cannot be read ({error.strerror})", "a readable file"
-        ) from None
-    return [(at, form, read_file(file, file.name, at, form, progress, raw))]
+    if ending in (*CSV, *JSON):
+        raw = read_bytes(file, name, LARGEST, "a data file")
+        form = found_form(raw) if ending in CSV else plain
+        at = "" if ending in CSV else _longest_array(raw, name)
+    return [(at, form, read_file(file, name, at, form, progress, raw))]
 
 
 def _longest_array(raw: bytes, name: str) -> str:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Final
 
 import polars as pl
@@ -9,7 +10,8 @@ import polars as pl
 from cadena.data.query import Rows
 from cadena.model.listing import SaveRows
 
-FORMULA: Final = r"^[=+\-@\t\r]"
+FORMULA: Final = r"^(?:[\s\x00]*[=+\-@＝＋－＠]|[\t\r\n])"
+"""What a spreadsheet takes for one: also behind blanks, and with signs of full width."""
 
 
 def handed_out(rows: Rows, form: str) -> str:
@@ -37,6 +39,6 @@ def safe(frame: pl.DataFrame) -> pl.DataFrame:
                 .then(pl.concat_str(pl.lit("'"), column))
                 .otherwise(column)
             )
-        led = f"'{name}" if name[:1] in "=+-@\t\r" else name
+        led = f"'{name}" if re.match(FORMULA, name) else name
         columns.append(column.alias(led))
     return frame.select(columns)

@@ -19,6 +19,10 @@ from cadena.model.values import FieldType
 LARGEST: Final = 16 * 1024 * 1024
 DEEPEST: Final = 6
 MOST_FIELDS: Final = 200
+MOST_ALIASES: Final = 1000
+MOST_STEPS: Final = 200_000
+"""Nodes that are looked at: a schema can hold itself again and again."""
+LONGEST: Final = 2000
 NOWHERE: Final = "http://localhost"
 TYPES: Final[dict[str, FieldType]] = {
     "string": "text",
@@ -31,6 +35,24 @@ PAGES: Final = ("page", "page_number", "pagenumber")
 OFFSETS: Final = ("offset", "start", "skip")
 SIZES: Final = ("size", "limit", "per_page", "perpage", "page_size", "pagesize", "count")
 Tree = Mapping[str, Any]
+
+
+class Document(dict[str, Any]):
+    """An OpenAPI document, and how many of its nodes have been looked at."""
+
+    steps = 0
+    name = ""
+
+    def count(self) -> None:
+        """Count one step.
+
+        Raises:
+            Problem: when a document this large would never be read to its end.
+        """
+        self.steps += 1
+        if self.steps > MOST_STEPS:
+            reason = f"its schemas lead on through over {MOST_STEPS:,} nodes"
+            raise Problem(self.name, "components", reason, "schemas that do not hold each other")
 
 
 class Proposal(NamedTuple):
@@ -55,7 +77,7 @@ def proposals(raw: bytes, name: str, address: str = "") -> tuple[Proposal, ...]:
     document = _document(raw, name)
     paths = document.get("paths")
     paths = paths if isinstance(paths, dict) else {}
-    base = _base(document, address)
+    base = _base(document, address, name)
     made: list[Proposal] = []
     for item_path in paths:
         parameter = PARAMETER.search(str(item_path))
@@ -76,37 +98,68 @@ def proposals(raw: bytes, name: str, address: str = "") -> tuple[Proposal, ...]:
     return tuple(made)
 
 
-def _document(raw: bytes, name: str) -> Tree:
+def _document(raw: bytes, name: str) -> Document:
     if len(raw) > LARGEST:
         raise Problem(name, "", f"it is over {LARGEST >> 20} MiB", "an OpenAPI document")
     try:
         tree = msgspec.json.decode(raw)
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):
-        try:
-            tree = yaml.load(raw, Loader=getattr(yaml, "CSafeLoader", yaml.SafeLoader))
-        except (yaml.YAMLError, RecursionError, ValueError, UnicodeDecodeError) as error:
-            said = str(error).splitlines()[0]
-            raise Problem(name, "", f"it is neither JSON nor YAML ({said})", "OpenAPI 3") from None
+        tree = _from_yaml(raw, name)
     version = str(tree.get("openapi", "")) if isinstance(tree, dict) else ""
     if not version.startswith(("3.0", "3.1")):
         found = f"it says openapi {version}" if version else "it is no OpenAPI document"
         raise Problem(name, "openapi", found, "3.0 or 3.1")
-    return tree  # type: ignore[no-any-return]
+    document = Document(tree)
+    document.name = name
+    return document
 
 
-def _base(document: Tree, address: str) -> str:
+def _from_yaml(raw: bytes, name: str) -> Any:
+    """A YAML document as values; what could make much of little is refused (see YAML bombs).
+
+    Raises:
+        Problem: where it is none, or is written with merge keys or very many aliases.
+    """
+    loader = getattr(yaml, "CSafeLoader", yaml.SafeLoader)
+    try:
+        aliases = 0
+        for event in yaml.parse(raw, Loader=loader):
+            aliases += isinstance(event, yaml.AliasEvent)
+            is_merge = False
+            if isinstance(event, yaml.ScalarEvent) and event.value == "<<":
+                is_merge = bool(event.implicit[0])
+            if aliases > MOST_ALIASES or is_merge:
+                said = "merge keys" if is_merge else f"over {MOST_ALIASES:,} aliases"
+                wanted = "YAML that says the same as JSON"
+                line = 0 if event.start_mark is None else event.start_mark.line + 1
+                raise Problem(name, f"line {line}", f"it has {said}", wanted)
+        return yaml.load(raw, Loader=loader)
+    except (yaml.YAMLError, RecursionError, ValueError, TypeError, OverflowError) as error:
+        said = (str(error).splitlines() or [type(error).__name__])[0]
+        raise Problem(name, "", f"it is neither JSON nor YAML ({said})", "OpenAPI 3") from None
+
+
+def _base(document: Document, address: str, name: str) -> str:
     servers = document.get("servers")
     first = servers[0] if isinstance(servers, list) and servers else {}
     url = str(first.get("url", "")) if isinstance(first, dict) else ""
     variables = first.get("variables") if isinstance(first, dict) else None
-    for key, each in (variables if isinstance(variables, dict) else {}).items():
-        default = each.get("default", "") if isinstance(each, dict) else ""
-        url = url.replace("{" + str(key) + "}", str(default))
-    return urljoin(address or NOWHERE, url).rstrip("/")
+    known = variables if isinstance(variables, dict) else {}
+
+    def default(found: re.Match[str]) -> str:
+        each = known.get(found[1])
+        return str(each.get("default", "")) if isinstance(each, dict) else found[0]
+
+    # Once over: what a default says is not filled again.
+    url = re.sub(r"\{([^{}]*)\}", default, url)
+    try:
+        return urljoin(address or NOWHERE, url[:LONGEST]).rstrip("/")
+    except ValueError as error:
+        raise Problem(name, "servers", f"{url} is no web address ({error})", "one") from None
 
 
 def _pair(
-    document: Tree, base: str, list_path: str, item_path: str, parameter: str, taken: list[str]
+    document: Document, base: str, list_path: str, item_path: str, parameter: str, taken: list[str]
 ) -> Proposal | None:
     listed, parameters = _answer(document, list_path)
     item, _ = _answer(document, item_path)
@@ -177,7 +230,7 @@ def _paging(parameters: list[str]) -> Paging:
     return Paging(by="link", size_parameter=size)
 
 
-def _answer(document: Tree, path: str) -> tuple[Tree | None, list[str]]:
+def _answer(document: Document, path: str) -> tuple[Tree | None, list[str]]:
     """The schema of what a path answers to GET, and the names of its query parameters."""
     node = _followed(document, document["paths"][path])
     get = _followed(document, node.get("get")) if node else {}
@@ -200,8 +253,9 @@ def _answer(document: Tree, path: str) -> tuple[Tree | None, list[str]]:
     return None, parameters
 
 
-def _followed(document: Tree, node: Any) -> dict[str, Any]:
+def _followed(document: Document, node: Any) -> dict[str, Any]:
     """A node with its references followed; one in a circle, or to nowhere, holds nothing."""
+    document.count()
     seen: set[str] = set()
     while isinstance(node, dict) and isinstance(node.get("$ref"), str):
         at = node["$ref"]
@@ -222,7 +276,7 @@ def _kind(schema: Tree) -> str:
     return str(kind or ("object" if "properties" in schema or "allOf" in schema else ""))
 
 
-def _array(document: Tree, schema: Tree) -> tuple[str, Tree | None]:
+def _array(document: Document, schema: Tree) -> tuple[str, Tree | None]:
     """The pointer to the array of records in an answer, and the schema of one of them."""
     if _kind(schema) == "array":
         return "", _followed(document, schema.get("items"))
@@ -234,7 +288,7 @@ def _array(document: Tree, schema: Tree) -> tuple[str, Tree | None]:
     return "", None
 
 
-def _object(document: Tree, schema: Tree) -> tuple[str, Tree | None]:
+def _object(document: Document, schema: Tree) -> tuple[str, Tree | None]:
     """The pointer to the record in an answer: the answer itself, or the one object in it."""
     if _kind(schema) != "object":
         return "", None
@@ -245,7 +299,7 @@ def _object(document: Tree, schema: Tree) -> tuple[str, Tree | None]:
 
 
 def _properties(
-    document: Tree, schema: Tree, depth: int = 0
+    document: Document, schema: Tree, depth: int = 0
 ) -> Iterator[tuple[str, dict[str, Any]]]:
     """The properties of an object, those of all that it is made of among them."""
     parts = schema.get("allOf")
@@ -258,7 +312,7 @@ def _properties(
 
 
 def _fields(
-    document: Tree, schema: Tree, prefix: str = "", depth: int = 0
+    document: Document, schema: Tree, prefix: str = "", depth: int = 0
 ) -> Iterator[tuple[str, FieldType]]:
     """The fields of a record: objects inside by path, lists of values; lists of records left."""
     for number, (name, each) in enumerate(_properties(document, schema)):

@@ -12,6 +12,7 @@ from cadena.data.read_json import read_json, read_json_lines
 from cadena.data.reading import NAMED, Fault, Progress, Reading, silent
 from cadena.data.records import Records, dtype_of
 from cadena.data.written import converted
+from cadena.model.files import demand_plain, inside, read_bytes
 from cadena.model.problem import Problem
 from cadena.model.source import Csv, Source
 from cadena.model.values import FieldType
@@ -22,28 +23,8 @@ CSV: Final = (".csv", ".tsv", ".txt")
 SQLITE: Final = (".sqlite", ".sqlite3", ".db")
 FORMATS: Final = (*JSON, *LINES, *CSV, *SQLITE)
 JOINT: Final = "-"
-
-
-def inside(folder: Path, name: str, place: str = "") -> Path:
-    """The path of a file that must lie inside a folder, links followed.
-
-    Raises:
-        Problem: when it points elsewhere or is not there.
-    """
-    root = folder.resolve()
-    try:
-        path = (root / name).resolve()
-        is_inside = path.is_relative_to(root) and not Path(name).is_absolute()
-        there = is_inside and path.is_file()
-    except (OSError, ValueError, RuntimeError):
-        is_inside, there = True, False
-    if not is_inside:
-        raise Problem(name, place, "the path leads outside the project folder", "a file inside it")
-    if not there:
-        raise Problem(
-            name, place, "there is no such file in the project folder", "a file inside it"
-        )
-    return path
+LARGEST: Final = 2 * 1024 * 1024 * 1024
+"""Bytes of a data file."""
 
 
 def read_records(folder: Path, source: Source, progress: Progress = silent) -> Records:
@@ -87,13 +68,9 @@ def read_file(
     if ending in SQLITE:
         from cadena.data.read_sqlite import read_sqlite
 
+        demand_plain(path, name, LARGEST, "a database")
         return read_sqlite(path, at, progress)
-    try:
-        raw = path.read_bytes() if raw is None else raw
-    except OSError as error:
-        raise Problem(
-            name, "", f"it cannot be read ({error.strerror})", "a readable file"
-        ) from None
+    raw = read_bytes(path, name, LARGEST, "a data file") if raw is None else raw
     progress(0.05)
     if ending in CSV:
         return read_csv(raw, name, form or Csv(), progress, path)

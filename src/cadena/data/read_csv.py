@@ -14,8 +14,9 @@ import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
-from cadena.data.reading import NAMED, Fault, Progress, Reading, silent
+from cadena.data.reading import MOST_FIELDS, NAMED, Fault, Progress, Reading, silent
 from cadena.data.written import by_content, unlike_number
+from cadena.model.files import said_path
 from cadena.model.problem import Problem
 from cadena.model.source import Csv
 
@@ -39,6 +40,8 @@ def found_form(raw: bytes) -> Csv:
     """How a CSV file is written: its encoding, its delimiter, and whether it has a header."""
     encoding = found_encoding(raw)
     sample = raw[: SAMPLE * 4].decode(encoding, errors="replace")[:SAMPLE].lstrip("﻿")
+    if "\n" not in sample:
+        sample = sample.replace("\r", "\n")
     delimiter = _found_delimiter(sample)
     rows = list(csv.reader(io.StringIO(sample, newline=""), delimiter=delimiter))[:2]
     return Csv(delimiter=delimiter, encoding=encoding, header=_has_header(rows))
@@ -118,7 +121,11 @@ def read_csv(
             name, "", f"the delimiter {form.delimiter!r} is no single byte", "one such as ,"
         )
     names = _header(raw, name, form)
-    held = path if path is not None and raw is as_read else raw
+    if len(names) > MOST_FIELDS:
+        raise Problem(name, "line 1", f"it has {len(names):,} columns", f"at most {MOST_FIELDS:,}")
+    # The reader takes paths that are UTF-8 alone.
+    is_plain = path is not None and said_path(path) == str(path)
+    held = path if path is not None and is_plain and raw is as_read else raw
     if (plain := _plainly_even(raw, held, name, form, names)) is not None:
         progress(0.7)
         return Reading(by_content(plain), faults)
@@ -178,10 +185,10 @@ def as_utf8(raw: bytes, name: str, encoding: str) -> tuple[bytes, tuple[Fault, .
     if encoding.lower() not in ("utf-8", "utf8"):
         try:
             text = raw.decode(encoding, errors="replace")
-        except LookupError:
-            raise Problem(
-                name, "", f"the encoding {encoding} is not known", "such as utf-8"
-            ) from None
+        except (LookupError, ValueError):
+            # Not every codec is of texts, nor can each of them replace what it does not know.
+            reason = f"the encoding {encoding} is not known, or not that of this text"
+            raise Problem(name, "", reason, "such as utf-8") from None
         raw = text.lstrip("﻿").encode()
     raw = raw.removeprefix(codecs.BOM_UTF8)
     if not raw[:SAMPLE].strip() and not raw.strip():
@@ -190,6 +197,8 @@ def as_utf8(raw: bytes, name: str, encoding: str) -> tuple[bytes, tuple[Fault, .
         count, line = raw.count(b"\0"), raw.count(b"\n", 0, raw.index(b"\0")) + 1
         faults += (Fault(count, "NUL bytes left out", (f"line {line}",)),)
         raw = raw.replace(b"\0", b"")
+    if b"\r" in raw and b"\n" not in raw:
+        raw = raw.replace(b"\r", b"\n")
     if raw.isascii():
         return raw, faults
     try:

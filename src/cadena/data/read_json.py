@@ -9,7 +9,7 @@ import jsonpointer
 import msgspec
 import polars as pl
 
-from cadena.data.reading import NAMED, Fault, Progress, Reading, silent
+from cadena.data.reading import MOST_FIELDS, NAMED, Fault, Progress, Reading, silent
 from cadena.data.written import NUMBER
 from cadena.model.problem import Problem
 
@@ -135,7 +135,7 @@ def _quickly(read: Any, raw: bytes) -> Reading | None:
             # Perhaps numbers among texts: only a closer look tells.
             if looks.any() and not looks.all():
                 return None
-    return Reading(frame) if frame.width else None
+    return Reading(frame) if 0 < frame.width <= MOST_FIELDS else None
 
 
 def columns_of(found: list[Any], name: str, what: str, progress: Progress = silent) -> Reading:
@@ -149,7 +149,7 @@ def columns_of(found: list[Any], name: str, what: str, progress: Progress = sile
     """
     columns: dict[str, list[Any]] = {}
     wrong: list[int] = []
-    count = 0
+    count, beyond = 0, 0
     for number, each in enumerate(found):
         if not isinstance(each, dict) or not each:
             wrong.append(number)
@@ -157,6 +157,9 @@ def columns_of(found: list[Any], name: str, what: str, progress: Progress = sile
         for key, value in _flat(each, "", 0):
             column = columns.get(key)
             if column is None:
+                if len(columns) >= MOST_FIELDS:
+                    beyond += 1
+                    continue
                 column = columns[key] = []
             if len(column) < count:
                 column.extend([None] * (count - len(column)))
@@ -171,6 +174,8 @@ def columns_of(found: list[Any], name: str, what: str, progress: Progress = sile
     if wrong:
         places = tuple(f"{what} {each + 1}" for each in wrong[:NAMED])
         faults.append(Fault(len(wrong), "left out, not a record", places))
+    if beyond:
+        faults.append(Fault(beyond, f"values left out, of fields beyond the first {MOST_FIELDS:,}"))
     made: list[pl.Series] = []
     for key, column in columns.items():
         column.extend([None] * (count - len(column)))

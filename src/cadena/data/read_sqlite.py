@@ -12,12 +12,18 @@ from typing import Any, Final
 import polars as pl
 
 from cadena.data.read_json import columns_of
-from cadena.data.reading import Fault, Progress, Reading, silent
+from cadena.data.reading import MOST_FIELDS, Fault, Progress, Reading, silent
+from cadena.model.files import in_bytes
 from cadena.model.problem import Problem
 
-LONGEST: Final = 120.0
+LONGEST: Final = 60.0
+"""Seconds that a table or view may take; a view can be made so that it never ends."""
 MOST_ROWS: Final = 5_000_000
+MOST_BYTES: Final = 1024 * 1024 * 1024
+LONGEST_VALUE: Final = 64 * 1024 * 1024
 BATCH: Final = 20_000
+ROW: Final = 100
+"""Bytes that a row takes beside its texts, about."""
 ALLOWED: Final = frozenset(
     {sqlite3.SQLITE_SELECT, sqlite3.SQLITE_READ, sqlite3.SQLITE_RECURSIVE, sqlite3.SQLITE_PRAGMA}
 )
@@ -41,9 +47,13 @@ def _opened(path: Path) -> Iterator[sqlite3.Connection]:
             connection.set_authorizer(_allow)
             until = time.monotonic() + LONGEST
             connection.set_progress_handler(lambda: int(time.monotonic() > until), 100_000)
+            connection.setlimit(sqlite3.SQLITE_LIMIT_LENGTH, LONGEST_VALUE)
             connection.text_factory = lambda raw: raw.decode("utf-8", errors="replace")
             yield connection
-    except (sqlite3.Error, OverflowError, ValueError) as error:
+    except (sqlite3.Error, OverflowError, ValueError, MemoryError) as error:
+        if str(error) == "interrupted":
+            reason = f"it takes over {LONGEST:g} s to be read"
+            raise Problem(name, "", reason, "a table, or a view that ends sooner") from None
         raise Problem(name, "", f"it cannot be read ({error})", "an SQLite database") from None
 
 
@@ -78,17 +88,23 @@ def read_sqlite(path: Path, at: str, progress: Progress = silent) -> Reading:
         cursor = connection.execute(f'SELECT * FROM "{quoted}" LIMIT {MOST_ROWS}')
         names = [each[0] for each in cursor.description]
         rows: list[dict[str, Any]] = []
-        blobs = 0
-        while batch := cursor.fetchmany(BATCH):
-            for row in batch:
-                blobs += sum(isinstance(each, bytes) for each in row)
-                rows.append(
-                    {
-                        name: None if isinstance(each, bytes) else each
-                        for name, each in zip(names, row, strict=True)
-                    }
-                )
-            progress(min(0.5, len(rows) / MOST_ROWS))
+        if len(names) > MOST_FIELDS:
+            raise Problem(path.name, at, f"it has {len(names):,} columns", f"{MOST_FIELDS:,}")
+        blobs, size = 0, 0
+        for row in cursor:
+            blobs += sum(isinstance(each, bytes) for each in row)
+            size += ROW + sum(len(each) for each in row if isinstance(each, str | bytes))
+            if size > MOST_BYTES:
+                reason = f"it holds over {in_bytes(MOST_BYTES)}, after {len(rows):,} rows"
+                raise Problem(path.name, at, reason, "a table or view that holds less")
+            rows.append(
+                {
+                    name: None if isinstance(each, bytes) else each
+                    for name, each in zip(names, row, strict=True)
+                }
+            )
+            if len(rows) % BATCH == 0:
+                progress(min(0.5, len(rows) / MOST_ROWS))
     if not rows:
         return Reading(pl.DataFrame(schema=dict.fromkeys(names, pl.String())))
     reading = columns_of(rows, path.name, "record", progress)

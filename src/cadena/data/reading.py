@@ -9,6 +9,8 @@ from typing import Final
 import polars as pl
 
 NAMED: Final = 5
+MOST_FIELDS: Final = 2000
+"""Fields of a record; of more, those after them are left out."""
 Progress = Callable[[float], None]
 """Told how far the work is, from 0 to 1; it raises ``Stopped`` to stop it."""
 

@@ -222,11 +222,13 @@ class Records:
         return None
 
     def unused_key(self, stem: str) -> Scalar | None:
-        """A key that no record has: the next number, or a text; none for keys of other types."""
+        """A key that no record has: the next number, or a text; none where there is none, or for
+        keys of other types."""
         dtype = self.keys.dtype
         if dtype == pl.Int64:
             largest: Any = self.keys.max()
-            return 1 if largest is None else int(largest) + 1
+            following = 1 if largest is None else int(largest) + 1
+            return following if self.can_be_key(following) else None
         if dtype != pl.String:
             return None
         number = len(self) + 1
@@ -302,10 +304,16 @@ class Records:
         if (before := self._untouched(at)) is not None:
             return before.lowered(names)
         if at not in self._lowered:
-            texts = [pl.col(name).cast(pl.String).fill_null("") for name in at]
+            texts = [self._as_text(name).fill_null("") for name in at]
             joined = pl.concat_str(texts, separator="\n") if texts else pl.repeat("", len(self))
             self._lowered[at] = self.frame.select(joined.str.to_lowercase().alias("t"))["t"]
         return self._lowered[at]
+
+    def _as_text(self, name: str) -> pl.Expr:
+        column = pl.col(name)
+        if isinstance(self.frame[name].dtype, pl.List):
+            return column.list.eval(pl.element().cast(pl.String)).list.join(" ")
+        return column.cast(pl.String)
 
     def holding(self, names: Sequence[str], word: str) -> NDArray[np.bool_]:
         """For each row, whether one of these fields holds a word in lower case.

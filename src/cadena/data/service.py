@@ -6,9 +6,15 @@ it may be slow, gone, endless, no JSON, lead in circles, or say the same page ag
 
 from __future__ import annotations
 
+import os
+import re
+import socket
+import threading
 import time
+import zlib
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
+from functools import partial
 from typing import Any, Final, NamedTuple
 from urllib.parse import urljoin, urlsplit
 
@@ -28,6 +34,12 @@ LARGEST: Final = 32 * 1024 * 1024
 MOST_PAGES: Final = 2000
 MOST_REDIRECTS: Final = 5
 OURS: Final = "key"
+WEB: Final = "http:// or https://"
+ASKED: Final = {"accept": "application/json", "accept-encoding": "gzip, identity"}
+UNPACKS: Final = {"identity": 0, "": 0, "gzip": 31, "x-gzip": 31, "deflate": 47}
+"""How zlib is told to unpack each; 0 is as it is."""
+NAMED_IN: Final = re.compile(r"\$\{(CADENA_[A-Z0-9_]+)\}")
+"""What a header names of the environment: ``Bearer ${CADENA_TOKEN}``."""
 
 
 class Page(NamedTuple):
@@ -54,7 +66,9 @@ class Caller:
     ) -> None:
         self.service = service
         self.longest = longest
-        self.client = client or httpx.Client(timeout=patience, trust_env=False)
+        # Each call has a connection of its own, which can be cut off.
+        limits = httpx.Limits(max_keepalive_connections=0)
+        self.client = client or httpx.Client(timeout=patience, trust_env=False, limits=limits)
 
     def close(self) -> None:
         self.client.close()
@@ -88,7 +102,7 @@ class Caller:
         paging = self.service.paging
         if paging.by == "link":
             link = answer.links.get("next", {}).get("url")
-            return urljoin(str(answer.url), link) if link else None
+            return joined(str(answer.url), link) if link else None
         if not found or paging.by == "none":
             return None
         if paging.size_parameter and len(found) < paging.size:
@@ -117,7 +131,7 @@ class Caller:
         if not name:
             return records
         return [
-            {OURS: urlsplit(str(each.get(name) or "")).path.rstrip("/").rpartition("/")[2], **each}
+            {OURS: _last_part(str(each.get(name) or "")), **each}
             if isinstance(each, dict)
             else each
             for each in records
@@ -139,50 +153,149 @@ class Caller:
         return answer, decoded(raw, address)
 
     def _asked(self, address: str, parameters: dict[str, str]) -> tuple[httpx.Response, bytes]:
-        """The answer to a call, and what it holds; redirected on the same host only."""
-        first = address
+        """The answer to a call, and what it holds; never from another host than the service's."""
+        first, home = address, host_of(self.service.list)
+        until = time.monotonic() + self.longest
         for _ in range(MOST_REDIRECTS):
-            with self._answering(address, parameters) as answer:
+            if host_of(address) != home:
+                host = urlsplit(address).netloc or address
+                raise Problem(first, "", f"it leads to {host}", "an answer of its own")
+            with self._answering(address, parameters, until) as answer:
                 if answer.has_redirect_location:
-                    address = urljoin(str(answer.url), answer.headers["location"])
+                    address = joined(str(answer.url), answer.headers["location"])
                     parameters = {}
-                    if urlsplit(address)[:2] != urlsplit(first)[:2]:
-                        host = urlsplit(address).netloc or address
-                        raise Problem(first, "", f"it leads to {host}", "an answer of its own")
                     continue
                 if answer.status_code in (404, 410):
                     raise _Missing(first, "", f"it answers {answer.status_code}", "records")
                 if answer.status_code != 200:
                     raise Problem(first, "", f"it answers {answer.status_code}", "200 and records")
-                return answer, self._held(answer, first)
+                return answer, self._held(answer, first, until)
         raise Problem(first, "", f"it leads on {MOST_REDIRECTS} times", "an answer")
 
     @contextmanager
-    def _answering(self, address: str, parameters: dict[str, str]) -> Iterator[httpx.Response]:
-        if urlsplit(address).scheme not in ("http", "https"):
-            raise Problem(address, "", "it is no web address", "http:// or https://")
+    def _answering(
+        self, address: str, parameters: dict[str, str], until: float
+    ) -> Iterator[httpx.Response]:
+        sockets: list[socket.socket] = []
+        # An answer whose head drips never lets the reader look at the time: it is cut off.
+        cut = threading.Timer(max(0.0, until - time.monotonic()), _shut, [sockets])
+        cut.daemon = True
+        cut.start()
         try:
             url = httpx.URL(address).copy_merge_params(parameters)
-            headers = {"accept": "application/json", **self.service.headers}
-            with self.client.stream("GET", url, headers=headers) as answer:
+            headers = {**ASKED, **{k: filled(k, v) for k, v in self.service.headers.items()}}
+            seen = {"trace": partial(_connected, sockets)}
+            with self.client.stream("GET", url, headers=headers, extensions=seen) as answer:
                 yield answer
         except (httpx.HTTPError, httpx.InvalidURL, httpx.StreamError, ValueError) as error:
             reason = str(error) or type(error).__name__
+            if time.monotonic() >= until:
+                reason = f"it took over {self.longest:g} s"
             raise Problem(address, "", f"it does not answer ({reason})", "a service") from None
+        finally:
+            cut.cancel()
 
-    def _held(self, answer: httpx.Response, address: str) -> bytes:
-        """What an answer holds, of bounded size and time."""
-        until = time.monotonic() + self.longest
+    def _held(self, answer: httpx.Response, address: str, until: float) -> bytes:
+        """What an answer holds, of bounded size and time, packed or not."""
+        packed = answer.headers.get("content-encoding", "identity").lower()
+        if packed not in UNPACKS:
+            raise Problem(address, "", f"the answer is packed as {packed}", "plain JSON, or gzip")
+        unpack = zlib.decompressobj(UNPACKS[packed]) if UNPACKS[packed] else None
         pieces: list[bytes] = []
         size = 0
-        for piece in answer.iter_bytes():
+        # What was given whole is unpacked already.
+        whole = answer.is_stream_consumed
+        for piece in [answer.content] if whole else answer.iter_raw():
+            if unpack is not None and not whole:
+                try:
+                    piece = unpack.decompress(piece, LARGEST + 1)
+                except zlib.error as error:
+                    raise Problem(address, "", f"it cannot be unpacked ({error})", "JSON") from None
             pieces.append(piece)
             size += len(piece)
             if size > LARGEST:
                 raise Problem(address, "", f"the answer is over {LARGEST >> 20} MiB", "less a page")
             if time.monotonic() > until:
-                raise Problem(address, "", f"the answer takes over {self.longest:g} s", "less")
+                break
+        if time.monotonic() > until:
+            raise Problem(address, "", f"the answer takes over {self.longest:g} s", "less")
         return b"".join(pieces)
+
+
+def _last_part(address: str) -> str:
+    """The last part of the path of an address; nothing, where it is none."""
+    try:
+        return urlsplit(address).path.rstrip("/").rpartition("/")[2]
+    except ValueError:
+        return ""
+
+
+def host_of(address: str) -> tuple[str, str]:
+    """The scheme and the host, with its port, of a web address.
+
+    Raises:
+        Problem: when it is none.
+    """
+    try:
+        parts = urlsplit(address)
+        scheme, host = parts.scheme.lower(), parts.netloc.lower()
+        _ = parts.port
+    except ValueError as error:
+        raise Problem(address, "", f"it is no web address ({error})", WEB) from None
+    if scheme not in ("http", "https") or not host:
+        raise Problem(address, "", "it is no web address", WEB)
+    return scheme, host
+
+
+def joined(base: str, address: str) -> str:
+    """An address as a page at another one means it.
+
+    Raises:
+        Problem: when it is none.
+    """
+    try:
+        return urljoin(base, address)
+    except ValueError as error:
+        raise Problem(address, "", f"it is no web address ({error})", WEB) from None
+
+
+def filled(name: str, value: str) -> str:
+    """A header's value, with what it names of the environment.
+
+    Only names that begin with CADENA_ are taken, so that no project can ask for others.
+
+    Raises:
+        Problem: for one that is not set, or a value that HTTP does not allow.
+    """
+
+    def named(found: re.Match[str]) -> str:
+        held = os.environ.get(found[1])
+        if held is None:
+            said = f"it names {found[1]}, which is not set"
+            raise Problem("environment", f"header {name}", said, f"export {found[1]}=…")
+        return held
+
+    value = NAMED_IN.sub(named, value)
+    if not re.fullmatch(r"[!#$%&'*+.^_`|~0-9A-Za-z-]+", name) or not re.fullmatch(
+        r"[\t\x20-\x7e\x80-\xff]*", value
+    ):
+        raise Problem("headers", name, "HTTP has no such header", "plain letters in one line")
+    return value
+
+
+def _connected(sockets: list[socket.socket], event: str, info: dict[str, Any]) -> None:
+    """Keeps what was connected, so that it can be cut off."""
+    if event == "connection.connect_tcp.complete":
+        stream = info.get("return_value")
+        held = None if stream is None else stream.get_extra_info("socket")
+        if held is not None:
+            sockets.append(held)
+
+
+def _shut(sockets: list[socket.socket]) -> None:
+    for each in sockets:
+        with suppress(OSError):
+            each.shutdown(socket.SHUT_RDWR)
 
 
 class _Missing(Problem):

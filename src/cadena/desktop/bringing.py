@@ -13,10 +13,10 @@ from cadena.data.openapi import Proposal, proposals
 from cadena.data.read import typed
 from cadena.data.reading import Progress, Reading
 from cadena.data.service import Caller, bring
-from cadena.model.find import unused
+from cadena.model.files import write_in
+from cadena.model.find import slug, unused
 from cadena.model.problem import Problem
-from cadena.model.project_file import write_text
-from cadena.model.source import Field, Source
+from cadena.model.source import Csv, Field, Source
 
 DESCRIPTIONS: Final = (".json", ".yaml", ".yml")
 
@@ -41,10 +41,11 @@ def brought(folder: Path, source: Source, progress: Progress) -> Adopted | tuple
     if not reading.frame.width:
         raise Problem(source.service.list, "", "it brings no records", "records with fields")
     source = _keyed(source, reading)
-    file = source.file or f"{unused(source.id, (each.stem for each in folder.iterdir()))}.json"
-    lines = ",\n".join(msgspec.json.encode(each).decode() for each in records)
-    write_text(f"[\n{lines}\n]\n", folder / file)
-    source = replace(source, file=file)
+    # The file that was there stays, whoever made it: undo goes back to it.
+    stem = unused(f"{slug(source.id)}-brought", (each.stem for each in folder.iterdir()))
+    lines = b",\n".join(msgspec.json.encode(each) for each in records)
+    file = write_in(folder, f"{stem}.json", b"[\n" + lines + b"\n]\n")
+    source = replace(source, file=file.name, at="", csv=Csv())
     return Adopted(source, typed(source, reading))
 
 

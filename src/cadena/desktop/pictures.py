@@ -8,7 +8,7 @@ from typing import Final
 from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QImageReader, QPixmap
 
-from cadena.data.read import inside
+from cadena.model.files import inside
 from cadena.model.problem import Problem
 
 FORMATS: Final = (b"png", b"jpeg", b"jpg", b"webp", b"gif", b"bmp")

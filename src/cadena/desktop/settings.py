@@ -10,8 +10,8 @@ import msgspec
 import platformdirs
 from msgspec import Struct
 
+from cadena.model.files import write_text
 from cadena.model.problem import Problem
-from cadena.model.project_file import write_text
 
 RECENT: Final = 8
 

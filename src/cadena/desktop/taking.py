@@ -15,10 +15,11 @@ from cadena.data.project import prepared, warm, weight_of
 from cadena.data.reading import Progress, silent
 from cadena.desktop.document import Document
 from cadena.desktop.work import Work
+from cadena.model.files import write_text
 from cadena.model.listing import Listing
 from cadena.model.naming import label_field
 from cadena.model.problem import Problem
-from cadena.model.project_file import SUFFIX, write_text
+from cadena.model.project_file import SUFFIX
 from cadena.model.source import Source
 
 if TYPE_CHECKING:

@@ -78,7 +78,8 @@ def _with_key(
     key = records.unused_key(form.source)
     if key is None:
         raise Refused(
-            f"no key can be made for a new record: {name} is of type {records.types[name]}",
+            f"no key can be made for a new record: {name} is of type {records.types[name]}, "
+            "and there is no next one",
             f"screens[{form.id}].fields",
         )
     return key, {**written, name: key}

@@ -200,10 +200,10 @@ def _scrolled(app: WiredApp, way: Way, screen: str, part: str) -> Way:
             way = after(app, way, (to, *answers(app)))
     session = way.session
     listed = app.listed(session, session.entries[index], part)
-    if listed is None:
+    if listed is None or not len(listed.rows):
         return way
-    count = len(listed.rows)
-    begin = listed.rows.groups[-1][0] + 1 if listed.listing.is_grouped else count // 2
+    count, groups = len(listed.rows), listed.rows.groups
+    begin = groups[-1][0] + 1 if listed.listing.is_grouped and groups else count // 2
     key = listed.rows.key_at(min(begin, count - 1))
     on: dict[str, Any] = {"screen": screen, "entry": index, "list": part}
     page = page_of(app.screens[screen], part)

@@ -20,7 +20,8 @@ from cadena.model.values import Value, shown
 LONGEST: Final = 2_000
 EXPRESSION: Final = re.compile(r"\{([+#./;?&]?)([A-Za-z0-9_,.*:%-]*)\}")
 NAME: Final = re.compile(r"[A-Za-z0-9_%][A-Za-z0-9_.%-]*")
-ONE: Final = {"": "[^/?#&,;]*", "+": ".*?", "#": ".*", "/": "[^/?#&,;]*"}
+ENDS: Final = {"": "/?#&,;", "+": "", "#": "", "/": "/?#&,;"}
+"""Letters that the value of a variable cannot hold, by the operator of its expression."""
 BEGINS: Final = {"": "", "+": "", "#": "#", "/": "/"}
 BETWEEN: Final = {"": ",", "+": ",", "#": ",", "/": "/"}
 
@@ -111,14 +112,10 @@ def read(template: str, address: str) -> dict[str, str] | None:
     query, _, fragment = query.partition("#")
     if not query and "#" in plain:
         plain, _, fragment = plain.partition("#")
-    found = _pattern(template).fullmatch(plain + (f"#{fragment}" if fragment else ""))
+    found = _matched(_pieces(template), plain + (f"#{fragment}" if fragment else ""))
     if found is None:
         return None
-    values = {
-        name: unquote(value)
-        for name, value in zip(_in_path(template), found.groups(), strict=True)
-        if value is not None
-    }
+    values = {name: unquote(value) for name, value in found.items()}
     if any(value == "" for value in values.values()):
         return None
     try:
@@ -134,25 +131,93 @@ def read(template: str, address: str) -> dict[str, str] | None:
     return {**values, **{name: asked[name] for name in names if name in asked}}
 
 
-def _in_path(template: str) -> Iterator[str]:
-    for operator, some in EXPRESSION.findall(template):
-        if operator not in ("?", "&"):
-            yield from some.split(",")
+class Piece(NamedTuple):
+    """A stretch of a template before its query: what stands there, or a variable.
+
+    ``name`` is that of the variable, or empty; ``text`` is what stands there, or of a variable
+    the letters that its value cannot hold.
+    """
+
+    name: str
+    text: str
 
 
 @lru_cache(maxsize=256)
-def _pattern(template: str) -> re.Pattern[str]:
-    """What an address under a template looks like before its query."""
-    made, at = "", 0
+def _pieces(template: str) -> tuple[Piece, ...]:
+    """What an address under a template is made of, before its query."""
+    made: list[Piece] = []
+    at = 0
     for found in EXPRESSION.finditer(template):
-        made += re.escape(template[at : found.start()])
+        made.append(Piece("", template[at : found.start()]))
         at = found.end()
         operator, names = found.group(1), found.group(2).split(",")
         if operator in ("?", "&"):
             continue
-        one = f"({ONE[operator]})"
-        made += re.escape(BEGINS[operator]) + re.escape(BETWEEN[operator]).join([one] * len(names))
-    return re.compile(made + re.escape(template[at:]))
+        for number, name in enumerate(names):
+            made.append(Piece("", BETWEEN[operator] if number else BEGINS[operator]))
+            made.append(Piece(name, ENDS[operator]))
+    made.append(Piece("", template[at:]))
+    return tuple(_joined(made))
+
+
+def _joined(pieces: list[Piece]) -> Iterator[Piece]:
+    """The pieces with what stands side by side as one, and without what stands for nothing."""
+    text = ""
+    for piece in pieces:
+        if not piece.name:
+            text += piece.text
+            continue
+        if text:
+            yield Piece("", text)
+        text = ""
+        yield piece
+    if text:
+        yield Piece("", text)
+
+
+def _matched(pieces: tuple[Piece, ...], address: str) -> dict[str, str] | None:
+    """The values of a template's variables in an address; none where it is another.
+
+    From both ends towards the one variable that may hold anything, each other one up to the
+    nearest text that ends it: every letter is looked at a fixed number of times.
+    """
+    open_ = next((at for at, each in enumerate(pieces) if each.name and not each.text), None)
+    first = len(pieces) if open_ is None else open_
+    if open_ is None and pieces and not pieces[-1].name:
+        # What an address ends with ends it: a value may hold the same text before.
+        if not address.endswith(pieces[-1].text):
+            return None
+        address, pieces = address[: len(address) - len(pieces[-1].text)], pieces[:-1]
+    start, values = 0, dict[str, str]()
+    for number, piece in enumerate(pieces[:first]):
+        if not piece.name:
+            if not address.startswith(piece.text, start):
+                return None
+            start += len(piece.text)
+            continue
+        following = pieces[number + 1].text if number + 1 < len(pieces) else ""
+        is_last = number + 1 == len(pieces)
+        end = len(address) if is_last else address.find(following, start)
+        if end < 0 or any(letter in piece.text for letter in address[start:end]):
+            return None
+        values[piece.name], start = address[start:end], end
+    if open_ is None:
+        return values if start == len(address) else None
+    end = len(address)
+    for number in range(len(pieces) - 1, open_, -1):
+        piece = pieces[number]
+        if not piece.name:
+            if end < start + len(piece.text) or not address.endswith(piece.text, start, end):
+                return None
+            end -= len(piece.text)
+            continue
+        before = pieces[number - 1].text
+        begin = address.rfind(before, start, end) + len(before)
+        if begin < len(before) or any(letter in piece.text for letter in address[begin:end]):
+            return None
+        values[piece.name], end = address[begin:end], begin
+    values[pieces[open_].name] = address[start:end]
+    return values
 
 
 def path_of(text: str) -> str:

@@ -3,6 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Final
+
+LONGEST: Final = 300
+"""Letters of one part of a message."""
 
 
 @dataclass(eq=False)
@@ -22,5 +26,14 @@ class Problem(Exception):
     wanted: str
 
     def __str__(self) -> str:
-        where = f"{self.file}, {self.place}" if self.place else self.file
-        return f"{where}: {self.found}. Wanted: {self.wanted}."
+        file, place, found, wanted = map(brief, (self.file, self.place, self.found, self.wanted))
+        where = f"{file}, {place}" if place else file
+        return f"{where}: {found}. Wanted: {wanted}."
+
+
+def brief(text: str, most: int = LONGEST) -> str:
+    """A text cut in its middle where it is too long to be read."""
+    if len(text) <= most:
+        return text
+    left = most // 2
+    return f"{text[:left]} … {text[left + 3 - most :]}"

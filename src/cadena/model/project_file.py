@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import json
-import os
-import tempfile
 from collections import Counter
 from pathlib import Path
 from typing import Any, Final
@@ -14,6 +12,7 @@ from msgspec import NODEFAULT, Struct
 from msgspec.structs import fields
 
 from cadena.model.app import FORMAT, App, DetailScreen
+from cadena.model.files import fault_of_name, read_bytes, said_path, write_text
 from cadena.model.problem import Problem
 
 SUFFIX: Final = ".cadena"
@@ -25,17 +24,36 @@ def locate(path: Path) -> Path:
     """Find the project file that a path means: itself, or the only one in a folder.
 
     Raises:
-        Problem: when there is none, or more than one to choose from.
+        Problem: when there is none, more than one to choose from, or one that leads elsewhere.
     """
-    if path.is_file():
-        return path
-    if not path.is_dir():
-        raise Problem(str(path), "", "there is no such file or folder", f"a *{SUFFIX} file")
-    found = sorted(each for each in path.glob(f"*{SUFFIX}") if each.is_file())
+    try:
+        return _demand_own(path if path.is_file() else _only_in(path))
+    except OSError as error:
+        reason = f"it cannot be looked at ({error.strerror})"
+        raise Problem(said_path(path), "", reason, "a project") from None
+    except (ValueError, RuntimeError):
+        raise Problem(said_path(path), "", "it is no path", "a project") from None
+
+
+def _only_in(folder: Path) -> Path:
+    said = said_path(folder)
+    if folder.exists() and not folder.is_dir():
+        raise Problem(said, "", "it is no plain file", f"a *{SUFFIX} file")
+    if not folder.is_dir():
+        raise Problem(said, "", "there is no such file or folder", f"a *{SUFFIX} file")
+    found = sorted(each for each in folder.glob(f"*{SUFFIX}") if each.is_file())
     if len(found) == 1:
         return found[0]
-    names = ", ".join(each.name for each in found) or "no project file"
-    raise Problem(str(path), "", f"the folder holds {names}", f"exactly one *{SUFFIX} file")
+    names = ", ".join(said_path(each.name) for each in found) or "no project file"
+    raise Problem(said, "", f"the folder holds {names}", f"exactly one *{SUFFIX} file")
+
+
+def _demand_own(file: Path) -> Path:
+    """Refuse a project file that is a link to another folder: it is not that folder's project."""
+    if file.is_symlink() and file.resolve().parent != file.parent.resolve():
+        name = said_path(file.name)
+        raise Problem(name, "", "it is a link that leads outside its folder", "the file itself")
+    return file
 
 
 def read_app(path: Path) -> App:
@@ -44,16 +62,8 @@ def read_app(path: Path) -> App:
     Raises:
         Problem: for anything that is not a whole, sound project of a known format.
     """
-    name = path.name
-    try:
-        if path.stat().st_size > LARGEST:
-            raise Problem(name, "", "the file is larger than 64 MiB", "a project file")
-        raw = path.read_bytes()
-    except OSError as error:
-        raise Problem(
-            name, "", f"it cannot be read ({error.strerror})", "a readable file"
-        ) from None
-    return decode(raw, name)
+    name = said_path(path.name)
+    return decode(read_bytes(path, name, LARGEST, "a project file"), name)
 
 
 def decode(raw: bytes, name: str) -> App:
@@ -110,6 +120,11 @@ def _demand_unique(app: App, name: str) -> None:
             raise Problem(name, f"$.{place}", f'"{twice[0]}" stands there twice', "unique names")
         if "" in names:
             raise Problem(name, f"$.{place}", "a name is empty", "a name")
+    for source in app.sources:
+        # What it brings is kept in a file of its name.
+        if (fault := fault_of_name(source.id)) is not None:
+            place = f"$.sources[{source.id}]"
+            raise Problem(name, place, f"{fault}, so that no file can be named so", "a plain name")
 
 
 def encode(app: App) -> str:
@@ -177,36 +192,6 @@ def write_app(app: App, path: Path) -> None:
         Problem: when the disk does not take it; what stood there stays whole.
     """
     write_text(encode(app), path, keep_before=True)
-
-
-def write_text(text: str, path: Path, keep_before: bool = False) -> None:
-    """Write a text file so that a reader sees the old one or the new one, never a part."""
-    try:
-        handle, temporary = tempfile.mkstemp(dir=path.parent, prefix=f".{path.name}.")
-        try:
-            with os.fdopen(handle, "w", encoding="utf-8") as file:
-                file.write(text)
-                file.flush()
-                os.fsync(file.fileno())
-            if path.exists():
-                os.chmod(temporary, path.stat().st_mode & 0o777)
-                if keep_before:
-                    before = path.with_name(path.name + ".before")
-                    before.unlink(missing_ok=True)
-                    os.link(path, before)
-            else:
-                os.chmod(temporary, 0o644)
-            os.replace(temporary, path)
-        except BaseException:
-            Path(temporary).unlink(missing_ok=True)
-            raise
-    except OSError as error:
-        raise Problem(
-            path.name,
-            "",
-            f"it cannot be written ({error.strerror})",
-            "a folder that can be written",
-        ) from None
 
 
 def schema() -> dict[str, Any]:

@@ -13,7 +13,7 @@ from typing import Any, Final
 from urllib.parse import urlencode
 
 import msgspec
-from werkzeug.exceptions import HTTPException, NotFound
+from werkzeug.exceptions import Forbidden, HTTPException, NotFound, UnsupportedMediaType
 from werkzeug.routing import Map, Rule
 from werkzeug.serving import BaseWSGIServer, WSGIRequestHandler, make_server
 from werkzeug.wrappers import Request, Response
@@ -73,6 +73,7 @@ class Served:
         try:
             # A page from elsewhere may name this machine its own: refused by its host.
             _ = request.host
+            _demand_own(request)
             endpoint, given = self._map.bind_to_environ(environ).match()
             answer = self._answer(request, endpoint, given)
         except HTTPException as refused:
@@ -170,9 +171,10 @@ class Served:
         if key is not None and made.get(name, key) != key:
             faults[name] = "it is the key, and a key does not change"
         if key is None:
-            made[name] = made.get(name) or records.unused_key(singular(records.source.id))
+            if made.get(name) is None:
+                made[name] = records.unused_key(singular(records.source.id))
             if made[name] is None:
-                faults[name] = "a key is required"
+                faults[name] = "a key is required: there is no next one"
             elif records.row_of(made[name]) is not None:
                 faults[name] = "it is taken"
         if faults:
@@ -191,6 +193,18 @@ class Served:
     def _make(self, source: str, changes: Changes) -> None:
         with self._lock:
             self.records[source] = self.records[source].with_changes(changes)
+
+
+def _demand_own(request: Request) -> None:
+    """Refuse what changes records and comes from a web page of another host."""
+    if request.method in ("GET", "HEAD", "OPTIONS"):
+        return
+    origin = request.headers.get("origin")
+    site = request.headers.get("sec-fetch-site", "none")
+    if origin not in (None, request.host_url.rstrip("/")) or site not in ("none", "same-origin"):
+        raise Forbidden(f"A page of {origin or 'another host'} cannot change records here.")
+    if request.method != "DELETE" and request.mimetype != "application/json":
+        raise UnsupportedMediaType("Records are written as application/json.")
 
 
 def _read(text: str, kind: str) -> Any:

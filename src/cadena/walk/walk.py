@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from pathlib import Path
-from typing import Any, Literal, NamedTuple
+from typing import Any, Final, Literal, NamedTuple
 
 import msgspec
 from msgspec import UNSET, Struct, UnsetType
@@ -15,12 +15,14 @@ from cadena.engine.step import start, step
 from cadena.engine.windows import window_of
 from cadena.engine.wired import WiredApp
 from cadena.model.app import NamedWindow
+from cadena.model.files import read_bytes, said_path
 from cadena.model.problem import Problem
 from cadena.model.values import Scalar, Value
 from cadena.model.windows import fault_of
 from cadena.walk.trace import TraceLine, trace_line
 
-NOTHING_CHOSEN = "nothing chosen"
+NOTHING_CHOSEN: Final = "nothing chosen"
+LARGEST: Final = 16 * 1024 * 1024
 
 
 class Expected(Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=True):
@@ -85,13 +87,10 @@ def read_walk(path: Path) -> Walk:
     Raises:
         Problem: naming the step that cannot be used.
     """
-    name = path.name
+    name = said_path(path.name)
     try:
-        steps = msgspec.json.decode(path.read_bytes(), type=list[msgspec.Raw])
-    except OSError as error:
-        raise Problem(
-            str(path), "", f"it cannot be read ({error.strerror})", "a walk in JSON"
-        ) from None
+        raw = read_bytes(path, name, LARGEST, "a walk in JSON")
+        steps = msgspec.json.decode(raw, type=list[msgspec.Raw])
     except (msgspec.MsgspecError, UnicodeDecodeError, RecursionError) as error:
         raise Problem(name, "", f"it is not a walk ({error})", "a JSON list of steps") from None
     return tuple(_read_step(raw, name, number) for number, raw in enumerate(steps))
