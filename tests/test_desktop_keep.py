@@ -101,7 +101,7 @@ def test_the_lifetime_is_a_choice_and_marks_are_never_stale_as_fresh(
     huts = by_id(broken.document.app.screens, "huts")
     assert huts.keep.search == "view"
     assert "outlined marks are from before" in " ".join(
-        each.text() for each in broken.window.stage.findChildren(type(broken.window.said))
+        each.text() for each in broken.window.stage.findChildren(QLabel)
     )
     qtbot.waitUntil(lambda: broken.document.keeping.is_done, timeout=90_000)
     run = run_selected(broken.document)

@@ -7,13 +7,21 @@ import shutil
 from pathlib import Path
 
 import pytest
-from PySide6.QtCore import QPoint, Qt
+from PySide6.QtCore import QEvent, QPoint, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QFileDialog, QLineEdit, QPushButton, QWidget
+from PySide6.QtWidgets import (
+    QAbstractScrollArea,
+    QApplication,
+    QFileDialog,
+    QLineEdit,
+    QPushButton,
+    QWidget,
+)
 from pytestqt.qtbot import QtBot
 
 from builders import DEMO
 from cadena.desktop.document import Selection
+from cadena.desktop.stage_chain import STAGES
 from test_desktop import LEFT, Person
 
 KEYS = [
@@ -46,28 +54,35 @@ def test_anything_may_be_pressed(
     before = person.document.app
     chance = random.Random(seed)
     for _ in range(STEPS):
-        chance.choice(
-            [
-                *(click, click, drag, press_key, press_button, press_button),
-                *(type_text, follow, another_stage),
-            ]
-        )(person, chance)
-        QApplication.processEvents()
-        if popup := QApplication.activePopupWidget():
-            popup.close()
-        if not person.document.is_open:
-            raise AssertionError("the project was closed")
+        act(person, chance)
     while person.document.undoes:
         person.document.undo()
         QApplication.processEvents()
     assert person.document.app == before
 
 
+def act(person: Person, chance: random.Random) -> None:
+    """Do any one thing; measuring goes on meanwhile, as long as it is let."""
+    some = [click, click, drag, press_key, press_button, press_button, type_text, follow]
+    chance.choice([*some, another_stage])(person, chance)
+    QApplication.processEvents()
+    # Without a loop of its own around it, what is let go would stay.
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
+    if popup := QApplication.activePopupWidget():
+        popup.close()
+    if not person.document.is_open:
+        raise AssertionError("the project was closed")
+
+
 def another_stage(person: Person, chance: random.Random) -> None:
-    stage = chance.choice(["Gather", "Shape", "Link"])
+    """To any stage, to something that can be selected in it."""
+    stage = chance.choice([name for _, name in STAGES])
     person.document.show_stage(stage)
     names = [each.id for each in person.document.app.screens]
     sources = list(person.document.app.sources)
+    if stage == "Fit" and person.document.app.arrangements:
+        arrangement = chance.choice(person.document.app.arrangements)
+        person.document.select(Selection("arrangement", arrangement.id))
     if stage == "Shape" and names:
         kind = chance.choice(["screen", "listing"])
         person.document.select(Selection(kind, chance.choice(names)))
@@ -83,16 +98,22 @@ def some_point(widget: QWidget, chance: random.Random) -> QPoint:
     )
 
 
+def work_of(person: Person) -> QWidget:
+    """What is worked on in the stage that is shown."""
+    picture = person.window.stage.picture
+    return picture.viewport() if isinstance(picture, QAbstractScrollArea) else picture
+
+
 def click(person: Person, chance: random.Random) -> None:
-    widget = chance.choice([person.canvas, person.picture.viewport()])
+    widget = chance.choice([person.canvas, work_of(person)])
     person.qtbot.mouseClick(widget, LEFT, pos=some_point(widget, chance))
 
 
 def drag(person: Person, chance: random.Random) -> None:
-    widget = chance.choice([person.canvas, person.picture.viewport()])
+    widget = chance.choice([person.canvas, work_of(person)])
     start, end = some_point(widget, chance), some_point(widget, chance)
     found = [port for card in person.picture.board.cards for port in card.ports]
-    if widget is not person.canvas and found:
+    if widget is person.picture.viewport() and found:
         start = person.port(chance.choice(found).trigger)
     QTest.mousePress(widget, LEFT, Qt.KeyboardModifier.NoModifier, start)
     QTest.mouseMove(widget, start + QPoint(9, 9))
@@ -101,7 +122,8 @@ def drag(person: Person, chance: random.Random) -> None:
 
 
 def press_key(person: Person, chance: random.Random) -> None:
-    person.qtbot.keyClick(chance.choice([person.canvas, person.picture]), chance.choice(KEYS))
+    widget = chance.choice([person.canvas, person.window.stage.picture])
+    person.qtbot.keyClick(widget, chance.choice(KEYS))
 
 
 def press_button(person: Person, chance: random.Random) -> None:

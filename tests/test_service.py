@@ -397,3 +397,36 @@ def test_packed_answers_are_unpacked_and_no_more_than_may_be() -> None:
     for address in _answering(HEAD + b"content-encoding: br\r\n\r\nx"):
         with pytest.raises(Problem, match="packed as br"):
             Caller(Service(list=address)).page()
+
+
+def test_no_web_page_of_another_host_changes_records(address: str) -> None:
+    with httpx.Client(base_url=address, trust_env=False) as client:
+        for headers in (
+            {"origin": "http://elsewhere.example"},
+            {"origin": "null"},
+            {"sec-fetch-site": "cross-site"},
+        ):
+            assert client.post("/huts", json={"id": "n"}, headers=headers).status_code == 403
+            assert client.delete("/huts/h1", headers=headers).status_code == 403
+            assert client.get("/huts/h1", headers=headers).status_code == 200
+        form = client.post("/huts", data={"id": "n"})
+        assert form.status_code == 415
+        assert (
+            client.post("/huts", json={"id": "n"}, headers={"origin": address}).status_code == 201
+        )
+
+
+def test_after_the_largest_key_no_key_is_made(address: str) -> None:
+    with httpx.Client(base_url=address, trust_env=False) as client:
+        largest = 2**63 - 1
+        assert client.post("/rooms", json={"id": largest}).status_code == 201
+        answer = client.post("/rooms", json={"name": "One more"})
+        assert answer.status_code == 422
+        assert "no next one" in answer.json()["fields"]["id"]
+        assert client.post("/huts", json={"id": ""}).json() is not None
+
+
+def test_a_key_may_be_nothing_much(address: str) -> None:
+    with httpx.Client(base_url=address, trust_env=False) as client:
+        assert client.delete("/rooms/0").status_code == 204
+        assert client.post("/rooms", json={"id": 0, "name": "Zero"}).json()["id"] == 0

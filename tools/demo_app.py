@@ -54,7 +54,7 @@ from cadena.model.listing import (
     Sort,
     ToggleField,
 )
-from cadena.model.source import Field, Source, StandIn, StandsOut
+from cadena.model.source import Field, Service, Source, StandIn, StandsOut
 from cadena.model.windows import NAMED
 
 HUT = Parameter(name="hut", key_of="huts")
@@ -545,7 +545,7 @@ def cresta_broken() -> App:
     good = cresta()
     keyless = (
         Source(id="cabins", title="Cabins", file="cabins.csv", key="id"),
-        Source(id="gaps", title="Gaps", file="gaps.csv", key="id"),
+        Source(id="gaps", title="Gaps", file="gaps.csv", key="id", service=_told()),
     )
     cabins = ListScreen(
         id="cabins",
@@ -704,3 +704,10 @@ def _buttons() -> ActionsBlock:
 def _from_button(button: str, to: str, arguments: tuple[FromConstant | FromArgument, ...]) -> Link:
     trigger = Trigger(screen="hut", on="button", part=button)
     return Link(id=f"hut-{button}", trigger=trigger, to=to, arguments=arguments)
+
+
+def _told() -> Service:
+    """A service whose key stands in the project for all to read."""
+    return Service(
+        list="http://127.0.0.1:8765/gaps", headers={"Authorization": "Bearer made-up-1234"}
+    )

@@ -11,6 +11,7 @@ from cadena.check.keeping import keeping_findings, lost_findings
 from cadena.check.links import link_findings
 from cadena.check.measured import measured
 from cadena.check.screens import screen_findings
+from cadena.check.secrets import secret_findings
 from cadena.check.sources import source_findings
 from cadena.data.records import Records
 from cadena.engine.wired import WiredApp
@@ -36,6 +37,7 @@ def read_through(app: App, records: Mapping[str, Records]) -> tuple[Finding, ...
     """What is wrong that can be found without running anything."""
     found: list[Finding] = []
     for source in app.sources:
+        found += secret_findings(source)
         if source.id in records:
             found += source_findings(source, records[source.id])
     for screen in app.screens:

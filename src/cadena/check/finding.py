@@ -10,7 +10,7 @@ from msgspec import Struct
 Weight = Literal["breaks", "weakens"]
 
 
-GATHER: Final = frozenset({"key-gap", "key-duplicate", "records-left-out"})
+GATHER: Final = frozenset({"key-gap", "key-duplicate", "records-left-out", "secret-in-project"})
 SHAPE: Final = frozenset(
     {
         "empty-words-missing",

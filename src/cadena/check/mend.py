@@ -6,6 +6,7 @@ from msgspec.structs import replace
 
 from cadena.check.finding import Finding
 from cadena.check.mend_fit import mended_fit
+from cadena.check.secrets import without_secrets
 from cadena.keep.mend import with_chains_saved
 from cadena.model.app import App, AppValue, DetailScreen, FormScreen, Link, ListScreen, Screen
 from cadena.model.blocks import FormField, ListBlock
@@ -59,6 +60,12 @@ def mended(app: App, types: Types, finding: Finding) -> App | None:
                 return make_target(app, types, link.trigger, link.to)[0]
             except ValueError:
                 return None
+        case "secret-in-project" if ".headers." in finding.where:
+            sources = tuple(
+                without_secrets(each) if finding.where.startswith(f"sources[{each.id}]") else each
+                for each in app.sources
+            )
+            return replace(app, sources=sources)
         case "title-missing" if screen is not None:
             return with_screen(app, _titled(app, types, screen))
         case "empty-words-missing" if screen is not None:

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import contextlib
 import json
+import os
 import sys
 from collections.abc import Callable
 from functools import wraps
@@ -12,6 +14,7 @@ from typing import Any
 import click
 
 from cadena import __version__
+from cadena.model.files import said_path
 from cadena.model.problem import Problem
 
 PROJECT = click.argument("project", type=click.Path(path_type=Path))
@@ -23,12 +26,41 @@ def speaks_plainly(command: Callable[..., Any]) -> Callable[..., Any]:
     @wraps(command)
     def run(*arguments: Any, **options: Any) -> Any:
         try:
-            return command(*arguments, **options)
+            try:
+                return command(*arguments, **options)
+            finally:
+                sys.stdout.flush()
         except Problem as problem:
-            click.echo(f"cadena: {problem}", err=True)
-            sys.exit(2)
+            _refuse(str(problem))
+        except BrokenPipeError:
+            # Whoever read what is printed has had enough of it.
+            _silence()
+            sys.exit(0)
+        except OSError as error:
+            _silence()
+            _refuse(f"what is said cannot be written ({error.strerror or error})")
+        except UnicodeError as error:
+            _refuse(f"a name or text in it is no text ({error})")
+        except Exception as error:
+            from cadena.desktop.log import append, in_a_line, log_file, report_of
+
+            append(report_of(error))
+            _refuse(f"it went wrong in Cadena ({in_a_line(error)}); the report is in {log_file()}")
 
     return run
+
+
+def _refuse(text: str) -> None:
+    """Say why, so that it can be printed whatever is in it, and end with 2."""
+    with contextlib.suppress(OSError):
+        click.echo(f"cadena: {said_path(text)}", err=True)
+    sys.exit(2)
+
+
+def _silence() -> None:
+    """Nothing more is written: else closing what is full would fail once more."""
+    with contextlib.suppress(OSError):
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
 
 
 @click.group(invoke_without_command=True, context_settings={"help_option_names": ["-h", "--help"]})

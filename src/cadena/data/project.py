@@ -11,18 +11,23 @@ from cadena.data.read import read_records, typed
 from cadena.data.reading import Progress, silent
 from cadena.data.records import Records
 from cadena.model.app import App
+from cadena.model.files import print_of, said_path
 from cadena.model.listing import Listing
 from cadena.model.looking import listings
-from cadena.model.project_file import locate, read_app
+from cadena.model.project_file import decode, locate, read_project
 from cadena.model.source import Source
 
 
 class Project(NamedTuple):
-    """``file`` is the project file; ``folder`` holds it and all that it names."""
+    """``file`` is the project file; ``folder`` holds it and all that it names.
+
+    ``print_of`` tells its bytes, as they were read, from any others.
+    """
 
     file: Path
     app: App
     records: dict[str, Records]
+    print_of: str = ""
 
     @property
     def folder(self) -> Path:
@@ -70,8 +75,9 @@ def open_project(path: Path, progress: Progress = silent) -> Project:
         Problem: for the first thing in it that cannot be used.
     """
     file = locate(path)
-    app = read_app(file)
-    return Project(file, app, read_all(file.parent, app, progress=progress))
+    raw = read_project(file)
+    app = decode(raw, said_path(file.name))
+    return Project(file, app, read_all(file.parent, app, progress=progress), print_of(raw))
 
 
 def read_all(

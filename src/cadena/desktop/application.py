@@ -10,6 +10,7 @@ from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QApplication
 
 from cadena.desktop import theme
+from cadena.desktop.crash import reports
 from cadena.desktop.document import Document
 from cadena.desktop.painter import forget_fonts
 from cadena.desktop.settings import Settings, read_settings
@@ -60,6 +61,8 @@ def run(project: Path | None) -> int:
     settings = read_settings()
     dressed(app, settings)
     window = window_on(project, settings)
+    reports().install()
+    reports().happened.connect(window.tell_error)
     window.show()
     QTimer.singleShot(0, window.activateWindow)
     return app.exec()

@@ -42,7 +42,8 @@ def brought(folder: Path, source: Source, progress: Progress) -> Adopted | tuple
         raise Problem(source.service.list, "", "it brings no records", "records with fields")
     source = _keyed(source, reading)
     # The file that was there stays, whoever made it: undo goes back to it.
-    stem = unused(f"{slug(source.id)}-brought", (each.stem for each in folder.iterdir()))
+    stem = f"{slug(source.id)}-brought" if source.file else slug(source.id)
+    stem = unused(stem, (each.stem for each in folder.iterdir()))
     lines = b",\n".join(msgspec.json.encode(each) for each in records)
     file = write_in(folder, f"{stem}.json", b"[\n" + lines + b"\n]\n")
     source = replace(source, file=file.name, at="", csv=Csv())

@@ -13,6 +13,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from cadena.data.read import typed
 from cadena.data.read_json import columns_of
+from cadena.desktop.crash import reports
 from cadena.desktop.document import Document
 from cadena.engine.events import Answered, Wait
 from cadena.engine.session import Request
@@ -72,7 +73,13 @@ class Calls(QObject):
         following = self._following.get((request.source, request.page))
 
         def run() -> None:
-            answer, more = answer_of(source, request, following)
+            more = None
+            try:
+                answer, more = answer_of(source, request, following)
+            except Exception as error:
+                said = reports().report(error, f"in a call of {source.id}")
+                failed = f"it went wrong in Cadena ({said})"
+                answer = Answered(request=request.number, failed=failed)
             if more is not None:
                 self._following[request.source, request.page + 1] = more
             self._came.emit(answer)

@@ -3,9 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from functools import lru_cache
 
-from PySide6.QtCore import QMargins, QPoint, QRect, QSize, Qt, QTimer
+from PySide6.QtCore import QMargins, QObject, QPoint, QRect, QSize, Qt, QTimer
+from PySide6.QtGui import QFocusEvent
 from PySide6.QtWidgets import (
+    QAbstractButton,
+    QApplication,
     QLabel,
     QLayout,
     QLayoutItem,
@@ -30,28 +34,144 @@ def label(text: str, role: str = "", name: str = "") -> QLabel:
     return made
 
 
+class Pill(QPushButton):
+    """A pill: one of several when ``chosen`` is given, else a thing to do."""
+
+    def __init__(self, role: str = "choice") -> None:
+        super().__init__()
+        self.setProperty("role", role)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self._does: Callable[[], object] = _nothing
+        self._chosen: bool | None = None
+        self.clicked.connect(self._pressed)
+
+    def say(
+        self, text: str, does: Callable[[], object], chosen: bool | None = None, name: str = ""
+    ) -> None:
+        """What it says, and what a press does from now on."""
+        self._does, self._chosen = does, chosen
+        escaped = text.replace("&", "&&")
+        if escaped != self.text():
+            self.setText(escaped)
+        self.setAccessibleName(name or text)
+        self.setCheckable(chosen is not None)
+        self.setChecked(bool(chosen))
+
+    def _pressed(self) -> None:
+        # A choice once made stays made: pressing it again must not unset how it looks.
+        self.setChecked(bool(self._chosen))
+        self._does()
+
+
+class MenuPill(Pill):
+    """A pill that opens a menu of options."""
+
+    def __init__(self, role: str = "choice") -> None:
+        super().__init__(role)
+        self._menu = QMenu(self)
+
+    def offer(
+        self, text: str, options: Sequence[tuple[str, Callable[..., object]]], name: str
+    ) -> None:
+        """What it says, and what its menu offers from now on."""
+        self.say(f"{text} ▾", self._open, name=name)
+        self._menu.clear()
+        for option, does in options:
+            # The menu is gone before its option is taken: that may replace the button under it.
+            action = self._menu.addAction(option.replace("&", "&&"))
+            action.triggered.connect(lambda _=False, does=does: QTimer.singleShot(0, does))
+
+    def _open(self) -> None:
+        self._menu.popup(self.mapToGlobal(QPoint(0, self.height() + 2)))
+
+
+class Line(QLineEdit):
+    """A text to change in place; done on Enter or on leaving it, when it has changed."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._done: Callable[[str], object] = _nothing
+        self._said = ""
+        self.editingFinished.connect(self._finish)
+
+    def say(self, text: str, done: Callable[[str], object], name: str, width: int) -> None:
+        """What it holds, and what is done with what is typed; what is being typed stays."""
+        self._done, self._said = done, text
+        self.setAccessibleName(name)
+        self.setFixedWidth(px(width))
+        if not (self.hasFocus() and self.isModified()) and self.text() != text:
+            self.setText(text)
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        if event.reason() == Qt.FocusReason.MouseFocusReason:
+            presses().begin()
+        super().focusOutEvent(event)
+
+    def _finish(self) -> None:
+        if self.isModified():
+            typed = self.text()
+            self.setModified(False)
+            if typed != self._said:
+                self._done(typed)
+
+
+def _nothing(*_: object) -> None:
+    """What a control does before it is told."""
+
+
+class Presses(QObject):
+    """A press of the mouse that takes the focus out of a line, until the button is let go.
+
+    What was typed is taken first; what stands around is said anew only afterwards, so that
+    nothing moves away under the press, and nothing that it is about is made anew.
+    """
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.under_way = False
+        self._after: dict[object, Callable[[], object]] = {}
+        self._timer = QTimer(self, interval=0)
+        self._timer.timeout.connect(self._look)
+
+    def begin(self) -> None:
+        """A press begins."""
+        self.under_way = True
+        self._timer.start()
+
+    def after(self, what: object, does: Callable[[], object]) -> None:
+        """Do something once the press is over; once for each thing."""
+        self._after[what] = does
+
+    def _look(self) -> None:
+        if QApplication.mouseButtons() != Qt.MouseButton.NoButton or any(
+            button.isDown()
+            for window in QApplication.topLevelWidgets()
+            for button in window.findChildren(QAbstractButton)
+        ):
+            return
+        self._timer.stop()
+        self.under_way = False
+        waiting, self._after = list(self._after.values()), {}
+        for does in waiting:
+            does()
+
+
+@lru_cache
+def presses() -> Presses:
+    """The one place that knows of a press under way."""
+    return Presses()
+
+
 def choice(
     text: str,
     does: Callable[[], object],
     chosen: bool | None = None,
     name: str = "",
     role: str = "choice",
-) -> QPushButton:
+) -> Pill:
     """A pill: one of several when ``chosen`` is given, else a thing to do."""
-    made = QPushButton(text.replace("&", "&&"))
-    made.setProperty("role", role)
-    made.setCursor(Qt.CursorShape.PointingHandCursor)
-    made.setAccessibleName(name or text)
-    if chosen is not None:
-        made.setCheckable(True)
-        made.setChecked(chosen)
-
-    def pressed() -> None:
-        # A choice once made stays made: pressing it again must not unset how it looks.
-        made.setChecked(bool(chosen))
-        does()
-
-    made.clicked.connect(pressed)
+    made = Pill(role)
+    made.say(text, does, chosen, name)
     return made
 
 
@@ -60,30 +180,17 @@ def menu_choice(
     options: Sequence[tuple[str, Callable[..., object]]],
     name: str,
     role: str = "choice",
-) -> QPushButton:
+) -> MenuPill:
     """A pill that opens a menu of options."""
-    made = choice(f"{text} ▾", lambda: None, name=name, role=role)
-    menu = QMenu(made)
-    for option, does in options:
-        # The menu is gone before its option is taken: that may replace the button under it.
-        action = menu.addAction(option.replace("&", "&&"))
-        action.triggered.connect(lambda _=False, does=does: QTimer.singleShot(0, does))
-    made.clicked.connect(lambda: menu.popup(made.mapToGlobal(QPoint(0, made.height() + 2))))
+    made = MenuPill(role)
+    made.offer(text, options, name)
     return made
 
 
-def line(text: str, done: Callable[[str], object], name: str, width: int = 150) -> QLineEdit:
+def line(text: str, done: Callable[[str], object], name: str, width: int = 150) -> Line:
     """A text to change in place; done on Enter or on leaving it, when it has changed."""
-    made = QLineEdit(text)
-    made.setAccessibleName(name)
-    made.setFixedWidth(px(width))
-
-    def finish() -> None:
-        if made.text() != text and made.isModified():
-            made.setModified(False)
-            done(made.text())
-
-    made.editingFinished.connect(finish)
+    made = Line()
+    made.say(text, done, name, width)
     return made
 
 

@@ -11,6 +11,7 @@ from typing import Final
 
 import platformdirs
 
+from cadena.model.files import said_path
 from cadena.model.problem import Problem
 
 DEMO: Final = Path(__file__).resolve().parent.parent / "demo"
@@ -38,11 +39,19 @@ def lay_demos(folder: Path) -> list[Path]:
 
 
 def demo_copy() -> Path:
-    """The person's own copy of the demo, laid out on first use."""
+    """The person's own copy of the demo, laid out on first use.
+
+    Raises:
+        Problem: when it cannot be laid out.
+    """
     folder = Path(platformdirs.user_data_dir("cadena")) / "demo"
     if not (folder / "cresta").exists():
-        folder.mkdir(parents=True, exist_ok=True)
-        shutil.copytree(DEMO / "cresta", folder / "cresta")
+        try:
+            folder.mkdir(parents=True, exist_ok=True)
+            shutil.copytree(DEMO / "cresta", folder / "cresta")
+        except OSError as error:
+            reason = f"it cannot be made ({error.strerror or error})"
+            raise Problem(said_path(folder), "", reason, "a folder that can be written") from None
     return folder / "cresta"
 
 

@@ -23,10 +23,11 @@ from cadena.data.project import Project, open_project, read_all
 from cadena.data.read import typed
 from cadena.data.records import Records
 from cadena.desktop.measuring import Measuring
+from cadena.desktop.on_disk import ChangedOnDisk, Left, OnDisk
 from cadena.desktop.painter import measure
 from cadena.desktop.pictures import Pictures
+from cadena.desktop.rescue import let_go
 from cadena.desktop.session_store import from_disk, to_disk
-from cadena.desktop.settings import keep_unsaved, rescue_file
 from cadena.desktop.several import Several, lines_after
 from cadena.desktop.traced import Traced
 from cadena.engine.actions import HANDED_OUT
@@ -42,10 +43,11 @@ from cadena.keep.matrix import Known, runs_slowly
 from cadena.keep.run import Matrix, Run, worst
 from cadena.model.app import App, Link, ListScreen, Trigger
 from cadena.model.edits import Types, new_app
+from cadena.model.files import print_of, said_path, write_text
 from cadena.model.find import by_id, slug
 from cadena.model.listing import SaveRows
 from cadena.model.problem import Problem
-from cadena.model.project_file import SUFFIX, decode, encode, write_app
+from cadena.model.project_file import SUFFIX, encode, read_project, write_app
 
 if TYPE_CHECKING:
     from cadena.data.openapi import Proposal
@@ -119,6 +121,9 @@ class Document(QObject):
         self.references_known: tuple[tuple[int, ...], tuple[Reference, ...]] = ((), ())
         self.pictures = Pictures(Path("/nonexistent"))
         self.recovered = False
+        self.left: Left | None = None
+        self.disk = OnDisk(self)
+        self._warned = False
         self.several = Several(self)
         self._saved_app = self.app
         self._past: list[Past] = []
@@ -164,24 +169,23 @@ class Document(QObject):
 
     def take(self, project: Project) -> None:
         """Take a project that is read as the one that is open."""
-        app, records, recovered = project.app, project.records, False
-        rescued = rescue_file(project.file)
-        if rescued.is_file():
+        app, records = project.app, project.records
+        self.left = self.disk.take(project)
+        self.recovered = self.left is not None and not self.left.is_older
+        if self.left is not None and self.recovered:
             try:
-                unsaved = decode(rescued.read_bytes(), rescued.name)
-                if unsaved != app:
-                    records = read_all(project.folder, unsaved, records)
-                    app, recovered = unsaved, True
-            except (Problem, OSError):
-                pass
+                records = read_all(project.folder, self.left.app, records)
+                app = self.left.app
+            except Problem:
+                self.recovered = False
         self.file = project.file
         self.pictures = Pictures(project.folder)
-        self._saved_app, self.recovered = project.app, recovered
+        self._saved_app = project.app
         self._past, self._future, self.trace = [], [], []
         self.may_call, self.proposals, self.picked = False, (), frozenset()
         self._known = {}
         self.again = {}
-        if recovered:
+        if self.recovered:
             self._past.append(Past("recover what was not saved", project.app))
         # The first picture comes before the findings.
         self._wire(app, records, check_now=False)
@@ -191,8 +195,51 @@ class Document(QObject):
         self.section = self.session.section
         self.selection = Selection()
         self.several.start()
+        if self.recovered:
+            self._take_over()
         self.opened.emit()
         self._tell()
+
+    def recover(self) -> None:
+        """Show what a window has left that did not end well; undo leads back."""
+        if self.left is not None:
+            self.edit("recover what was not saved", self.left.app)
+            self._take_over()
+
+    def _take_over(self) -> None:
+        """What was left is this window's own from now on."""
+        self.keep_unsaved()
+        self.forget_left()
+
+    def forget_left(self) -> None:
+        """What was left is not wanted any more."""
+        if self.left is not None:
+            let_go(self.left.file)
+            self.left = None
+
+    def read_again(self) -> None:
+        """Take the project as it now is on disk; undo leads back to what was shown.
+
+        Raises:
+            Problem: for a project that cannot be used; what is shown stays.
+        """
+        if self.file is None:
+            return
+        project = open_project(self.file)
+        self.disk.go_by(project.print_of)
+        self._saved_app, self.recovered = project.app, False
+        self.records = project.records
+        if project.app != self.app:
+            self.edit("read what changed on disk", project.app)
+        self.saved_changed.emit()
+
+    def on_disk(self) -> str:
+        """The text of the project as it now is on disk.
+
+        Raises:
+            Problem: when it cannot be read.
+        """
+        return "" if self.file is None else read_project(self.file).decode(errors="replace")
 
     def make(self, folder: Path, name: str) -> None:
         """Make an empty project in a folder and open it.
@@ -211,15 +258,25 @@ class Document(QObject):
         write_app(new_app(name), folder / f"{slug(name)}{SUFFIX}")
         self.open(folder)
 
-    def save(self) -> None:
+    def save(self, over: bool = False) -> None:
         """Save the project; the file before is kept beside it.
 
+        Args:
+            over: whether what somebody else has saved meanwhile is written over.
+
         Raises:
+            ChangedOnDisk: when somebody has, and it is not to be.
             Problem: when the disk does not take it.
         """
         if self.file is None:
             return
-        write_app(self.app, self.file)
+        if not over and self.disk.is_changed:
+            name = said_path(self.file.name)
+            reason = "it was changed on disk since it was read"
+            raise ChangedOnDisk(name, "", reason, "to know which of the two is wanted")
+        text = encode(self.app)
+        write_text(text, self.file, keep_before=True)
+        self.disk.go_by(print_of(text.encode()))
         self._saved_app, self.recovered = self.app, False
         self.forget_unsaved()
         self.saved_changed.emit()
@@ -227,7 +284,8 @@ class Document(QObject):
     def close(self) -> None:
         """Close the project."""
         self.forget_unsaved()
-        self.file = None
+        self.disk.close()
+        self.file, self.left = None, None
         self._past, self._future, self.trace = [], [], []
         self._saved_app = App()
         self._wire(App(), {})
@@ -237,17 +295,20 @@ class Document(QObject):
 
     def keep_unsaved(self) -> None:
         """Keep what is not saved, or forget it where all is."""
-        if self.file is None:
+        if self.disk.rescue is None:
             return
         if self.is_saved:
             self.forget_unsaved()
-        else:
-            keep_unsaved(self.file, encode(self.app))
+            return
+        why = self.disk.rescue.keep(encode(self.app))
+        if why is not None and not self._warned:
+            self._warned = True
+            self.failed.emit(f"What is not saved would be lost in a crash. {why}")
 
     def forget_unsaved(self) -> None:
         self._rescue.stop()
-        if self.file is not None:
-            rescue_file(self.file).unlink(missing_ok=True)
+        if self.disk.rescue is not None:
+            self.disk.rescue.forget()
 
     def edit(self, what: str, app: App, selection: Selection | None = None) -> None:
         """Change the app; ``what`` names the change for undo."""

@@ -12,6 +12,7 @@ from typing import Any, Final
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
+from cadena.desktop.crash import reports
 from cadena.engine.wired import WiredApp
 
 REST: Final = 350
@@ -90,10 +91,18 @@ class Measuring(QObject):
             try:
                 found = next(work)
             except StopIteration:
-                self._slice.stop()
-                self._again.stop()
-                self._work, self.is_done = None, True
-                self.done.emit(tuple(self._found))
+                self._end()
+                return
+            except Exception as error:
+                # What was found so far stands; what failed is told, and not tried again.
+                self._end()
+                reports().report(error, "while the app was measured")
                 return
             if found is not None:
                 self._found.append(found)
+
+    def _end(self) -> None:
+        self._slice.stop()
+        self._again.stop()
+        self._work, self.is_done = None, True
+        self.done.emit(tuple(self._found))

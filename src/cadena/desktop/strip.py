@@ -9,13 +9,13 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
 from cadena.check.finding import Finding
-from cadena.desktop.controls import FlowLayout, choice, clear, label, line, menu_choice, put
+from cadena.desktop.controls import FlowLayout, label, presses, put
 from cadena.desktop.document import Document, Selection
+from cadena.desktop.sentence_controls import Controls, in_order
 from cadena.desktop.theme import px
 from cadena.desktop.words import Sentence, Word
 
 WIDTH, HEIGHT = 104, 24
-LONG = 48
 Sentences = Callable[[Document], list[Sentence]]
 
 
@@ -42,6 +42,9 @@ class Strip(QScrollArea):
         self._lines = QVBoxLayout(self._inside)
         self._lines.setContentsMargins(20, 10, 20, 8)
         self._lines.setSpacing(7)
+        self._lines.addStretch(1)
+        self._controls = Controls()
+        self._rows: list[Row] = []
         self.setWidget(self._inside)
         for signal in (
             document.selection_changed,
@@ -62,24 +65,44 @@ class Strip(QScrollArea):
             self.refresh()
 
     def refresh(self) -> None:
-        """Say anew what is selected; the focus stays on the control of the same name."""
-        if self.document.stage != self.stage:
+        """Say anew what is selected, with the controls there are.
+
+        During a press that takes the focus out of a line, nothing moves: the controls that
+        are there do what they now say, and the rest follows when the press is over.
+        """
+        if self.document.stage == self.stage:
+            first, *rest = self.sentences(self.document) or [Sentence("", [])]
+            self.say([first, *map(self._of_finding, self._findings()), *rest])
+
+    def say(self, sentences: list[Sentence]) -> None:
+        """Say these sentences; the focus stays on the control of the same name."""
+        if presses().under_way:
+            self._controls.say_at_once([each for said in sentences for each in said.words])
+            presses().after(self, self.refresh)
             return
         focused = self._inside.focusWidget()
         name = focused.accessibleName() if focused is not None and focused.hasFocus() else ""
-        clear(self._lines)
         # Laid out once all is said: else every word would lay out those before it again.
         self._lines.setEnabled(False)
-        first, *rest = self.sentences(self.document) or [Sentence("", [])]
-        self._say(first)
-        for finding in self._findings():
-            self._say_finding(finding)
-        for sentence in rest:
-            self._say(sentence)
-        self._lines.addStretch(1)
+        for row in self._rows:
+            self._controls.free(row.flow)
+        while len(self._rows) > len(sentences):
+            self._rows.pop().remove(self._lines)
+        widgets: list[QWidget] = []
+        for number, sentence in enumerate(sentences):
+            if number == len(self._rows):
+                self._rows.append(Row(self._lines, number))
+            row = self._rows[number]
+            row.about.setText(sentence.about)
+            row.about.setVisible(bool(sentence.about))
+            for word in sentence.words:
+                widgets.append(self._controls.control(word))
+                put(row.flow, widgets[-1])
+        self._controls.let_go()
+        in_order(widgets)
         self._lines.setEnabled(True)
         self._lines.activate()
-        if name:
+        if name and (focused is None or not focused.hasFocus() or focused.isHidden()):
             self._focus_named(name)
 
     def _focus_named(self, name: str) -> None:
@@ -88,21 +111,6 @@ class Strip(QScrollArea):
             if widget.accessibleName() == name and takes_focus:
                 widget.setFocus()
                 return
-
-    def _say(self, sentence: Sentence) -> FlowLayout:
-        row = QHBoxLayout()
-        row.setSpacing(6)
-        self._lines.addLayout(row)
-        if sentence.about:
-            about = label(sentence.about, "about")
-            about.setFixedSize(px(WIDTH), px(HEIGHT))
-            put(row, about)
-            row.setAlignment(about, Qt.AlignmentFlag.AlignTop)
-        flow = FlowLayout()
-        row.addLayout(flow, 1)
-        for word in sentence.words:
-            put(flow, _control(word))
-        return flow
 
     def _findings(self) -> list[Finding]:
         selection, found = self.document.selection, self.document.findings
@@ -123,7 +131,7 @@ class Strip(QScrollArea):
                 return [each for each in found if f"sections[{selection.name}]" in each.where]
         return []
 
-    def _say_finding(self, finding: Finding) -> None:
+    def _of_finding(self, finding: Finding) -> Sentence:
         sign = "✕" if finding.weight == "breaks" else "!"
         words: list[Word] = [
             Word("broken", f"{sign} {finding.what}."),
@@ -152,36 +160,25 @@ class Strip(QScrollArea):
                 1,
                 Word("do", "Show", partial(self.document.select, to), name=f"show {finding.where}"),
             )
-        self._say(Sentence(finding.weight, words))
+        return Sentence(finding.weight, words)
 
 
-def _control(word: Word) -> QWidget:
-    match word.kind:
-        case "subject":
-            return label(word.text, "subject")
-        case "broken":
-            return _text(word.text, "broken")
-        case "choice":
-            return choice(word.text, word.does, word.chosen, word.name)
-        case "toggle":
-            return choice(word.text, word.does, word.chosen, word.name)
-        case "do":
-            return choice(word.text, word.does, None, word.name)
-        case "mend":
-            return choice(word.text, word.does, None, word.name, role="mend")
-        case "menu":
-            return menu_choice(word.text, word.options, word.name)
-        case "line":
-            return line(word.text, word.does, word.name)
-        case "widget":
-            return word.does()  # type: ignore[return-value]
-        case "size":
-            return line(word.text, word.does, word.name, 64)
-    return _text(word.text, "about")
+class Row:
+    """The room of one sentence: what it is about, and its words."""
 
+    def __init__(self, lines: QVBoxLayout, at: int) -> None:
+        self._row = QHBoxLayout()
+        self._row.setSpacing(6)
+        lines.insertLayout(at, self._row)
+        self.about = label("", "about")
+        self.about.setFixedSize(px(WIDTH), px(HEIGHT))
+        put(self._row, self.about)
+        self._row.setAlignment(self.about, Qt.AlignmentFlag.AlignTop)
+        self.flow = FlowLayout()
+        self._row.addLayout(self.flow, 1)
 
-def _text(text: str, role: str) -> QWidget:
-    """A text that goes on in the next line where it is longer than one."""
-    made = label(text, role)
-    made.setWordWrap(len(text) > LONG)
-    return made
+    def remove(self, lines: QVBoxLayout) -> None:
+        """Take the row away; its words are gone already."""
+        lines.removeItem(self._row)
+        self.about.hide()
+        self.about.deleteLater()

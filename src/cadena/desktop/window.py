@@ -28,17 +28,19 @@ from cadena.desktop import theme
 from cadena.desktop.bench.bench import TEXTS, Bench
 from cadena.desktop.calls import Calls
 from cadena.desktop.commands import Command
-from cadena.desktop.controls import label
 from cadena.desktop.document import Document, Selection
 from cadena.desktop.first_page import FirstPage
 from cadena.desktop.head import Head
 from cadena.desktop.link.stage import LinkStage
 from cadena.desktop.motion import Motion, is_reduced
+from cadena.desktop.on_disk import ChangedOnDisk
 from cadena.desktop.painter import forget_fonts
 from cadena.desktop.progress_line import ProgressLine
+from cadena.desktop.said import Said
 from cadena.desktop.stage_chain import STAGES, StageChain
 from cadena.desktop.taking import Taking
 from cadena.desktop.walking import run_walks
+from cadena.desktop.which import ask_which
 from cadena.desktop.work import Work
 from cadena.engine.events import (
     Back,
@@ -55,6 +57,7 @@ from cadena.engine.events import (
 from cadena.engine.session import Window
 from cadena.engine.windows import window_of
 from cadena.model.problem import Problem
+from cadena.model.project_file import encode
 from cadena.model.windows import windows_of
 
 if TYPE_CHECKING:
@@ -63,7 +66,6 @@ if TYPE_CHECKING:
     from cadena.desktop.keep.stage import KeepStage
     from cadena.desktop.shape.stage import ShapeStage
 
-TELL_FOR = 9000
 Stage: TypeAlias = "FitStage | GatherStage | KeepStage | ShapeStage | LinkStage"
 
 
@@ -87,13 +89,8 @@ class MainWindow(QMainWindow):
         self.setAcceptDrops(True)
         self.bench = Bench(document)
         self.first = FirstPage()
-        self.said = label("", "broken", "said")
-        self.said.setWordWrap(True)
-        self.said.setContentsMargins(20, 6, 20, 6)
-        self.said.hide()
+        self.said = Said()
         self.progress = ProgressLine(self.work)
-        self._quiet = QTimer(self, singleShot=True, interval=TELL_FOR)
-        self._quiet.timeout.connect(self.said.hide)
         self.setCentralWidget(self._laid_out())
         self._connect()
         self._bind_keys()
@@ -146,6 +143,7 @@ class MainWindow(QMainWindow):
         document.stage_changed.connect(self._show_stage)
         document.handed_out.connect(self.taking.save_rows)
         self.work.failed.connect(self.tell)
+        document.disk.changed.connect(self._changed_on_disk)
         document.app_changed.connect(self._retitle)
         document.saved_changed.connect(self._retitle)
         self.head.wants_menu.connect(self.open_menu)
@@ -254,20 +252,51 @@ class MainWindow(QMainWindow):
 
     def tell(self, text: str) -> None:
         """Say that something could not be done, and why, where it can be read."""
-        self.said.setText(text)
-        self.said.show()
-        self._quiet.start()
+        self.said.say(text)
+
+    def tell_error(self, said: str, report: str) -> None:
+        """Say that something went wrong in Cadena itself, and offer the report of it."""
+        clipboard = QApplication.clipboard()
+        self.said.say(
+            f"Something went wrong in Cadena ({said}). Your project is as it was; "
+            "the report is in the log.",
+            [("Copy the report", lambda: clipboard.setText(report))],
+        )
 
     def _opened(self) -> None:
         if self.document.file is not None and self.remembers:
             self.settings = kept.with_recent(self.settings, self.document.file.parent)
         self.refresh()
-        if self.document.recovered:
+        self._tell_of_left()
+        QTimer.singleShot(0, self.document.disk.watch)
+        self._show_stage()
+        self.stage.picture.setFocus()
+
+    def _tell_of_left(self) -> None:
+        document = self.document
+        if document.recovered:
             self.tell(
                 "What was not saved when Cadena ended is back. Undo takes you to the saved project."
             )
-        self._show_stage()
-        self.stage.picture.setFocus()
+        elif document.left is not None:
+            self.said.say(
+                "A window that did not end well has left changes that are older than the saved "
+                "project.",
+                [("Show them", document.recover), ("Forget them", document.forget_left)],
+            )
+
+    def _changed_on_disk(self) -> None:
+        """Somebody else has saved the project: it is read again, or a save will ask."""
+        document = self.document
+        if not document.is_saved:
+            self.tell("The project was changed on disk. Saving will ask which of the two you want.")
+            return
+        try:
+            document.read_again()
+        except Problem as problem:
+            self.tell(f"The project was changed on disk, and cannot be read now. {problem}")
+        else:
+            self.tell("The project was changed on disk, and is read again. Undo leads back.")
 
     @property
     def stage(self) -> Stage:
@@ -324,7 +353,10 @@ class MainWindow(QMainWindow):
         """Open the demo on the person's own copy."""
         from cadena.desktop.demo import demo_copy
 
-        self.taking.open_project(demo_copy())
+        try:
+            self.taking.open_project(demo_copy())
+        except Problem as problem:
+            self.tell(str(problem))
 
     def choose_project(self) -> None:
         folder = QFileDialog.getExistingDirectory(self, "Open a project")
@@ -357,6 +389,21 @@ class MainWindow(QMainWindow):
     def save(self) -> None:
         try:
             self.document.save()
+        except ChangedOnDisk:
+            self._save_over()
+        except Problem as problem:
+            self.tell(str(problem))
+
+    def _save_over(self) -> None:
+        """Ask what to do with what somebody else has saved meanwhile."""
+        document = self.document
+        try:
+            theirs = document.on_disk()
+            answer = ask_which(self, document.app.name, encode(document.app), theirs)
+            if answer == "theirs":
+                document.read_again()
+            elif answer == "mine":
+                document.save(over=True)
         except Problem as problem:
             self.tell(str(problem))
 
@@ -459,6 +506,7 @@ class MainWindow(QMainWindow):
             event.ignore()
             return
         self.document.forget_unsaved()
+        self.document.disk.close()
         if self.remembers:
             window: Window = self.document.session.window
             geometry = bytes(self.saveGeometry().toBase64().data()).decode()

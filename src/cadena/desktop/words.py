@@ -15,7 +15,10 @@ def nothing(*_: object) -> None:
 
 
 class Word(NamedTuple):
-    """One word of a sentence; ``kind`` says what control it becomes (``widget``: what it makes)."""
+    """One word of a sentence; ``kind`` says what control it becomes (``widget``: what it makes).
+
+    ``width`` is that of a line, in px; 0 is the usual one.
+    """
 
     kind: str
     text: str
@@ -23,6 +26,8 @@ class Word(NamedTuple):
     chosen: bool | None = None
     name: str = ""
     options: Sequence[tuple[str, Callable[..., object]]] = ()
+    width: int = 0
+    can: bool = True
 
 
 class Sentence(NamedTuple):

@@ -10,6 +10,7 @@ from typing import Any, Final
 from PySide6.QtCore import QObject, Signal
 
 from cadena.data.reading import Progress, Stopped
+from cadena.desktop.crash import reports
 from cadena.model.problem import Problem
 
 OFTEN: Final = 0.05
@@ -66,6 +67,9 @@ class Work(QObject):
                 self._finished.emit(number, None, str(problem))
             except MemoryError:
                 self._finished.emit(number, None, f"{what}: there is not enough memory for it")
+            except Exception as error:
+                said = reports().report(error, f"in {what}")
+                self._finished.emit(number, None, f"{what}: it went wrong in Cadena ({said})")
             else:
                 self._finished.emit(number, made, None)
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import hashlib
 import os
 import re
 import shutil
@@ -21,6 +22,11 @@ TEMPORARY: Final = ".tmp"
 def said_path(path: Path | str) -> str:
     """A path as it can be printed and kept: what is no UTF-8 in it shows as such."""
     return str(path).encode("utf-8", "backslashreplace").decode()
+
+
+def print_of(content: bytes) -> str:
+    """What tells these bytes from any others."""
+    return hashlib.sha256(content).hexdigest()
 
 
 def read_bytes(path: Path, name: str, most: int, wanted: str) -> bytes:

@@ -62,8 +62,16 @@ def read_app(path: Path) -> App:
     Raises:
         Problem: for anything that is not a whole, sound project of a known format.
     """
-    name = said_path(path.name)
-    return decode(read_bytes(path, name, LARGEST, "a project file"), name)
+    return decode(read_project(path), said_path(path.name))
+
+
+def read_project(path: Path) -> bytes:
+    """The bytes of a project file.
+
+    Raises:
+        Problem: when they cannot be read, or are too many.
+    """
+    return read_bytes(path, said_path(path.name), LARGEST, "a project file")
 
 
 def decode(raw: bytes, name: str) -> App:

@@ -5,7 +5,6 @@ from __future__ import annotations
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QCompleter, QLineEdit
 
-from cadena.desktop.controls import choice, clear, put
 from cadena.desktop.document import Document, Selection
 from cadena.desktop.link import sentences
 from cadena.desktop.strip import Strip
@@ -31,7 +30,6 @@ class LinkStrip(Strip):
         trigger = self.selected_trigger()
         if trigger is None:
             return
-        clear(self._lines)
         self._linking = trigger
         field = QLineEdit()
         field.setFixedWidth(260)
@@ -43,14 +41,16 @@ class LinkStrip(Strip):
         field.setCompleter(completer)
         field.returnPressed.connect(lambda: self._finish_link(field.text()))
         said = trigger_words(self.document.app, trigger)
-        flow = self._say(Sentence("", [Word("subject", said), Word("text", "opens")]))
-        put(flow, field)
-        put(flow, choice("Leave it", self.refresh))
         hint = (
             "Enter links to the screen of that name, or makes it, with its parameter and its title."
         )
-        self._say(Sentence("", [Word("text", hint)]))
-        self._lines.addStretch(1)
+        asked = [
+            Word("subject", said),
+            Word("text", "opens"),
+            Word("widget", "", lambda: field),
+            Word("do", "Leave it", self.refresh),
+        ]
+        self.say([Sentence("", asked), Sentence("", [Word("text", hint)])])
         field.setFocus()
 
     def selected_trigger(self) -> Trigger | None:
