@@ -15,6 +15,7 @@ from msgspec.structs import replace
 
 from builders import DEMO, small_app
 from cadena.model.app import App, Link, Transition, Trigger
+from cadena.model.migrations import FORMAT, MIGRATIONS, NEEDS
 from cadena.model.problem import Problem
 from cadena.model.project_file import decode, encode, locate, read_app, schema, write_app
 from cadena.model.source import Service
@@ -33,7 +34,7 @@ st.register_type_strategy(Service, st.builds(Service, item=..., paging=..., head
 
 @given(st.from_type(App))
 def test_any_app_survives_the_file(app: App) -> None:
-    app = replace(app, cadena=1)
+    app = replace(app, cadena=FORMAT, needs=NEEDS)
     try:
         again = decode(encode(app).encode(), "x")
     except Problem as problem:
@@ -65,7 +66,7 @@ def test_the_schema_describes_the_demos_and_is_kept_in_docs() -> None:
     for name in ("cresta", "cresta-broken"):
         jsonschema.validate(json.loads((DEMO / name / f"{name}.cadena").read_text()), kept)
     with pytest.raises(jsonschema.ValidationError):
-        jsonschema.validate({"cadena": 1, "screens": [{"kind": "map"}]}, kept)
+        jsonschema.validate({"cadena": FORMAT, "screens": [{"kind": "map"}]}, kept)
 
 
 def test_saving_is_atomic_and_keeps_the_one_before(tmp_path: Path) -> None:
@@ -93,7 +94,7 @@ def test_a_disk_that_does_not_take_it_leaves_what_was_there(tmp_path: Path) -> N
         (b"[" * 100_000, "it is not JSON"),
         (b"[]", "not a Cadena project"),
         (b'{"name": "x"}', "not a Cadena project"),
-        (b'{"cadena": 2}', "newer than this Cadena knows"),
+        (b'{"cadena": 3}', "knows up to 2"),
         (b'{"cadena": "1"}', "the format number is '1'"),
         (b'{"cadena": 1, "colour": "red"}', "colour"),
         (b'{"cadena": 1, "arrangements": [{"id": "a", "panes": 0}]}', "arrangements[0].panes"),
@@ -155,3 +156,35 @@ def test_an_optional_part_with_nothing_but_defaults_is_kept() -> None:
     app = App(links=(link,))
     assert '"transition": {}' in encode(app)
     assert decode(encode(app).encode(), "a.cadena") == app
+
+
+FORMATS = Path(__file__).resolve().parent / "formats"
+
+
+def test_there_is_a_project_of_each_earlier_format() -> None:
+    assert sorted(each.stem for each in FORMATS.iterdir()) == [str(n) for n in range(1, FORMAT)]
+    assert sorted(MIGRATIONS) == list(range(1, FORMAT))
+
+
+@pytest.mark.parametrize("file", sorted(FORMATS.iterdir()), ids=lambda each: each.name)
+def test_projects_of_earlier_formats_open_and_are_saved_in_todays(file: Path) -> None:
+    app = read_app(file)
+    assert (app.cadena, app.needs) == (FORMAT, NEEDS)
+    assert [each.id for each in app.sections] == ["huts", "routes", "stays", "saved"]
+    assert len(app.links) == 14
+    written = encode(app)
+    assert written.startswith(f'{{\n  "cadena": {FORMAT},\n  "needs": "{NEEDS}",\n')
+    assert decode(written.encode(), "again") == app
+
+
+@pytest.mark.parametrize(
+    ("head", "says"),
+    [
+        ('"cadena": 99, "needs": "4.1"', "Wanted: Cadena 4.1 or newer"),
+        ('"cadena": 99', "Wanted: a newer Cadena"),
+        ('"cadena": 99, "needs": {"a": 1}', "Wanted: a newer Cadena"),
+    ],
+)
+def test_a_newer_format_says_which_cadena_is_needed(head: str, says: str) -> None:
+    with pytest.raises(Problem, match=f"knows up to {FORMAT}. {says}"):
+        decode(f'{{{head}, "strange": []}}'.encode(), "p.cadena")

@@ -102,6 +102,20 @@ def demo(folder: Path | None) -> None:
         tour(click.echo)
 
 
+@main.command("install-desktop")
+@click.option("--remove", "away", is_flag=True, help="Take it all away again.")
+@speaks_plainly
+def install_desktop(away: bool) -> None:
+    """Put Cadena among the desktop's applications: entry, icon, file type and metadata.
+
+    For you alone, under XDG_DATA_HOME.
+    """
+    from cadena.desktop.install import install, remove
+
+    for path in remove() if away else install():
+        click.echo(f"{'removed' if away else 'laid'} {path}")
+
+
 @main.command()
 @click.argument("data", nargs=-1, required=True, type=click.Path(path_type=Path))
 @click.option("--to", "folder", required=True, type=click.Path(path_type=Path, file_okay=False))

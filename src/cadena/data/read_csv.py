@@ -5,7 +5,9 @@ from __future__ import annotations
 import codecs
 import csv
 import io
+import itertools
 import re
+from collections.abc import Iterable, Iterator
 from contextlib import suppress
 from pathlib import Path
 from typing import Final
@@ -43,7 +45,7 @@ def found_form(raw: bytes) -> Csv:
     if "\n" not in sample:
         sample = sample.replace("\r", "\n")
     delimiter = _found_delimiter(sample)
-    rows = list(csv.reader(io.StringIO(sample, newline=""), delimiter=delimiter))[:2]
+    rows = list(itertools.islice(_rows(io.StringIO(sample, newline=""), delimiter), 2))
     return Csv(delimiter=delimiter, encoding=encoding, header=_has_header(rows))
 
 
@@ -76,6 +78,12 @@ def found_encoding(raw: bytes) -> str:
     return "utf-8" if best is None or best.encoding == "ascii" else best.encoding.replace("_", "-")
 
 
+def _rows(lines: Iterable[str], delimiter: str) -> Iterator[list[str]]:
+    """The rows of some lines, up to what is none."""
+    with suppress(csv.Error):
+        yield from csv.reader(lines, delimiter=delimiter)
+
+
 def _found_delimiter(sample: str) -> str:
     """The delimiter that cuts the first lines into as many fields each, and into most."""
     lines = [each for each in sample.split("\n")[:20] if each.strip()]
@@ -83,7 +91,7 @@ def _found_delimiter(sample: str) -> str:
         lines = lines[:-1]
 
     def rating(delimiter: str) -> tuple[int, int]:
-        counts = [len(row) for row in csv.reader(lines, delimiter=delimiter) if row]
+        counts = [len(row) for row in _rows(lines, delimiter) if row]
         if not counts or counts[0] < 2:
             return 0, 0
         return sum(each == counts[0] for each in counts), counts[0]
@@ -318,7 +326,7 @@ def _row_by_row(
     for number, line in enumerate(text.split("\n"), 1):
         if not line or (number == 1 and form.header):
             continue
-        row = next(csv.reader([line], delimiter=form.delimiter), [])
+        row = next(_rows([line], form.delimiter), [])
         if len(row) != len(names):
             row = line.split(form.delimiter)
         if len(row) == len(names):

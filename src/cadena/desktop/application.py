@@ -6,12 +6,13 @@ import sys
 from pathlib import Path
 
 from PySide6.QtCore import QTimer
-from PySide6.QtGui import QGuiApplication
+from PySide6.QtGui import QGuiApplication, QIcon
 from PySide6.QtWidgets import QApplication
 
 from cadena.desktop import theme
 from cadena.desktop.crash import reports
 from cadena.desktop.document import Document
+from cadena.desktop.install import NAME, SHARE
 from cadena.desktop.painter import forget_fonts
 from cadena.desktop.settings import Settings, read_settings
 from cadena.desktop.window import MainWindow
@@ -25,6 +26,8 @@ def application() -> QApplication:
         return existing
     QApplication.setApplicationName("cadena")
     QApplication.setApplicationDisplayName("Cadena")
+    QGuiApplication.setDesktopFileName(NAME)
+    QGuiApplication.setWindowIcon(QIcon(str(SHARE / f"{NAME}.svg")))
     return QApplication(sys.argv[:1])
 
 

@@ -13,11 +13,11 @@ from msgspec import Meta, field
 
 from cadena.model.blocks import Block, FormField, ListBlock
 from cadena.model.listing import Button, Listing
+from cadena.model.migrations import FORMAT, NEEDS
 from cadena.model.part import Lifetime, Part, Size
 from cadena.model.source import Source
 from cadena.model.values import Value, ValueType
 
-FORMAT: Final = 1
 MOST_PANES: Final = 8
 MOST_DURATION: Final = 10_000
 
@@ -309,11 +309,14 @@ class NamedWindow(Part, frozen=True, kw_only=True):
 class App(Part, frozen=True, kw_only=True):
     """A wired app, whole. ``locale`` (BCP 47) says how numbers and dates are written.
 
+    ``cadena`` is the number of the file's format, ``needs`` the first Cadena that reads it.
+
     ``fallback`` is the section for addresses that lead nowhere: the start section, where none
     is named. ``windows`` are those it is made for; with none given, those of ``model.windows``.
     """
 
     cadena: int = field(default=FORMAT)
+    needs: str = NEEDS
     name: str = "Untitled"
     locale: str = ""
     start: str = ""

@@ -11,8 +11,9 @@ import msgspec
 from msgspec import NODEFAULT, Struct
 from msgspec.structs import fields
 
-from cadena.model.app import FORMAT, App, DetailScreen
+from cadena.model.app import App, DetailScreen
 from cadena.model.files import fault_of_name, read_bytes, said_path, write_text
+from cadena.model.migrations import FORMAT, NEEDS, migrated
 from cadena.model.problem import Problem
 
 SUFFIX: Final = ".cadena"
@@ -89,20 +90,10 @@ def decode(raw: bytes, name: str) -> App:
         raise Problem(name, "", f"it is not JSON ({error})", "a project in JSON") from None
     if not isinstance(tree, dict) or "cadena" not in tree:
         raise Problem(
-            name, "$", "it is JSON, but not a Cadena project", 'an object with "cadena": 1'
-        )
-    number = tree["cadena"]
-    if type(number) is not int or number < 1:
-        raise Problem(name, "$.cadena", f"the format number is {number!r}", "a whole number from 1")
-    if number > FORMAT:
-        raise Problem(
-            name,
-            "$.cadena",
-            f"the format number is {number}, newer than this Cadena knows",
-            f"{FORMAT} or less, or a newer Cadena",
+            name, "$", "it is JSON, but not a Cadena project", f'an object with "cadena": {FORMAT}'
         )
     try:
-        app = msgspec.convert(tree, App)
+        app = msgspec.convert(migrated(tree, name), App)
     except msgspec.ValidationError as error:
         text, _, place = str(error).partition(" - at `")
         raise Problem(
@@ -142,7 +133,8 @@ def encode(app: App) -> str:
         ValueError: for an app that could not be read again.
     """
     app = msgspec.convert(msgspec.to_builtins(app), App)
-    return _write({"cadena": FORMAT, **_tree(app)}, "") + "\n"
+    tree = {**_tree(app), "cadena": FORMAT, "needs": NEEDS}
+    return _write({name: tree[name] for name in ("cadena", "needs", *tree)}, "") + "\n"
 
 
 def _tree(node: Any) -> Any:
