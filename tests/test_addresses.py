@@ -1,4 +1,4 @@
-"""Addresses (behaviour.md, 11): told, read back, and visited; and every kind of bad one."""
+"""Addresses (rules.md, 11): told, read back, and visited; and every kind of bad one."""
 
 from __future__ import annotations
 

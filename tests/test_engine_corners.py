@@ -264,6 +264,16 @@ def test_3_5_the_label_is_that_of_something_back_shows(model: App, events: list[
 # 4: back
 
 
+def test_4_1_a_list_slid_over_slides_away_and_nothing_else_changes() -> None:
+    run = Run(with_arrangement(small_app(), "one", over=True), POCKET).choose("h1")
+    before = run.session.chains
+    run(do.SlideList(), do.Back())
+    assert run.shown == ["hut"]
+    assert run.session.chains == before
+    assert run.kinds == ["back"]
+    assert run(do.Back()).chain == ["huts"]
+
+
 def test_4_5_close_counts_as_leave_only_where_something_opens_again() -> None:
     app = with_arrangement(with_screen(small_app(), "huts", nothing_chosen="open first"), "two")
     app = with_arrangement(app, "two", back="close")
@@ -343,7 +353,7 @@ def test_5_3_touched_means_anything_was_done_in_it(what: str) -> None:
     assert run(events[what]).session.entries[1].by == "hand"
 
 
-def test_8_a_menu_is_closed_without_touching_anything() -> None:
+def test_5_3_a_menu_is_closed_without_touching_anything() -> None:
     run = stays(with_screen(stays_app(), "stays", nothing_chosen="open first"), SLATE)
     run(do.OpenMenu(screen="stays", key=1))
     assert run.session.menu is not None

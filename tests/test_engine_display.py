@@ -1,4 +1,4 @@
-"""What is on display, and going back (behaviour.md, 3 and 4)."""
+"""What is on display, and going back (rules.md, 3 and 4)."""
 
 from __future__ import annotations
 

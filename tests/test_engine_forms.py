@@ -1,4 +1,4 @@
-"""Forms: rule 10 of behaviour.md, at two sizes of window."""
+"""Forms: rule 10 of rules.md, at two sizes of window."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Sources that answer late: rule 9 of behaviour.md."""
+"""Sources that answer late: rule 9 of rules.md."""
 
 from __future__ import annotations
 

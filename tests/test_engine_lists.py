@@ -1,4 +1,4 @@
-"""Lists, and records that change under you (behaviour.md, 7 and 8)."""
+"""Lists, and records that change under you (rules.md, 7 and 8)."""
 
 from __future__ import annotations
 

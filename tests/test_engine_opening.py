@@ -1,4 +1,4 @@
-"""Opening a screen (behaviour.md, 2)."""
+"""Opening a screen (rules.md, 2)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Another window, and how long state lives (behaviour.md, 5 and 6)."""
+"""Another window, and how long state lives (rules.md, 5 and 6)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""The worked example of behaviour.md, line by line."""
+"""The worked example of rules.md, line by line."""
 
 from __future__ import annotations
 

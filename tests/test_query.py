@@ -1,4 +1,4 @@
-"""Which rows a list shows (behaviour.md, 7.1)."""
+"""Which rows a list shows (rules.md, 7.1)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Transitions (behaviour.md, 12): what flies, and when nothing may."""
+"""Transitions (rules.md, 12): what flies, and when nothing may."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Typed values, and carrying them over (behaviour.md, 2.1)."""
+"""Typed values, and carrying them over (rules.md, 2.1)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Sources from an OpenAPI document (3.0 and 3.1): every list path with its item path."""
+"""Sources from an OpenAPI document of version 3.0 or 3.1: every list path with its item path."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Which records a list shows, and in what order: run on whole columns (behaviour.md, 7.1)."""
+"""Which records a list shows, and in what order: run on whole columns (rules.md, 7.1)."""
 
 from __future__ import annotations
 

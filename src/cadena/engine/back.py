@@ -1,4 +1,4 @@
-"""Going back (behaviour.md, 4)."""
+"""Going back (rules.md, 4)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Records that change under an open app (behaviour.md, 8)."""
+"""Records that change under an open app (rules.md, 8)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What is on display: the chain projected on the panes of a window (behaviour.md, 3 and 5.1)."""
+"""What is on display: the chain projected on the panes of a window (rules.md, 3 and 5.1)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What is typed in a form, and what is at fault in it (behaviour.md, 10)."""
+"""What is typed in a form, and what is at fault in it (rules.md, 10)."""
 
 from __future__ import annotations
 

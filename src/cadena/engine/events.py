@@ -172,7 +172,7 @@ class GoTo(Happening, frozen=True, kw_only=True, tag="section"):
 
 
 class Visit(Happening, frozen=True, kw_only=True, tag="visit"):
-    """An address is visited (behaviour.md, 11)."""
+    """An address is visited (rules.md, 11)."""
 
     address: str
 

@@ -1,4 +1,4 @@
-"""What a form scrolls: its fields one under another (behaviour.md, 10)."""
+"""What a form scrolls: its fields one under another (rules.md, 10)."""
 
 from __future__ import annotations
 

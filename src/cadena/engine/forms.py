@@ -1,4 +1,4 @@
-"""Forms: typing, saving and leaving (behaviour.md, 10)."""
+"""Forms: typing, saving and leaving (rules.md, 10)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Groups of a list that open and close (behaviour.md, 7.1 and 7.6)."""
+"""Groups of a list that open and close (rules.md, 7.1 and 7.6)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Sources that answer late: what is called for, and what an answer changes (behaviour.md, 9)."""
+"""Sources that answer late: what is called for, and what an answer changes (rules.md, 9)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""How long state lives: rebuilding, ending and coming back (behaviour.md, 5.4 and 6)."""
+"""How long state lives: rebuilding, ending and coming back (rules.md, 5.4 and 6)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Lists: scroll, search, order, and moving along them by key (behaviour.md, 7)."""
+"""Lists: scroll, search, order, and moving along them by key (rules.md, 7)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""The plane of all windows, cut where the engine changes its arrangement (behaviour.md, 5.1).
+"""The plane of all windows, cut where the engine changes its arrangement (rules.md, 5.1).
 
 Between the sizes that rules name nothing changes but at the diagonal, where portrait becomes
 landscape. So the plane falls into cells, each cut in two by the diagonal or not, and the

@@ -1,6 +1,6 @@
 """What rules open and take away by themselves: nothing chosen, coming from wide, detail first.
 
-Rules 5.2, 5.3 and 5.5 of behaviour.md; they hold after every event.
+Rules 5.2, 5.3 and 5.5 of rules.md; they hold after every event.
 """
 
 from __future__ import annotations

@@ -59,7 +59,7 @@ def sized(width: float, height: float, fold: float | None = None) -> Window:
 
 
 class Anchor(State, frozen=True, gc=False):
-    """Where a screen is scrolled to (behaviour.md, 7.2).
+    """Where a screen is scrolled to (rules.md, 7.2).
 
     ``part`` and ``key`` name the first item in view: a row, or with no key a block.
     ``above`` dp of it are over the edge (less than 0 where the title of its group is in view);

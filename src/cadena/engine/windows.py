@@ -1,4 +1,4 @@
-"""Another window: resized, turned or folded (behaviour.md, 5)."""
+"""Another window: resized, turned or folded (rules.md, 5)."""
 
 from __future__ import annotations
 

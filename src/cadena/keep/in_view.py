@@ -1,4 +1,4 @@
-"""What of a list is in view, and whether that outlives the hard cases (behaviour.md, 7)."""
+"""What of a list is in view, and whether that outlives the hard cases (rules.md, 7)."""
 
 from __future__ import annotations
 

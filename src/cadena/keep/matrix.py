@@ -250,7 +250,7 @@ def _stored(before: Session, after: Session, piece: Piece, stand: Stand) -> Any:
 
 
 def asked_of(app: WiredApp, piece: Piece, disturbance: str, before: Session, notes: Notes) -> Asked:
-    """What the app asks for a piece in a disturbance (behaviour.md, 6 and 8).
+    """What the app asks for a piece in a disturbance (rules.md, 6 and 8).
 
     What was typed is to outlive whatever the person did not do: a draft that lives as long as
     its view is asked to be kept all the same.

@@ -42,7 +42,7 @@ class Parameter(Part, frozen=True, kw_only=True):
 
 
 class Keep(Part, frozen=True, kw_only=True):
-    """How long the state of a screen lives (behaviour.md, 6)."""
+    """How long the state of a screen lives (rules.md, 6)."""
 
     scroll: Lifetime = "saved"
     search: Lifetime = "saved"
@@ -97,7 +97,7 @@ class DetailScreen(Part, frozen=True, kw_only=True, tag_field="kind", tag="detai
 
 
 class FormScreen(Part, frozen=True, kw_only=True, tag_field="kind", tag="form"):
-    """A form for one record (behaviour.md, 10).
+    """A form for one record (rules.md, 10).
 
     The parameter ``key`` decides: none means new, any value means edit. A new record is
     titled ``title_new``. Where nobody types a key, one is made.
@@ -185,7 +185,7 @@ class Pair(Part, frozen=True, kw_only=True):
 
 
 class Transition(Part, frozen=True, kw_only=True):
-    """How a screen comes from the row that opens it, and goes back to it (behaviour.md, 12).
+    """How a screen comes from the row that opens it, and goes back to it (rules.md, 12).
 
     ``duration`` is in ms; ``fades`` are the elements that come in later, each after so many ms.
     """
@@ -260,7 +260,7 @@ class PaneWidth(Part, frozen=True, kw_only=True):
 
 
 class Arrangement(Part, frozen=True, kw_only=True):
-    """What the app makes of a window (behaviour.md, 3 and 5)."""
+    """What the app makes of a window (rules.md, 3 and 5)."""
 
     id: str
     title: str = ""

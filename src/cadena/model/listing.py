@@ -106,7 +106,7 @@ class Button(Part, frozen=True, kw_only=True):
 
 
 class Listing(Part, frozen=True, kw_only=True):
-    """Records laid out as rows, as a grid or as a strip across (behaviour.md, 7.1 and 7.5).
+    """Records laid out as rows, as a grid or as a strip across (rules.md, 7.1 and 7.5).
 
     ``tile`` is the least width of a tile in a grid, or the width of one in a strip, in dp.
     ``group_by`` groups by the values of a field, ``groups`` by conditions, in order.

@@ -86,7 +86,7 @@ class Service(Part, frozen=True, kw_only=True):
 
 
 class StandIn(Part, frozen=True, kw_only=True):
-    """How the stand-in service answers, from the source's own records (behaviour.md, 9).
+    """How the stand-in service answers, from the source's own records (rules.md, 9).
 
     ``delay`` in ms of virtual time; one call in ``fails_one_in`` fails and before one in
     ``changes_one_in`` a record changes or goes, chosen by ``seed``; 0 is never.

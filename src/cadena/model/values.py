@@ -1,4 +1,4 @@
-"""Typed values, and when one may be carried over as another (behaviour.md, 2.1).
+"""Typed values, and when one may be carried over as another (rules.md, 2.1).
 
 A value is text, a whole number, a number, yes/no or a date (held as ISO 8601
 text), or a tuple of values of one of these types. ``None`` is the absent value;

@@ -1,4 +1,4 @@
-"""How a screen comes from its row and goes back to it, at any moment (behaviour.md, 12).
+"""How a screen comes from its row and goes back to it, at any moment (rules.md, 12).
 
 A frame is a scene like any other. What is paired flies from where it is on the row to where it
 is on the screen; a pair whose row is not in view fades instead; beside a list nothing flies.
