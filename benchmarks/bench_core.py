@@ -10,9 +10,6 @@ from msgspec.structs import replace
 from pytest_benchmark.fixture import BenchmarkFixture
 
 from builders import DEMO, SLATE, demo
-from cadena.data.project import open_project
-from cadena.data.query import Asked, query
-from cadena.data.read import typed
 from cadena.engine import events as do
 from cadena.engine.session import Session, sized
 from cadena.engine.step import start, step
@@ -20,7 +17,10 @@ from cadena.engine.wired import WiredApp
 from cadena.model.app import ListScreen
 from cadena.model.listing import Listing, Sort
 from cadena.model.source import Source
+from cadena.records.query import Asked, query
 from cadena.scene.lay_out import lay_out
+from cadena.sources.open_project import open_project
+from cadena.sources.read_file import typed
 
 WALK: list[do.Event] = [
     do.Choose(key="mor", screen="huts"),

@@ -26,8 +26,8 @@ a.processEvents()
 """
 CADENA = """
 from pathlib import Path
-from cadena.desktop.application import application, dressed, window_on
-from cadena.desktop.settings import Settings
+from cadena.desktop.shell.application import application, dressed, window_on
+from cadena.desktop.shell.settings import Settings
 a = application(); dressed(a, Settings())
 w = window_on(Path({project!r}), Settings(), remembers=False); w.show()
 while not w.windowHandle().isExposed(): a.processEvents()
@@ -86,10 +86,10 @@ def large_app() -> App:
 @pytest.mark.parametrize("doing", ["pan", "zoom", "after a step"])
 def test_board_of_60_screens(benchmark: BenchmarkFixture, doing: str, tmp_path: Path) -> None:
     """A frame is 16 ms."""
-    from cadena.desktop.application import application, dressed
-    from cadena.desktop.document import Document
-    from cadena.desktop.link.picture import BoardPicture
-    from cadena.desktop.settings import Settings
+    from cadena.desktop.document.document import Document
+    from cadena.desktop.shell.application import application, dressed
+    from cadena.desktop.shell.settings import Settings
+    from cadena.desktop.stages.link.picture import BoardPicture
     from cadena.engine.events import Choose
 
     app = application()

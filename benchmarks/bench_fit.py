@@ -14,14 +14,14 @@ from pytest_benchmark.fixture import BenchmarkFixture
 
 from builders import DEMO, demo
 from cadena.engine.events import Choose, Resize
-from cadena.engine.plane import Plane
 from cadena.engine.session import sized
 from cadena.engine.step import seen_in, start, step
 from cadena.model.app import Arrangement, Range, When
+from cadena.runs.window_plane import Plane
 from cadena.scene.lay_out import lay_out
 
 if TYPE_CHECKING:
-    from cadena.desktop.window import MainWindow
+    from cadena.desktop.shell.window import MainWindow
 
 WINDOWS = (sized(360, 780), sized(820, 1180))
 RULES = tuple(
@@ -76,8 +76,8 @@ def test_engine_and_layout_of_a_frame(benchmark: BenchmarkFixture) -> None:
 
 
 def fit_window() -> MainWindow:
-    from cadena.desktop.application import application, dressed, window_on
-    from cadena.desktop.settings import Settings
+    from cadena.desktop.shell.application import application, dressed, window_on
+    from cadena.desktop.shell.settings import Settings
 
     app = application()
     dressed(app, Settings())

@@ -12,14 +12,14 @@ import pytest
 from pytest_benchmark.fixture import BenchmarkFixture
 
 from builders import SLATE, demo, records_of, small_app
-from cadena.data.profile import heads
-from cadena.data.read import typed
 from cadena.engine import events as do
 from cadena.engine.session import sized
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
 from cadena.model.source import Source
 from cadena.scene.lay_out import lay_out
+from cadena.sources.profile import heads
+from cadena.sources.read_file import typed
 
 BARE = """
 import resource, sys, time
@@ -32,8 +32,8 @@ print(time.perf_counter() - began, resource.getrusage(resource.RUSAGE_SELF).ru_m
 CADENA = """
 import resource, sys, time
 from pathlib import Path
-from cadena.data.adopt import adopt
-from cadena.data.make import app_of
+from cadena.sources.import_file import adopt
+from cadena.sources.scaffold import app_of
 from cadena.engine.session import sized
 from cadena.engine.step import start
 from cadena.engine.wired import WiredApp

@@ -12,9 +12,9 @@ from builders import POCKET, demo, small_app, small_records
 from cadena.engine import events as do
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
-from cadena.keep.matrix import Known, matrix_of, runs
 from cadena.model.app import App, Keep
-from cadena.model.edits import with_screen
+from cadena.model.edits.wiring import with_screen
+from cadena.runs.keep.matrix import Known, matrix_of, runs
 
 
 def forty_screens() -> App:

@@ -9,11 +9,8 @@ from typing import Any
 import polars as pl
 from msgspec.structs import replace
 
-from cadena.data.project import open_project
-from cadena.data.read import typed
-from cadena.data.records import Records
 from cadena.engine import events as do
-from cadena.engine.display import display_of
+from cadena.engine.rules.display import display_of
 from cadena.engine.session import Session, Window, sized
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
@@ -35,6 +32,9 @@ from cadena.model.app import (
 from cadena.model.blocks import ActionsBlock, HeadingBlock, ListBlock
 from cadena.model.listing import Button, Condition, Listing, Row, Sort
 from cadena.model.source import Source
+from cadena.records.records import Records
+from cadena.sources.open_project import open_project
+from cadena.sources.read_file import typed
 
 DEMO = Path(__file__).resolve().parent.parent / "src" / "cadena" / "demo"
 POCKET, SLATE, DESK = sized(360, 780), sized(820, 1180), sized(1280, 800)

@@ -24,23 +24,23 @@ from msgspec.structs import replace
 from builders import POCKET, SLATE, small_app
 from cadena.check.check import check
 from cadena.check.mend import mended
-from cadena.data.adopt import adopt
-from cadena.data.make import new_project
-from cadena.data.openapi import proposals
-from cadena.data.project import open_project, read_all
-from cadena.data.read_json import columns_of
-from cadena.data.service import Caller, bring
 from cadena.engine import events as do
 from cadena.engine.session import Session, sized
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
 from cadena.model.app import Transition
+from cadena.model.file.project_file import decode, encode
 from cadena.model.problem import Problem
-from cadena.model.project_file import decode, encode
 from cadena.model.source import Paging, Service, Source
+from cadena.runs.walks.trace import to_line, trace_line
+from cadena.runs.walks.walk import read_walk, replay
 from cadena.scene.lay_out import lay_out
-from cadena.walk.trace import to_line, trace_line
-from cadena.walk.walk import read_walk, replay
+from cadena.sources.fetch import Caller, bring
+from cadena.sources.import_file import adopt
+from cadena.sources.open_project import open_project, read_all
+from cadena.sources.openapi import proposals
+from cadena.sources.read_json import columns_of
+from cadena.sources.scaffold import new_project
 from stays import stays, stays_app, stays_records
 
 Tree = Any

@@ -7,7 +7,6 @@ from typing import Any
 from msgspec.structs import replace
 
 from builders import Run, records_of, small_app, small_records
-from cadena.data.records import Records
 from cadena.engine.session import Window, sized
 from cadena.engine.step import start
 from cadena.engine.wired import WiredApp
@@ -37,6 +36,7 @@ from cadena.model.listing import (
     ToggleField,
 )
 from cadena.model.source import Field, Source, StandsOut
+from cadena.records.records import Records
 
 STAY = Parameter(name="stay", type="whole number", need="none", key_of="stays")
 STAY_SOURCE = Source(

@@ -12,7 +12,7 @@ from msgspec.structs import replace
 from builders import DESK, POCKET, Run, demo, small_app, small_records, with_screen
 from cadena.check.check import check
 from cadena.engine import events as do
-from cadena.engine.addresses import address_now
+from cadena.engine.rules.addresses import address_now
 from cadena.engine.session import Session
 from cadena.engine.step import start, step
 from cadena.model.address import LONGEST, fault_of_template, names_in, path_of, read, told

@@ -13,7 +13,7 @@ from click.testing import CliRunner
 
 from builders import DEMO, small_app
 from cadena.cli.main import main
-from cadena.model.project_file import write_app
+from cadena.model.file.project_file import write_app
 
 CRESTA, BROKEN = str(DEMO / "cresta"), str(DEMO / "cresta-broken")
 TOUR = str(DEMO / "cresta" / "walks" / "tour.json")
@@ -127,7 +127,7 @@ def test_shot(tmp_path: Path) -> None:
 
 def test_the_core_never_loads_the_toolkit() -> None:
     code = (
-        "import sys, cadena.cli.main, cadena.walk.walk, cadena.check.check;"
+        "import sys, cadena.cli.main, cadena.runs.walks.walk, cadena.check.check;"
         "sys.exit(any('PySide6' in name for name in sys.modules))"
     )
     assert subprocess.run([sys.executable, "-c", code], check=False).returncode == 0

@@ -11,15 +11,15 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from builders import DEMO, records_of, small_app
-from cadena.data.adopt import adopt
-from cadena.data.format import Sayings
-from cadena.data.project import open_project, read_all
-from cadena.data.read import read_records
-from cadena.data.records import Change, Changes
-from cadena.model.files import inside
+from cadena.model.file.disk import inside
+from cadena.model.file.project_file import write_app
 from cadena.model.problem import Problem
-from cadena.model.project_file import write_app
 from cadena.model.source import Field, Source
+from cadena.records.formats import Sayings
+from cadena.records.records import Change, Changes
+from cadena.sources.import_file import adopt
+from cadena.sources.open_project import open_project, read_all
+from cadena.sources.read_file import read_records
 
 
 def source(name: str, *fields: Field, key: str = "id") -> Source:

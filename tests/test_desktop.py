@@ -13,16 +13,16 @@ from PySide6.QtWidgets import QApplication, QLineEdit, QMenu, QPushButton, QWidg
 from pytestqt.qtbot import QtBot
 
 from builders import DEMO
-from cadena.desktop import theme
-from cadena.desktop.document import Document, Selection
-from cadena.desktop.link.under import card_at
-from cadena.desktop.painter import forget_fonts
-from cadena.desktop.settings import Settings, read_settings
-from cadena.desktop.window import MainWindow
+from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.painting import theme
+from cadena.desktop.painting.painter import forget_fonts
+from cadena.desktop.shell.settings import Settings, read_settings
+from cadena.desktop.shell.window import MainWindow
+from cadena.desktop.stages.link.hit_test import card_at
 from cadena.engine import events as do
 from cadena.model.app import Trigger
 from cadena.model.find import by_id
-from cadena.scene.board import CARD
+from cadena.scene.board.board import CARD
 
 LEFT = Qt.MouseButton.LeftButton
 

@@ -19,15 +19,15 @@ from PySide6.QtWidgets import QApplication, QDialog, QPlainTextEdit, QPushButton
 from pytestqt.qtbot import QtBot
 
 from builders import DEMO
-from cadena.desktop.application import window_on
-from cadena.desktop.crash import Reports
-from cadena.desktop.document import Document, Selection
-from cadena.desktop.log import log_file
-from cadena.desktop.settings import Settings, read_settings, state_folder, with_recent
-from cadena.desktop.which import difference
-from cadena.desktop.work import Work
+from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.jobs.work import Work
+from cadena.desktop.shell.application import window_on
+from cadena.desktop.shell.choose_version import difference
+from cadena.desktop.shell.crash import Reports
+from cadena.desktop.shell.log import log_file
+from cadena.desktop.shell.settings import Settings, read_settings, state_folder, with_recent
+from cadena.model.file.project_file import encode, read_app, write_app
 from cadena.model.problem import Problem
-from cadena.model.project_file import encode, read_app, write_app
 from test_desktop import Person
 
 CADENA = [sys.executable, "-m", "cadena"]
@@ -35,8 +35,8 @@ DIES = """
 import os, sys
 from pathlib import Path
 from msgspec.structs import replace
-from cadena.desktop.application import application
-from cadena.desktop.document import Document
+from cadena.desktop.shell.application import application
+from cadena.desktop.document.document import Document
 application()
 document = Document()
 document.open(Path(sys.argv[1]))

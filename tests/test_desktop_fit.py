@@ -13,15 +13,15 @@ from PySide6.QtWidgets import QApplication, QToolTip
 from pytestqt.qtbot import QtBot
 
 from builders import DEMO
-from cadena.desktop.application import window_on
 from cadena.desktop.bench.places import places
-from cadena.desktop.document import Selection
-from cadena.desktop.fit.paint import pill_of
-from cadena.desktop.link.time_line import TimeLine
-from cadena.desktop.motion import Motion
-from cadena.desktop.settings import Settings
+from cadena.desktop.document.document import Selection
+from cadena.desktop.painting.motion import Motion
+from cadena.desktop.shell.application import window_on
+from cadena.desktop.shell.settings import Settings
+from cadena.desktop.stages.fit.paint import pill_of
+from cadena.desktop.stages.link.time_line import TimeLine
 from cadena.engine import events as do
-from cadena.engine.display import arrangement_for, focus_of
+from cadena.engine.rules.display import arrangement_for, focus_of
 from cadena.engine.session import Window, sized
 from cadena.model.app import Trigger
 from cadena.model.find import by_id

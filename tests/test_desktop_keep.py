@@ -14,15 +14,15 @@ from pytestqt.qtbot import QtBot
 
 from builders import DEMO
 from cadena.desktop.bench.stops import REST, Stop
-from cadena.desktop.document import Selection
-from cadena.desktop.keep.before_after import different
-from cadena.desktop.keep.marks import Marks
-from cadena.desktop.keep.sentences import run_selected
-from cadena.desktop.session_store import session_file
+from cadena.desktop.document.document import Selection
+from cadena.desktop.document.simulated_store import session_file
+from cadena.desktop.stages.keep.before_after import different
+from cadena.desktop.stages.keep.marks import Marks
+from cadena.desktop.stages.keep.sentences import run_selected
 from cadena.engine import events as do
-from cadena.keep.disturbances import DISTURBANCES
 from cadena.model.app import FromField
 from cadena.model.find import by_id
+from cadena.runs.keep.disturbances import DISTURBANCES
 from cadena.scene.lay_out import lay_out
 from test_desktop import LEFT, Person
 

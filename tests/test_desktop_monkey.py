@@ -20,8 +20,8 @@ from PySide6.QtWidgets import (
 from pytestqt.qtbot import QtBot
 
 from builders import DEMO
-from cadena.desktop.document import Selection
-from cadena.desktop.stage_chain import STAGES
+from cadena.desktop.document.document import Selection
+from cadena.desktop.shell.stage_chain import STAGES
 from test_desktop import LEFT, Person
 
 KEYS = [

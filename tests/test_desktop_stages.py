@@ -16,21 +16,21 @@ from PySide6.QtWidgets import QApplication, QFileDialog, QPushButton, QSlider, Q
 from pytestqt.qtbot import QtBot
 
 from builders import DEMO, small_records
-from cadena.data.adopt import adopt
-from cadena.desktop.document import Selection
-from cadena.desktop.shape.fields import FIELD, NAME
-from cadena.desktop.work import Work
+from cadena.desktop.document.document import Selection
+from cadena.desktop.jobs.work import Work
+from cadena.desktop.stages.shape.fields import FIELD, NAME
 from cadena.engine import events as do
 from cadena.model.app import DetailScreen, FormScreen, ListScreen, Screen
 from cadena.model.blocks import FactsBlock
+from cadena.model.edits.shaping import with_source
+from cadena.model.file.project_file import decode, encode
 from cadena.model.find import by_id
 from cadena.model.listing import Mark
 from cadena.model.problem import Problem
-from cadena.model.project_file import decode, encode
-from cadena.model.shaping import with_source
 from cadena.model.source import Service
 from cadena.serve.description import described as describe
 from cadena.serve.serve import Served, server
+from cadena.sources.import_file import adopt
 from test_desktop import Person
 
 LEFT = Qt.MouseButton.LeftButton

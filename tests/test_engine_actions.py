@@ -9,8 +9,8 @@ from msgspec.structs import replace
 
 from builders import POCKET, SLATE, Run, small_app, with_screen
 from cadena.engine import events as do
-from cadena.engine.column import column_of
-from cadena.engine.lists import across_of, chosen_row
+from cadena.engine.layout.column import column_of
+from cadena.engine.rules.lists import across_of, chosen_row
 from cadena.engine.session import Window, sized
 from cadena.model.app import AppValue, FromArgument, FromValue, Link, Trigger
 from cadena.model.blocks import HeadingBlock, PageBlock

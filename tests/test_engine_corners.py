@@ -12,11 +12,10 @@ from msgspec import json
 from msgspec.structs import replace
 
 from builders import POCKET, SLATE, Run, small_app, with_arrangement, with_link, with_screen
-from cadena.data.records import Change
 from cadena.engine import events as do
-from cadena.engine.back import back_label
-from cadena.engine.display import display_of
-from cadena.engine.lists import chosen_row
+from cadena.engine.rules.back import back_label
+from cadena.engine.rules.display import display_of
+from cadena.engine.rules.lists import chosen_row
 from cadena.engine.session import Session, opened_from, owner_of, sized
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
@@ -36,6 +35,7 @@ from cadena.model.app import (
     When,
 )
 from cadena.model.listing import Button, Condition, Group, Listing, Row
+from cadena.records.records import Change
 from stays import stays, stays_app, stays_records
 from test_engine_random import EVENTS, RECORDS, apps
 

@@ -7,16 +7,16 @@ from msgspec.structs import replace
 
 from builders import DESK, POCKET, SLATE, Run, demo, small_app, with_arrangement, with_screen
 from cadena.engine import events as do
-from cadena.engine.column import column_of
-from cadena.engine.display import display_of, focus_of
-from cadena.engine.going import going
-from cadena.engine.lists import offset_of
+from cadena.engine.layout.column import column_of
+from cadena.engine.rules.display import display_of, focus_of
+from cadena.engine.rules.lists import offset_of
 from cadena.engine.session import Window, sized
 from cadena.engine.step import seen_in, start, step
-from cadena.engine.ways import ways
 from cadena.model.app import Keep, Side
+from cadena.runs.shortest_walks import ways
+from cadena.runs.walks.trace import trace_line
+from cadena.runs.window_crossing import going
 from cadena.scene.lay_out import lay_out
-from cadena.walk.trace import trace_line
 
 TINY = sized(150, 240)
 

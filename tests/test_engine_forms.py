@@ -9,7 +9,7 @@ from msgspec.structs import replace
 
 from builders import POCKET, SLATE, Run, with_link
 from cadena.engine import events as do
-from cadena.engine.drafts import faults_of
+from cadena.engine.form_values import faults_of
 from cadena.engine.session import Window
 from cadena.model.app import Keep
 from stays import FORM, stays, stays_app

@@ -9,12 +9,12 @@ from msgspec.structs import replace
 
 from builders import DESK, POCKET, Run, with_screen
 from cadena.engine import events as do
-from cadena.engine.display import display_of
-from cadena.engine.lists import offset_of
+from cadena.engine.layout.rows import GROUP, RowStack
+from cadena.engine.rules.display import display_of
+from cadena.engine.rules.lists import offset_of
 from cadena.engine.session import sized
-from cadena.engine.stack import GROUP, RowStack
 from cadena.model.app import App, Keep
-from cadena.model.edits import with_screen as put
+from cadena.model.edits.wiring import with_screen as put
 from cadena.model.find import by_id
 from cadena.scene.lay_out import lay_out
 from cadena.scene.scene import Box

@@ -6,13 +6,13 @@ import pytest
 from msgspec.structs import replace
 
 from builders import POCKET, SLATE, Run, small_app, with_screen
-from cadena.data.records import Change
 from cadena.engine import events as do
-from cadena.engine.column import column_of
-from cadena.engine.display import display_of
-from cadena.engine.lists import chosen_row, offset_of, view_of
+from cadena.engine.layout.column import column_of
+from cadena.engine.rules.display import display_of
+from cadena.engine.rules.lists import chosen_row, offset_of, view_of
 from cadena.engine.session import sized
 from cadena.model.listing import Sort
+from cadena.records.records import Change
 
 
 def top(run: Run, index: int = 0) -> tuple[object, float]:

@@ -6,8 +6,8 @@ import pytest
 
 from builders import POCKET, SLATE, Run, small_app, with_link, with_screen
 from cadena.engine import events as do
-from cadena.engine.display import display_of
-from cadena.engine.lists import chosen_row, offset_of
+from cadena.engine.rules.display import display_of
+from cadena.engine.rules.lists import chosen_row, offset_of
 from cadena.model.app import (
     AppValue,
     FromConstant,

@@ -19,14 +19,14 @@ from builders import (
     with_screen,
 )
 from cadena.engine import events as do
-from cadena.engine.display import base_length, display_of
+from cadena.engine.rules.display import base_length, display_of
 from cadena.engine.session import LAYERS, Session, Window, from_json, to_json
 from cadena.engine.step import seen_in, start, step
 from cadena.engine.wired import WiredApp
 from cadena.model.app import App, Arrangement, Keep, Range, Side, When
 from cadena.model.listing import Sort
+from cadena.runs.walks.trace import to_line, trace_line
 from cadena.scene.lay_out import lay_out
-from cadena.walk.trace import to_line, trace_line
 
 HOWS = st.sampled_from(["push", "beside", "replace", "modal", "popover"])
 LIVES = st.sampled_from(["view", "entry", "saved", "stored"])

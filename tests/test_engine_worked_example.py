@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from builders import DEMO, POCKET, SLATE, Run, small_app
-from cadena.data.project import open_project
 from cadena.engine import events as do
-from cadena.engine.back import back_label
-from cadena.engine.lists import chosen_row, offset_of
+from cadena.engine.rules.back import back_label
+from cadena.engine.rules.lists import chosen_row, offset_of
 from cadena.engine.session import from_json, to_json
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
+from cadena.sources.open_project import open_project
 
 
 def test_the_worked_example() -> None:
@@ -48,7 +48,7 @@ def test_a_killed_app_comes_back_scrolled_where_it_was() -> None:
     run = Run(window=SLATE).choose("h2")(do.Scroll(screen="huts", by=333.0))
     area = run.app.arrangements[1]
     assert area.panes == 2
-    from cadena.engine.display import display_of
+    from cadena.engine.rules.display import display_of
 
     place = display_of(run.app, run.session).area_of(0)
     assert place is not None

@@ -16,19 +16,19 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from builders import records_of, small_app
-from cadena.data import openapi
-from cadena.data.adopt import adopt
-from cadena.data.hand_out import handed_out
-from cadena.data.openapi import proposals
-from cadena.data.query import Asked, query
-from cadena.data.read import read_file
-from cadena.model import files
 from cadena.model.address import read, told
-from cadena.model.files import write_bytes, write_in
+from cadena.model.file import disk as files
+from cadena.model.file.disk import write_bytes, write_in
+from cadena.model.file.project_file import decode, encode, locate, read_app, write_app
 from cadena.model.listing import Listing
 from cadena.model.problem import Problem
-from cadena.model.project_file import decode, encode, locate, read_app, write_app
-from cadena.walk.walk import read_walk
+from cadena.records.export_rows import handed_out
+from cadena.records.query import Asked, query
+from cadena.runs.walks.walk import read_walk
+from cadena.sources import openapi
+from cadena.sources.import_file import adopt
+from cadena.sources.openapi import proposals
+from cadena.sources.read_file import read_file
 
 ABSENT = b""
 
@@ -172,7 +172,7 @@ def test_a_record_of_very_many_fields_is_read_as_far_as_may_be(tmp_path: Path) -
 def test_a_small_view_cannot_make_gigabytes(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    from cadena.data import read_sqlite
+    from cadena.sources import read_sqlite
 
     monkeypatch.setattr(read_sqlite, "MOST_BYTES", 4 << 20)
     file = tmp_path / "large.sqlite"

@@ -15,7 +15,7 @@ from xml.etree import ElementTree
 import pytest
 
 from cadena import __version__
-from cadena.desktop.install import PLACES, SHARE, install, quoted, remove
+from cadena.desktop.shell.install_desktop import PLACES, SHARE, install, quoted, remove
 from cadena.model.problem import Problem
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -74,7 +74,7 @@ def test_the_wheel_runs_demo_check_and_a_picture(unpacked: Path, tmp_path: Path)
     assert shot.returncode == 0, shot.stderr
     assert (tmp_path / "a.png").stat().st_size > 5000
     for name in PLACES:
-        assert (unpacked / "cadena" / "desktop" / "share" / name).is_file()
+        assert (unpacked / "cadena" / "desktop" / "shell" / "share" / name).is_file()
 
 
 def test_the_desktop_finds_what_is_laid_and_it_can_be_taken_away(tmp_path: Path) -> None:

@@ -14,19 +14,19 @@ from builders import DEMO, demo, small_app, small_records, with_link, with_scree
 from builders import Run as Run2
 from cadena.cli.main import main
 from cadena.engine import events as do
-from cadena.engine.lifetimes import SURVIVES_KILL, saved_state
+from cadena.engine.rules.lifetimes import SURVIVES_KILL, saved_state
 from cadena.engine.session import Session
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
-from cadena.keep.disturbances import DISTURBANCES
-from cadena.keep.in_view import KINDS
-from cadena.keep.matrix import Known, matrix_of, runs
-from cadena.keep.mend import mended_keep, with_lifetime
-from cadena.keep.pieces import Piece, pieces_of, size_of, value_of
-from cadena.keep.run import Matrix, Run, worst
-from cadena.keep.saved import sizes_of
-from cadena.keep.telling import in_words, is_broken, steps_of, totals
 from cadena.model.app import App, AppValue, FromField, FromPosition, FromRecord, Keep
+from cadena.runs.keep.disturbances import DISTURBANCES
+from cadena.runs.keep.matrix import Known, matrix_of, runs
+from cadena.runs.keep.mend import mended_keep, with_lifetime
+from cadena.runs.keep.pieces import Piece, pieces_of, size_of, value_of
+from cadena.runs.keep.report import in_words, is_broken, steps_of, totals
+from cadena.runs.keep.rows_in_view import KINDS
+from cadena.runs.keep.run import Matrix, Run, worst
+from cadena.runs.keep.saved_size import sizes_of
 from cadena.scene.lay_out import lay_out
 from cadena.scene.scene import Box
 from test_engine_random import apps

@@ -12,17 +12,17 @@ from msgspec.structs import replace
 
 from builders import demo, small_app, small_records, with_screen
 from cadena.engine import events as do
+from cadena.engine.rules.window_change import window_of
 from cadena.engine.step import start, step
-from cadena.engine.windows import window_of
 from cadena.engine.wired import WiredApp
-from cadena.keep.hard_cases import CASES
-from cadena.keep.in_view import KINDS, in_view
-from cadena.keep.matrix import matrix_of, runs
-from cadena.keep.run import Matrix, Run
-from cadena.keep.telling import TABLES, in_words, pieces_in, steps_of, table_of, to_json
 from cadena.model.app import App, Keep
-from cadena.model.edits import with_screen as put
+from cadena.model.edits.wiring import with_screen as put
 from cadena.model.find import by_id
+from cadena.runs.keep.hard_cases import CASES
+from cadena.runs.keep.matrix import matrix_of, runs
+from cadena.runs.keep.report import TABLES, in_words, pieces_in, steps_of, table_of, to_json
+from cadena.runs.keep.rows_in_view import KINDS, in_view
+from cadena.runs.keep.run import Matrix, Run
 from stays import stays_app, stays_records
 from test_engine_random import apps
 

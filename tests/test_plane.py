@@ -10,13 +10,13 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from builders import small_app, small_records
-from cadena.engine.display import PLAIN, areas_in, arrangement_for, solve_widths
-from cadena.engine.plane import GAP, Plane
+from cadena.engine.rules.display import PLAIN, areas_in, arrangement_for, solve_widths
 from cadena.engine.session import Window, sized
 from cadena.engine.wired import WiredApp
 from cadena.model.app import Arrangement, NamedWindow, PaneWidth, Range, When
-from cadena.model.arranging import faults_of, moved_breakpoint, split, with_range
+from cadena.model.edits.arrangements import faults_of, moved_breakpoint, split, with_range
 from cadena.model.windows import NAMED, fault_of, windows_of, with_window, without_window
+from cadena.runs.window_plane import GAP, Plane
 
 SIZES = st.sampled_from([0, 1, 200, 336, 337, 500, 640, 800, 1040])
 RANGES = st.builds(Range, least=SIZES, below=st.none() | SIZES)

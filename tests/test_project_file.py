@@ -15,9 +15,9 @@ from msgspec.structs import replace
 
 from builders import DEMO, small_app
 from cadena.model.app import App, Link, Transition, Trigger
-from cadena.model.migrations import FORMAT, MIGRATIONS, NEEDS
+from cadena.model.file.migrations import FORMAT, MIGRATIONS, NEEDS
+from cadena.model.file.project_file import decode, encode, locate, read_app, schema, write_app
 from cadena.model.problem import Problem
-from cadena.model.project_file import decode, encode, locate, read_app, schema, write_app
 from cadena.model.source import Service
 
 

@@ -9,9 +9,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from builders import records_of
-from cadena.data.conditions import passes
-from cadena.data.query import Asked, query
 from cadena.model.listing import Condition, Listing, Sort
+from cadena.records.conditions import passes
+from cadena.records.query import Asked, query
 
 HUTS = records_of(
     "huts",

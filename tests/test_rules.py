@@ -12,7 +12,7 @@ from msgspec import json
 
 from builders import DEMO, demo
 from cadena.engine.session import sized
-from cadena.walk.walk import read_walk, replay
+from cadena.runs.walks.walk import read_walk, replay
 
 ROOT = Path(__file__).resolve().parent.parent
 BOOK = (ROOT / "docs" / "rules.md").read_text()

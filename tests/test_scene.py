@@ -20,13 +20,13 @@ from builders import (
     with_screen,
 )
 from cadena.engine import events as do
-from cadena.engine.measure import plain_measure
+from cadena.engine.layout.measure import plain_measure
 from cadena.engine.session import sized
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
 from cadena.model.app import FromConstant, Parameter, Trigger
-from cadena.model.steps import steps_in, unreached
-from cadena.scene.board import lay_out_board
+from cadena.model.screen_depths import steps_in, unreached
+from cadena.scene.board.board import lay_out_board
 from cadena.scene.lay_out import lay_out
 from cadena.scene.scene import Box, Scene
 

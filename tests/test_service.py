@@ -17,13 +17,13 @@ import pytest
 from msgspec.structs import replace
 
 from builders import small_records
-from cadena.data import openapi
-from cadena.data.openapi import proposals
-from cadena.data.reading import Stopped
-from cadena.data.service import Caller, bring
 from cadena.model.problem import Problem
 from cadena.model.source import Paging, Service, Source, StandIn
+from cadena.records.reading import Stopped
 from cadena.serve.serve import Served, server
+from cadena.sources import openapi
+from cadena.sources.fetch import Caller, bring
+from cadena.sources.openapi import proposals
 
 Answer = Callable[[httpx.Request], httpx.Response]
 

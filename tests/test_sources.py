@@ -14,16 +14,6 @@ from hypothesis import strategies as st
 
 from builders import DEMO, records_of
 from cadena.check.check import check
-from cadena.data.adopt import adopt
-from cadena.data.hand_out import handed_out
-from cadena.data.make import new_project
-from cadena.data.profile import extremes, heads, loss_of, worst_rows
-from cadena.data.project import open_project
-from cadena.data.query import Asked, query
-from cadena.data.read import read_file, typed
-from cadena.data.read_csv import found_form
-from cadena.data.reading import Reading, Stopped
-from cadena.data.references import references
 from cadena.engine import events as do
 from cadena.engine.session import sized
 from cadena.engine.step import start, step
@@ -31,6 +21,16 @@ from cadena.engine.wired import WiredApp
 from cadena.model.listing import Listing
 from cadena.model.problem import Problem
 from cadena.model.source import Csv, Source
+from cadena.records.export_rows import handed_out
+from cadena.records.query import Asked, query
+from cadena.records.reading import Reading, Stopped
+from cadena.sources.find_references import references
+from cadena.sources.import_file import adopt
+from cadena.sources.open_project import open_project
+from cadena.sources.profile import extremes, heads, loss_of, worst_rows
+from cadena.sources.read_csv import found_form
+from cadena.sources.read_file import read_file, typed
+from cadena.sources.scaffold import new_project
 
 
 def read(folder: Path, name: str, raw: bytes, at: str = "", form: Csv | None = None) -> Reading:
@@ -199,7 +199,7 @@ def test_tables_and_views_of_a_database_are_read_and_never_written(tmp_path: Pat
 
 
 def test_a_view_that_never_ends_is_stopped(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    from cadena.data import read_sqlite
+    from cadena.sources import read_sqlite
 
     monkeypatch.setattr(read_sqlite, "LONGEST", 0.2)
     file = tmp_path / "loop.sqlite"

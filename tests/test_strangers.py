@@ -11,7 +11,7 @@ from builders import POCKET, SLATE, small_records
 from cadena.check.check import check
 from cadena.check.mend import mended
 from cadena.engine import events as do
-from cadena.engine.lifetimes import fitted
+from cadena.engine.rules.lifetimes import fitted
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
 from cadena.model import app as parts
@@ -19,9 +19,9 @@ from cadena.model import blocks as block
 from cadena.model import listing as rows
 from cadena.model.app import App
 from cadena.model.source import Field, Source, StandIn, StandsOut
-from cadena.scene.board import lay_out_board
+from cadena.runs.walks.trace import to_line, trace_line
+from cadena.scene.board.board import lay_out_board
 from cadena.scene.lay_out import lay_out
-from cadena.walk.trace import to_line, trace_line
 
 NAMES = st.sampled_from(
     ["huts", "rooms", "hut", "room", "id", "name", "", "gone", "{name}", "{", "}{}"]

@@ -6,7 +6,7 @@ import pytest
 from PySide6.QtGui import QColor, QFont, QFontDatabase
 from PySide6.QtWidgets import QApplication
 
-from cadena.desktop.theme import DARK, LIGHT, Theme, install, px, style_sheet
+from cadena.desktop.painting.theme import DARK, LIGHT, Theme, install, px, style_sheet
 
 PAIRS = [
     *(

@@ -18,8 +18,8 @@ from cadena.engine import events as do
 from cadena.engine.wired import WiredApp
 from cadena.model.app import App, FromField, FromPosition
 from cadena.model.problem import Problem
-from cadena.walk.trace import to_line
-from cadena.walk.walk import Expectation, Expected, parse_window, read_walk, replay, schema
+from cadena.runs.walks.trace import to_line
+from cadena.runs.walks.walk import Expectation, Expected, parse_window, read_walk, replay, schema
 
 TOUR = DEMO / "cresta" / "walks" / "tour.json"
 CODES = {

@@ -24,7 +24,7 @@ from demo_records import (
 )
 
 from cadena.model.app import App
-from cadena.model.project_file import write_app
+from cadena.model.file.project_file import write_app
 
 SEED = 1875
 HERE = Path(__file__).resolve().parent.parent / "src" / "cadena" / "demo"

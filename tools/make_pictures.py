@@ -7,16 +7,16 @@ from pathlib import Path
 
 os.environ["QT_QPA_PLATFORM"] = "offscreen"
 
-from cadena.desktop.application import application, window_on
-from cadena.desktop.document import Document, Selection
-from cadena.desktop.motion import Motion
-from cadena.desktop.painter import forget_fonts
-from cadena.desktop.settings import Settings
-from cadena.desktop.shot import take_shot
-from cadena.desktop.theme import Name, install
+from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.painting.motion import Motion
+from cadena.desktop.painting.painter import forget_fonts
+from cadena.desktop.painting.theme import Name, install
+from cadena.desktop.shell.application import application, window_on
+from cadena.desktop.shell.settings import Settings
+from cadena.desktop.shell.shot import take_shot
 from cadena.engine import events as do
 from cadena.engine.session import Window, sized
-from cadena.walk.walk import Walk, parse_window
+from cadena.runs.walks.walk import Walk, parse_window
 
 ROOT = Path(__file__).resolve().parent.parent
 DEMO = ROOT / "src" / "cadena" / "demo"

@@ -13,13 +13,13 @@ from cadena.check.measured import measured
 from cadena.check.screens import screen_findings
 from cadena.check.secrets import secret_findings
 from cadena.check.sources import source_findings
-from cadena.data.records import Records
 from cadena.engine.wired import WiredApp
-from cadena.keep.matrix import runs
 from cadena.model.address import addressed
 from cadena.model.app import App
 from cadena.model.find import by_id
-from cadena.model.steps import unreached
+from cadena.model.screen_depths import unreached
+from cadena.records.records import Records
+from cadena.runs.keep.matrix import runs
 
 
 def check(app: App, records: Mapping[str, Records]) -> tuple[Finding, ...]:

@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from cadena.check.finding import Finding, Weight
-from cadena.engine.display import areas_in
-from cadena.engine.plane import GAP, Plane, plane_of, used_in
+from cadena.engine.rules.display import areas_in
 from cadena.engine.session import sized
 from cadena.model.app import App, Arrangement, DetailScreen
-from cadena.model.arranging import faults_of, when_words
+from cadena.model.edits.arrangements import faults_of, when_words
 from cadena.model.windows import fault_of
+from cadena.runs.window_plane import GAP, Plane, plane_of, used_in
 
 
 def fit_findings(app: App) -> Iterator[Finding]:

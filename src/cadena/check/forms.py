@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 
 from cadena.check.finding import Finding
-from cadena.data.records import Records
 from cadena.model.app import App, FormScreen
 from cadena.model.find import by_id
+from cadena.records.records import Records
 
 
 def form_findings(

@@ -8,10 +8,10 @@ from typing import Final
 import msgspec
 
 from cadena.check.finding import Finding, Weight, first_few
-from cadena.engine.windows import resize_to
-from cadena.keep.run import Run
+from cadena.engine.rules.window_change import resize_to
 from cadena.model.app import App, FormScreen
-from cadena.model.steps import steps_in
+from cadena.model.screen_depths import steps_in
+from cadena.runs.keep.run import Run
 
 REBUILDS: Final = ("turn", "over an edge", "fold", "other width")
 SAID: Final = {

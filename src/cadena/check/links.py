@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 
 from cadena.check.finding import Finding, Weight
-from cadena.data.records import Records
 from cadena.model.app import (
     App,
     Argument,
@@ -20,10 +19,11 @@ from cadena.model.app import (
     Parameter,
     Screen,
 )
-from cadena.model.edits import source_of
+from cadena.model.edits.wiring import source_of
 from cadena.model.find import by_id
-from cadena.model.looking import elements_of, listings, slots_of, triggers
+from cadena.model.screen_parts import elements_of, listings, slots_of, triggers
 from cadena.model.values import Unfit, carry, fits, words
+from cadena.records.records import Records
 
 
 def link_findings(app: App, records: Mapping[str, Records], link: Link) -> Iterator[Finding]:

@@ -6,13 +6,13 @@ from collections.abc import Iterator, Mapping
 from typing import Any, Final
 
 from cadena.check.finding import Finding, Weight
-from cadena.data.query import query
-from cadena.data.records import Records
-from cadena.data.template import fields_in
 from cadena.model.app import App, DetailScreen, Screen
 from cadena.model.find import by_id
 from cadena.model.listing import Condition, Listing, Row
 from cadena.model.source import Source
+from cadena.records.query import query
+from cadena.records.records import Records
+from cadena.records.template import fields_in
 
 ALIKE: Final = 0.95
 LOOKED_AT: Final = 20_000

@@ -9,16 +9,16 @@ from msgspec.structs import replace
 
 from cadena.check.finding import Finding, first_few
 from cadena.engine import events as do
-from cadena.engine.column import column_of
-from cadena.engine.display import arrangement_for, display_of
-from cadena.engine.lists import view_of
-from cadena.engine.measure import plain_measure
+from cadena.engine.layout.column import column_of
+from cadena.engine.layout.measure import plain_measure
+from cadena.engine.rules.display import arrangement_for, display_of
+from cadena.engine.rules.lists import view_of
+from cadena.engine.rules.window_change import window_after, window_of
 from cadena.engine.session import Session, Window
 from cadena.engine.step import seen_in, step
-from cadena.engine.ways import Way, ways
-from cadena.engine.windows import window_after, window_of
 from cadena.engine.wired import WiredApp
 from cadena.model.windows import windows_of
+from cadena.runs.shortest_walks import Way, ways
 from cadena.scene.lay_out import lay_out
 from cadena.scene.scene import Box
 from cadena.scene.text import BOLD, SIZES

@@ -7,10 +7,9 @@ from msgspec.structs import replace
 from cadena.check.finding import Finding
 from cadena.check.mend_fit import mended_fit
 from cadena.check.secrets import without_secrets
-from cadena.keep.mend import with_chains_saved
 from cadena.model.app import App, AppValue, DetailScreen, FormScreen, Link, ListScreen, Screen
 from cadena.model.blocks import FormField, ListBlock
-from cadena.model.edits import (
+from cadena.model.edits.wiring import (
     Types,
     make_target,
     sensible,
@@ -24,9 +23,10 @@ from cadena.model.edits import (
 )
 from cadena.model.find import by_id
 from cadena.model.listing import Listing
-from cadena.model.looking import elements_of, listings, slots_of, source_shown
 from cadena.model.naming import label_field
+from cadena.model.screen_parts import elements_of, listings, slots_of, source_shown
 from cadena.model.values import LIST
+from cadena.runs.keep.mend import with_chains_saved
 
 
 def mended(app: App, types: Types, finding: Finding) -> App | None:

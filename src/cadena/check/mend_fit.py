@@ -5,16 +5,16 @@ from __future__ import annotations
 from msgspec.structs import replace
 
 from cadena.check.finding import Finding
-from cadena.engine.display import body_area
+from cadena.engine.rules.display import body_area
 from cadena.engine.session import sized
 from cadena.model.app import App, Arrangement, DetailScreen
-from cadena.model.arranging import (
+from cadena.model.edits.arrangements import (
     moved_breakpoint,
     with_arrangement,
     with_rule_for_the_rest,
     without_arrangement,
 )
-from cadena.model.edits import with_screen, with_section
+from cadena.model.edits.wiring import with_screen, with_section
 from cadena.model.find import by_id
 
 

@@ -8,13 +8,13 @@ from typing import Final
 from cadena.check.finding import Finding, Weight
 from cadena.check.forms import form_findings
 from cadena.check.lists import bound_by_row, listing_findings
-from cadena.data.records import Records
-from cadena.data.template import fields_in
 from cadena.model.app import App, DetailScreen, FormScreen, Screen
 from cadena.model.blocks import AddressBlock, BodyBlock, FactsBlock, HeadingBlock, PictureBlock
 from cadena.model.find import by_id
 from cadena.model.listing import Listing, Mark
-from cadena.model.looking import listings, opens_with
+from cadena.model.screen_parts import listings, opens_with
+from cadena.records.records import Records
+from cadena.records.template import fields_in
 
 SPARSE: Final = 0.5
 Bound = tuple[str, str]

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from cadena.check.finding import Finding
-from cadena.data.records import Records
 from cadena.model.source import Source
 from cadena.model.values import shown
+from cadena.records.records import Records
 
 
 def source_findings(source: Source, records: Records) -> Iterator[Finding]:

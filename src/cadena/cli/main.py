@@ -14,7 +14,7 @@ from typing import Any
 import click
 
 from cadena import __version__
-from cadena.model.files import said_path
+from cadena.model.file.disk import said_path
 from cadena.model.problem import Problem
 
 PROJECT = click.argument("project", type=click.Path(path_type=Path))
@@ -42,7 +42,7 @@ def speaks_plainly(command: Callable[..., Any]) -> Callable[..., Any]:
         except UnicodeError as error:
             _refuse(f"a name or text in it is no text ({error})")
         except Exception as error:
-            from cadena.desktop.log import append, in_a_line, log_file, report_of
+            from cadena.desktop.shell.log import append, in_a_line, log_file, report_of
 
             append(report_of(error))
             _refuse(f"it went wrong in Cadena ({in_a_line(error)}); the report is in {log_file()}")
@@ -91,7 +91,8 @@ def open_(project: Path) -> None:
 @speaks_plainly
 def demo(folder: Path | None) -> None:
     """Open the demo, Cresta Huts, on a copy that may be changed at will."""
-    from cadena.desktop.demo import demo_copy, lay_demos, shows_windows, tour
+    from cadena.desktop.shell.demo import demo_copy, lay_demos, shows_windows
+    from cadena.desktop.shell.tour import tour
 
     if folder is not None:
         for laid in lay_demos(folder):
@@ -110,7 +111,7 @@ def install_desktop(away: bool) -> None:
 
     For you alone, under XDG_DATA_HOME.
     """
-    from cadena.desktop.install import install, remove
+    from cadena.desktop.shell.install_desktop import install, remove
 
     for path in remove() if away else install():
         click.echo(f"{'removed' if away else 'laid'} {path}")
@@ -124,8 +125,8 @@ def install_desktop(away: bool) -> None:
 @speaks_plainly
 def new(data: tuple[Path, ...], folder: Path, name: str, closed: bool) -> None:
     """Make a running project of data files, or of the OpenAPI document of a service."""
-    from cadena.data.make import new_project
-    from cadena.desktop.demo import shows_windows
+    from cadena.desktop.shell.demo import shows_windows
+    from cadena.sources.scaffold import new_project
 
     app = new_project(folder, data, name)
     for source in app.sources:
@@ -147,8 +148,8 @@ def serve(project: Path, port: int, delay: int | None, fails_one_in: int | None)
     List, item, create, change and remove; /openapi.json describes it. What is changed lives
     as long as the server.
     """
-    from cadena.data.project import open_project
     from cadena.serve.serve import LOOPBACK, Served, server
+    from cadena.sources.open_project import open_project
 
     opened = open_project(project)
     served = Served(opened.app.name, opened.records, delay, fails_one_in)
@@ -176,7 +177,7 @@ def check(project: Path, as_json: bool) -> None:
 
     from cadena.check.check import breaks
     from cadena.check.check import check as find
-    from cadena.data.project import open_project
+    from cadena.sources.open_project import open_project
 
     opened = open_project(project)
     findings = find(opened.app, opened.records)
@@ -198,10 +199,10 @@ def check(project: Path, as_json: bool) -> None:
 @speaks_plainly
 def keep(project: Path, as_json: bool) -> None:
     """Measure what survives. Exit 1 when anything is lost, or comes back as something else."""
-    from cadena.data.project import open_project
     from cadena.engine.wired import WiredApp
-    from cadena.keep.matrix import matrix_of
-    from cadena.keep.telling import in_words, is_broken, to_json
+    from cadena.runs.keep.matrix import matrix_of
+    from cadena.runs.keep.report import in_words, is_broken, to_json
+    from cadena.sources.open_project import open_project
 
     opened = open_project(project)
     matrix = matrix_of(WiredApp(opened.app, opened.records))
@@ -217,10 +218,10 @@ def keep(project: Path, as_json: bool) -> None:
 @speaks_plainly
 def walk(project: Path, walks: tuple[Path, ...], windows: tuple[str, ...], trace: bool) -> None:
     """Replay walks on a project. Exit 1 when an expectation does not hold."""
-    from cadena.data.project import open_project
     from cadena.engine.wired import WiredApp
-    from cadena.walk.trace import to_line
-    from cadena.walk.walk import Failure, parse_window, read_walk, replay
+    from cadena.runs.walks.trace import to_line
+    from cadena.runs.walks.walk import Failure, parse_window, read_walk, replay
+    from cadena.sources.open_project import open_project
 
     opened = open_project(project)
     read = [(file, read_walk(file)) for file in walks]
@@ -246,8 +247,8 @@ def walk(project: Path, walks: tuple[Path, ...], windows: tuple[str, ...], trace
 @click.option("--walk", "of_walk", is_flag=True, help="The schema of walks and of the trace.")
 def schema(of_walk: bool) -> None:
     """Print the JSON Schema of the project file."""
-    from cadena.model.project_file import schema as of_project
-    from cadena.walk.walk import schema as of_walks
+    from cadena.model.file.project_file import schema as of_project
+    from cadena.runs.walks.walk import schema as of_walks
 
     click.echo(json.dumps(of_walks() if of_walk else of_project(), indent=2, ensure_ascii=False))
 
@@ -281,8 +282,8 @@ def shot(
 
     The stage "bench" is the app alone, as it is in its window.
     """
-    from cadena.desktop.shot import take_shot
-    from cadena.walk.walk import parse_window, read_walk
+    from cadena.desktop.shell.shot import take_shot
+    from cadena.runs.walks.walk import parse_window, read_walk
 
     steps = read_walk(after) if after is not None else ()
     take_shot(project, stage, parse_window(size), theme, parse_window(window), steps, out, of)
@@ -290,6 +291,6 @@ def shot(
 
 
 def _show(project: Path | None) -> None:
-    from cadena.desktop.application import run
+    from cadena.desktop.shell.application import run
 
     sys.exit(run(project))

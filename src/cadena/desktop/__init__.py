@@ -5,7 +5,7 @@ see whether that uses the toolkit. So all that does not is loaded first: a tenth
 """
 
 import cadena.check.mend
-import cadena.data.project
-import cadena.scene.board
+import cadena.runs.walks.walk
+import cadena.scene.board.board
 import cadena.scene.lay_out
-import cadena.walk.walk  # noqa: F401
+import cadena.sources.open_project

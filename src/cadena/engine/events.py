@@ -6,9 +6,9 @@ from typing import Literal
 
 from msgspec import Struct
 
-from cadena.data.records import Change
 from cadena.model.listing import Sort
 from cadena.model.values import Scalar, Value, shown
+from cadena.records.records import Change
 
 Steps = Literal["up", "down", "left", "right", "home", "end", "page up", "page down"]
 

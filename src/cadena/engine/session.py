@@ -9,10 +9,10 @@ import msgspec
 from msgspec import Struct
 from msgspec.structs import replace
 
-from cadena.data.records import Changes
 from cadena.engine.events import Event
 from cadena.model.listing import Sort
 from cadena.model.values import Scalar, Value
+from cadena.records.records import Changes
 
 Opened = Literal["root", "push", "beside", "modal", "popover"]
 Phase = Literal["running", "asleep", "killed", "left"]

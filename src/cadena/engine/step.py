@@ -8,24 +8,31 @@ from typing import Any, Final, NamedTuple
 from msgspec.structs import replace
 
 from cadena.engine import events as do
-from cadena.engine.actions import act, close_menu, open_menu, press, question_before, undo
-from cadena.engine.addresses import visit
-from cadena.engine.back import go_back
-from cadena.engine.changing import edit, refresh, remove
-from cadena.engine.choosing import choose, enter, move, open_sections, press_outside, slide_list
-from cadena.engine.display import arrangement_for, base_length, can_slide, display_of
-from cadena.engine.drafts import draft_lost
-from cadena.engine.forms import cancel, save, type_in
-from cadena.engine.groups import show_group
-from cadena.engine.late import answered, call, called_again, retry, wait
-from cadena.engine.lifetimes import fitted, off_display, started, store, unopened
-from cadena.engine.lists import scroll, search, sort, turn_page
+from cadena.engine.form_values import draft_lost
 from cadena.engine.notes import Note, Notes, Refused
-from cadena.engine.rules import settle
+from cadena.engine.rules.actions import act, close_menu, open_menu, press, question_before, undo
+from cadena.engine.rules.addresses import visit
+from cadena.engine.rules.app_lifecycle import go_to, kill, relaunch, restore, set_value, sleep, wake
+from cadena.engine.rules.back import go_back
+from cadena.engine.rules.by_rule import settle
+from cadena.engine.rules.choosing import (
+    choose,
+    enter,
+    move,
+    open_sections,
+    press_outside,
+    slide_list,
+)
+from cadena.engine.rules.display import arrangement_for, base_length, can_slide, display_of
+from cadena.engine.rules.forms import cancel, save, type_in
+from cadena.engine.rules.groups import show_group
+from cadena.engine.rules.late import answered, call, called_again, retry, wait
+from cadena.engine.rules.lifetimes import fitted, off_display, started, store, unopened
+from cadena.engine.rules.lists import scroll, search, sort, turn_page
+from cadena.engine.rules.records_changed import edit, refresh, remove
+from cadena.engine.rules.targets import target_of
+from cadena.engine.rules.window_change import resized
 from cadena.engine.session import Question, Session, Window, touched
-from cadena.engine.targets import target_of
-from cadena.engine.whole import go_to, kill, relaunch, restore, set_value, sleep, wake
-from cadena.engine.windows import resized
 from cadena.engine.wired import WiredApp
 
 TAKES: Final[dict[type, Callable[[WiredApp, Session, Any], tuple[Session, Notes]]]] = {

@@ -10,17 +10,17 @@ from typing import Any, Final, TypeVar
 from msgspec import json
 from msgspec.structs import astuple
 
-from cadena.data.format import Sayings
-from cadena.data.query import Asked, Rows, query
-from cadena.data.records import Changes, Records
-from cadena.engine.measure import Measure, plain_measure
+from cadena.engine.layout.measure import Measure, plain_measure
+from cadena.engine.layout.rows import NARROW, RowStack, stack_rows
 from cadena.engine.session import Entry, Load, Session, Window
-from cadena.engine.stack import NARROW, RowStack, stack_rows
 from cadena.model.app import App, Arrangement, FormScreen, Link, ListScreen, Screen, Trigger
 from cadena.model.listing import Listing
-from cadena.model.looking import actions, buttons, is_choosing, listings, pages, source_shown
+from cadena.model.screen_parts import actions, buttons, is_choosing, listings, pages, source_shown
 from cadena.model.source import Source
 from cadena.model.values import FieldType
+from cadena.records.formats import Sayings
+from cadena.records.query import Asked, Rows, query
+from cadena.records.records import Changes, Records
 
 Made = TypeVar("Made")
 Wanted = TypeVar("Wanted", bound=Hashable)

@@ -12,8 +12,8 @@ from typing import Annotated, Final, Literal
 from msgspec import Meta, field
 
 from cadena.model.blocks import Block, FormField, ListBlock
+from cadena.model.file.migrations import FORMAT, NEEDS
 from cadena.model.listing import Button, Listing
-from cadena.model.migrations import FORMAT, NEEDS
 from cadena.model.part import Lifetime, Part, Size
 from cadena.model.source import Source
 from cadena.model.values import Value, ValueType

@@ -5,18 +5,27 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-from cadena.data.template import is_empty
-from cadena.engine.column import Segment
-from cadena.engine.display import Area
-from cadena.engine.drafts import value_in
 from cadena.engine.events import Cancel, Save, Type
-from cadena.engine.form_pieces import choices_of, is_switch
-from cadena.engine.piece import BOTTOM_BAR, BUTTON, CHOICE, EDGE, GAP, INPUT, INPUT_LINE, LABEL
+from cadena.engine.form_values import value_in
+from cadena.engine.layout.column import Segment
+from cadena.engine.layout.forms import choices_of, is_switch
+from cadena.engine.layout.pieces import (
+    BOTTOM_BAR,
+    BUTTON,
+    CHOICE,
+    EDGE,
+    GAP,
+    INPUT,
+    INPUT_LINE,
+    LABEL,
+)
+from cadena.engine.rules.display import Area
 from cadena.engine.session import Session
 from cadena.engine.wired import WiredApp
 from cadena.model.app import FormScreen, Screen
 from cadena.model.blocks import FormField
 from cadena.model.values import shown
+from cadena.records.template import is_empty
 from cadena.scene.scene import Box
 
 

@@ -7,18 +7,6 @@ from typing import Final
 
 from msgspec.structs import replace
 
-from cadena.engine.back import back_label
-from cadena.engine.column import bars_of, column_of
-from cadena.engine.display import (
-    RAIL,
-    SECTION_BAR,
-    WIDE_RAIL,
-    Area,
-    Display,
-    Pane,
-    body_area,
-    display_of,
-)
 from cadena.engine.events import (
     Act,
     CloseMenu,
@@ -31,9 +19,21 @@ from cadena.engine.events import (
     Undo,
     Wake,
 )
-from cadena.engine.lists import offset_of
-from cadena.engine.measure import plain_measure
-from cadena.engine.piece import is_narrow
+from cadena.engine.layout.column import bars_of, column_of
+from cadena.engine.layout.measure import plain_measure
+from cadena.engine.layout.pieces import is_narrow
+from cadena.engine.rules.back import back_label
+from cadena.engine.rules.display import (
+    RAIL,
+    SECTION_BAR,
+    WIDE_RAIL,
+    Area,
+    Display,
+    Pane,
+    body_area,
+    display_of,
+)
+from cadena.engine.rules.lists import offset_of
 from cadena.engine.session import Session, Window
 from cadena.engine.wired import WiredApp
 from cadena.model.app import ListScreen, Section

@@ -5,20 +5,20 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any, Final, NamedTuple
 
-from cadena.data.format import Sayings
-from cadena.data.template import fields_in, is_empty
-from cadena.engine.actions import is_on
-from cadena.engine.column import Segment
-from cadena.engine.display import Area
 from cadena.engine.events import Act, Choose, OpenMenu, ShowGroup
-from cadena.engine.lists import across_of, chosen_row
-from cadena.engine.piece import EDGE, edge_of, is_narrow
+from cadena.engine.layout.column import Segment
+from cadena.engine.layout.pieces import EDGE, edge_of, is_narrow
+from cadena.engine.layout.rows import GROUP, TILE_GAP, TILE_TEXT, foot_of
+from cadena.engine.rules.actions import is_on
+from cadena.engine.rules.display import Area
+from cadena.engine.rules.lists import across_of, chosen_row
 from cadena.engine.session import Session
-from cadena.engine.stack import GROUP, TILE_GAP, TILE_TEXT, foot_of
 from cadena.engine.wired import Listed, WiredApp
 from cadena.model.listing import Button, Listing, Row
 from cadena.model.source import StandsOut
 from cadena.model.values import shown
+from cadena.records.formats import Sayings
+from cadena.records.template import fields_in, is_empty
 from cadena.scene.scene import Box
 
 PICTURE: Final = 48.0

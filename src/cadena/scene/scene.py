@@ -7,8 +7,8 @@ from typing import NamedTuple
 
 from msgspec.structs import replace
 
-from cadena.engine.display import Area
 from cadena.engine.events import Edit, Event, Search, Type
+from cadena.engine.rules.display import Area
 from cadena.engine.wired import WiredApp
 from cadena.model.values import Scalar, Unfit, Value, carry
 

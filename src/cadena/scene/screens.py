@@ -5,13 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-from cadena.data.template import is_empty
-from cadena.engine.actions import is_on
-from cadena.engine.column import Segment, bars_of, column_of, facts_shown
-from cadena.engine.display import Area
 from cadena.engine.events import Back, Edit, OpenSections, Press, Retry, Search, TurnPage
-from cadena.engine.lists import offset_of, view_of
-from cadena.engine.piece import (
+from cadena.engine.layout.column import Segment, bars_of, column_of, facts_shown
+from cadena.engine.layout.pieces import (
     ADDRESS,
     BODY,
     BOTTOM_BAR,
@@ -26,13 +22,17 @@ from cadena.engine.piece import (
     edge_of,
     is_narrow,
 )
+from cadena.engine.rules.actions import is_on
+from cadena.engine.rules.display import Area
+from cadena.engine.rules.lists import offset_of, view_of
 from cadena.engine.session import Entry, Session
 from cadena.engine.wired import WiredApp
 from cadena.model.app import DetailScreen, FormScreen, ListScreen, Screen
 from cadena.model.blocks import ActionsBlock, AddressBlock, FactsBlock, PictureBlock
 from cadena.model.listing import Button, Follow
-from cadena.model.looking import pages
+from cadena.model.screen_parts import pages
 from cadena.model.values import shown
+from cadena.records.template import is_empty
 from cadena.scene.forms import field_boxes, save_bar, save_boxes
 from cadena.scene.rows import row_boxes, strip_boxes
 from cadena.scene.scene import Box

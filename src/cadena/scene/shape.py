@@ -6,18 +6,18 @@ from typing import Any, Final
 
 from msgspec.structs import replace
 
-from cadena.data.records import Records
-from cadena.data.template import fields_in
-from cadena.engine.column import Segment, block_pieces
-from cadena.engine.display import Area
-from cadena.engine.form_pieces import form_pieces
-from cadena.engine.piece import GAP
+from cadena.engine.layout.column import Segment, block_pieces
+from cadena.engine.layout.forms import form_pieces
+from cadena.engine.layout.pieces import GAP
+from cadena.engine.layout.rows import ONE_LINE, TILE_TEXT, TWO_LINES, WITH_PICTURE
+from cadena.engine.rules.display import Area
 from cadena.engine.session import Chain, Entry, Session, sized
-from cadena.engine.stack import ONE_LINE, TILE_TEXT, TWO_LINES, WITH_PICTURE
 from cadena.engine.wired import WiredApp
 from cadena.model.app import DetailScreen, FormScreen
 from cadena.model.blocks import ActionsBlock, Block, FormField, PageBlock
 from cadena.model.listing import Listing
+from cadena.records.records import Records
+from cadena.records.template import fields_in
 from cadena.scene.rows import row_contents, texts_of, tile_contents
 from cadena.scene.scene import Box, Scene
 from cadena.scene.screens import block_boxes

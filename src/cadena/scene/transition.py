@@ -9,8 +9,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Final, NamedTuple
 
-from cadena.engine.display import Area, display_of
 from cadena.engine.events import Choose
+from cadena.engine.rules.display import Area, display_of
 from cadena.engine.session import RowRef, Session
 from cadena.engine.step import step
 from cadena.engine.wired import WiredApp

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any, Final
 
-from cadena.data.records import Records
 from cadena.model.naming import singular
 from cadena.model.values import LIST
+from cadena.records.records import Records
 
 SCHEMAS: Final[dict[str, dict[str, str]]] = {
     "text": {"type": "string"},

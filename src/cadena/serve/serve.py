@@ -18,13 +18,13 @@ from werkzeug.routing import Map, Rule
 from werkzeug.serving import BaseWSGIServer, WSGIRequestHandler, make_server
 from werkzeug.wrappers import Request, Response
 
-from cadena.data.chance import happens
-from cadena.data.query import Asked, query
-from cadena.data.records import Change, Changes, Records
 from cadena.model.listing import Condition, Listing
 from cadena.model.naming import singular
 from cadena.model.source import Source
 from cadena.model.values import Unfit, carry, words
+from cadena.records.query import Asked, query
+from cadena.records.records import Change, Changes, Records
+from cadena.records.seeded_random import happens
 from cadena.serve.description import described
 
 LOOPBACK: Final = "127.0.0.1"

@@ -5,10 +5,10 @@ from __future__ import annotations
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QWidget
 
-from cadena.desktop.controls import choice
-from cadena.desktop.document import Document
-from cadena.engine.addresses import address_now
+from cadena.desktop.document.document import Document
+from cadena.desktop.widgets.controls import choice
 from cadena.engine.events import Visit
+from cadena.engine.rules.addresses import address_now
 
 
 class AddressBar(QWidget):

@@ -11,13 +11,11 @@ from PySide6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
 
 from cadena.desktop.bench.canvas import Canvas
 from cadena.desktop.bench.windows import BenchWindows
-from cadena.desktop.controls import FlowLayout, choice, clear, label, line, menu_choice, put
-from cadena.desktop.document import Document
-from cadena.desktop.several import name_of
-from cadena.desktop.theme import Look, colour, px
-from cadena.desktop.traced import Traced
-from cadena.engine.back import back_label
-from cadena.engine.display import display_of
+from cadena.desktop.document.bench_sessions import name_of
+from cadena.desktop.document.document import Document
+from cadena.desktop.document.traced import Traced
+from cadena.desktop.painting.theme import Look, colour, px
+from cadena.desktop.widgets.controls import FlowLayout, choice, clear, label, line, menu_choice, put
 from cadena.engine.events import (
     Back,
     Event,
@@ -35,13 +33,15 @@ from cadena.engine.events import (
     Wake,
     in_short,
 )
-from cadena.engine.lists import offset_of
+from cadena.engine.rules.back import back_label
+from cadena.engine.rules.display import display_of
+from cadena.engine.rules.lists import offset_of
+from cadena.engine.rules.window_change import window_of
 from cadena.engine.session import Window
-from cadena.engine.windows import window_of
 from cadena.model.problem import Problem
 from cadena.model.values import shown
 from cadena.model.windows import windows_of
-from cadena.walk.walk import parse_window
+from cadena.runs.walks.walk import parse_window
 
 LINES: Final = 5
 TOLD_AFTER: Final = 80

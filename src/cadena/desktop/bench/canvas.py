@@ -21,10 +21,10 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QLineEdit, QWidget
 
 from cadena.desktop.bench.stops import Stop, Stops
-from cadena.desktop.document import Document
-from cadena.desktop.motion import is_reduced
-from cadena.desktop.painter import paint_scene
-from cadena.desktop.theme import colour
+from cadena.desktop.document.document import Document
+from cadena.desktop.painting.motion import is_reduced
+from cadena.desktop.painting.painter import paint_scene
+from cadena.desktop.painting.theme import colour
 from cadena.engine.events import Back, Enter, Event, Move, Scroll, Steps, Turn
 from cadena.engine.session import Session
 from cadena.scene.lay_out import lay_out

@@ -12,7 +12,7 @@ from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QAccessible, QAccessibleEvent, QFocusEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton
 
-from cadena.desktop.theme import colour
+from cadena.desktop.painting.theme import colour
 from cadena.scene.scene import Box, Scene
 
 if TYPE_CHECKING:

@@ -13,11 +13,11 @@ from PySide6.QtWidgets import QWidget
 from cadena.desktop.bench.address_bar import AddressBar
 from cadena.desktop.bench.canvas import Canvas
 from cadena.desktop.bench.places import Place, places
-from cadena.desktop.controls import choice
-from cadena.desktop.document import Document
-from cadena.desktop.painter import elided, font_of
-from cadena.desktop.several import name_of
-from cadena.desktop.theme import colour, px
+from cadena.desktop.document.bench_sessions import name_of
+from cadena.desktop.document.document import Document
+from cadena.desktop.painting.painter import elided, font_of
+from cadena.desktop.painting.theme import colour, px
+from cadena.desktop.widgets.controls import choice
 from cadena.model.address import addressed
 
 CAPTION: Final = 20

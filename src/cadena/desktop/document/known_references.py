@@ -1,0 +1,20 @@
+"""The references between the sources of a document, found once for the records they are of."""
+
+from __future__ import annotations
+
+from typing import Final
+
+from cadena.desktop.document.document import Document
+from cadena.sources.find_references import Reference, references
+
+AT_ONCE: Final = 100_000
+"""As many records can be looked through while a person waits."""
+
+
+def references_in(document: Document) -> tuple[Reference, ...]:
+    """The references between sources that are not too large to look through at once."""
+    serials = tuple(sorted(each.serial for each in document.records.values()))
+    if document.references_known[0] != serials:
+        small = {name: each for name, each in document.records.items() if len(each) <= AT_ONCE}
+        document.references_known = (serials, references(small))
+    return document.references_known[1]

@@ -1,0 +1,80 @@
+"""What is not saved of a project, kept for each window by itself in case it does not end well."""
+
+from __future__ import annotations
+
+import contextlib
+import fcntl
+import os
+import uuid
+from pathlib import Path
+from typing import IO, Final
+
+from cadena.desktop.shell.settings import keep_text, state_of
+
+SUFFIX: Final = ".cadena"
+
+
+class Rescue:
+    """The unsaved state of one window on one project.
+
+    As long as the window lives it holds a lock, which the system lets go of with the process:
+    so that what another window keeps is told from what one has left that did not end well.
+    """
+
+    def __init__(self, project: Path) -> None:
+        self.file = state_of(project, "unsaved", f"-{uuid.uuid4().hex[:12]}{SUFFIX}")
+        self._lock: IO[bytes] | None = None
+
+    def keep(self, text: str) -> str | None:
+        """Keep what is not saved; why it cannot be kept, or none."""
+        why = keep_text(text, self.file)
+        if why is None and self._lock is None:
+            with contextlib.suppress(OSError):
+                self._lock = _held(self.file)
+        return why
+
+    def forget(self) -> None:
+        """All is saved, or is not wanted any more."""
+        with contextlib.suppress(OSError):
+            self.file.unlink(missing_ok=True)
+        if self._lock is not None:
+            self._lock.close()
+            self._lock = None
+            with contextlib.suppress(OSError):
+                _lock_of(self.file).unlink(missing_ok=True)
+
+
+def left_behind(project: Path) -> list[Path]:
+    """What windows that did not end well have left of a project, newest first."""
+    pattern = state_of(project, "unsaved", f"-*{SUFFIX}")
+    found: list[tuple[float, Path]] = []
+    for each in pattern.parent.glob(pattern.name):
+        with contextlib.suppress(OSError):
+            lock = _held(each)
+            if lock is not None:
+                lock.close()
+                found.append((each.stat().st_mtime, each))
+    return [path for _, path in sorted(found, reverse=True)]
+
+
+def let_go(rescue: Path) -> None:
+    """Remove what a window has left."""
+    for each in (rescue, _lock_of(rescue)):
+        with contextlib.suppress(OSError):
+            each.unlink(missing_ok=True)
+
+
+def _lock_of(rescue: Path) -> Path:
+    return rescue.with_suffix(".lock")
+
+
+def _held(rescue: Path) -> IO[bytes] | None:
+    """The lock of a rescue, taken; none where a window that lives has it."""
+    lock = _lock_of(rescue).open("ab")
+    try:
+        fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except OSError:
+        lock.close()
+        return None
+    os.set_inheritable(lock.fileno(), False)
+    return lock

@@ -1,0 +1,152 @@
+"""Taking files in and handing them out: what is dropped, added, brought and saved."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from functools import partial
+from pathlib import Path
+from typing import TYPE_CHECKING, Any, Final
+
+from PySide6.QtWidgets import QFileDialog, QWidget
+
+from cadena.desktop.document.document import Document
+from cadena.desktop.jobs.work import Work
+from cadena.model.file.disk import write_text
+from cadena.model.file.project_file import SUFFIX
+from cadena.model.listing import Listing
+from cadena.model.naming import label_field
+from cadena.model.problem import Problem
+from cadena.model.source import Source
+from cadena.records.reading import Progress, silent
+from cadena.sources.import_file import Adopted, adopt, described
+from cadena.sources.open_project import prepared, warm, weight_of
+from cadena.sources.scaffold import new_project
+
+if TYPE_CHECKING:
+    from cadena.sources.openapi import Proposal
+
+HEAVY: Final = 4 * 1024 * 1024
+FILES: Final = "Records (*.json *.jsonl *.ndjson *.csv *.tsv *.txt *.sqlite *.db *.yaml *.yml)"
+
+
+class Taking:
+    """Reads at once what is small, and off the main thread what is not.
+
+    Args:
+        over: the window that dialogs open over.
+        may_leave: whether the project that is open may be left for another.
+    """
+
+    def __init__(
+        self, document: Document, over: QWidget, work: Work, may_leave: Callable[[], bool]
+    ) -> None:
+        self.document = document
+        self.over = over
+        self.work = work
+        self.may_leave = may_leave
+
+    def open_project(self, path: Path) -> None:
+        """Open a project; one that cannot be used leaves all as it is, and the reason is said."""
+        if self.may_leave():
+            self._open(path)
+
+    def _open(self, path: Path) -> None:
+        read = partial(prepared, path)
+        self._do(f"Opening {path.name}", [path], read, self.document.take)
+
+    def add_records(self) -> None:
+        names, _ = QFileDialog.getOpenFileNames(self.over, "Add records", "", FILES)
+        if names:
+            self.take_records(*map(Path, names))
+
+    def take_records(self, *files: Path) -> None:
+        """Take data files into the project, or say why not; large ones off the main thread."""
+        document = self.document
+        if document.file is None:
+            return
+        try:
+            offered = [each for file in files for each in described(file)]
+        except Problem as problem:
+            self.document.failed.emit(str(problem))
+            return
+        if offered:
+            document.propose(tuple(offered))
+            document.show_stage("Gather")
+            return
+        folder, taken = document.file.parent, [each.id for each in document.app.sources]
+
+        def read(progress: Progress) -> list[Adopted]:
+            made: list[Adopted] = []
+            for file in files:
+                made += adopt(folder, file, [*taken, *(e.source.id for e in made)], progress)
+            for each in made:
+                label = label_field(each.source, each.records.types)
+                warm(each.records, Listing(source=each.source.id, search=(label,)))
+            return made
+
+        self._do("Adding records", files, read, document.take_in)
+
+    def _do(
+        self,
+        what: str,
+        files: Sequence[Path],
+        read: Callable[[Progress], Any],
+        then: Callable[[Any], object],
+    ) -> None:
+        """Read files at once where they are small, else off the main thread."""
+        if weight_of(files) > HEAVY:
+            self.work.start(what, read, then)
+            return
+        try:
+            then(read(silent))
+        except Problem as problem:
+            self.document.failed.emit(str(problem))
+
+    def make_of_files(self) -> None:
+        """A project of data files, in a folder to choose."""
+        names, _ = QFileDialog.getOpenFileNames(self.over, "Data files", "", FILES)
+        if names:
+            self.make_of(*map(Path, names))
+
+    def make_of(self, *files: Path) -> None:
+        """A project of data files, and open it."""
+        folder = QFileDialog.getExistingDirectory(self.over, "An empty folder for the project")
+        if folder and self.may_leave():
+            to, name = Path(folder), files[0].stem.replace("-", " ").title()
+            read = partial(new_project, to, files, name)
+            self._do("Making a project", files, read, lambda _: self._open(to))
+
+    def bring(self, source: Source) -> None:
+        """Call a source's service for all its records, and keep them in a file."""
+        document = self.document
+        if document.file is None or source.service is None:
+            return
+        from cadena.sources.bring_records import brought
+
+        folder = document.file.parent
+
+        def then(made: Adopted | tuple[Proposal, ...]) -> None:
+            if isinstance(made, Adopted):
+                document.take_brought(made)
+            else:
+                document.propose(made)
+
+        self.work.start(f"Bringing {source.id}", partial(brought, folder, source), then)
+
+    def save_rows(self, name: str, text: str) -> None:
+        """Write the rows that the running app hands out where the person says."""
+        path, _ = QFileDialog.getSaveFileName(self.over, "Save the rows", name)
+        if path:
+            try:
+                write_text(text, Path(path))
+            except Problem as problem:
+                self.document.failed.emit(str(problem))
+
+    def take_dropped(self, *files: Path) -> None:
+        """Files dropped on the window: a project to open, or records."""
+        if len(files) == 1 and (files[0].suffix == SUFFIX or files[0].is_dir()):
+            self.open_project(files[0])
+        elif self.document.is_open:
+            self.take_records(*files)
+        elif files:
+            self.make_of(*files)

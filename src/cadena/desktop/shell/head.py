@@ -1,0 +1,71 @@
+"""The head of the window: which project, do anything, what is open, and running the walks."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
+
+from cadena.desktop.document.document import Document
+from cadena.desktop.painting.theme import px
+
+
+class Head(QWidget):
+    """Shows the document's name, whether it is saved, and its findings."""
+
+    wants_menu = Signal()
+    wants_ask = Signal()
+    wants_findings = Signal()
+    wants_walks = Signal()
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.document = document
+        self.setObjectName("head")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedHeight(px(42))
+        mark = QLabel("cadena")
+        mark.setObjectName("wordmark")
+        self.project = self._button("", "project menu", self.wants_menu)
+        self.saved = QLabel("")
+        self.ask = self._button("Do anything…   Ctrl+K", "do anything", self.wants_ask, "ask")
+        self.ask.setFixedWidth(px(300))
+        self.findings = self._button("", "open findings", self.wants_findings, "findings")
+        self.walks = self._button("Run all walks", "run all walks", self.wants_walks, "walks")
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(14, 0, 12, 0)
+        layout.setSpacing(8)
+        for widget in (mark, self.project, self.saved):
+            layout.addWidget(widget)
+        layout.addStretch(1)
+        layout.addWidget(self.ask)
+        layout.addStretch(1)
+        layout.addWidget(self.findings)
+        layout.addWidget(self.walks)
+        for signal in (document.app_changed, document.saved_changed, document.findings_changed):
+            signal.connect(self.refresh)
+        self.refresh()
+
+    def _button(self, text: str, name: str, signal: object, object_name: str = "") -> QPushButton:
+        button = QPushButton(text)
+        button.setObjectName(object_name)
+        button.setAccessibleName(name)
+        button.setCursor(Qt.CursorShape.PointingHandCursor)
+        button.clicked.connect(lambda: signal.emit())  # type: ignore[attr-defined]
+        return button
+
+    def refresh(self) -> None:
+        """Say how the document stands."""
+        document = self.document
+        self.project.setText(f"{document.app.name if document.is_open else 'No project'} ▾")
+        said = "recovered, not saved" if document.recovered else "not saved"
+        self.saved.setText("" if not document.is_open else "saved" if document.is_saved else said)
+        count = len(document.findings)
+        counted = f"{count} open finding{'s' if count != 1 else ''}" if count else "✓ no findings"
+        if not (document.measuring.is_done and document.keeping.is_done):
+            counted = f"{counted} so far" if count else "measuring…"
+        self.findings.setText(counted if document.is_checked else "checking…")
+        self.findings.setProperty("open", "true" if count else "false")
+        self.findings.style().unpolish(self.findings)
+        self.findings.style().polish(self.findings)
+        for widget in (self.findings, self.walks, self.ask):
+            widget.setVisible(document.is_open)

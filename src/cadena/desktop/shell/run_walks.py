@@ -1,0 +1,34 @@
+"""Running all walks of the open project."""
+
+from __future__ import annotations
+
+from cadena.desktop.document.document import Document
+from cadena.engine.session import Window
+from cadena.model.problem import Problem
+from cadena.runs.walks.walk import read_walk, replay
+
+
+def run_walks(document: Document, windows: list[Window]) -> str:
+    """Replay every walk of the project at every window; what came of it, in a sentence."""
+    if document.file is None:
+        return "There is no project open."
+    files = sorted((document.file.parent / "walks").glob("*.json"))
+    if not files:
+        return "This project has no walks: put them into its folder walks/."
+    runs, broken = 0, []
+    for file in files:
+        try:
+            walk = read_walk(file)
+        except Problem as problem:
+            return str(problem)
+        for window in windows:
+            runs += 1
+            for each in replay(document.wired, walk, window):
+                broken += [
+                    f"{file.name} at {window.width:g} × {window.height:g}, {f}"
+                    for f in each.failures
+                ]
+    if broken:
+        return f"✕ {len(broken)} expectations do not hold in {runs} runs; first: {broken[0]}"
+    named = "1 walk" if len(files) == 1 else f"{len(files)} walks"
+    return f"✓ {named} held in {runs} runs, at {len(windows)} windows."

@@ -1,0 +1,117 @@
+"""The stage chain: the steps of the work as links of a chain."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import Final
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QFont, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QAbstractButton, QVBoxLayout, QWidget
+
+from cadena.desktop.document.document import Document
+from cadena.desktop.painting.painter import font_of
+from cadena.desktop.painting.theme import colour
+
+STAGES: Final = ((1, "Gather"), (2, "Shape"), (3, "Link"), (4, "Fit"), (5, "Keep"))
+"""The stages that do their work; each keeps the number that it has among all seven."""
+
+
+class StageLink(QAbstractButton):
+    """One link of the chain, with a mark that counts what is open there."""
+
+    def __init__(self, number: int, name: str) -> None:
+        super().__init__()
+        self.number, self.name, self.open, self.is_checked = number, name, 0, False
+        self.setCheckable(True)
+        self.setAutoExclusive(True)
+        self.setFixedSize(84, 92)
+        self.setAccessibleName(f"stage {name}")
+
+    def count(self, findings: int, is_checked: bool) -> None:
+        """Say how much is open here, once that is known."""
+        self.open, self.is_checked = findings, is_checked
+        self.setAccessibleDescription(f"{findings} open findings" if findings else "nothing open")
+        self.update()
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        rect = QRectF(16, 18, 52, 58)
+        painter.setPen(QPen(colour("brass" if self.isChecked() else "quiet"), 2))
+        painter.setBrush(colour("brass_wash" if self.isChecked() else "card"))
+        painter.drawRoundedRect(rect, 24, 24)
+        if self.hasFocus():
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(colour("ink"), 2))
+            painter.drawRoundedRect(rect.adjusted(-4, -4, 4, 4), 28, 28)
+        painter.setPen(colour("brass_ink" if self.isChecked() else "soft"))
+        middle = int(Qt.AlignmentFlag.AlignCenter)
+        painter.setFont(font_of(15, QFont.Weight.Bold))
+        painter.drawText(rect.adjusted(0, 6, 0, -26), middle, str(self.number))
+        painter.setFont(font_of(11, QFont.Weight.Normal))
+        painter.setPen(colour("ink"))
+        painter.drawText(rect.adjusted(0, 28, 0, -8), middle, self.name)
+        self._mark(painter)
+
+    def _mark(self, painter: QPainter) -> None:
+        if not self.is_checked:
+            return
+        at = QPointF(66, 23)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(colour("broken" if self.open else "holds"))
+        painter.drawEllipse(at, 9, 9)
+        painter.setPen(colour("on_holds"))
+        text = str(min(self.open, 99)) if self.open else "✓"
+        painter.drawText(
+            QRectF(at.x() - 9, at.y() - 9, 18, 18), int(Qt.AlignmentFlag.AlignCenter), text
+        )
+
+
+class StageChain(QWidget):
+    """The stages there are, joined."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.document = document
+        self.setFixedWidth(84)
+        self.setAccessibleName("stage chain")
+        self.links = [StageLink(number, name) for number, name in STAGES]
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 4, 0, 0)
+        layout.setSpacing(0)
+        for link in self.links:
+            link.clicked.connect(partial(document.show_stage, link.name))
+            layout.addWidget(link)
+        layout.addStretch(1)
+        for signal in (
+            document.app_changed,
+            document.findings_changed,
+            document.stage_changed,
+            document.kept_changed,
+        ):
+            signal.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Count what is open in each stage."""
+        document = self.document
+        for link in self.links:
+            mine = [each for each in document.findings if each.stage == link.name]
+            known = document.is_checked and (link.name != "Fit" or document.measuring.is_done)
+            count = len(mine)
+            if link.name == "Keep":
+                # What a run has shown is counted by its marks.
+                known = document.keeping.is_done
+                count = sum(not each.run for each in mine)
+                count += sum(each.is_broken for each in document.matrix.values())
+            link.count(count, known)
+            link.setChecked(link.name == document.stage)
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), colour("paper"))
+        painter.fillRect(self.width() - 1, 0, 1, self.height(), colour("hairline"))
+        if len(self.links) > 1:
+            painter.setPen(QPen(colour("quiet"), 3))
+            painter.drawLine(42, 60, 42, 60 + 92 * (len(self.links) - 1))

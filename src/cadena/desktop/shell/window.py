@@ -1,0 +1,523 @@
+"""The main window: head, stage chain, the work, and the Bench."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+from typing import TYPE_CHECKING, TypeAlias
+
+from msgspec.structs import replace
+from PySide6.QtCore import QByteArray, QPoint, Qt, QTimer
+from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QShortcut
+from PySide6.QtWidgets import (
+    QApplication,
+    QFileDialog,
+    QHBoxLayout,
+    QMainWindow,
+    QMenu,
+    QMessageBox,
+    QSplitter,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from cadena.desktop.bench.bench import TEXTS, Bench
+from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.document.on_disk import ChangedOnDisk
+from cadena.desktop.jobs.calls import Calls
+from cadena.desktop.jobs.work import Work
+from cadena.desktop.painting import theme
+from cadena.desktop.painting.motion import Motion, is_reduced
+from cadena.desktop.painting.painter import forget_fonts
+from cadena.desktop.shell import settings as kept
+from cadena.desktop.shell.choose_version import ask_which
+from cadena.desktop.shell.commands import Command
+from cadena.desktop.shell.file_actions import Taking
+from cadena.desktop.shell.first_page import FirstPage
+from cadena.desktop.shell.head import Head
+from cadena.desktop.shell.message_line import Said
+from cadena.desktop.shell.progress_line import ProgressLine
+from cadena.desktop.shell.run_walks import run_walks
+from cadena.desktop.shell.stage_chain import STAGES, StageChain
+from cadena.desktop.stages.link.stage import LinkStage
+from cadena.engine.events import (
+    Back,
+    Event,
+    Kill,
+    ReadFrom,
+    Relaunch,
+    Restore,
+    SetText,
+    Sleep,
+    Turn,
+    Wake,
+)
+from cadena.engine.rules.window_change import window_of
+from cadena.engine.session import Window
+from cadena.model.file.project_file import encode
+from cadena.model.problem import Problem
+from cadena.model.windows import windows_of
+
+if TYPE_CHECKING:
+    from cadena.desktop.stages.fit.stage import FitStage
+    from cadena.desktop.stages.gather.stage import GatherStage
+    from cadena.desktop.stages.keep.stage import KeepStage
+    from cadena.desktop.stages.shape.stage import ShapeStage
+
+Stage: TypeAlias = "FitStage | GatherStage | KeepStage | ShapeStage | LinkStage"
+
+
+class MainWindow(QMainWindow):
+    """Holds the parts together; the document holds everything else."""
+
+    def __init__(self, document: Document, settings: kept.Settings, remembers: bool = True) -> None:
+        super().__init__()
+        self.document, self.settings, self.remembers = document, settings, remembers
+        if remembers:
+            Motion.reduced = settings.reduced_motion
+        self.setWindowTitle("Cadena")
+        self.resize(1280, 800)
+        self.head = Head(document)
+        self.chain = StageChain(document)
+        self.link = LinkStage(document)
+        self._stages: dict[str, Stage] = {"Link": self.link}
+        self.calls = Calls(document)
+        self.work = Work(self)
+        self.taking = Taking(document, self, self.work, self._may_leave)
+        self.setAcceptDrops(True)
+        self.bench = Bench(document)
+        self.first = FirstPage()
+        self.said = Said()
+        self.progress = ProgressLine(self.work)
+        self.setCentralWidget(self._laid_out())
+        self._connect()
+        self._bind_keys()
+        if remembers and settings.geometry:
+            self.restoreGeometry(QByteArray.fromBase64(settings.geometry.encode()))
+        if remembers and len(settings.widths) == 2:
+            self.split.setSizes(list(settings.widths))
+        if document.is_open:
+            self._opened()
+        else:
+            self.refresh()
+        # Put on once all is there: every part is then styled once, and not as it is made.
+        self.setStyleSheet(theme.style_sheet(theme.theme()))
+
+    def _laid_out(self) -> QWidget:
+        self.split = QSplitter(Qt.Orientation.Horizontal)
+        self.split.setChildrenCollapsible(False)
+        self.split.setHandleWidth(3)
+        self.shown = QStackedWidget()
+        self.shown.addWidget(self.link)
+        self.split.addWidget(self.shown)
+        self.split.addWidget(self.bench)
+        self.split.setSizes([816, 380])
+        self.split.setStretchFactor(0, 1)
+        work = QWidget()
+        row = QHBoxLayout(work)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        row.addWidget(self.chain)
+        row.addWidget(self.split, 1)
+        self.pages = QStackedWidget()
+        self.pages.addWidget(self.first)
+        self.pages.addWidget(work)
+        whole = QWidget()
+        column = QVBoxLayout(whole)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self.head)
+        column.addWidget(self.said)
+        column.addWidget(self.progress)
+        column.addWidget(self.pages, 1)
+        return whole
+
+    def _connect(self) -> None:
+        document = self.document
+        document.opened.connect(self._opened)
+        document.failed.connect(self.tell)
+        document.wants_records.connect(self.taking.add_records)
+        document.wants_bringing.connect(self.taking.bring)
+        document.stage_changed.connect(self._show_stage)
+        document.handed_out.connect(self.taking.save_rows)
+        self.work.failed.connect(self.tell)
+        document.disk.changed.connect(self._changed_on_disk)
+        document.app_changed.connect(self._retitle)
+        document.saved_changed.connect(self._retitle)
+        self.head.wants_menu.connect(self.open_menu)
+        self.head.wants_ask.connect(self.ask)
+        self.head.wants_findings.connect(partial(document.select, Selection("findings")))
+        self.head.wants_walks.connect(self.run_walks)
+        self.first.wants_project.connect(self.taking.open_project)
+        self.first.wants_demo.connect(self.open_demo)
+        self.first.wants_empty.connect(self.make_project)
+        self.first.wants_folder.connect(self.choose_project)
+
+    def commands(self) -> list[Command]:
+        """Every command, for keys, the menu and Ctrl+K."""
+        document = self.document
+        there = lambda: document.is_open  # noqa: E731
+        sizes = [
+            Command(
+                f"Window {each.name} {each.width:g} × {each.height:g}",
+                "",
+                partial(document.resize, each.width, each.height, each.fold),
+                there,
+            )
+            for each in windows_of(document.app)
+        ]
+        return [
+            Command("Save", "Ctrl+S", self.save, there, "Project"),
+            Command("Undo", "Ctrl+Z", document.undo, lambda: bool(document.undoes), "Edit"),
+            Command("Redo", "Ctrl+Shift+Z", document.redo, lambda: bool(document.redoes), "Edit"),
+            Command("Open a project…", "Ctrl+O", self.choose_project, menu="Project"),
+            Command("Start an empty project…", "Ctrl+N", self.make_project, menu="Project"),
+            Command("Open the demo", "", self.open_demo, menu="Project"),
+            Command("Close the project", "Ctrl+W", self.close_project, there, "Project"),
+            Command("Make a project of data files…", "", self.taking.make_of_files, menu="Project"),
+            Command("Add records from files…", "", self.taking.add_records, there, "Edit"),
+            Command("Let the app call its services", "", document.allow_calls, there),
+            Command(
+                "Link the selected trigger to a screen",
+                "L on the board",
+                self._start_link,
+                there,
+            ),
+            Command("Show open findings", "", self.head.wants_findings.emit, there),
+            Command("Run all walks", "F5", self.run_walks, there, "Edit"),
+            *(
+                Command(f"Stage {name}", f"Ctrl+{number}", partial(self._go, name), there)
+                for number, name in STAGES
+            ),
+            Command("Bench: back", "", self._happens(Back()), there),
+            Command("Bench: turn", "", self._happens(Turn()), there),
+            Command("Bench: sleep", "", self._happens(Sleep()), there),
+            Command("Bench: wake", "", self._happens(Wake()), there),
+            Command("Bench: kill", "", self._happens(Kill()), there),
+            Command("Bench: restore", "", self._happens(Restore()), there),
+            Command("Bench: relaunch", "", self._happens(Relaunch()), there),
+            *(
+                Command(f"Bench: text {size:.0%}", "", self._happens(SetText(size=size)), there)
+                for size in TEXTS
+            ),
+            Command("Bench: read from the left", "", self._happens(ReadFrom(side="left")), there),
+            Command("Bench: read from the right", "", self._happens(ReadFrom(side="right")), there),
+            *(
+                Command(
+                    f"Bench: add window {each.name}",
+                    "",
+                    partial(document.several.add, window_of(each)),
+                    there,
+                )
+                for each in windows_of(document.app)
+            ),
+            Command("Bench: start anew", "", document.restart, there),
+            *sizes,
+            Command("Fit the board", "", self.link.picture.fit, there),
+            Command("Next part", "F6", partial(self.next_part, 1), there),
+            Command("Part before", "Shift+F6", partial(self.next_part, -1), there),
+            Command("Light or dark", "", self.change_theme, menu="Edit"),
+            Command("Motion or none", "", self.change_motion, menu="Edit"),
+            Command("Do anything", "Ctrl+K", self.ask, there),
+            Command("Quit", "Ctrl+Q", self.close, menu="Project"),
+        ]
+
+    def _happens(self, event: Event) -> Callable[[], object]:
+        return partial(self.document.do, event)
+
+    def _bind_keys(self) -> None:
+        for command in self.commands():
+            if command.keys and "board" not in command.keys:
+                shortcut = QShortcut(QKeySequence(command.keys), self)
+                shortcut.activated.connect(partial(self._give, command))
+
+    def _give(self, command: Command) -> None:
+        if command.can():
+            command.does()
+
+    def refresh(self) -> None:
+        """Show the project, or the first page where there is none."""
+        if not self.document.is_open:
+            self.first.show_recent(self.settings.recent)
+        self.pages.setCurrentIndex(1 if self.document.is_open else 0)
+        self.head.refresh()
+        self._retitle()
+
+    def _retitle(self) -> None:
+        document = self.document
+        mark = "" if document.is_saved else " *"
+        self.setWindowTitle(f"{document.app.name}{mark} · Cadena" if document.is_open else "Cadena")
+
+    def tell(self, text: str) -> None:
+        """Say that something could not be done, and why, where it can be read."""
+        self.said.say(text)
+
+    def tell_error(self, said: str, report: str) -> None:
+        """Say that something went wrong in Cadena itself, and offer the report of it."""
+        clipboard = QApplication.clipboard()
+        self.said.say(
+            f"Something went wrong in Cadena ({said}). Your project is as it was; "
+            "the report is in the log.",
+            [("Copy the report", lambda: clipboard.setText(report))],
+        )
+
+    def _opened(self) -> None:
+        if self.document.file is not None and self.remembers:
+            self.settings = kept.with_recent(self.settings, self.document.file.parent)
+        self.refresh()
+        self._tell_of_left()
+        QTimer.singleShot(0, self.document.disk.watch)
+        self._show_stage()
+        self.stage.picture.setFocus()
+
+    def _tell_of_left(self) -> None:
+        document = self.document
+        if document.recovered:
+            self.tell(
+                "What was not saved when Cadena ended is back. Undo takes you to the saved project."
+            )
+        elif document.left is not None:
+            self.said.say(
+                "A window that did not end well has left changes that are older than the saved "
+                "project.",
+                [("Show them", document.recover), ("Forget them", document.forget_left)],
+            )
+
+    def _changed_on_disk(self) -> None:
+        """Somebody else has saved the project: it is read again, or a save will ask."""
+        document = self.document
+        if not document.is_saved:
+            self.tell("The project was changed on disk. Saving will ask which of the two you want.")
+            return
+        try:
+            document.read_again()
+        except Problem as problem:
+            self.tell(f"The project was changed on disk, and cannot be read now. {problem}")
+        else:
+            self.tell("The project was changed on disk, and is read again. Undo leads back.")
+
+    @property
+    def stage(self) -> Stage:
+        """The stage that is shown; each is made when it is first gone to."""
+        return self._made(self.document.stage)
+
+    @property
+    def gather(self) -> GatherStage:
+        return self._made("Gather")  # type: ignore[return-value]
+
+    @property
+    def fit(self) -> FitStage:
+        return self._made("Fit")  # type: ignore[return-value]
+
+    @property
+    def shape(self) -> ShapeStage:
+        return self._made("Shape")  # type: ignore[return-value]
+
+    def _made(self, name: str) -> Stage:
+        if name not in self._stages:
+            made: Stage
+            if name == "Gather":
+                from cadena.desktop.stages.gather.stage import GatherStage
+
+                made = GatherStage(self.document)
+            elif name == "Keep":
+                from cadena.desktop.stages.keep.stage import KeepStage
+
+                made = KeepStage(self.document)
+            elif name == "Fit":
+                from cadena.desktop.stages.fit.stage import FitStage
+
+                made = FitStage(self.document)
+            else:
+                from cadena.desktop.stages.shape.stage import ShapeStage
+
+                made = ShapeStage(self.document)
+            self._stages[name] = made
+            self.shown.addWidget(made)
+        return self._stages[name]
+
+    def _go(self, stage: str) -> None:
+        self.document.show_stage(stage)
+        self.stage.picture.setFocus()
+
+    def _show_stage(self) -> None:
+        self.shown.setCurrentWidget(self.stage)
+
+    def _start_link(self) -> None:
+        self._go("Link")
+        self.link.strip.start_link()
+
+    def open_demo(self) -> None:
+        """Open the demo on the person's own copy."""
+        from cadena.desktop.shell.demo import demo_copy
+
+        try:
+            self.taking.open_project(demo_copy())
+        except Problem as problem:
+            self.tell(str(problem))
+
+    def choose_project(self) -> None:
+        folder = QFileDialog.getExistingDirectory(self, "Open a project")
+        if folder:
+            self.taking.open_project(Path(folder))
+
+    def make_project(self) -> None:
+        folder = QFileDialog.getExistingDirectory(self, "An empty folder for the project")
+        if folder and self._may_leave():
+            try:
+                self.document.make(Path(folder), Path(folder).name)
+            except Problem as problem:
+                self.tell(str(problem))
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if any(each.isLocalFile() for each in event.mimeData().urls()):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        files = [Path(each.toLocalFile()) for each in event.mimeData().urls() if each.isLocalFile()]
+        event.acceptProposedAction()
+        self.taking.take_dropped(*files)
+
+    def close_project(self) -> None:
+        """Close the project and show the first page."""
+        if self._may_leave():
+            self.document.close()
+            self.refresh()
+
+    def save(self) -> None:
+        try:
+            self.document.save()
+        except ChangedOnDisk:
+            self._save_over()
+        except Problem as problem:
+            self.tell(str(problem))
+
+    def _save_over(self) -> None:
+        """Ask what to do with what somebody else has saved meanwhile."""
+        document = self.document
+        try:
+            theirs = document.on_disk()
+            answer = ask_which(self, document.app.name, encode(document.app), theirs)
+            if answer == "theirs":
+                document.read_again()
+            elif answer == "mine":
+                document.save(over=True)
+        except Problem as problem:
+            self.tell(str(problem))
+
+    def run_walks(self) -> None:
+        """Replay every walk of the project at every named window, and say what came of it."""
+        self.tell(
+            run_walks(self.document, [window_of(each) for each in windows_of(self.document.app)])
+        )
+
+    def change_theme(self) -> None:
+        """From light to dark, or back."""
+        name: theme.Name = "dark" if theme.theme().name == "light" else "light"
+        self.settings = replace(self.settings, theme=name)
+        application = QApplication.instance()
+        if isinstance(application, QApplication):
+            theme.install(application, name)
+            self.setStyleSheet(theme.style_sheet(theme.theme()))
+            forget_fonts()
+            for widget in self.findChildren(QWidget):
+                widget.update()
+
+    def change_motion(self) -> None:
+        """Let things move, or not."""
+        Motion.reduced = not is_reduced()
+        self.settings = replace(self.settings, reduced_motion=Motion.reduced)
+        self.tell("Nothing moves now." if Motion.reduced else "Transitions move now.")
+
+    def open_menu(self) -> None:
+        """The menu of the project, made of the command table."""
+        menu = QMenu(self)
+        for group in ("Project", "Edit"):
+            for command in self.commands():
+                if command.menu == group:
+                    action = menu.addAction(self._said(command))
+                    action.setEnabled(command.can())
+                    action.triggered.connect(lambda _=False, command=command: command.does())
+            menu.addSeparator()
+        menu.popup(self.head.project.mapToGlobal(QPoint(0, self.head.project.height())))
+
+    def _said(self, command: Command) -> str:
+        what = {"Undo": self.document.undoes, "Redo": self.document.redoes}.get(command.name, "")
+        text = f"{command.name} {what}".strip().replace("&", "&&")
+        return f"{text}\t{command.keys}"
+
+    def ask(self) -> None:
+        """Open Ctrl+K."""
+        from cadena.desktop.shell.do_anything import Ask
+
+        if not hasattr(self, "_ask"):
+            self._ask = Ask(self.document, self.commands, self)
+        self._ask.open_over(self)
+
+    def next_part(self, by: int) -> None:
+        """Move the focus between chain, work, strip and Bench."""
+        strip = self.stage.strip
+        parts: list[QWidget] = [self.chain, self.stage.picture, strip, self.bench.canvas]
+        focused = self.focusWidget()
+        at = next(
+            (
+                n
+                for n, each in enumerate(parts)
+                if focused is not None and (each is focused or each.isAncestorOf(focused))
+            ),
+            -1 if by > 0 else 0,
+        )
+        part = parts[(at + by) % len(parts)]
+        if part is strip:
+            stops = [
+                each
+                for each in strip.findChildren(QWidget)
+                if each.focusPolicy() & Qt.FocusPolicy.TabFocus and each.isVisible()
+            ]
+            part = stops[0] if stops else self.bench.canvas
+        elif part is self.chain:
+            part = next(each for each in self.chain.links if each.isChecked())
+        part.setFocus(Qt.FocusReason.TabFocusReason)
+
+    def _may_leave(self) -> bool:
+        """Ask what to do with what is not saved; whether the project may be left."""
+        document = self.document
+        if not document.is_open or document.is_saved:
+            return True
+        buttons = QMessageBox.StandardButton
+        answer = QMessageBox.question(
+            self,
+            "Not saved",
+            f"{document.app.name} has changes that are not saved.",
+            buttons.Save | buttons.Discard | buttons.Cancel,
+        )
+        if answer == buttons.Save:
+            self.save()
+            return document.is_saved
+        if answer == buttons.Discard:
+            document.forget_unsaved()
+            return True
+        return False
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        if not self._may_leave():
+            event.ignore()
+            return
+        self.document.forget_unsaved()
+        self.document.disk.close()
+        if self.remembers:
+            window: Window = self.document.session.window
+            geometry = bytes(self.saveGeometry().toBase64().data()).decode()
+            sizes = self.split.sizes()
+            kept.write_settings(
+                replace(
+                    self.settings,
+                    geometry=geometry,
+                    widths=(sizes[0], sizes[1]),
+                    window=(window.width, window.height),
+                    zoom=self.link.picture.zoom,
+                )
+            )
+        event.accept()

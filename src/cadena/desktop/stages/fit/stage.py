@@ -1,0 +1,92 @@
+"""The Fit stage: how the app is arranged in every window. Its picture and its strip."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PySide6.QtCore import QMargins, QTimer
+from PySide6.QtWidgets import QWidget
+
+from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.stages.fit import sentences
+from cadena.desktop.stages.fit.about_windows import add_own
+from cadena.desktop.stages.fit.play_crossing import Playing
+from cadena.desktop.stages.fit.window_map import WindowMap
+from cadena.desktop.widgets.controls import band, choice, clear, label, menu_choice, put, stand
+from cadena.desktop.widgets.strip import Strip
+from cadena.model.windows import windows_of
+from cadena.runs.window_plane import GAP, plane_of, used_in
+
+SETTLED = 160
+
+
+class FitStage(QWidget):
+    """The window map, what is said of it, and the strip."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.document = document
+        self.picture = WindowMap(document)
+        self.playing = Playing(document, self)
+        self.strip = Strip(document, "Fit", partial(sentences.of, play=self.playing.play))
+        head, self._head = band(6, QMargins(20, 8, 16, 2))
+        stand(self, head, self.picture, self.strip, grows=self.picture)
+        # What the strip measures on the session is measured again once a drag has come to rest.
+        self._rest = QTimer(self, singleShot=True, interval=SETTLED)
+        self._rest.timeout.connect(self._say_anew)
+        document.session_changed.connect(self._moved)
+        for signal in (document.selection_changed, document.stage_changed):
+            signal.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the map, and what never acts on it."""
+        if self.document.stage != "Fit":
+            return
+        clear(self._head)
+        document = self.document
+        put(self._head, label("Window map", "subject"))
+        put(self._head, label("every size this app can be given", "about"))
+        rules = document.app.arrangements
+        if any(each.when.fold for each in rules):
+            for text, folded in (("flat", False), ("folded", True)):
+                chosen = self.picture.folded is folded
+                put(
+                    self._head, choice(text, partial(self._fold, folded), chosen, f"windows {text}")
+                )
+        named = [
+            (each.name, partial(document.select, Selection("window", each.name)))
+            for each in windows_of(document.app)
+        ]
+        put(self._head, menu_choice("windows", named, "named windows"))
+        put(
+            self._head, choice("+ this window", partial(add_own, document), name="name this window")
+        )
+        flat, used = plane_of(rules), used_in(rules)
+        for number, rule in enumerate(rules):
+            if number not in used:
+                to = partial(document.select, Selection("arrangement", rule.id))
+                text = f"✕ {rule.title or rule.id} never matches"
+                put(self._head, choice(text, to, name=text))
+        if GAP in flat.used:
+            to = partial(document.select, Selection("gap"))
+            put(self._head, choice("✕ windows with no rule", to))
+        idle = ", ".join(f"{axis} {at:g}" for axis, at in flat.idle)
+        if idle:
+            put(self._head, label(f"without effect: {idle}", "about"))
+        self.picture.refresh()
+
+    def _fold(self, folded: bool) -> None:
+        self.picture.folded = folded
+        self.refresh()
+
+    def _moved(self) -> None:
+        if self.document.stage == "Fit":
+            self.picture.follow()
+            self._rest.start()
+
+    def _say_anew(self) -> None:
+        if self.document.stage == "Fit":
+            self.picture.describe()
+            if self.document.selection.kind in ("breakpoint", "window", ""):
+                self.strip.follow()

@@ -1,0 +1,277 @@
+"""What Gather's strip says of a source, of one of its fields, and of a new one."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from typing import Any, Final
+
+from msgspec.structs import replace
+
+from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.document.known_references import AT_ONCE
+from cadena.desktop.stages.field_sentences import about_saying
+from cadena.desktop.stages.gather.services import about_new, about_service
+from cadena.desktop.widgets.words import Sentence, Word
+from cadena.model.edits.shaping import with_field, with_source
+from cadena.model.field_uses import uses
+from cadena.model.find import by_id
+from cadena.model.source import Source
+from cadena.model.values import FieldType, shown
+from cadena.records.formats import date, known_locale, number
+from cadena.records.records import Records
+from cadena.sources.profile import Head, extremes, loss_of
+
+HeadOf = Callable[[str], Head | None]
+TYPES: Final = ("text", "whole number", "number", "yes/no", "date", "picture")
+ENCODINGS: Final = (
+    "utf-8",
+    "cp1252",
+    "cp1250",
+    "cp1251",
+    "utf-16",
+    "shift_jis",
+    "euc_kr",
+    "gb18030",
+    "big5",
+)
+DELIMITERS: Final = {",": "comma", ";": "semicolon", "\t": "tab", "|": "bar"}
+MOST_USES: Final = 8
+
+
+def of(head_of: HeadOf, document: Document) -> list[Sentence]:
+    """The sentences of what is selected."""
+    selection, app = document.selection, document.app
+    if selection.kind == "new source" or not app.sources:
+        return about_new(document)
+    source = by_id(app.sources, selection.name)
+    if selection.kind == "field" and source is not None:
+        records = document.records.get(source.id)
+        if records is not None and selection.part in records.types:
+            return about_field(document, source, records, selection.part, head_of(selection.part))
+    if source is None or selection.kind not in ("source", "field"):
+        return [Sentence("", [Word("text", "Select a source, or the head of a field.")])]
+    return about_source(document, source)
+
+
+def about_source(document: Document, source: Source) -> list[Sentence]:
+    """A source: where it is from, how it was read, and its key."""
+    records = document.records.get(source.id)
+    count = 0 if records is None else len(records)
+
+    def change(what: str, **changed: Any) -> None:
+        app = with_source(document.app, replace(source, **changed))
+        document.edit(f"{what} {source.id}", app)
+
+    is_csv = source.file.endswith((".csv", ".tsv", ".txt"))
+    where = source.file + (f" at {source.at}" if source.at else "") or "no file"
+    said = [
+        Sentence(
+            "",
+            [
+                Word("subject", source.title or source.id),
+                Word("text", f"{count} records from {where}."),
+                Word("do", "Remove", partial(_remove, document, source), name="remove this source"),
+            ],
+        )
+    ]
+    if records is not None and records.faults:
+        said.append(
+            Sentence("Left out", [Word("broken", f"! {each}.") for each in records.faults[:3]])
+        )
+    said.append(
+        Sentence(
+            "Called",
+            [
+                Word(
+                    "line",
+                    source.title,
+                    lambda text: change("title", title=text),
+                    name="source title",
+                ),
+                Word("text", "· key"),
+                *_key_words(document, source),
+            ],
+        )
+    )
+    if is_csv:
+        said.append(Sentence("Written in", _csv_words(source, change)))
+    said.append(_locale_sentence(document))
+    return said + about_service(document, source)
+
+
+def _locale_sentence(document: Document) -> Sentence:
+    """How the whole app writes numbers and dates."""
+    now = document.app.locale
+
+    def take(text: str) -> None:
+        name = text.strip()
+        if name and not known_locale(name):
+            document.failed.emit(f'"{name}" came, a locale such as en-GB or de was wanted')
+            return
+        document.edit("locale", replace(document.app, locale=name))
+
+    known = known_locale(now)
+    example = f"{number(1234.5, None, known)}, {date('2027-03-09', 'medium', known)}"
+    return Sentence(
+        "The app's locale",
+        [Word("line", now, take, name="locale"), Word("text", f"so 1234.5 is said {example}")],
+    )
+
+
+def _csv_words(source: Source, change: Callable[..., None]) -> list[Word]:
+    """How a CSV file is written, as it was found; each can be said otherwise."""
+    form = source.csv
+
+    def take(what: str, **changed: Any) -> None:
+        change(what, csv=replace(form, **changed))
+
+    encodings = [(each, partial(take, "encoding", encoding=each)) for each in ENCODINGS]
+    words = [
+        Word("menu", form.encoding, name="encoding", options=encodings),
+        Word("text", "fields apart by"),
+        *(
+            Word(
+                "choice",
+                name,
+                partial(take, "delimiter", delimiter=each),
+                form.delimiter == each,
+                f"fields apart by {name}",
+            )
+            for each, name in DELIMITERS.items()
+        ),
+        Word(
+            "toggle",
+            "with a header",
+            partial(take, "header", header=not form.header),
+            form.header,
+            "with a header",
+        ),
+    ]
+    return words
+
+
+def _remove(document: Document, source: Source) -> None:
+    left = tuple(each for each in document.app.sources if each.id != source.id)
+    app = replace(document.app, sources=left)
+    document.edit(f"remove source {source.id}", app, Selection())
+
+
+def choose_key(document: Document, source: Source, name: str) -> None:
+    """Let a field be the key."""
+    app = with_source(document.app, replace(source, key=name, key_from=()))
+    document.edit(f"key of {source.id}: {name}", app)
+
+
+def _key_words(document: Document, source: Source) -> list[Word]:
+    names = list(document.types.get(source.id, {}))
+
+    def join(name: str) -> None:
+        parts = (*(source.key_from or (source.key,)), name)
+        app = with_source(document.app, replace(source, key="key", key_from=parts))
+        document.edit(f"key of {source.id} made of {', '.join(parts)}", app)
+
+    made = " + ".join(source.key_from) if source.key_from else source.key
+    used = {*source.key_from, source.key}
+    return [
+        Word(
+            "menu",
+            made,
+            name="key",
+            options=[(each, partial(choose_key, document, source, each)) for each in names],
+        ),
+        Word(
+            "menu",
+            "join with",
+            name="join the key with another field",
+            options=[(each, partial(join, each)) for each in names if each not in used],
+        ),
+    ]
+
+
+def about_field(
+    document: Document, source: Source, records: Records, name: str, head: Head | None
+) -> list[Sentence]:
+    """A field: what is in it, where it is used, and how it is read and said."""
+    first: list[Word] = [Word("subject", f"{source.id}.{name}")]
+    if head is not None:
+        first.append(_filled_word(head))
+        first.append(Word("text", f"{head.distinct} different"))
+    said = [Sentence("", [*first, *_key_of_field(document, source, name, head)])]
+    said.append(Sentence("Used by", _use_words(document, source, name)))
+    said.append(Sentence("Read as", _type_words(document, source, records, name)))
+    said += about_saying(document, source, name)
+    found = extremes(records, name) if len(records) <= AT_ONCE * 10 else None
+    if found is not None:
+        longest, shortest = found
+        least = f"· shortest {shortest.length}, {shown(shortest.key)}: “{shortest.said[:40]}”"
+        said.append(
+            Sentence(
+                "Longest",
+                [
+                    Word("text", f"{longest.length} characters, {shown(longest.key)}"),
+                    Word(
+                        "text",
+                        least,
+                    ),
+                ],
+            )
+        )
+    return said
+
+
+def _filled_word(head: Head) -> Word:
+    none = head.records - head.filled
+    share = f"{head.share_filled:.0%} filled"
+    if not none:
+        return Word("text", f"{head.type}, filled in every record")
+    kind = "broken" if head.share_filled < 0.6 else "text"
+    return Word(kind, f"{head.type}, {share}: {none} of {head.records} records have none")
+
+
+def _key_of_field(document: Document, source: Source, name: str, head: Head | None) -> list[Word]:
+    if name == source.key:
+        return [Word("text", "· the key")]
+
+    if head is not None and not head.could_be_key:
+        lacks = head.records - head.filled
+        why = f"{lacks} have none" if lacks else f"{head.filled - head.distinct} are shared"
+        return [Word("text", f"· no key: {why}")]
+    return [Word("do", "Make it the key", partial(choose_key, document, source, name))]
+
+
+def _use_words(document: Document, source: Source, name: str) -> list[Word]:
+    found = uses(document.app, source.id, name)
+    if not found:
+        return [Word("text", "nothing yet")]
+    words = []
+    for use in found[:MOST_USES]:
+        to = Selection("screen", use.screen)
+        text = f"{use.screen} · {use.what}"
+        words.append(Word("do", text, partial(_show, document, to), name=f"show {text}"))
+    if len(found) > MOST_USES:
+        words.append(Word("text", f"and {len(found) - MOST_USES} more"))
+    return words
+
+
+def _show(document: Document, to: Selection) -> None:
+    document.select(to)
+    document.show_stage("Shape")
+
+
+def _type_words(document: Document, source: Source, records: Records, name: str) -> list[Word]:
+    now = records.types[name]
+
+    def change(kind: FieldType) -> None:
+        app = with_field(document.app, document.types, source.id, name, type=kind)
+        document.edit(f"read {source.id}.{name} as {kind}", app)
+
+    words = []
+    options: tuple[Any, ...] = TYPES if now in TYPES else (now, *TYPES)
+    for kind in options:
+        lost = 0
+        if kind != now and len(records) <= AT_ONCE:
+            lost = loss_of(records, name, kind).values
+        text = f"{kind}, {lost} lost" if lost else str(kind)
+        words.append(Word("choice", text, partial(change, kind), kind == now, f"read as {kind}"))
+    return words

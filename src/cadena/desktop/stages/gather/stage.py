@@ -1,0 +1,170 @@
+"""The Gather stage: what the records are, and whether they can be trusted."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PySide6.QtCore import QModelIndex, Qt
+from PySide6.QtWidgets import QVBoxLayout, QWidget
+
+from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.document.known_references import AT_ONCE, references_in
+from cadena.desktop.jobs.work import Work
+from cadena.desktop.stages.gather import sentences
+from cadena.desktop.stages.gather.service_panel import ServicePanel
+from cadena.desktop.stages.gather.table import RecordsTable
+from cadena.desktop.widgets.controls import FlowLayout, choice, clear, label, put
+from cadena.desktop.widgets.strip import Strip
+from cadena.model.find import by_id
+from cadena.model.source import Source
+from cadena.records.reading import Progress
+from cadena.records.records import Records
+from cadena.sources.profile import Head, heads
+
+
+class GatherStage(QWidget):
+    """The sources, the records of one of them, its calls, and the strip."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.document = document
+        self.picture = RecordsTable()
+        self.strip = Strip(document, "Gather", partial(sentences.of, self.head_of))
+        self.calls = ServicePanel(document)
+        self.counted = label("", "about", "counted")
+        self.work = Work(self)
+        self._heads: dict[int, tuple[Head, ...]] = {}
+        self._shown: tuple[int, str] | None = None
+        cards = QWidget()
+        cards.setObjectName("board-head")
+        self._cards = FlowLayout(cards, gap=8)
+        self._cards.setContentsMargins(0, 0, 0, 0)
+        inner = QVBoxLayout()
+        inner.setContentsMargins(20, 10, 16, 8)
+        inner.setSpacing(8)
+        inner.addWidget(cards)
+        inner.addWidget(self.picture, 1)
+        inner.addWidget(self.counted)
+        inner.addWidget(self.calls)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        layout.addLayout(inner, 1)
+        layout.addWidget(self.strip)
+        self.picture.heads.sectionClicked.connect(self._choose_column)
+        for signal in (document.app_changed, document.selection_changed, document.stage_changed):
+            signal.connect(self.refresh)
+        self.refresh()
+
+    @property
+    def source(self) -> Source | None:
+        """The source that is shown: the one selected, that of what is selected, or the first."""
+        app, selection = self.document.app, self.document.selection
+        if selection.kind in ("source", "field"):
+            return by_id(app.sources, selection.name)
+        if self._shown is not None and (last := by_id(app.sources, self._shown[1])) is not None:
+            return last
+        return app.sources[0] if app.sources else None
+
+    @property
+    def records(self) -> Records | None:
+        source = self.source
+        return None if source is None else self.document.records.get(source.id)
+
+    def head_of(self, field: str) -> Head | None:
+        """What is counted of a field of the source that is shown, once it is."""
+        records = self.records
+        if records is None:
+            return None
+        if len(records) <= AT_ONCE and records.serial not in self._heads:
+            self._heads[records.serial] = heads(records)
+        counted = self._heads.get(records.serial, ())
+        return next((each for each in counted if each.name == field), None)
+
+    def refresh(self) -> None:
+        """Show the source that is selected."""
+        if self.document.stage != "Gather":
+            return
+        self._fill_cards()
+        source, records = self.source, self.records
+        self.calls.show_source(source)
+        if source is None or records is None:
+            self.counted.setText("No records yet: drop files here, or add them.")
+            self.picture.hide()
+            return
+        self.picture.show()
+        if self._shown != (records.serial, source.id):
+            self._shown = (records.serial, source.id)
+            self.picture.show_records(records, source)
+            self.picture.selectionModel().currentChanged.connect(self._choose_cell)
+            self._count(source, records)
+        self._say_heads(source, records)
+        selection = self.document.selection
+        self.picture.choose_field(selection.part if selection.kind == "field" else "")
+        left = len(records.faults)
+        faults = f" · {left} thing{'s' if left != 1 else ''} to mend in the data" if left else ""
+        count = f"{len(records):,}".replace(",", " ")
+        self.counted.setText(f"{count} records{faults} · bars: how filled, how distinct")
+
+    def _fill_cards(self) -> None:
+        clear(self._cards)
+        shown = self.source
+        for source in self.document.app.sources:
+            count = len(self.document.records.get(source.id, ()))
+            told = source.served if source.served != "file" else source.file
+            text = f"{source.title or source.id}   {count}\n{told}"
+            to = Selection("source", source.id)
+            card = choice(
+                text,
+                partial(self.document.select, to),
+                source is shown,
+                f"source {source.title or source.id}",
+                "card",
+            )
+            put(self._cards, card)
+        add = choice("+ drop files, or add\nrecords or a service", self._add, role="open card")
+        add.setAccessibleName("add records")
+        put(self._cards, add)
+
+    def _add(self) -> None:
+        self.document.select(Selection("new source"))
+
+    def _count(self, source: Source, records: Records) -> None:
+        """Count the fields, off the main thread where there is much to count."""
+        if records.serial in self._heads:
+            return
+        if len(records) <= AT_ONCE:
+            self._heads[records.serial] = heads(records)
+            return
+
+        def count(progress: Progress) -> tuple[Head, ...]:
+            return heads(records)
+
+        def then(found: tuple[Head, ...]) -> None:
+            self._heads[records.serial] = found
+            self.refresh()
+            self.strip.follow()
+
+        self.work.start(f"counting {source.id}", count, then)
+
+    def _say_heads(self, source: Source, records: Records) -> None:
+        found = self._heads.get(records.serial)
+        if found is None:
+            self.picture.show_heads((), source, {})
+            return
+        leads = {
+            each.field: each.to for each in references_in(self.document) if each.source == source.id
+        }
+        self.picture.show_heads(found, source, leads)
+
+    def _choose_column(self, section: int) -> None:
+        source = self.source
+        model = self.picture.model()
+        if source is not None and model is not None:
+            name = str(model.headerData(section, Qt.Orientation.Horizontal))
+            self.document.select(Selection("field", source.id, part=name))
+
+    def _choose_cell(self, current: QModelIndex, _: QModelIndex) -> None:
+        if current.isValid() and self.picture.hasFocus():
+            self._choose_column(current.column())
+        self.picture.viewport().update()

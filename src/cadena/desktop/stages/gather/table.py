@@ -1,0 +1,247 @@
+"""The records of a source under the heads of its fields; a million are no trouble."""
+
+from __future__ import annotations
+
+from typing import Any, Final
+
+from PySide6.QtCore import (
+    QAbstractTableModel,
+    QModelIndex,
+    QPersistentModelIndex,
+    QRect,
+    QRectF,
+    Qt,
+)
+from PySide6.QtGui import QColor, QFont, QFontMetrics, QPainter
+from PySide6.QtWidgets import (
+    QHeaderView,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QTableView,
+    QWidget,
+)
+
+from cadena.desktop.painting.theme import colour, mono, px
+from cadena.model.source import Source
+from cadena.model.values import shown
+from cadena.records.records import Records
+from cadena.records.template import is_empty
+from cadena.sources.profile import Head
+
+Index = QModelIndex | QPersistentModelIndex
+HEAD: Final = 68
+ROW: Final = 27
+NARROWEST, WIDEST = 78, 280
+SAMPLE: Final = 40
+LONG: Final = 60
+NOWHERE: Final = QModelIndex()
+
+
+class RecordsModel(QAbstractTableModel):
+    """A window on whole columns: a cell is read when it is in view."""
+
+    def __init__(self, records: Records) -> None:
+        super().__init__()
+        self.records = records
+        self.names = list(records.types)
+
+    def rowCount(self, parent: Index = NOWHERE) -> int:
+        return 0 if parent.isValid() else len(self.records)
+
+    def columnCount(self, parent: Index = NOWHERE) -> int:
+        return 0 if parent.isValid() else len(self.names)
+
+    def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        if role not in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole):
+            return None
+        value = self.records.record(index.row()).get(self.names[index.column()])
+        if is_empty(value):
+            return "empty" if role == Qt.ItemDataRole.AccessibleTextRole else None
+        return shown(value).replace("\n", " ")[:400]
+
+    def headerData(
+        self,
+        section: int,
+        orientation: Qt.Orientation,
+        role: int = Qt.ItemDataRole.DisplayRole,
+    ) -> Any:
+        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole):
+            return self.names[section] if orientation == Qt.Orientation.Horizontal else section + 1
+        return None
+
+
+class Heads(QHeaderView):
+    """For each field its name, its type, how filled and how distinct it is, and what it is."""
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(Qt.Orientation.Horizontal, parent)
+        self.setSectionsClickable(True)
+        self.setHighlightSections(True)
+        self.setFixedHeight(px(HEAD))
+        self.heads: dict[str, Head] = {}
+        self.badges: dict[str, tuple[str, str]] = {}
+        self.chosen = ""
+
+    def paintSection(self, painter: QPainter, rect: QRect, section: int) -> None:
+        model = self.model()
+        name = model.headerData(section, Qt.Orientation.Horizontal)
+        head = self.heads.get(str(name))
+        painter.save()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        box = QRectF(rect).adjusted(1, 1, -3, -5)
+        is_chosen = name == self.chosen
+        painter.setPen(colour("brass" if is_chosen else "hairline"))
+        painter.setBrush(colour("brass_wash" if is_chosen else "paper"))
+        painter.drawRoundedRect(box, 6, 6)
+        inner = box.adjusted(8, 5, -8, -6)
+        self._text(painter, inner, str(name), mono(px(12)), "ink", bold=True)
+        kind = head.type if head is not None else "…"
+        font = self.font()
+        font.setPixelSize(px(11))
+        badge = self.badges.get(str(name))
+        taken = 0.0 if badge is None else self._badge(painter, inner, badge, font)
+        self._text(painter, inner.adjusted(0, px(17), -taken, 0), kind, font, "soft")
+        if head is not None:
+            y = box.bottom() - px(17)
+            sparse = head.share_filled < 0.6
+            self._bar(painter, inner, y, head.share_filled, "broken" if sparse else "holds")
+            self._bar(painter, inner, y + px(8), head.share_distinct, "screen_link")
+        painter.restore()
+
+    def _text(
+        self,
+        painter: QPainter,
+        rect: QRectF,
+        text: str,
+        font: QFont,
+        role: str,
+        bold: bool = False,
+    ) -> None:
+        font = QFont(font)
+        font.setBold(bold)
+        painter.setFont(font)
+        painter.setPen(colour(role))
+        cut = QFontMetrics(font).elidedText(text, Qt.TextElideMode.ElideRight, int(rect.width()))
+        top = int(Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignLeft)
+        painter.drawText(rect, top, cut)
+
+    def _badge(
+        self, painter: QPainter, inner: QRectF, badge: tuple[str, str], font: QFont
+    ) -> float:
+        """Paint a badge, if there is room for it; returns the room it takes in px."""
+        text, wash = badge
+        painter.setFont(font)
+        wide = painter.fontMetrics().horizontalAdvance(text) + 12
+        rect = QRectF(inner.right() - wide + 4, inner.top() + px(16), wide, px(16))
+        if rect.left() < inner.left() + 16:
+            return 0.0
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(colour(wash))
+        painter.drawRoundedRect(rect, 8, 8)
+        painter.setPen(colour("ink"))
+        painter.drawText(rect, int(Qt.AlignmentFlag.AlignCenter), text)
+        return wide
+
+    def _bar(self, painter: QPainter, inner: QRectF, y: float, share: float, role: str) -> None:
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(colour("hairline"))
+        painter.drawRoundedRect(QRectF(inner.left(), y, inner.width(), 4), 2, 2)
+        painter.setBrush(colour(role))
+        painter.drawRoundedRect(QRectF(inner.left(), y, inner.width() * share, 4), 2, 2)
+
+
+class Cells(QStyledItemDelegate):
+    """Paints a cell; an empty one says so."""
+
+    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
+        rect: QRect = option.rect
+        view = self.parent()
+        current = isinstance(view, QTableView) and view.currentIndex().row() == index.row()
+        if current:
+            painter.fillRect(rect, colour("brass_wash"))
+        painter.setPen(colour("hairline"))
+        painter.drawLine(rect.bottomLeft(), rect.bottomRight())
+        inner = rect.adjusted(9, 0, -6, 0)
+        middle = int(Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft)
+        text = index.data()
+        if text is None:
+            box = QRectF(inner.left() - 4, rect.center().y() - px(8), px(46), px(17))
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(colour("broken_wash"))
+            painter.drawRoundedRect(box, 4, 4)
+            painter.setPen(colour("broken_ink"))
+            painter.drawText(box, int(Qt.AlignmentFlag.AlignCenter), "empty")
+        else:
+            painter.setPen(colour("ink"))
+            cut = painter.fontMetrics().elidedText(
+                str(text), Qt.TextElideMode.ElideRight, inner.width()
+            )
+            painter.drawText(inner, middle, cut)
+        if isinstance(view, QTableView) and view.currentIndex() == index and view.hasFocus():
+            painter.setPen(QColor(colour("ink")))
+            painter.drawRect(rect.adjusted(1, 1, -2, -2))
+
+
+class RecordsTable(QTableView):
+    """The records, and the heads above them; the current cell's field is the one selected."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.heads = Heads(self)
+        self.setHorizontalHeader(self.heads)
+        self.verticalHeader().hide()
+        self.verticalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
+        self.verticalHeader().setDefaultSectionSize(px(ROW))
+        self.setItemDelegate(Cells(self))
+        self.setShowGrid(False)
+        self.setFrameShape(QTableView.Shape.NoFrame)
+        self.setObjectName("records")
+        self.setAccessibleName("records")
+        self.setEditTriggers(QTableView.EditTrigger.NoEditTriggers)
+        self.setSelectionMode(QTableView.SelectionMode.NoSelection)
+        self.setHorizontalScrollMode(QTableView.ScrollMode.ScrollPerPixel)
+        self.setTabKeyNavigation(False)
+        self.setStyleSheet("QTableView { background: transparent; }")
+
+    def show_records(self, records: Records, source: Source) -> None:
+        """Show the records of a source, each column as wide as its first values need."""
+        self.setModel(RecordsModel(records))
+        self.heads.setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
+        plain, head = self.fontMetrics(), QFontMetrics(mono(px(12)))
+        sample = [records.record(at) for at in range(min(SAMPLE, len(records)))]
+        for number, name in enumerate(records.types):
+            texts = (shown(each[name])[:60] for each in sample if not is_empty(each[name]))
+            wide = max((plain.horizontalAdvance(each) for each in texts), default=0) + 24
+            typed = plain.horizontalAdvance(records.types[name])
+            named = max(head.horizontalAdvance(name), typed) + 26
+            self.setColumnWidth(number, max(px(NARROWEST), named, min(wide, px(WIDEST))))
+        # A view without a current cell takes one with the focus, as if it had been chosen.
+        self.setCurrentIndex(self.model().index(0, 0))
+
+    def show_heads(
+        self, heads: tuple[Head, ...], source: Source, references: dict[str, str]
+    ) -> None:
+        """Show what is counted of the fields."""
+        self.heads.heads = {each.name: each for each in heads}
+        badges: dict[str, tuple[str, str]] = {}
+        for each in heads:
+            if each.name == source.key:
+                badges[each.name] = ("key", "holds_wash")
+            elif each.name in references:
+                badges[each.name] = (f"→ {references[each.name]}", "brass_wash")
+            elif (each.longest or 0) > LONG:
+                badges[each.name] = ("long", "card")
+        self.heads.badges = badges
+        self.heads.viewport().update()
+
+    def choose_field(self, name: str) -> None:
+        """Mark the head of a field; it comes into view when it is another than before."""
+        model = self.model()
+        if self.heads.chosen != name and isinstance(model, RecordsModel) and name in model.names:
+            column = model.names.index(name)
+            if self.currentIndex().column() != column:
+                row = max(0, self.currentIndex().row())
+                self.setCurrentIndex(model.index(row, column))
+        self.heads.chosen = name
+        self.heads.viewport().update()

@@ -1,0 +1,35 @@
+"""What Keep's strip says of a list whose rows are in view: what of them is kept there."""
+
+from __future__ import annotations
+
+from cadena.desktop.document.document import Document
+from cadena.desktop.stages.list_settings import group_words, in_view_words
+from cadena.desktop.widgets.words import Sentence, Word
+from cadena.model.find import by_id
+from cadena.model.listing import Listing
+from cadena.model.screen_parts import listings
+from cadena.runs.keep.pieces import Piece
+
+
+def about_rows(document: Document, piece: Piece) -> list[Sentence]:
+    """The settings of a list that decide what of it is in view."""
+    screen = by_id(document.app.screens, piece.of)
+    listing = None if screen is None else listings(screen).get(piece.part)
+    if screen is None or listing is None:
+        return []
+    said = [
+        Sentence("It is", [Word("text", _how(document, piece, listing))]),
+        Sentence("Chosen row", in_view_words(document, screen, piece.part)),
+    ]
+    if listing.is_grouped:
+        said.append(Sentence("Groups", group_words(document, screen, piece.part)))
+    return said
+
+
+def _how(document: Document, piece: Piece, listing: Listing) -> str:
+    """How a list is laid out, where, and how it comes."""
+    layout = {"rows": "rows", "grid": "a grid", "strip": "a strip across"}[listing.layout]
+    place = f"inside {piece.of}" if piece.part else f"the whole of {piece.of}"
+    source = by_id(document.app.sources, listing.source)
+    comes = "page by page" if source is not None and source.served != "file" else "all at once"
+    return f"{layout}, {place}; {listing.source} come {comes}"

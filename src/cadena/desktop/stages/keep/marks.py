@@ -1,0 +1,202 @@
+"""The marks: pieces of state down, disturbances across, each mark the result of a run."""
+
+from __future__ import annotations
+
+from typing import Any, Final
+
+from PySide6.QtCore import (
+    QAbstractTableModel,
+    QModelIndex,
+    QPersistentModelIndex,
+    QRectF,
+    QSize,
+    Qt,
+    Signal,
+)
+from PySide6.QtGui import QFocusEvent, QFont, QPainter, QPen
+from PySide6.QtWidgets import (
+    QAbstractItemView,
+    QHeaderView,
+    QStyle,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QTableView,
+    QWidget,
+)
+
+from cadena.desktop.painting.painter import font_of
+from cadena.desktop.painting.theme import colour, px
+from cadena.runs.keep.disturbances import DISTURBANCES, Disturbance
+from cadena.runs.keep.pieces import Piece
+from cadena.runs.keep.report import LAST, pieces_in
+from cadena.runs.keep.run import SIGNS, Mark, Matrix, Run
+
+ROW: Final = 30
+INDENT: Final = " " * 8
+INKS: Final[dict[Mark, tuple[str, str]]] = {
+    "kept": ("holds_wash", "holds_ink"),
+    "let go as asked": ("paper", "soft"),
+    "moved on as asked": ("region2", "ink"),
+    "lost": ("broken_wash", "broken_ink"),
+    "wrong": ("broken_wash", "broken_ink"),
+}
+Index = QModelIndex | QPersistentModelIndex
+
+
+class MarksModel(QAbstractTableModel):
+    """A matrix as rows and columns."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.columns: tuple[Disturbance, ...] = DISTURBANCES
+        self.matrix: Matrix = {}
+        self.pieces: list[Piece] = []
+        self.is_fresh = False
+
+    def show(
+        self,
+        matrix: Matrix,
+        is_fresh: bool,
+        columns: tuple[Disturbance, ...] = DISTURBANCES,
+    ) -> None:
+        """Show some columns of a matrix; one that is not fresh is of the app as it was."""
+        if (matrix is self.matrix and columns is self.columns) and is_fresh == self.is_fresh:
+            return
+        self.beginResetModel()
+        self.matrix, self.is_fresh, self.columns = matrix, is_fresh, columns
+        self.pieces = pieces_in(matrix, columns)
+        self.endResetModel()
+
+    def run_at(self, index: Index) -> Run | None:
+        """The run behind a mark."""
+        if not index.isValid():
+            return None
+        return self.matrix.get((self.pieces[index.row()], self.columns[index.column()].name))
+
+    def rowCount(self, parent: Index = QModelIndex()) -> int:
+        return 0 if parent.isValid() else len(self.pieces)
+
+    def columnCount(self, parent: Index = QModelIndex()) -> int:
+        return 0 if parent.isValid() else len(self.columns)
+
+    def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        run = self.run_at(index)
+        if run is None:
+            return None
+        if role == Qt.ItemDataRole.DisplayRole:
+            return SIGNS[run.mark]
+        if role in (Qt.ItemDataRole.AccessibleTextRole, Qt.ItemDataRole.ToolTipRole):
+            stale = "" if self.is_fresh else ", as it was before the last change"
+            return f"{run.piece.name}, {run.disturbance}: {run.mark}{stale}"
+        return None
+
+    def headerData(
+        self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole
+    ) -> Any:
+        if orientation == Qt.Orientation.Horizontal:
+            each = self.columns[section]
+            if role == Qt.ItemDataRole.DisplayRole:
+                return each.name.replace(" ", "\n", 1)
+            return each.about if role == Qt.ItemDataRole.ToolTipRole else None
+        piece = self.pieces[section]
+        if role == Qt.ItemDataRole.DisplayRole:
+            return f"{self._name(section)}   {piece.lifetime}"
+        if role == Qt.ItemDataRole.AccessibleTextRole:
+            return f"{piece.name}, lives {piece.lifetime}"
+        return piece.where if role == Qt.ItemDataRole.ToolTipRole else None
+
+    def _name(self, row: int) -> str:
+        """A piece by name; those of one screen name it once, and stand under it."""
+        piece = self.pieces[row]
+        above = self.pieces[row - 1] if row else None
+        if above is None or above.of != piece.of or {above.kind, piece.kind} & {*LAST}:
+            return piece.name
+        return INDENT + piece.name.removeprefix(f"{piece.of} · ")
+
+
+class MarkDelegate(QStyledItemDelegate):
+    """Paints a mark: a sign on its ground; a stale one is only outlined."""
+
+    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
+        model = index.model()
+        run = model.run_at(index) if isinstance(model, MarksModel) else None
+        if run is None or not isinstance(model, MarksModel):
+            return
+        painter.save()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        rect = QRectF(option.rect).adjusted(4, 3, -4, -3)
+        ground, ink = INKS.get(run.mark, ("ground", "soft"))
+        edge = "broken" if run.is_broken else "hairline"
+        painter.setPen(QPen(colour(edge), 1.5 if run.is_broken else 0.5))
+        painter.setBrush(colour(ground if model.is_fresh else "ground"))
+        if run.mark != "nothing to keep here":
+            painter.drawRoundedRect(rect, 6, 6)
+        painter.setPen(colour(ink if model.is_fresh else "soft"))
+        painter.setFont(font_of(px(14), QFont.Weight.DemiBold))
+        painter.drawText(rect, int(Qt.AlignmentFlag.AlignCenter), SIGNS[run.mark])
+        if option.state & QStyle.StateFlag.State_Selected:
+            painter.setPen(QPen(colour("brass"), 2.5))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(rect.adjusted(-2, -1, 2, 1), 7, 7)
+        painter.restore()
+
+    def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
+        return QSize(px(56), px(ROW))
+
+
+class Marks(QTableView):
+    """The marks to look at and to choose from; Enter plays the run of one."""
+
+    chosen = Signal(object)
+    wanted = Signal()
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._is_quiet = False
+        self.marks = MarksModel()
+        self.setModel(self.marks)
+        self.setItemDelegate(MarkDelegate(self))
+        self.setAccessibleName("what survives")
+        self.setShowGrid(False)
+        self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        self.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+        self.setTabKeyNavigation(False)
+        self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+        self.verticalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
+        self.verticalHeader().setDefaultSectionSize(px(ROW))
+        left = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
+        self.verticalHeader().setDefaultAlignment(left)
+        self.horizontalHeader().setHighlightSections(False)
+        self.setObjectName("marks")
+        self.selectionModel().currentChanged.connect(self._tell)
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        # A table makes its first cell current on taking the focus: nobody has chosen that.
+        self._is_quiet = True
+        super().focusInEvent(event)
+        self._is_quiet = False
+
+    def _tell(self, now: QModelIndex, _: QModelIndex) -> None:
+        run = self.marks.run_at(now)
+        if run is not None and not self._is_quiet:
+            self.chosen.emit(run)
+
+    def choose(self, piece: str, disturbance: str) -> None:
+        """Select the mark of a piece, without telling."""
+        names = [each.name for each in self.marks.pieces]
+        columns = [each.name for each in self.marks.columns]
+        if piece not in names or disturbance not in columns:
+            return
+        index = self.marks.index(names.index(piece), columns.index(disturbance))
+        if index != self.currentIndex():
+            self.selectionModel().blockSignals(True)
+            self.setCurrentIndex(index)
+            self.selectionModel().blockSignals(False)
+            self.scrollTo(index, QAbstractItemView.ScrollHint.PositionAtCenter)
+            self.viewport().update()
+
+    def keyPressEvent(self, event: Any) -> None:
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.wanted.emit()
+        else:
+            super().keyPressEvent(event)

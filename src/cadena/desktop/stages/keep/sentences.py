@@ -1,0 +1,166 @@
+"""What Keep's strip says of a mark: the run behind it, how long the piece lives, and a mend."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import Final
+
+from msgspec import json
+from msgspec.structs import replace
+from PySide6.QtWidgets import QPlainTextEdit, QWidget
+
+from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.painting.theme import mono, px
+from cadena.desktop.stages.keep.about_rows import about_rows
+from cadena.desktop.widgets.words import Sentence, Word
+from cadena.engine.rules.lifetimes import SURVIVES_KILL, saved_state
+from cadena.model.app import FromRecord
+from cadena.model.part import Lifetime
+from cadena.runs.keep.mend import mended_keep, with_lifetime
+from cadena.runs.keep.pieces import Piece
+from cadena.runs.keep.report import steps_of
+from cadena.runs.keep.rows_in_view import KINDS
+from cadena.runs.keep.run import SIGNS, Run
+from cadena.runs.keep.saved_size import sizes_of
+
+MOST_SIZES: Final = 12
+LIVES: Final[tuple[tuple[Lifetime, str], ...]] = (
+    ("view", "as long as its view"),
+    ("entry", "until the process ends"),
+    ("saved", "over a kill"),
+    ("stored", "always"),
+)
+
+
+def run_selected(document: Document) -> Run | None:
+    """The run behind the mark that is selected."""
+    selection = document.selection
+    if selection.kind != "mark":
+        return None
+    return next(
+        (
+            run
+            for (piece, name), run in document.matrix.items()
+            if (piece.name, name) == (selection.name, selection.part)
+        ),
+        None,
+    )
+
+
+def of(document: Document) -> list[Sentence]:
+    """The sentences of the mark that is selected."""
+    if document.selection.kind == "saved state":
+        return about_saved(document)
+    run = run_selected(document)
+    if run is None:
+        lost = [each for each in document.matrix.values() if each.is_broken]
+        count = f"{len(lost)} marks are lost or wrong" if lost else "Choose a mark"
+        words = [Word("subject", count)]
+        if not lost:
+            words.append(Word("text", "to see the run behind it."))
+        return [Sentence("", words), *(_offered(document, each) for each in lost[:8])]
+    head = [
+        Word("subject", run.piece.name),
+        Word("text", f"through {run.disturbance}"),
+        Word("broken" if run.is_broken else "text", f"{SIGNS[run.mark]} {run.mark}"),
+    ]
+    mended = mended_keep(document.app, run, document.types) if run.is_broken else None
+    if mended is not None:
+        mend = partial(document.edit, f"keep {run.piece.name}", mended, document.selection)
+        button = "Carry the key" if run.mark == "wrong" else "Keep it"
+        head.append(Word("mend", button, mend, name=f"{button.lower()} from now on"))
+    head.append(Word("do", "Play this run on the Bench", partial(play, document, run)))
+    said = [Sentence("", head)]
+    steps = steps_of(run)[1:]
+    said.append(Sentence("The run", [Word("text", f"{each.strip()};") for each in steps]))
+    if run.piece.kind in KINDS:
+        said += about_rows(document, run.piece)
+    if run.piece.kind != "chosen in view":
+        said.append(Sentence("Lives", _lives(document, run.piece)))
+    said.append(Sentence("Costs", _costs(run)))
+    return said
+
+
+def _offered(document: Document, run: Run) -> Sentence:
+    show = Selection("mark", run.piece.name, part=run.disturbance)
+    words = [
+        Word("broken", f"{SIGNS[run.mark]} {run.piece.name}, {run.disturbance}: {run.mark}"),
+        Word("do", "Show", partial(document.select, show), name=f"show {run.piece.name}"),
+    ]
+    return Sentence("", words)
+
+
+def _lives(document: Document, piece: Piece) -> list[Word]:
+    """The lifetime as a choice; what is bound to a chain lives with its section."""
+    words = []
+    for life, said in LIVES:
+        made = with_lifetime(document.app, piece, life)
+        does = partial(document.edit, f"{piece.name}: {life}", made, document.selection)
+        words.append(Word("choice", said, does, piece.lifetime == life, f"lives {life}"))
+    return words
+
+
+def _costs(run: Run) -> list[Word]:
+    """What keeping the piece costs, in bytes of saved state."""
+    keeps = run.piece.lifetime in ("saved", "stored")
+    said = f"{run.size} bytes" if keeps else f"nothing now; {run.size} bytes if it were saved"
+    return [Word("text", f"{said}, for what it holds in this run")]
+
+
+def play(document: Document, run: Run) -> None:
+    """Let a run happen on the Bench, in its own window, from a fresh start."""
+    document.play_events((*run.events, *run.disturbing), run.window)
+
+
+def about_saved(document: Document) -> list[Sentence]:
+    """What would be saved of the app now: its size by piece, its limit, and all of it as JSON."""
+    session, wired = document.session, document.wired
+    text = saved_state(wired, session, SURVIVES_KILL)
+    words = [Word("subject", f"Saved state now: {len(text.encode())} bytes")]
+    most = document.app.platform.saved_most
+    words += [
+        Word("text", "warn over"),
+        Word("size", str(most), partial(_limit, document), name="warn over, bytes"),
+        Word("text", "bytes"),
+    ]
+    whole = sorted(_whole_records(document))
+    said = [Sentence("", words)]
+    if whole:
+        which = f"✕ whole records are carried: {', '.join(whole)}; a key would do"
+        said.append(Sentence("", [Word("broken", which)]))
+    sizes = [f"{name} {size};" for name, size in sizes_of(text).items()]
+    if len(sizes) > MOST_SIZES:
+        sizes[MOST_SIZES:] = [f"and {len(sizes) - MOST_SIZES} smaller ones"]
+    if sizes:
+        said.append(Sentence("By piece", [Word("text", each) for each in sizes]))
+    said.append(Sentence("As JSON", [Word("widget", "", partial(_as_json, text))]))
+    return said
+
+
+def _limit(document: Document, text: str) -> None:
+    plain = text.strip()
+    if not plain.isdigit() or not 0 < int(plain) < 10**9:
+        document.refuse(f'"{text}" is not a number of bytes. It stays as it was.')
+        return
+    platform = replace(document.app.platform, saved_most=int(plain))
+    made = replace(document.app, platform=platform)
+    document.edit("how large saved state may be", made, document.selection)
+
+
+def _whole_records(document: Document) -> set[str]:
+    """Links that carry whole records to screens that are open now."""
+    open_ = {e.screen for chain in document.session.chains.values() for e in chain.entries}
+    return {
+        link.id
+        for link in document.app.links
+        if link.to in open_ and any(isinstance(each, FromRecord) for each in link.arguments)
+    }
+
+
+def _as_json(text: str) -> QWidget:
+    made = QPlainTextEdit(json.format(text, indent=2))
+    made.setReadOnly(True)
+    made.setAccessibleName("saved state as JSON")
+    made.setFixedSize(px(420), px(200))
+    made.setFont(mono(px(11)))
+    return made

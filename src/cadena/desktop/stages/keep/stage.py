@@ -1,0 +1,97 @@
+"""The Keep stage: what survives. Its marks, its strip, and the app before and after."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PySide6.QtCore import QMargins, QTimer
+from PySide6.QtWidgets import QHBoxLayout, QWidget
+
+from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.stages.keep.before_after import BeforeAfter
+from cadena.desktop.stages.keep.marks import Marks
+from cadena.desktop.stages.keep.sentences import of, play, run_selected
+from cadena.desktop.widgets.controls import band, choice, clear, label, put, stand
+from cadena.desktop.widgets.strip import Strip
+from cadena.engine.rules.lifetimes import SURVIVES_KILL, saved_state
+from cadena.runs.keep.report import TABLES, table_of, totals
+from cadena.runs.keep.run import SIGNS, WORST, Run
+
+SETTLED = 200
+
+
+class KeepStage(QWidget):
+    """The marks of the app as it is now; those of the app as it was are only outlined."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.document = document
+        self.table = 0
+        self.picture = Marks()
+        self.strip = Strip(document, "Keep", of)
+        self.pictures = BeforeAfter(document)
+        head, self._head = band(8, QMargins(20, 8, 16, 4))
+        legend, signs = band(14, QMargins(20, 2, 16, 6))
+        below = QHBoxLayout()
+        below.setSpacing(0)
+        below.addWidget(self.strip, 1)
+        below.addWidget(self.pictures)
+        stand(self, head, self.picture, legend, below, grows=self.picture)
+        for mark in WORST[1:]:
+            signs.addWidget(label(f"{SIGNS[mark]}  {mark}", "about"))
+        self.picture.chosen.connect(self._choose)
+        self.picture.wanted.connect(self._play)
+        for signal in (document.stage_changed, document.selection_changed):
+            signal.connect(self.refresh)
+        # The strip follows what is selected by itself; what it says is measured here.
+        self._rest = QTimer(self, singleShot=True, interval=SETTLED)
+        document.session_changed.connect(self._rest.start)
+        for signal in (document.kept_changed, self._rest.timeout):
+            signal.connect(self.refresh)
+            signal.connect(self.strip.follow)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the marks there are, and whether they are of the app as it is."""
+        document = self.document
+        if document.stage != "Keep":
+            return
+        fresh = document.keeping.is_done
+        run = run_selected(document)
+        if run is not None:
+            self.table = table_of(run)
+        self.picture.marks.show(document.matrix, fresh, TABLES[self.table][1])
+        if run is not None:
+            self.picture.choose(run.piece.name, run.disturbance)
+        self.pictures.show_run(run)
+        clear(self._head)
+        put(self._head, label("What survives", "subject"))
+        for number, (title, _) in enumerate(TABLES):
+            show = partial(self._show_table, number)
+            put(self._head, choice(title, show, number == self.table))
+        put(self._head, label("each mark is the result of a run", "about"))
+        said = totals(document.matrix) if fresh else "measuring… outlined marks are from before"
+        put(self._head, label(said, "about"))
+        if not fresh:
+            put(self._head, choice("measure now", document.keeping.finish))
+        size = len(saved_state(document.wired, document.session, SURVIVES_KILL))
+        most = document.app.platform.saved_most
+        said = f"saved state now {size} bytes"
+        if size > most:
+            put(self._head, label(f"✕ over {most} bytes: is it all keys?", "broken"))
+        show = partial(document.select, Selection("saved state"))
+        put(self._head, choice(said, show, name="the saved state"))
+
+    def _show_table(self, number: int) -> None:
+        self.table = number
+        if self.document.selection.kind == "mark":
+            self.document.select(Selection())
+        self.refresh()
+
+    def _choose(self, run: Run) -> None:
+        self.document.select(Selection("mark", run.piece.name, part=run.disturbance))
+
+    def _play(self) -> None:
+        run = run_selected(self.document)
+        if run is not None:
+            play(self.document, run)

@@ -1,0 +1,44 @@
+"""The sentences that the strip says of the document's selection."""
+
+from __future__ import annotations
+
+from cadena.desktop.document.document import Document
+from cadena.desktop.stages.link.about_links import about_link, about_trigger
+from cadena.desktop.stages.link.about_screens import about_screen, about_section
+from cadena.desktop.widgets.words import Sentence, Word
+from cadena.model.find import by_id
+
+
+def of(document: Document) -> list[Sentence]:
+    """The sentences of the document's selection."""
+    selection, app = document.selection, document.app
+    match selection.kind:
+        case "link":
+            link = by_id(app.links, selection.name)
+            return [] if link is None else about_link(document, link)
+        case "trigger" if selection.trigger is not None:
+            return about_trigger(document, selection.trigger)
+        case "screen":
+            screen = by_id(app.screens, selection.name)
+            return [] if screen is None else about_screen(document, screen)
+        case "findings":
+            count = len(document.findings)
+            said = (
+                f"{count} open finding{'s' if count != 1 else ''}" if count else "Nothing is broken"
+            )
+            return [Sentence("", [Word("subject", said)])]
+    section = by_id(
+        app.sections, selection.name if selection.kind == "section" else document.section
+    )
+    return _nothing(document) if section is None else about_section(document, section)
+
+
+def _nothing(document: Document) -> list[Sentence]:
+    if not document.app.sections:
+        add = Word("do", "Add records from a file…", document.wants_records.emit)
+        hint = "A JSON or CSV file is copied in, and a list of it made, in a section of its own."
+        return [
+            Sentence("", [Word("subject", "Nothing is wired yet"), add]),
+            Sentence("", [Word("text", hint)]),
+        ]
+    return [Sentence("", [Word("text", "Select a card, a row, a button or a ribbon.")])]

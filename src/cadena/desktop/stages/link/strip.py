@@ -1,0 +1,87 @@
+"""The strip of the Link stage: it also asks by typing which screen a trigger opens."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QCompleter, QLineEdit
+
+from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.stages.link import sentences
+from cadena.desktop.widgets.strip import Strip
+from cadena.desktop.widgets.words import Sentence, Word, trigger_words
+from cadena.model.app import Trigger
+from cadena.model.edits.wiring import link_to, make_target
+from cadena.model.find import by_id
+
+
+class LinkStrip(Strip):
+    """Says what is selected on the board, and links it."""
+
+    def __init__(self, document: Document) -> None:
+        self._linking: Trigger | None = None
+        super().__init__(document, "Link", sentences.of)
+
+    def refresh(self) -> None:
+        self._linking = None
+        super().refresh()
+
+    def start_link(self) -> None:
+        """Ask by typing which screen the selected trigger opens: an old one, or a new one."""
+        trigger = self.selected_trigger()
+        if trigger is None:
+            return
+        self._linking = trigger
+        field = QLineEdit()
+        field.setFixedWidth(260)
+        field.setPlaceholderText("a screen, or the name of a new one")
+        field.setAccessibleName("screen to open")
+        names = [each.id for each in self.document.app.screens]
+        completer = QCompleter(names, field)
+        completer.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
+        field.setCompleter(completer)
+        field.returnPressed.connect(lambda: self._finish_link(field.text()))
+        said = trigger_words(self.document.app, trigger)
+        hint = (
+            "Enter links to the screen of that name, or makes it, with its parameter and its title."
+        )
+        asked = [
+            Word("subject", said),
+            Word("text", "opens"),
+            Word("widget", "", lambda: field),
+            Word("do", "Leave it", self.refresh),
+        ]
+        self.say([Sentence("", asked), Sentence("", [Word("text", hint)])])
+        field.setFocus()
+
+    def selected_trigger(self) -> Trigger | None:
+        """The trigger that is selected, by itself or by its link."""
+        selection = self.document.selection
+        if selection.trigger is not None:
+            return selection.trigger
+        link = by_id(self.document.app.links, selection.name) if selection.kind == "link" else None
+        return link.trigger if link is not None else None
+
+    def _finish_link(self, text: str) -> None:
+        trigger, text = self._linking, text.strip()
+        if trigger is not None and text:
+            known = [
+                each.id
+                for each in self.document.app.screens
+                if text.lower() in (each.id.lower(), each.title.lower())
+            ]
+            self.link(trigger, known[0] if known else "", text)
+
+    def link(self, trigger: Trigger, to: str, title: str = "") -> None:
+        """Link a trigger to a screen, or to one made for it."""
+        document = self.document
+        try:
+            if to:
+                app, link = link_to(document.app, document.types, trigger, to)
+            else:
+                app, link = make_target(document.app, document.types, trigger, title)
+        except ValueError as error:
+            document.failed.emit(f"{error}: show a list of records on it first")
+            return
+        document.edit(
+            f"link {trigger.screen} to {link.to}", app, Selection("link", link.id, trigger)
+        )

@@ -1,0 +1,56 @@
+"""Settings of a list that more than one stage says: what of it is kept in view, and its groups."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import Any, Final
+
+from msgspec.structs import replace
+
+from cadena.desktop.document.document import Document
+from cadena.desktop.widgets.words import Word
+from cadena.model.app import Screen
+from cadena.model.edits import shaping
+from cadena.model.find import by_id
+from cadena.model.screen_parts import listings
+
+IN_VIEW: Final = ((True, "kept in view"), (False, "left where it was scrolled"))
+GROUPS_START: Final = (
+    ("fixed", "always open"),
+    ("open", "open at first"),
+    ("closed", "closed at first"),
+)
+
+
+def in_view_words(document: Document, screen: Screen, part: str) -> list[Word]:
+    """Whether a list keeps its chosen row in view."""
+    return _choices(document, screen, part, "keep_in_view", IN_VIEW, "the chosen row is")
+
+
+def group_words(document: Document, screen: Screen, part: str) -> list[Word]:
+    """Whether the groups of a list open and close, and how they are at first."""
+    return _choices(document, screen, part, "groups_start", GROUPS_START, "groups are")
+
+
+def _choices(
+    document: Document,
+    screen: Screen,
+    part: str,
+    setting: str,
+    options: tuple[tuple[Any, str], ...],
+    about: str,
+) -> list[Word]:
+    def choose(value: Any, said: str) -> None:
+        now = by_id(document.app.screens, screen.id)
+        listing = None if now is None else listings(now).get(part)
+        if now is None or listing is None:
+            return
+        made = replace(listing, **{setting: value})
+        app = shaping.with_listing(document.app, now, part, made)
+        document.edit(f"{about} {said} on {screen.id}", app, document.selection)
+
+    held = getattr(listings(screen)[part], setting)
+    return [
+        Word("choice", said, partial(choose, value, said), held == value, f"{about} {said}")
+        for value, said in options
+    ]

@@ -1,0 +1,103 @@
+"""What Shape's strip says of what is selected."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from msgspec.structs import replace
+
+from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.stages.field_sentences import about_saying
+from cadena.desktop.stages.shape.about_blocks import about_block, fit_sentence, new_blocks
+from cadena.desktop.stages.shape.about_forms import about_form, add_form, with_fields
+from cadena.desktop.stages.shape.about_lists import about_list, list_in_short
+from cadena.desktop.widgets.words import Sentence, Word, screen_words
+from cadena.model.app import DetailScreen, FormScreen, ListScreen, Screen
+from cadena.model.edits import shaping
+from cadena.model.edits.wiring import with_screen
+from cadena.model.field_uses import names_in
+from cadena.model.find import by_id
+from cadena.model.screen_parts import listings
+
+__all__ = ["add_form", "list_in_short", "new_blocks", "of", "with_fields"]
+
+
+def of(document: Document) -> list[Sentence]:
+    """The sentences of what is selected."""
+    selection = document.selection
+    screen = by_id(document.app.screens, selection.name)
+    if screen is None:
+        lists = (each for each in document.app.screens if isinstance(each, ListScreen))
+        screen = next(lists, None)
+    if screen is None:
+        return [Sentence("", [Word("text", "Select a slot of the row, a block, or a field.")])]
+    match selection.kind:
+        case "slot":
+            return _about_slot(document, screen, selection.part)
+        case "block" if isinstance(screen, DetailScreen):
+            block = by_id(screen.blocks, selection.part)
+            return [] if block is None else about_block(document, screen, block)
+        case "listing":
+            return about_list(document, screen, selection.part)
+    if isinstance(screen, FormScreen):
+        return about_form(document, screen)
+    if isinstance(screen, ListScreen):
+        return about_list(document, screen, "")
+    return _about_detail(document, screen)
+
+
+def _about_slot(document: Document, screen: Screen, place: str) -> list[Sentence]:
+    """A slot of a row: the fields in it, and how each is said."""
+    part, _, slot = place.partition("/")
+    listing = listings(screen).get(part)
+    source = None if listing is None else by_id(document.app.sources, listing.source)
+    if listing is None or source is None:
+        return []
+    text = getattr(listing.row, slot)
+    fields = [text] if slot == "picture" and text else names_in(text)
+    names = ", ".join(f"{source.id}.{each}" for each in fields) or "nothing yet"
+    first: list[Word] = [Word("subject", f"Row · {slot}"), Word("text", names)]
+    said = [Sentence("", first)]
+    if slot == "picture":
+
+        def fit(how: str) -> None:
+            row = shaping.with_slot(listing, "picture_fit", how)
+            app = shaping.with_listing(document.app, screen, part, row)
+            document.edit(f"picture of the row {how}", app)
+
+        said.append(fit_sentence(listing.row.picture_fit, fit))
+        return said
+    if not fields:
+        hint = "Type a text with {field} in it, or drag a field onto the row."
+        return [*said, Sentence("", [Word("text", hint)])]
+    for field in fields[:2]:
+        if len(fields) > 1:
+            said.append(Sentence("", [Word("subject", field)]))
+        said += about_saying(document, source, field)
+    return said
+
+
+def _about_detail(document: Document, screen: DetailScreen) -> list[Sentence]:
+    """A detail as a whole: its title, and a copy of it."""
+
+    def retitle(text: str) -> None:
+        made = replace(screen, title=text.strip())
+        document.edit(f"title {screen.id}", with_screen(document.app, made))
+
+    return [
+        Sentence(
+            "",
+            [
+                Word("subject", screen_words(screen)),
+                Word("text", f"is a detail of {screen.source}, of {len(screen.blocks)} blocks."),
+                Word("do", "Copy it", partial(copy_screen, document, screen)),
+            ],
+        ),
+        Sentence("Title", [Word("line", screen.title, retitle, name="title")]),
+    ]
+
+
+def copy_screen(document: Document, screen: Screen) -> None:
+    """An independent copy of a screen."""
+    app, copy = shaping.copied(document.app, screen)
+    document.edit(f"copy {screen.id}", app, Selection("screen", copy.id))

@@ -1,0 +1,184 @@
+"""The strip: the one thing selected, said as sentences with choices in place."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout, QWidget
+
+from cadena.check.finding import Finding
+from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.painting.theme import px
+from cadena.desktop.widgets.controls import FlowLayout, label, presses, put
+from cadena.desktop.widgets.sentence_controls import Controls, in_order
+from cadena.desktop.widgets.words import Sentence, Word
+
+WIDTH, HEIGHT = 104, 24
+Sentences = Callable[[Document], list[Sentence]]
+
+
+class Strip(QScrollArea):
+    """Shows the selection of the document and changes it, and nothing else.
+
+    Args:
+        stage: shown only while this stage is; others leave it as it is.
+        sentences: what is said of the document's selection.
+    """
+
+    def __init__(self, document: Document, stage: str, sentences: Sentences) -> None:
+        super().__init__()
+        self.document = document
+        self.stage = stage
+        self.sentences = sentences
+        self.setObjectName("strip")
+        self.setAccessibleName("strip")
+        self.setWidgetResizable(True)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.setFixedHeight(px(168))
+        self._inside = QWidget()
+        self._inside.setObjectName("strip")
+        self._lines = QVBoxLayout(self._inside)
+        self._lines.setContentsMargins(20, 10, 20, 8)
+        self._lines.setSpacing(7)
+        self._lines.addStretch(1)
+        self._controls = Controls()
+        self._rows: list[Row] = []
+        self.setWidget(self._inside)
+        for signal in (
+            document.selection_changed,
+            document.section_changed,
+            document.stage_changed,
+        ):
+            signal.connect(self.refresh)
+        document.findings_changed.connect(self.follow)
+        if document.is_open:
+            self.refresh()
+
+    def follow(self) -> None:
+        """Say anew what has come by itself; not while somebody types here."""
+        typing = self._inside.focusWidget()
+        if isinstance(typing, QLineEdit) and typing.hasFocus():
+            typing.editingFinished.connect(self.follow, Qt.ConnectionType.UniqueConnection)
+        else:
+            self.refresh()
+
+    def refresh(self) -> None:
+        """Say anew what is selected, with the controls there are.
+
+        During a press that takes the focus out of a line, nothing moves: the controls that
+        are there do what they now say, and the rest follows when the press is over.
+        """
+        if self.document.stage == self.stage:
+            first, *rest = self.sentences(self.document) or [Sentence("", [])]
+            self.say([first, *map(self._of_finding, self._findings()), *rest])
+
+    def say(self, sentences: list[Sentence]) -> None:
+        """Say these sentences; the focus stays on the control of the same name."""
+        if presses().under_way:
+            self._controls.say_at_once([each for said in sentences for each in said.words])
+            presses().after(self, self.refresh)
+            return
+        focused = self._inside.focusWidget()
+        name = focused.accessibleName() if focused is not None and focused.hasFocus() else ""
+        # Laid out once all is said: else every word would lay out those before it again.
+        self._lines.setEnabled(False)
+        for row in self._rows:
+            self._controls.free(row.flow)
+        while len(self._rows) > len(sentences):
+            self._rows.pop().remove(self._lines)
+        widgets: list[QWidget] = []
+        for number, sentence in enumerate(sentences):
+            if number == len(self._rows):
+                self._rows.append(Row(self._lines, number))
+            row = self._rows[number]
+            row.about.setText(sentence.about)
+            row.about.setVisible(bool(sentence.about))
+            for word in sentence.words:
+                widgets.append(self._controls.control(word))
+                put(row.flow, widgets[-1])
+        self._controls.let_go()
+        in_order(widgets)
+        self._lines.setEnabled(True)
+        self._lines.activate()
+        if name and (focused is None or not focused.hasFocus() or focused.isHidden()):
+            self._focus_named(name)
+
+    def _focus_named(self, name: str) -> None:
+        for widget in self._inside.findChildren(QWidget):
+            takes_focus = widget.focusPolicy() != Qt.FocusPolicy.NoFocus and not widget.isHidden()
+            if widget.accessibleName() == name and takes_focus:
+                widget.setFocus()
+                return
+
+    def _findings(self) -> list[Finding]:
+        selection, found = self.document.selection, self.document.findings
+        match selection.kind:
+            case "findings":
+                return sorted(found, key=lambda each: each.stage != self.stage)
+            case "arrangement":
+                return [e for e in found if e.where.startswith(f"arrangements[{selection.name}]")]
+            case "window":
+                return [each for each in found if each.where == f"windows[{selection.name}]"]
+            case "gap":
+                return [each for each in found if each.where == "arrangements"]
+            case "link":
+                return [each for each in found if each.link == selection.name]
+            case "screen":
+                return [each for each in found if each.screen == selection.name and not each.link]
+            case "section":
+                return [each for each in found if f"sections[{selection.name}]" in each.where]
+        return []
+
+    def _of_finding(self, finding: Finding) -> Sentence:
+        sign = "✕" if finding.weight == "breaks" else "!"
+        words: list[Word] = [
+            Word("broken", f"{sign} {finding.what}."),
+            Word("text", f"To mend: {finding.mend}."),
+        ]
+        if self.document.mended(finding) is not None:
+            mend = partial(self.document.mend, finding)
+            words.insert(1, Word("mend", "Mend it", mend, name=f"mend {finding.where}"))
+        if finding.run:
+            play = partial(self.document.play, finding.run)
+            said = f"play what shows {finding.where}"
+            words.append(Word("do", "Play it on the Bench", play, name=said))
+        is_of_all = self.document.selection.kind == "findings"
+        if is_of_all and finding.stage in ("Fit", "Keep") and finding.stage != self.stage:
+            there = partial(self.document.show_stage, finding.stage)
+            words.insert(
+                1, Word("do", f"Show in {finding.stage}", there, name=f"show {finding.where}")
+            )
+        elif is_of_all and (finding.link or finding.screen):
+            to = (
+                Selection("link", finding.link)
+                if finding.link
+                else Selection("screen", finding.screen)
+            )
+            words.insert(
+                1,
+                Word("do", "Show", partial(self.document.select, to), name=f"show {finding.where}"),
+            )
+        return Sentence(finding.weight, words)
+
+
+class Row:
+    """The room of one sentence: what it is about, and its words."""
+
+    def __init__(self, lines: QVBoxLayout, at: int) -> None:
+        self._row = QHBoxLayout()
+        self._row.setSpacing(6)
+        lines.insertLayout(at, self._row)
+        self.about = label("", "about")
+        self.about.setFixedSize(px(WIDTH), px(HEIGHT))
+        put(self._row, self.about)
+        self._row.setAlignment(self.about, Qt.AlignmentFlag.AlignTop)
+        self.flow = FlowLayout()
+        self._row.addLayout(self.flow, 1)
+
+    def remove(self, lines: QVBoxLayout) -> None:
+        """Take the row away; its words are gone already."""
+        lines.removeItem(self._row)
+        self.about.hide()
+        self.about.deleteLater()

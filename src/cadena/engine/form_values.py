@@ -1,0 +1,110 @@
+"""What is typed in a form, and what is at fault in it (rules.md, 10)."""
+
+from __future__ import annotations
+
+from cadena.engine.notes import Refused
+from cadena.engine.session import Entry, Session
+from cadena.engine.wired import WiredApp
+from cadena.model.app import FormScreen
+from cadena.model.blocks import FormField
+from cadena.model.values import Unfit, Value, carry, shown
+from cadena.records.template import is_empty
+
+
+def form_of(app: WiredApp, entry: Entry) -> FormScreen:
+    """The form that an entry shows.
+
+    Raises:
+        Refused: when it shows something else.
+    """
+    screen = app.screens.get(entry.screen)
+    if not isinstance(screen, FormScreen):
+        raise Refused(f"{entry.screen} is no form", f"screens[{entry.screen}]")
+    return screen
+
+
+def value_before(app: WiredApp, session: Session, entry: Entry, field: FormField) -> Value | None:
+    """What a field holds before anything is typed: the record's value, or what is filled in."""
+    if app.key_of(entry) is not None:
+        value: Value | None = (app.record_of(session, entry) or {}).get(field.field)
+        return value
+    given = entry.arguments.get(field.argument) if field.argument else None
+    return field.default if given is None else given
+
+
+def value_in(app: WiredApp, session: Session, entry: Entry, name: str) -> Value | None:
+    """What a field of an open form now holds."""
+    if name in entry.view.draft:
+        return entry.view.draft[name]
+    field = next(each for each in form_of(app, entry).fields if each.field == name)
+    return value_before(app, session, entry, field)
+
+
+def faults_of(app: WiredApp, session: Session, entry: Entry) -> dict[str, str]:
+    """What is wrong with each field at fault, in words."""
+    faults: dict[str, str] = {}
+    for field in form_of(app, entry).fields:
+        try:
+            checked(app, session, entry, field)
+        except Unfit as unfit:
+            faults[field.field] = str(unfit)
+    return faults
+
+
+def checked(app: WiredApp, session: Session, entry: Entry, field: FormField) -> Value | None:
+    """The value of a field as it would be written.
+
+    Raises:
+        Unfit: in words for the person who fills the form in.
+    """
+    source = form_of(app, entry).source
+    value = value_in(app, session, entry, field.field)
+    kind = app.type_of(source, field.field)
+    if is_empty(value):
+        if field.required:
+            raise Unfit("is required")
+        return None
+    if kind is None:
+        raise Unfit("is no field of the records")
+    try:
+        value = carry(value, kind, convert=True)
+    except Unfit:
+        raise Unfit(f"must be {'a date, YYYY-MM-DD' if kind == 'date' else kind}") from None
+    if field.choices and value not in field.choices:
+        raise Unfit("must be one of " + ", ".join(map(shown, field.choices)))
+    if field.choices_from:
+        records = app.records(session, field.choices_from)
+        if records is None or records.row_of(value) is None:
+            raise Unfit(f"must be one of {field.choices_from}")
+    _demand_within(field, value)
+    return value
+
+
+def _demand_within(field: FormField, value: Value) -> None:
+    measured = len(value) if isinstance(value, str | tuple) else value
+    what = " characters" if isinstance(value, str) else ""
+    if field.least is not None and measured < field.least:
+        raise Unfit(f"must be at least {field.least:g}{what}")
+    if field.most is not None and measured > field.most:
+        raise Unfit(f"must be at most {field.most:g}{what}")
+
+
+def draft_lost(before: Session, after: Session, saved: int | None = None) -> Entry | None:
+    """The first form with a draft that is open before and not after, or none.
+
+    Args:
+        saved: the entry on display whose draft was saved: it is not lost.
+    """
+    for name, chain in before.chains.items():
+        now = after.chains.get(name)
+        if now is chain:
+            continue
+        for index, entry in enumerate(chain.entries):
+            if not entry.view.draft or (index == saved and name == before.section):
+                continue
+            there = None if now is None or index >= len(now.entries) else now.entries[index]
+            if there is None or (there.screen, there.arguments) != (entry.screen, entry.arguments):
+                return entry
+            if not there.view.draft:
+                return entry
+    return None

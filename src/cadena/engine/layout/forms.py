@@ -1,0 +1,110 @@
+"""What a form scrolls: its fields one under another (rules.md, 10)."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any, Final
+
+from cadena.engine.form_values import faults_of, value_in
+from cadena.engine.layout.pieces import (
+    BUTTON,
+    CHOICE,
+    FAULT,
+    GAP,
+    INPUT,
+    INPUT_LINE,
+    LABEL,
+    WORDS,
+    Piece,
+    is_narrow,
+    state_piece,
+)
+from cadena.engine.session import Entry, Session
+from cadena.engine.wired import ITEM, NOT_LOADED, WiredApp
+from cadena.model.app import FormScreen
+from cadena.model.blocks import FormField
+from cadena.model.listing import Listing
+from cadena.model.naming import label_field
+from cadena.model.values import Scalar, shown
+from cadena.records.query import Asked, query
+from cadena.records.records import Records
+
+OFFERED: Final = 4
+
+
+def form_pieces(
+    app: WiredApp, session: Session, entry: Entry, screen: FormScreen, width: float
+) -> Iterator[Piece]:
+    """A label, a place to type or choices, and after a save that failed the fault of each field."""
+    if app.key_of(entry) is not None and app.record_of(session, entry) is None:
+        load = entry.loads.get(ITEM, NOT_LOADED) if screen.source in app.late else None
+        if load is not None and load.state in ("loading", "failed"):
+            yield state_piece(load, ITEM)
+            return
+        key = shown(app.key_of(entry))
+        yield Piece("words", "", WORDS, lines=(f"There is no record {key} any more.",))
+        return
+    faults = faults_of(app, session, entry) if entry.view.tried else {}
+    yield Piece("gap", "", GAP)
+    for field in screen.fields:
+        lines = (faults[field.field],) if field.field in faults else ()
+        tall = LABEL + GAP + (FAULT if lines else 0.0)
+        offered = choices_of(app, session, entry, field)
+        if offered:
+            tall += CHOICE * len(offered)
+        if not field.choices and not is_switch(app, screen.source, field.field):
+            tall += INPUT + (field.lines - 1) * INPUT_LINE
+        elif not offered:
+            tall += INPUT
+        yield Piece("form field", field.field, tall, field, lines=lines)
+    if is_narrow(width):
+        yield Piece("save", "", 2 * (BUTTON + 8) + GAP)
+
+
+def is_switch(app: WiredApp, source: str, field: str) -> bool:
+    """Whether a field is switched on and off."""
+    return app.type_of(source, field) == "yes/no"
+
+
+def free_text_field(app: WiredApp, screen: FormScreen) -> str | None:
+    """The first field of a form that any text can be typed into, or none."""
+    for each in screen.fields:
+        if app.type_of(screen.source, each.field) == "text" and not each.choices:
+            return each.field
+    return None
+
+
+def choices_of(
+    app: WiredApp, session: Session, entry: Entry, field: FormField
+) -> tuple[tuple[Scalar, str], ...]:
+    """What a field of a form offers to choose, each with its words: all, or the nearest few."""
+    if field.choices:
+        return tuple((each, shown(each)) for each in field.choices if not isinstance(each, tuple))
+    records = app.records(session, field.choices_from) if field.choices_from else None
+    if records is None:
+        return ()
+    typed = value_in(app, session, entry, field.field)
+    if isinstance(typed, tuple):
+        return ()
+    if typed is not None and records.row_of(typed) is not None:
+        return ((typed, name_of(app, field.choices_from, records.by_key(typed))),)
+    return nearest(app, records, shown(typed) if typed not in (None, "") else "")
+
+
+def nearest(app: WiredApp, records: Records, text: str) -> tuple[tuple[Scalar, str], ...]:
+    """The first few records whose label or key holds a text."""
+    source = records.source
+    label = label_field(source, records.types)
+    listing = Listing(source=source.id, search=(label, source.key), limit=OFFERED)
+    rows = query(records, listing, Asked(search=text))
+    return tuple(
+        (rows.key_at(index), name_of(app, source.id, rows.record_at(index)))
+        for index in range(len(rows))
+    )
+
+
+def name_of(app: WiredApp, source: str, record: dict[str, Any] | None) -> str:
+    """What a person calls a record: its label."""
+    records = app.as_read[source]
+    label = label_field(records.source, records.types)
+    return app.say(source).value(label, record)

@@ -1,0 +1,200 @@
+"""Rows one under another, in one column or several: where each lies, found all at once."""
+
+from __future__ import annotations
+
+from typing import Any, Final, NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from cadena.model.listing import Listing
+from cadena.records.query import Rows
+
+WITH_PICTURE: Final = 72.0
+TWO_LINES: Final = 64.0
+ONE_LINE: Final = 48.0
+GROUP: Final = 36.0
+FOOT: Final = 36.0
+NARROW: Final = 220.0
+TILE_GAP: Final = 12.0
+TILE_TEXT: Final = 56.0
+STRIP_TILE: Final = 40.0
+STRIP_TWO_LINES: Final = 56.0
+STRIP_PICTURE: Final = 96.0
+
+
+class Place(NamedTuple):
+    """Where a row lies, in dp from the left and from the top of the rows."""
+
+    x: float
+    y: float
+    width: float
+    height: float
+
+
+class RowStack:
+    """Where each row lies, in dp from the top of the first.
+
+    Args:
+        count: how many rows.
+        height: the height of every line of rows, or shape (count,), that of each row.
+        groups: the indices at which groups begin; each has its title above its first line.
+        columns: how many rows stand side by side in a line.
+        width: how wide the rows are together, for a grid; 0 for plain rows.
+        closed: the groups, by number, of which only the title shows: their rows are 0 dp high.
+    """
+
+    def __init__(
+        self,
+        count: int,
+        height: float | NDArray[np.float64],
+        groups: tuple[int, ...] = (),
+        columns: int = 1,
+        width: float = 0.0,
+        closed: frozenset[int] = frozenset(),
+    ) -> None:
+        self.closed = closed
+        self.count = count
+        self.columns = columns
+        self.width = width
+        self._height = height if isinstance(height, float) else 0.0
+        self._tops: NDArray[np.float64] | None = None
+        self._begins: NDArray[np.int64] = np.array(groups, dtype=np.int64)
+        if groups or width or not isinstance(height, float):
+            self._lay(height, self._begins)
+        self.total = self.top(count)
+
+    def _lay(self, height: float | NDArray[np.float64], begins: NDArray[np.int64]) -> None:
+        if not len(begins) and self.columns == 1 and not self.width:
+            self._tops = np.zeros(self.count + 1)
+            np.cumsum(height, out=self._tops[1:])
+            return
+        at = np.arange(self.count)
+        inside = at
+        if len(begins):
+            inside = at - begins[self._group_of(at)]
+        heights = np.broadcast_to(np.asarray(height, dtype=np.float64), (self.count,))
+        if self.closed:
+            hidden = np.isin(self._group_of(at), list(self.closed))
+            heights = np.where(hidden, 0.0, heights)
+        first_of_line = inside % self.columns == 0
+        step = np.where(first_of_line, heights, 0.0)
+        if len(begins):
+            step[begins] += GROUP
+        bottoms = np.cumsum(step)
+        self._column = inside % self.columns
+        self._tops = np.zeros(self.count + 1)
+        if self.count:
+            self._tops[:-1] = (bottoms - step)[at - self._column]
+            self._tops[-1] = bottoms[-1]
+
+    def _group_of(self, index: Any) -> Any:
+        """The number of the group of a row, or of each of several."""
+        return np.searchsorted(self._begins, index, side="right") - 1
+
+    def is_hidden(self, index: int) -> bool:
+        """Whether the group of a row is closed."""
+        return bool(self.closed) and int(self._group_of(index)) in self.closed
+
+    def begin(self, index: int) -> int:
+        """The first row of the group of a row."""
+        return int(self._begins[self._group_of(index)]) if len(self._begins) else 0
+
+    def shown(self, index: int, step: int = 1) -> int | None:
+        """The nearest row that is not hidden, this one or after it; before it for a step of -1."""
+        while 0 <= index < self.count and self.is_hidden(index):
+            begin = self.begin(index)
+            index = begin - 1 if step < 0 else self.end(begin)
+        return index if 0 <= index < self.count else None
+
+    def end(self, index: int) -> int:
+        """The row after the last of the group of a row."""
+        if not len(self._begins):
+            return self.count
+        after = int(self._group_of(index)) + 1
+        return int(self._begins[after]) if after < len(self._begins) else self.count
+
+    def top(self, index: int) -> float:
+        """Where a row begins, with its group's title; of the row after the last, where all end."""
+        return self._height * index if self._tops is None else float(self._tops[index])
+
+    def lead(self, index: int) -> float:
+        """The room above a row that the title of its group takes."""
+        if not len(self._begins):
+            return 0.0
+        return GROUP if index - self.begin(index) < self.columns else 0.0
+
+    def bottom(self, index: int) -> float:
+        """Where a row ends."""
+        after = index + 1
+        if self.columns > 1 and self._tops is not None:
+            after = int(np.searchsorted(self._tops, self._tops[index], side="right"))
+        return self.top(min(after, self.count))
+
+    def height(self, index: int) -> float:
+        return self.bottom(index) - self.top(index)
+
+    def place(self, index: int, width: float) -> Place:
+        """Where a row lies in rows ``width`` dp wide, without the title above it."""
+        lead = self.lead(index)
+        top, high = self.top(index) + lead, self.height(index) - lead
+        if not self.width:
+            return Place(0.0, top, width, high)
+        each = (width - TILE_GAP * (self.columns + 1)) / self.columns
+        x = TILE_GAP + float(self._column[index]) * (each + TILE_GAP)
+        return Place(x, top + TILE_GAP, each, high - TILE_GAP)
+
+    def at(self, y: float) -> int:
+        """The first row of the line at a height, the nearest outside; -1 when there are none."""
+        if self._tops is None:
+            found = int(y // self._height) if self._height else 0
+        else:
+            found = int(np.searchsorted(self._tops[:-1], y, side="right")) - 1
+            if self.columns > 1 and found > 0:
+                found = int(np.searchsorted(self._tops[:-1], self._tops[found], side="left"))
+        found = min(max(found, 0), self.count - 1)
+        return self.begin(found) if self.is_hidden(found) else found
+
+
+def stack_rows(
+    listing: Listing, rows: Rows, width: float, closed: frozenset[int] = frozenset()
+) -> RowStack:
+    """Stack the rows of a list in a column ``width`` dp wide, with some groups closed."""
+    groups = tuple(at for at, _ in rows.groups)
+    if listing.layout == "grid":
+        columns = max(1, int((width - TILE_GAP) // (max(listing.tile, 48.0) + TILE_GAP)))
+        tile = (width - TILE_GAP * (columns + 1)) / columns
+        picture = tile * 0.75 if listing.row.picture else 0.0
+        tall = picture + TILE_TEXT + TILE_GAP
+        return RowStack(len(rows), tall, groups, columns, width, closed)
+    heights = row_heights(listing, rows, 0 < width < NARROW)
+    return RowStack(len(rows), heights, groups, closed=closed)
+
+
+def row_heights(listing: Listing, rows: Rows, narrow: bool = False) -> float | NDArray[np.float64]:
+    """A picture makes each row tall, a subtitle that says nothing makes one short.
+
+    Narrow rows have no picture, and a foot for their badge and their actions.
+    """
+    row = listing.row
+    foot = foot_of(listing) if narrow else 0.0
+    if row.picture and not narrow:
+        return WITH_PICTURE
+    if not row.subtitle:
+        return ONE_LINE + foot
+    short = rows.records.unsaid(row.subtitle)
+    if not short.any():
+        return TWO_LINES + foot
+    return np.where(short[rows.positions], ONE_LINE, TWO_LINES) + foot
+
+
+def foot_of(listing: Listing) -> float:
+    """How tall the foot of a narrow row is, in dp; none where nothing stands in it."""
+    return FOOT if listing.row.badge or listing.actions else 0.0
+
+
+def strip_height(listing: Listing) -> float:
+    """How tall a strip across is, in dp."""
+    row = listing.row
+    bare = STRIP_TWO_LINES if row.subtitle else STRIP_TILE
+    return (STRIP_PICTURE if row.picture else bare) + TILE_GAP

@@ -1,0 +1,184 @@
+"""What buttons and row actions do beside opening a screen."""
+
+from __future__ import annotations
+
+from typing import Any, Final
+
+from msgspec.structs import replace
+
+from cadena.engine import events as do
+from cadena.engine.notes import Note, Notes, Refused
+from cadena.engine.rules.display import display_of
+from cadena.engine.rules.opening import link_of, open_link
+from cadena.engine.rules.records_changed import apply_changes
+from cadena.engine.rules.targets import target_of
+from cadena.engine.session import Menu, Removal, RowRef, Session, cut
+from cadena.engine.wired import WiredApp
+from cadena.model.app import DetailScreen
+from cadena.model.listing import Does, Follow, Mark, RemoveRecord, SaveRows, SetField, ToggleField
+from cadena.model.naming import label_field
+from cadena.model.values import LIST, Scalar, Unfit, Value, carry, shown
+from cadena.records.records import Change, Changes
+
+HANDED_OUT: Final = "handed out"
+
+
+def press(app: WiredApp, session: Session, event: do.Press) -> tuple[Session, Notes]:
+    """A button of a screen is pressed; on a detail it is about the detail's record."""
+    index, _ = target_of(app, session, display_of(app, session), event)
+    entry = session.entries[index]
+    does = app.buttons[entry.screen][event.button].does
+    if isinstance(does, Follow):
+        return open_link(
+            app, session, index, link_of(app, entry.screen, "button", event.button), None
+        )
+    if isinstance(does, SaveRows):
+        return _save_rows(app, session, index, does)
+    key = app.key_of(entry)
+    if key is None:
+        raise Refused("there is no record that this could be done to", f"screens[{entry.screen}]")
+    source = app.source_of(entry)
+    after, notes = _done(app, session, does, source, key)
+    is_detail = isinstance(app.screens[entry.screen], DetailScreen)
+    if isinstance(does, RemoveRecord) and is_detail and index and len(after.entries) > index:
+        still = after.entries[index]
+        # Removed from its own detail: nobody stays to be told that it is gone.
+        if still.arguments == entry.arguments and still.screen == entry.screen:
+            after = after.with_entries(cut(after.entries, index))
+    return after, notes
+
+
+def act(app: WiredApp, session: Session, event: do.Act) -> tuple[Session, Notes]:
+    """An action of a row is taken; the row counts as the one that led on."""
+    index, _ = target_of(app, session, display_of(app, session), event)
+    entry = session.entries[index]
+    part, button = app.actions[entry.screen][event.action]
+    listed = app.listed(session, entry, part)
+    if listed is None or listed.rows.index_of(event.key) is None:
+        raise Refused(f"row {shown(event.key)} is not on the list", f"screens[{entry.screen}]")
+    if isinstance(button.does, Follow):
+        link = link_of(app, entry.screen, "action", event.action)
+        row = RowRef(part, event.key, action=event.action)
+        return open_link(app, session, index, link, row)
+    return _done(app, session, button.does, listed.listing.source, event.key)
+
+
+def open_menu(app: WiredApp, session: Session, event: do.OpenMenu) -> tuple[Session, Notes]:
+    index, _ = target_of(app, session, display_of(app, session), event)
+    listing = app.listings[session.entries[index].screen][event.list]
+    if not listing.actions:
+        raise Refused("its rows have no actions", f"screens[{session.entries[index].screen}]")
+    return replace(session, menu=Menu(index, event.list, event.key)), ()
+
+
+def close_menu(app: WiredApp, session: Session, event: do.CloseMenu) -> tuple[Session, Notes]:
+    """Close the menu; nothing else is touched."""
+    if session.menu is None:
+        raise Refused("no menu is open")
+    return replace(session, menu=None), ()
+
+
+def question_before(app: WiredApp, session: Session, event: object) -> tuple[str, str] | None:
+    """What an action asks before it is done, and the word for yes; none for most."""
+    if isinstance(event, do.Press | do.Act):
+        index, _ = target_of(app, session, display_of(app, session), event)
+        entry = session.entries[index]
+        if isinstance(event, do.Act):
+            part, button = app.actions[entry.screen][event.action]
+            source, key = app.listings[entry.screen][part].source, event.key
+        else:
+            button = app.buttons[entry.screen][event.button]
+            source, key = app.source_of(entry), app.key_of(entry)
+        if isinstance(button.does, RemoveRecord) and button.does.confirm:
+            records = app.records(session, source)
+            record = None if records is None else records.by_key(key)
+            return app.say(source).fill(button.does.confirm, record), button.label
+    return None
+
+
+def _done(
+    app: WiredApp, session: Session, does: Does, source: str, key: Scalar
+) -> tuple[Session, Notes]:
+    records = app.records(session, source)
+    record = None if records is None else records.by_key(key)
+    if records is None or record is None:
+        raise Refused(f"{source} has no record {shown(key)}", f"sources[{source}]")
+    match does:
+        case RemoveRecord():
+            title = app.say(source).value(label_field(records.source, records.types), record)
+            session, notes = apply_changes(app, session, source, Changes(gone=(key,)))
+            removal = Removal(source, key, title) if does.undo else None
+            note = Note("removed", f"{source}: record {shown(key)}")
+            return replace(session, removal=removal), (note, *notes)
+        case Mark():
+            return _marked(app, session, does, key)
+        case SetField() | ToggleField():
+            if does.field not in records.types or does.field == records.source.key:
+                raise Refused(f"{does.field} is no field that can be set", f"sources[{source}]")
+            to = does.to if isinstance(does, SetField) else _toggled(does, record)
+            try:
+                value = None if to is None else carry(to, records.types[does.field])
+            except Unfit as unfit:
+                raise Refused(f"field {does.field}: {unfit}", f"sources[{source}]") from None
+            change = Changes(changed=(Change(key, {does.field: value}),))
+            session, notes = apply_changes(app, session, source, change)
+            said = f"{source}: record {shown(key)}, {does.field} to {shown(value)}"
+            return session, (Note("changed", said), *notes)
+        case _:
+            raise Refused("this can be done from a list only")
+
+
+def _toggled(does: ToggleField, record: dict[str, Any]) -> Value | None:
+    now = record.get(does.field)
+    if not does.between:
+        return not now
+    at = does.between.index(now) if now in does.between else -1
+    return does.between[(at + 1) % len(does.between)]
+
+
+def is_on(app: WiredApp, session: Session, does: Does, source: str, record: Any, key: Any) -> bool:
+    """Whether what a button marks or toggles is on now."""
+    if isinstance(does, Mark):
+        marks = session.values.get(does.value, ())
+        return isinstance(marks, tuple) and key in marks
+    if isinstance(does, ToggleField):
+        now = (record or {}).get(does.field)
+        return now == does.between[-1] if does.between else now is True
+    return False
+
+
+def _marked(app: WiredApp, session: Session, does: Mark, key: Scalar) -> tuple[Session, Notes]:
+    declared = app.values.get(does.value)
+    if declared is None or not declared.type.startswith(LIST):
+        raise Refused(f"there is no app-wide list {does.value} to mark in", "values")
+    marks = session.values.get(does.value, ())
+    marks = marks if isinstance(marks, tuple) else ()
+    is_marked = key in marks
+    made = tuple(each for each in marks if each != key) if is_marked else (*marks, key)
+    try:
+        value = carry(made, declared.type)
+    except Unfit as unfit:
+        raise Refused(f"{does.value}: {unfit}", f"values[{does.value}]") from None
+    said = f"{shown(key)} {'out of' if is_marked else 'into'} {does.value}, now {len(made)}"
+    return replace(session, values={**session.values, does.value: value}), (Note("set", said),)
+
+
+def _save_rows(
+    app: WiredApp, session: Session, index: int, does: SaveRows
+) -> tuple[Session, Notes]:
+    entry = session.entries[index]
+    listed = app.listed(session, entry, "")
+    if listed is None:
+        raise Refused("there are no rows to save", f"screens[{entry.screen}]")
+    said = f"{len(listed.rows)} rows of {entry.screen} as {does.form.upper()}"
+    return session, (Note(HANDED_OUT, said, f"screens[{entry.screen}]"),)
+
+
+def undo(app: WiredApp, session: Session, event: do.Undo) -> tuple[Session, Notes]:
+    """Put the record back that an action removed; it stands where it stood."""
+    removal = session.removal
+    if removal is None:
+        raise Refused("nothing was removed that could be put back")
+    changes = session.changes[removal.source].with_back(removal.key)
+    session = replace(session, removal=None, changes={**session.changes, removal.source: changes})
+    return session, (Note("put back", f"{removal.source}: record {shown(removal.key)}"),)

@@ -1,0 +1,94 @@
+"""Going back (rules.md, 4)."""
+
+from __future__ import annotations
+
+from typing import Literal, NamedTuple
+
+from msgspec.structs import replace
+
+from cadena.engine.events import Back
+from cadena.engine.notes import Note, Notes
+from cadena.engine.rules.by_rule import opened_by_rule, settle
+from cadena.engine.rules.display import arrangement_for, can_slide, display_of, focus_of, runs_of
+from cadena.engine.session import LAYERS, Chain, Session, cut
+from cadena.engine.wired import WiredApp
+
+
+class Plan(NamedTuple):
+    """What back would do: ``rule`` is its number in section 4; ``length`` the entries that stay."""
+
+    rule: int
+    does: Literal["slide away", "remove", "go to start", "leave"]
+    length: int
+
+
+def plan_back(app: WiredApp, session: Session) -> Plan:
+    """What back would do now: the first rule of section 4 that applies."""
+    entries = session.entries
+    arrangement = arrangement_for(app, session.window)
+    if session.slid and can_slide(entries, arrangement):
+        return Plan(1, "slide away", len(entries))
+    if any(each.opened in LAYERS for each in entries):
+        return Plan(2, "remove", len(entries) - 1)
+    runs = runs_of(entries)
+    if runs and runs[-1][0] < runs[-1][1]:
+        return Plan(3, "remove", len(entries) - 1)
+    if len(runs) > arrangement.panes:
+        return Plan(4, "remove", len(entries) - 1)
+    if 2 <= len(runs) <= arrangement.panes and arrangement.back == "close":
+        without = session.with_entries(cut(entries, runs[-1][0]))
+        if opened_by_rule(app, without, arrangement) is None:
+            return Plan(5, "remove", runs[-1][0])
+    start = app.app.start
+    if app.app.platform.back_to_start and session.section != start and start in app.sections:
+        return Plan(6, "go to start", len(entries))
+    return Plan(6, "leave", len(entries))
+
+
+def back_label(app: WiredApp, session: Session) -> str | None:
+    """The title of what back newly shows; none where back leaves the app (3.5).
+
+    Found by going back: so the label and the act are one decision. Where nothing is shown that
+    was not before, it is the title of what then has the focus.
+    """
+    if not session.entries or plan_back(app, session).does == "leave":
+        return None
+    after, _ = settle(app, go_back(app, session, Back())[0])
+    focus = focus_of(app, after)
+    if after.section != session.section:
+        new = [each.entry for each in display_of(app, after).shown]
+    else:
+        was, now = session.entries, after.entries
+        before = {each.entry for each in display_of(app, session).shown}
+        new = [
+            each.entry
+            for each in display_of(app, after).shown
+            if each.entry is not None
+            and (
+                each.entry not in before
+                or each.entry >= len(was)
+                or (was[each.entry].screen, was[each.entry].arguments)
+                != (now[each.entry].screen, now[each.entry].arguments)
+            )
+        ]
+    at = focus if focus in new or not new else new[-1]
+    return None if at is None else app.title_of(after, after.entries[at])
+
+
+def go_back(app: WiredApp, session: Session, event: Back) -> tuple[Session, Notes]:
+    """Take one step back."""
+    plan = plan_back(app, session)
+    match plan.does:
+        case "slide away":
+            return replace(session, slid=False), (Note("back", "the list slides away (rule 4.1)"),)
+        case "go to start":
+            text = f"to the start section, {app.app.start} (rule 4.6)"
+            return replace(session, section=app.app.start, focus=-1), (Note("back", text),)
+        case "leave":
+            note = Note("left", "the app is left; its chain stays as it is (rule 4.6)")
+            return replace(session, phase="left"), (note,)
+    removed = session.entries[-1]
+    entries = cut(session.entries, plan.length)
+    asked = session.chain.asked or len(entries) == 1
+    session = session.with_chain(Chain(session.section, entries, asked))
+    return session, (Note("back", f"{removed.screen} is removed (rule 4.{plan.rule})"),)

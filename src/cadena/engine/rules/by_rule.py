@@ -1,0 +1,166 @@
+"""What rules open and take away by themselves: nothing chosen, coming from wide, detail first.
+
+Rules 5.2, 5.3 and 5.5 of rules.md; they hold after every event.
+"""
+
+from __future__ import annotations
+
+from msgspec.structs import replace
+
+from cadena.engine.notes import Note, Notes, Refused
+from cadena.engine.rules.display import arrangement_for, base_length, runs_of
+from cadena.engine.rules.opening import open_link
+from cadena.engine.session import Chain, Entry, RowRef, Session, on_base, owner_of
+from cadena.engine.wired import WiredApp
+from cadena.model.app import Arrangement, Link, ListScreen
+from cadena.model.values import Scalar
+
+
+def settle(app: WiredApp, session: Session) -> tuple[Session, Notes]:
+    """Make the three rules hold: 5.3 for every section's chain, the others for the one shown."""
+    arrangement = arrangement_for(app, session.window)
+    notes: Notes = ()
+    for chain in tuple(session.chains.values()):
+        if len(chain.entries) < 2:
+            continue
+        settled = take_away(app, session, chain, arrangement)
+        if settled is not chain:
+            gone = len(chain.entries) - len(settled.entries)
+            text = f"{gone} opened by rule in {chain.section} went with its pane (rule 5.3)"
+            session, notes = session.with_chain(settled), (*notes, Note("closed by rule", text))
+    while (opened := opened_by_rule(app, session, arrangement)) is not None:
+        session, said = opened
+        notes += said
+    return session, (*notes, *_refused_by_rule(app, session, arrangement))
+
+
+def opened_by_rule(
+    app: WiredApp, session: Session, arrangement: Arrangement
+) -> tuple[Session, Notes] | None:
+    """The session with the row open that 5.2 or 5.5 asks for; none where nothing opens."""
+    asked = _asked_to_open(app, session, arrangement)
+    if asked is None:
+        return None
+    index, link, row = asked
+    try:
+        opened, notes = open_link(app, session, index, link, row, by="rule")
+    except Refused:
+        return None
+    # What is open already elsewhere (2.4) is not fetched by a rule.
+    return (opened, notes) if len(opened.entries) > len(session.entries) else None
+
+
+def _refused_by_rule(app: WiredApp, session: Session, arrangement: Arrangement) -> Notes:
+    """Why the row that a rule asks for does not open, where its link is refused (2.2)."""
+    asked = _asked_to_open(app, session, arrangement)
+    if asked is None:
+        return ()
+    try:
+        open_link(app, session, *asked, by="rule")
+    except Refused as refused:
+        return (Note("not opened by rule", refused.note.text, refused.note.where),)
+    return ()
+
+
+def _asked_to_open(
+    app: WiredApp, session: Session, arrangement: Arrangement
+) -> tuple[int, Link, RowRef] | None:
+    """The entry, its link and the row that 5.2 or 5.5 asks to open, or none."""
+    key = row_to_open(app, session, session.entries, arrangement)
+    if key is None:
+        return None
+    index = base_length(session.entries) - 1
+    link = app.opens_beside(session.entries[index])
+    return None if link is None else (index, link, RowRef("", key))
+
+
+def take_away(app: WiredApp, session: Session, chain: Chain, arrangement: Arrangement) -> Chain:
+    """Remove the last runs that a rule opened and that the arrangement, or the list that the
+    row is of, would not have there now (5.3)."""
+    entries = chain.entries
+    while len(entries) > 1:
+        base = base_length(entries)
+        starts = _starts_by_rule(entries)
+        if not starts:
+            break
+        runs = len(runs_of(entries))
+        start = next((at for at in starts if not _is_on_list(app, session, entries, at)), None)
+        if start is None:
+            start = starts[-1]
+            parent = entries[start - 1]
+            if _is_asked_for(app, parent, runs, start, chain.asked, arrangement):
+                break
+        # What comes and goes with its pane leaves the list as it was.
+        entries = on_base(entries[:start], entries[base:], base)
+    return chain if entries is chain.entries else replace(chain, entries=entries)
+
+
+def _starts_by_rule(entries: tuple[Entry, ...]) -> list[int]:
+    """Where the last runs begin that were opened by rule alone, below any modal."""
+    starts: list[int] = []
+    runs = runs_of(entries)
+    for first, last in reversed(runs[1:]):
+        if any(each.by != "rule" for each in entries[first : last + 1]):
+            break
+        starts.insert(0, first)
+    return starts
+
+
+def _is_on_list(app: WiredApp, session: Session, entries: tuple[Entry, ...], at: int) -> bool:
+    """Whether the row that opened an entry is still on its list."""
+    row = entries[at].row
+    if row is None:
+        return True
+    listed = app.listed(session, entries[owner_of(row, at)], row.part)
+    return listed is not None and listed.rows.index_of(row.key) is not None
+
+
+def _is_asked_for(
+    app: WiredApp, parent: Entry, runs: int, length: int, asked: bool, arrangement: Arrangement
+) -> bool:
+    screen = app.screens.get(parent.screen)
+    by_nothing_chosen = (
+        runs <= arrangement.panes
+        and isinstance(screen, ListScreen)
+        and screen.nothing_chosen != "say so"
+    )
+    by_detail_first = (
+        arrangement.panes == 1
+        and arrangement.detail_first != "no"
+        and not asked
+        and length == 1
+        and runs == 2
+    )
+    return by_nothing_chosen or by_detail_first
+
+
+def row_to_open(
+    app: WiredApp, session: Session, entries: tuple[Entry, ...], arrangement: Arrangement
+) -> Scalar | None:
+    """The key of the row that 5.2 or 5.5 would open beside the last entry, or none."""
+    base = base_length(entries)
+    if not base:
+        return None
+    last = entries[base - 1]
+    screen = app.screens.get(last.screen)
+    if not isinstance(screen, ListScreen) or app.opens_beside(last) is None:
+        return None
+    wish = "say so"
+    if len(runs_of(entries)) < arrangement.panes:
+        wish = screen.nothing_chosen
+    elif arrangement.panes == 1 and base == 1 and not session.chain.asked:
+        wish = arrangement.detail_first
+    if wish not in ("open first", "open last"):
+        return None
+    listed = app.listed(session, last, "")
+    if listed is None or not len(listed.rows):
+        return None
+    remembered = last.view.last.get("")
+    if (
+        wish == "open last"
+        and remembered is not None
+        and listed.rows.index_of(remembered) is not None
+    ):
+        return remembered
+    first: Scalar | None = None if listed.first is None else listed.rows.key_at(listed.first)
+    return first

@@ -1,0 +1,110 @@
+"""Choosing rows, pressing buttons, and moving along lists by key."""
+
+from __future__ import annotations
+
+from msgspec.structs import replace
+
+from cadena.engine import events as do
+from cadena.engine.notes import Note, Notes, Refused
+from cadena.engine.rules.display import arrangement_for, base_length, can_slide, display_of
+from cadena.engine.rules.lists import goal_of, mark, shown_row, standing
+from cadena.engine.rules.opening import link_of, open_link
+from cadena.engine.rules.targets import target_of
+from cadena.engine.session import RowRef, Session, cut
+from cadena.engine.wired import WiredApp
+from cadena.model.values import Scalar, shown
+
+
+def choose_row(
+    app: WiredApp, session: Session, event: do.On, part: str, key: Scalar
+) -> tuple[Session, Notes]:
+    """A row is chosen: its link is followed, and it is in view."""
+    display = display_of(app, session)
+    index, area = target_of(app, session, display, event)
+    entry = session.entries[index]
+    listed = app.listed(session, entry, part)
+    if listed is None or listed.rows.index_of(key) is None:
+        raise Refused(f"row {shown(key)} is not on the list", f"screens[{entry.screen}]")
+    if (entry.screen, part) in app.choosing:
+        return _choose_in_strip(session, index, part, key)
+    link = link_of(app, entry.screen, "row", part)
+    slid = display.slid is not None and display.slid.entry == index
+    opened, notes = open_link(app, session, index, link, RowRef(part, key))
+    if index < len(opened.entries) and opened.entries[index].screen == entry.screen:
+        if part in entry.view.marker:
+            markers = {each: at for each, at in entry.view.marker.items() if each != part}
+            opened = opened.with_view(index, marker=markers)
+        if display_of(app, opened).area_of(index) == area:
+            opened = shown_row(app, opened, index, area, part, key)
+    return (replace(opened, slid=False) if slid else opened), notes
+
+
+def _choose_in_strip(session: Session, index: int, part: str, key: Scalar) -> tuple[Session, Notes]:
+    """A strip's choice filters the list below; once more, and it does not (7.5)."""
+    choice = dict(session.entries[index].view.choice)
+    is_chosen = choice.pop(part, None) == key
+    if not is_chosen:
+        choice[part] = key
+    said = "keeps all" if is_chosen else f"keeps {shown(key)}"
+    session = session.with_view(index, choice=choice, scroll=None)
+    return session, (Note("filtered", f"{part} {said}"),)
+
+
+def choose(app: WiredApp, session: Session, event: do.Choose) -> tuple[Session, Notes]:
+    """A row is chosen."""
+    return choose_row(app, session, event, event.list, event.key)
+
+
+def move(app: WiredApp, session: Session, event: do.Move) -> tuple[Session, Notes]:
+    """A key moves along a list: to the neighbour where the detail is beside, else the marker."""
+    display = display_of(app, session)
+    index, area = target_of(app, session, display, event)
+    goal, here = goal_of(app, session, index, area, event)
+    link = app.row_links.get((session.entries[index].screen, event.list))
+    is_beside = (
+        link is not None
+        and link.how == "beside"
+        and display.arrangement.panes > 1
+        and index < base_length(session.entries)
+    )
+    if is_beside and goal != here:
+        return choose_row(app, session, event, event.list, goal)
+    return mark(app, session, index, area, event.list, goal)
+
+
+def enter(app: WiredApp, session: Session, event: do.Enter) -> tuple[Session, Notes]:
+    index, _ = target_of(app, session, display_of(app, session), event)
+    key = standing(session, index, event.list)
+    if key is None:
+        raise Refused("no row is marked", f"screens[{session.entries[index].screen}]")
+    return choose_row(app, session, event, event.list, key)
+
+
+def press_outside(app: WiredApp, session: Session, event: do.PressOutside) -> tuple[Session, Notes]:
+    display = display_of(app, session)
+    if session.sections_open:
+        return replace(session, sections_open=False), (Note("closed", "the section bar"),)
+    if display.slid is not None:
+        return replace(session, slid=False), (Note("closed", "the list slides away"),)
+    if display.layer is None or display.layer_as != "popover":
+        raise Refused("no popover is open")
+    entries = session.entries
+    popover = max(at for at, each in enumerate(entries) if each.opened == "popover")
+    closed = session.with_entries(cut(entries, popover))
+    return closed, (Note("closed", f"{entries[popover].screen} by a press outside (rule 2.5)"),)
+
+
+def slide_list(app: WiredApp, session: Session, event: do.SlideList) -> tuple[Session, Notes]:
+    if not can_slide(session.entries, arrangement_for(app, session.window)):
+        raise Refused("there is no list to slide over (rule 3.3)")
+    return replace(session, slid=True), ()
+
+
+def open_sections(app: WiredApp, session: Session, event: do.OpenSections) -> tuple[Session, Notes]:
+    """The section bar is opened, where the arrangement has it behind a button."""
+    if arrangement_for(app, session.window).bar != "button":
+        raise Refused("the section bar is not behind a button here")
+    if base_length(session.entries) < len(session.entries):
+        title = app.title_of(session, session.entries[-1])
+        raise Refused(f'"{title}" lies over the section bar: close it first', "sections")
+    return replace(session, sections_open=True), ()

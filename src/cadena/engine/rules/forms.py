@@ -1,0 +1,111 @@
+"""Forms: typing, saving and leaving (rules.md, 10)."""
+
+from __future__ import annotations
+
+from msgspec.structs import replace
+
+from cadena.engine.events import Cancel, Save, Type
+from cadena.engine.form_values import checked, faults_of, form_of, value_before
+from cadena.engine.notes import Note, Notes, Refused
+from cadena.engine.rules.display import display_of
+from cadena.engine.rules.opening import first_form_of, open_after_saving
+from cadena.engine.rules.records_changed import apply_changes
+from cadena.engine.rules.targets import target_of
+from cadena.engine.session import Session, cut
+from cadena.engine.wired import WiredApp
+from cadena.model.app import FormScreen
+from cadena.model.values import Scalar, Value, shown
+from cadena.records.records import Change, Changes, Records
+from cadena.records.template import is_empty
+
+
+def type_in(app: WiredApp, session: Session, event: Type) -> tuple[Session, Notes]:
+    """A field is given a value; what is as it was before makes no draft."""
+    index, _ = target_of(app, session, display_of(app, session), event)
+    entry = session.entries[index]
+    field = next((each for each in form_of(app, entry).fields if each.field == event.field), None)
+    if field is None:
+        raise Refused(f"the form has no field {event.field}", f"screens[{entry.screen}].fields")
+    draft = {name: value for name, value in entry.view.draft.items() if name != event.field}
+    before = value_before(app, session, entry, field)
+    if not (event.to == before and type(event.to) is type(before)) and not (
+        is_empty(event.to) and is_empty(before)
+    ):
+        draft[event.field] = event.to
+    return session.with_view(index, draft=draft), ()
+
+
+def save(app: WiredApp, session: Session, event: Save) -> tuple[Session, Notes]:
+    """Write the record, or name every field at fault and write nothing; then go on."""
+    index, _ = target_of(app, session, display_of(app, session), event)
+    entry = session.entries[index]
+    form = form_of(app, entry)
+    faults = faults_of(app, session, entry)
+    if faults:
+        said = "; ".join(f"{name} {why}" for name, why in faults.items())
+        note = Note("not saved", f"nothing is written: {said}", f"screens[{form.id}].fields")
+        return session.with_view(index, tried=True), (note,)
+    records = app.records(session, form.source)
+    if records is None:
+        raise Refused(f"there is no source {form.source}", f"screens[{form.id}].source")
+    written = {each.field: checked(app, session, entry, each) for each in form.fields}
+    key = app.key_of(entry)
+    if key is not None and records.row_of(key) is None:
+        raise Refused(f"{form.source} has no record {shown(key)} any more")
+    if key is None:
+        key, written = _with_key(records, form, written)
+        changes = Changes(added=(written,))
+        said = f"{form.source}: new record {shown(key)}"
+    else:
+        written.pop(records.source.key, None)
+        changes = Changes(changed=(Change(key, written),))
+        said = f"{form.source}: record {shown(key)}"
+    session, notes = apply_changes(app, session, form.source, changes)
+    session, after = _after_saving(app, session, index, form, key)
+    return session, (Note("saved", said), *notes, *after)
+
+
+def _with_key(
+    records: Records, form: FormScreen, written: dict[str, Value | None]
+) -> tuple[Scalar, dict[str, Value | None]]:
+    """The key of a new record: as typed, or made."""
+    name = records.source.key
+    typed = written.get(name)
+    if typed is not None and not isinstance(typed, tuple):
+        if records.row_of(typed) is not None:
+            raise Refused(f"{name} {shown(typed)} is taken", f"screens[{form.id}].fields[{name}]")
+        return typed, written
+    key = records.unused_key(form.source)
+    if key is None:
+        raise Refused(
+            f"no key can be made for a new record: {name} is of type {records.types[name]}, "
+            "and there is no next one",
+            f"screens[{form.id}].fields",
+        )
+    return key, {**written, name: key}
+
+
+def _after_saving(
+    app: WiredApp, session: Session, index: int, form: FormScreen, key: Scalar
+) -> tuple[Session, Notes]:
+    entry = session.entries[index]
+    emptied = replace(entry.view, draft={}, tried=False)
+    session = session.with_entry(index, replace(entry, view=emptied))
+    link = app.links.get((form.id, "saved", ""))
+    if link is not None:
+        return open_after_saving(app, session, index, link, form.source, key)
+    if index == 0:
+        return session, ()
+    first = first_form_of(app, session, index, form.source, key)
+    return session.with_entries(cut(session.entries, max(1, first))), ()
+
+
+def cancel(app: WiredApp, session: Session, event: Cancel) -> tuple[Session, Notes]:
+    """Leave a form; what was typed goes, once that was agreed to."""
+    index, _ = target_of(app, session, display_of(app, session), event)
+    entry = session.entries[index]
+    form = form_of(app, entry)
+    if index == 0:
+        return session.with_view(index, draft={}, tried=False), (Note("emptied", form.id),)
+    closed = session.with_entries(cut(session.entries, index))
+    return closed, (Note("closed", f"{form.id} is cancelled"),)

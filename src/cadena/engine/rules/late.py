@@ -1,0 +1,283 @@
+"""Sources that answer late: what is called for, and what an answer changes (rules.md, 9)."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any, Final
+
+from msgspec.structs import replace
+
+from cadena.engine.events import Answered, Retry, Wait
+from cadena.engine.layout.column import column_of
+from cadena.engine.notes import Note, Notes, Refused
+from cadena.engine.rules.display import display_of
+from cadena.engine.rules.lists import offset_of, view_of
+from cadena.engine.rules.records_changed import apply_changes
+from cadena.engine.rules.targets import target_of
+from cadena.engine.session import Entry, Load, Request, Session
+from cadena.engine.wired import ITEM, NOT_LOADED, WiredApp
+from cadena.model.source import Source
+from cadena.model.values import shown
+from cadena.records.records import Change, Changes
+from cadena.records.seeded_random import drawn, happens
+
+LONGEST_WAIT: Final = 86_400_000
+MOST_ANSWERS: Final = 10_000
+
+
+def call(app: WiredApp, session: Session) -> tuple[Session, Notes]:
+    """Make the requests that what is on display now needs, and that are not under way."""
+    if not app.late or session.phase != "running":
+        return session, ()
+    notes: Notes = ()
+    display = display_of(app, session)
+    for pane in display.shown:
+        if pane.entry is None or session.entries[pane.entry].screen not in app.late_screens:
+            continue
+        for part, source, page in _needs(app, session, pane.entry, pane.area):
+            session, note = _asked(app, session, pane.entry, part, source, page)
+            notes += (note,)
+    return session, notes
+
+
+def _needs(
+    app: WiredApp, session: Session, index: int, area: Any
+) -> Iterator[tuple[str, Source, int]]:
+    """The parts of an open screen that need a call, and the page to ask for."""
+    entry = session.entries[index]
+    source = app.source_of(entry)
+    if source in app.late and app.key_of(entry) is not None:
+        load = entry.loads.get(ITEM, NOT_LOADED)
+        if load.state == "loading" and not load.request:
+            yield ITEM, app.late[source], 0
+    for part, listing in app.listings.get(entry.screen, {}).items():
+        if listing.source not in app.late:
+            continue
+        late = app.late[listing.source]
+        load = entry.loads.get(part, NOT_LOADED)
+        if load.state == "loading" and not load.request:
+            yield part, late, max(0, load.brought - 1)
+            continue
+        asked = entry.view.search.get(part, ""), entry.view.sort.get(part)
+        if late.served == "stand-in" and asked != (load.search, load.sort):
+            under_way = next((e for e in session.requests if e.number == load.request), None)
+            if under_way is None or (under_way.search, under_way.sort) != asked:
+                yield part, late, 0
+        elif load.state == "shown" and load.more and _is_near_end(app, session, index, area, part):
+            yield part, late, load.brought
+
+
+def _is_near_end(app: WiredApp, session: Session, index: int, area: Any, part: str) -> bool:
+    """Whether less than one more view is left below what is in view."""
+    entry = session.entries[index]
+    width, height = view_of(app, entry, area)
+    column = column_of(app, session, entry, width)
+    rows = next((each for each in column.segments if each.part == part and each.listed), None)
+    if rows is None:
+        return True
+    if rows.kind == "strip":
+        return True
+    offset = offset_of(app, session, index, area, column)
+    return rows.top + rows.height < offset + 2 * height
+
+
+def _asked(
+    app: WiredApp, session: Session, index: int, part: str, source: Source, page: int
+) -> tuple[Session, Note]:
+    """Make one request; a newer one for the same thing outdates those before it."""
+    entry = session.entries[index]
+    number = session.calls + 1
+    due = session.clock + source.stand_in.delay if source.served == "stand-in" else None
+    search, sort = entry.view.search.get(part, ""), entry.view.sort.get(part)
+    key = app.key_of(entry) if part == ITEM else None
+    request = Request(
+        number,
+        source.id,
+        session.section,
+        entry.screen,
+        part,
+        due,
+        key,
+        page,
+        search,
+        sort,
+    )
+    load = replace(entry.loads.get(part, NOT_LOADED), state="loading", request=number)
+    loads = {**entry.loads, part: load}
+    session = session.with_entry(index, replace(entry, loads=loads))
+    session = replace(session, calls=number, requests=(*session.requests, request))
+    what = f"record {shown(key)}" if part == ITEM else f"page {page + 1}"
+    when = "" if due is None else f", due at {due} ms"
+    return session, Note("called", f"{source.id}: {what}, call {number}{when}")
+
+
+def wait(app: WiredApp, session: Session, event: Wait) -> tuple[Session, Notes]:
+    """Let virtual time pass: answers come when they are due, and may call for more."""
+    if not 0 <= event.ms <= LONGEST_WAIT:
+        raise Refused(f"a wait is 0 to {LONGEST_WAIT} ms, not {event.ms}")
+    until = session.clock + event.ms
+    notes: list[Note] = []
+    for _ in range(MOST_ANSWERS):
+        due = [each for each in session.requests if each.due is not None and each.due <= until]
+        if not due:
+            break
+        first = min(due, key=lambda each: (each.due or 0, each.number))
+        session = replace(session, clock=max(session.clock, first.due or 0))
+        session, said = _answer_from_stand_in(app, session, first)
+        session, called = call(app, session)
+        notes += (*said, *called)
+    return replace(session, clock=until), tuple(notes)
+
+
+def _answer_from_stand_in(
+    app: WiredApp, session: Session, request: Request
+) -> tuple[Session, Notes]:
+    """What the stand-in answers, told by its seed and the number of the call alone."""
+    source = app.late.get(request.source)
+    if source is None:
+        return _without(session, request), ()
+    stand_in = source.stand_in
+    session, notes = _changed_under_way(app, session, source, request.number)
+    if happens(stand_in.seed, "fails", request.number, stand_in.fails_one_in):
+        session, said = _settled(app, session, request, failed="the call failed")
+        return session, (*notes, *said)
+    records = app.records(session, request.source)
+    missing = request.part == ITEM and (records is None or records.row_of(request.key) is None)
+    session, said = _settled(app, session, request, missing=missing)
+    return session, (*notes, *said)
+
+
+def _changed_under_way(
+    app: WiredApp, session: Session, source: Source, number: int
+) -> tuple[Session, Notes]:
+    """Between two calls a record changes, or goes."""
+    stand_in = source.stand_in
+    records = app.records(session, source.id)
+    if not records or not happens(stand_in.seed, "changes", number, stand_in.changes_one_in):
+        return session, ()
+    pick = drawn(stand_in.seed, "which", number)
+    key = records.key_at(pick % len(records))
+    numbers = [
+        name
+        for name, kind in records.types.items()
+        if kind == "whole number" and name != source.key
+    ]
+    if key is None:
+        return session, ()
+    if numbers and pick % 3:
+        field = numbers[pick % len(numbers)]
+        value = ((records.by_key(key) or {}).get(field) or 0) + 1
+        changes = Changes(changed=(Change(key, {field: value}),))
+        said = f"{source.id}: record {shown(key)} changed at the service, {field} to {value}"
+    else:
+        changes = Changes(gone=(key,))
+        said = f"{source.id}: record {shown(key)} went at the service"
+    session, notes = apply_changes(app, session, source.id, changes)
+    return session, (Note("changed", said), *notes)
+
+
+def answered(app: WiredApp, session: Session, event: Answered) -> tuple[Session, Notes]:
+    """A real service has answered: its records join those that have come."""
+    request = next((each for each in session.requests if each.number == event.request), None)
+    if request is None:
+        text = f"answer {event.request} came, and nobody waits for it: nothing changes"
+        return session, (Note("late", text),)
+    waits = _waiting(session, request) is not None
+    notes: Notes = ()
+    if waits and event.records:
+        session, notes = _joined(app, session, request.source, event.records)
+    session, said = _settled(app, session, request, event.failed, event.missing, more=event.more)
+    return session, (*notes, *said)
+
+
+def _joined(
+    app: WiredApp, session: Session, source: str, came: tuple[dict[str, Any], ...]
+) -> tuple[Session, Notes]:
+    """Records that have come are new, or are as they now are."""
+    return apply_changes(app, session, source, Changes(added=came))
+
+
+def _waiting(session: Session, request: Request) -> tuple[str, int, Entry] | None:
+    """The open entry that waits for the answer to a request, if one still does."""
+    for name, chain in session.chains.items():
+        for index, entry in enumerate(chain.entries):
+            load = entry.loads.get(request.part)
+            if load is not None and load.request == request.number:
+                return name, index, entry
+    return None
+
+
+def _without(session: Session, request: Request) -> Session:
+    left = tuple(each for each in session.requests if each.number != request.number)
+    return replace(session, requests=left)
+
+
+def _settled(
+    app: WiredApp,
+    session: Session,
+    request: Request,
+    failed: str = "",
+    missing: bool = False,
+    more: bool | None = None,
+) -> tuple[Session, Notes]:
+    """An answer counts if its entry is still in a chain and asked for nothing newer."""
+    session = _without(session, request)
+    found = _waiting(session, request)
+    what = f"record {shown(request.key)}" if request.part == ITEM else f"page {request.page + 1}"
+    if found is None:
+        text = f"{request.source}: {what}, call {request.number}, came too late: nothing changes"
+        return session, (Note("late", text),)
+    section, index, entry = found
+    load = entry.loads[request.part]
+    state: Any = "failed" if failed else "missing" if missing else "shown"
+    if failed:
+        load = replace(load, state=state, request=0)
+    else:
+        load = Load(state, 0, request.page + 1, False, request.search, request.sort)
+    entry = replace(entry, loads={**entry.loads, request.part: load})
+    if request.part != ITEM:
+        there = more if more is not None else _has_more(app, session, entry, request.part)
+        entry = replace(entry, loads={**entry.loads, request.part: replace(load, more=there)})
+    chain = session.chains[section]
+    entries = (*chain.entries[:index], entry, *chain.entries[index + 1 :])
+    session = session.with_chain(replace(chain, entries=entries))
+    said = f": {failed}" if failed else ", and it is not there" if missing else ""
+    kind = "failed" if failed else "answered"
+    return session, (Note(kind, f"{request.source}: {what}, call {request.number}{said}"),)
+
+
+def _has_more(app: WiredApp, session: Session, entry: Entry, part: str) -> bool:
+    listed = app.listed(session, entry, part)
+    return listed is not None and len(listed.rows) < len(listed.asked)
+
+
+def retry(app: WiredApp, session: Session, event: Retry) -> tuple[Session, Notes]:
+    """Call once more for everything on a screen that has failed."""
+    index, _ = target_of(app, session, display_of(app, session), event)
+    entry = session.entries[index]
+    notes: Notes = ()
+    for part, load in entry.loads.items():
+        listing = app.listings.get(entry.screen, {}).get(part)
+        name = app.source_of(entry) if listing is None else listing.source
+        if load.state == "failed" and name in app.late:
+            session, note = _asked(app, session, index, part, app.late[name], load.brought)
+            notes += (note,)
+    return session, notes
+
+
+def called_again(app: WiredApp, session: Session, source: str) -> Session:
+    """After a refresh: all that has come of a source is to be called for anew."""
+    if source not in app.late:
+        return session
+
+    def anew(entry: Entry) -> Entry:
+        lists = app.listings.get(entry.screen, {})
+        loads = {
+            part: replace(load, state="loading", request=0)
+            if (lists[part].source if part in lists else app.source_of(entry)) == source
+            else load
+            for part, load in entry.loads.items()
+        }
+        return replace(entry, loads=loads) if loads else entry
+
+    return session.with_each_entry(lambda chain, index, entry: anew(entry))

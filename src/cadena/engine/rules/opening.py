@@ -1,0 +1,362 @@
+"""Opening a screen (rules.md, 2)."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping
+from typing import Any, Literal
+
+from msgspec.structs import replace
+
+from cadena.engine.notes import Note, Notes, Refused
+from cadena.engine.rules.display import base_length
+from cadena.engine.session import (
+    LAYERS,
+    Entry,
+    RowRef,
+    Session,
+    View,
+    cut,
+    on_base,
+    owner_of,
+    touched,
+)
+from cadena.engine.wired import WiredApp
+from cadena.model.app import (
+    Argument,
+    FormScreen,
+    FromArgument,
+    FromConstant,
+    FromField,
+    FromPosition,
+    FromValue,
+    Link,
+    Parameter,
+    Screen,
+)
+from cadena.model.values import Scalar, Unfit, Value, carry, shown, words
+
+
+def link_of(app: WiredApp, screen: str, on: Literal["row", "action", "button"], part: str) -> Link:
+    """The link that starts from a trigger.
+
+    Raises:
+        Refused: when nothing is linked to it.
+    """
+    link = app.links.get((screen, on, part))
+    if link is None:
+        what = "its rows open" if on == "row" else f'{on} "{part}" opens'
+        raise Refused(f"{what} nothing yet: link it to a screen", f"screens[{screen}]")
+    return link
+
+
+def arguments_for(
+    app: WiredApp,
+    session: Session,
+    index: int,
+    link: Link,
+    row: RowRef | None,
+    saved: Mapping[str, Any] | None = None,
+) -> dict[str, Value]:
+    """The arguments that a link fills in, from entry ``index`` and one of its rows (2.1).
+
+    Args:
+        saved: the record that a form has just saved, for a link that starts there.
+
+    Raises:
+        Refused: for a required parameter with none, or one of the wrong type (2.2).
+    """
+    screen = app.screens.get(link.to)
+    if screen is None:
+        raise Refused(
+            f"link {link.id} opens {link.to}, and there is no such screen",
+            f"links[{link.id}].to",
+        )
+    given = {each.parameter: each for each in link.arguments}
+    filled: dict[str, Value] = {}
+    for parameter in screen.parameters:
+        argument = given.get(parameter.name)
+        came = None if argument is None else _value_of(app, session, index, argument, row, saved)
+        where = f"links[{link.id}].arguments[{parameter.name}]"
+        convert = argument is not None and argument.convert
+        value = fill_in(parameter, came, f"link {link.id} to {screen.id}", where, convert)
+        if value is not None:
+            filled[parameter.name] = value
+    return filled
+
+
+def fill_in(
+    parameter: Parameter, came: Any, who: str, where: str, convert: bool = False
+) -> Value | None:
+    """The value a parameter takes of what came; none where it may be none.
+
+    Raises:
+        Refused: as 2.2 has it.
+    """
+    if came is None:
+        if parameter.need == "required":
+            raise Refused(
+                f"{who}: parameter {parameter.name} is required; "
+                f"nothing came, {parameter.type} was wanted",
+                where,
+            )
+        came = parameter.default if parameter.need == "default" else None
+        if came is None:
+            return None
+    try:
+        return carry(came, parameter.type, convert)
+    except Unfit as unfit:
+        raise Refused(f"{who}: parameter {parameter.name}: {unfit}", where) from None
+
+
+def _value_of(
+    app: WiredApp,
+    session: Session,
+    index: int,
+    argument: Argument,
+    row: RowRef | None,
+    saved: Mapping[str, Any] | None,
+) -> Any:
+    entry = session.entries[index]
+    match argument:
+        case FromConstant():
+            return argument.constant
+        case FromArgument():
+            return entry.arguments.get(argument.argument)
+        case FromValue():
+            return session.values.get(argument.value)
+        case FromField():
+            if saved is not None:
+                return saved.get(argument.field)
+            if row is None:
+                return (app.record_of(session, entry) or {}).get(argument.field)
+            listing = app.listings[entry.screen][row.part]
+            records = app.records(session, listing.source)
+            if records is None:
+                return None
+            if argument.field == records.source.key:
+                return row.key
+            return (records.by_key(row.key) or {}).get(argument.field)
+        case FromPosition():
+            listed = None if row is None else app.listed(session, entry, row.part)
+            return None if listed is None or row is None else listed.rows.index_of(row.key)
+        case _:
+            record = app.record_of(session, entry)
+            if row is not None and (listed := app.listed(session, entry, row.part)) is not None:
+                record = listed.rows.records.by_key(row.key)
+            return None if record is None else json.dumps(record, ensure_ascii=False)
+
+
+def open_link(
+    app: WiredApp,
+    session: Session,
+    index: int,
+    link: Link,
+    row: RowRef | None,
+    by: Literal["hand", "rule"] = "hand",
+) -> tuple[Session, Notes]:
+    """Follow a link from entry ``index`` (2.3, 2.4).
+
+    Raises:
+        Refused: as 2.2 has it.
+    """
+    arguments = arguments_for(app, session, index, link, row)
+    return opened_as(app, session, index, link, arguments, row, by)
+
+
+def opened_as(
+    app: WiredApp,
+    session: Session,
+    index: int,
+    link: Link,
+    arguments: dict[str, Value],
+    row: RowRef | None,
+    by: Literal["hand", "rule"] = "hand",
+) -> tuple[Session, Notes]:
+    """Open the screen of a link from entry ``index`` with arguments that are filled in."""
+    screen = app.screens[link.to]
+    if link.sets:
+        session = _with_values(app, session, link, arguments)
+    entries = session.entries
+    how = link.how
+    if how == "beside" and index >= base_length(entries):
+        how = "push"
+    at = _open_form(entries, screen, arguments)
+    if at is not None:
+        return session if by == "rule" else _back_to(session, at), (_already(screen, arguments),)
+    if how == "replace":
+        return _replace(app, session, index, screen, arguments)
+    over = how in LAYERS
+    after = len(entries) - 1 if over else index + 1
+    if after < len(entries) and _is_same(entries[after], screen.id, arguments, how):
+        opened = entries[after] if by == "rule" else touched(entries[after])
+        return session.with_entry(after, opened), (_already(screen, arguments),)
+    view = stored_view(app, session, session.section, screen, arguments)
+    if by == "rule":
+        base = base_length(entries)
+        new = Entry(screen.id, arguments, how, by, row, view)
+        note = Note(
+            "opened", f"{screen.id} with {_list(arguments)} as {how}, by rule: nothing was chosen"
+        )
+        return session.with_entries(on_base((*entries[:base], new), entries[base:], base)), (note,)
+    below = entries if over else cut(entries, index + 1)
+    if row is not None and index != len(below) - 1:
+        row = replace(row, of=index)
+    new = Entry(screen.id, arguments, how, by, row, view)
+    below = (*below[:index], touched(below[index]), *below[index + 1 :])
+    note = Note("opened", f"{screen.id} with {_list(arguments)} as {how}, link {link.id}")
+    return session.with_entries((*below, new)), (note,)
+
+
+def _open_form(
+    entries: tuple[Entry, ...], screen: Screen, arguments: dict[str, Value]
+) -> int | None:
+    """Where a form is open with these arguments: it is never opened a second time (2.4)."""
+    if not isinstance(screen, FormScreen):
+        return None
+    return _open_at(entries, screen, arguments)
+
+
+def _open_at(entries: tuple[Entry, ...], screen: Screen, arguments: dict[str, Value]) -> int | None:
+    """The deepest entry that is this screen with equal arguments, or none."""
+    for at in range(len(entries) - 1, -1, -1):
+        if (entries[at].screen, entries[at].arguments) == (screen.id, arguments):
+            return at
+    return None
+
+
+def _back_to(session: Session, at: int) -> Session:
+    """The session with the chain cut back to an entry, which counts as touched."""
+    session = session.with_entries(cut(session.entries, at + 1))
+    return session.with_entry(at, touched(session.entries[at]))
+
+
+def _already(screen: Screen, arguments: dict[str, Value]) -> Note:
+    return Note("already open", f"{screen.id} is already open with {_list(arguments)}")
+
+
+def open_after_saving(
+    app: WiredApp, session: Session, index: int, link: Link, source: str, key: Scalar
+) -> tuple[Session, Notes]:
+    """Follow the link of a form that was saved at ``index``: its screen takes the place of the
+    first form of that record, and of all that was opened since (10).
+
+    Where that screen lies below already, with equal arguments, the chain is cut back to it.
+    """
+    records = app.records(session, source)
+    saved = None if records is None else records.by_key(key)
+    arguments = arguments_for(app, session, index, link, None, saved or {})
+    screen = app.screens[link.to]
+    first = first_form_of(app, session, index, source, key)
+    at = _open_at(session.entries[:first], screen, arguments)
+    if at is not None:
+        if link.sets:
+            session = _with_values(app, session, link, arguments)
+        return _back_to(session, at), (_already(screen, arguments),)
+    form = session.entries[first]
+    if first == 0 or link.how == "replace":
+        return _replace(app, session, first, screen, arguments)
+    below = session.with_entries(cut(session.entries, first))
+    # The form may have lain over a deeper chain than the screen that it was opened from.
+    row = None
+    parent = first - 1
+    if form.opened not in LAYERS or link.how not in LAYERS:
+        for part in app.listings.get(below.entries[parent].screen, {}):
+            row = row or implied_row(app, below, parent, part, screen, arguments)
+    return opened_as(app, below, parent, link, arguments, row)
+
+
+def first_form_of(app: WiredApp, session: Session, index: int, source: str, key: Scalar) -> int:
+    """The first entry, at ``index`` or below, that is a form of a record (10)."""
+    for at, entry in enumerate(session.entries[:index]):
+        is_form = isinstance(app.screens.get(entry.screen), FormScreen)
+        if is_form and app.source_of(entry) == source and app.key_of(entry) == key:
+            return at
+    return index
+
+
+def _with_values(
+    app: WiredApp, session: Session, link: Link, arguments: dict[str, Value]
+) -> Session:
+    """With the arguments that a link keeps as app-wide values, as far as they fit."""
+    values = dict(session.values)
+    for name, parameter in link.sets.items():
+        if name in app.values and parameter in arguments:
+            try:
+                values[name] = carry(arguments[parameter], app.values[name].type)
+            except Unfit:
+                continue
+    return replace(session, values=values)
+
+
+def _is_same(entry: Entry, screen: str, arguments: dict[str, Value], how: str) -> bool:
+    return (entry.screen, entry.arguments, entry.opened) == (screen, arguments, how)
+
+
+def _replace(
+    app: WiredApp, session: Session, index: int, screen: Screen, arguments: dict[str, Value]
+) -> tuple[Session, Notes]:
+    """Put a screen in the place of entry ``index``, opened as that one was."""
+    old = session.entries[index]
+    if old.screen == screen.id and old.arguments == arguments:
+        return session.with_entry(index, touched(old)), (_already(screen, arguments),)
+    row = old.row
+    below = session.with_entries(cut(session.entries, index))
+    if row is not None:
+        owner = owner_of(row, index)
+        implied = implied_row(app, below, owner, row.part, screen, arguments)
+        row = None if implied is None else replace(implied, of=row.of)
+    view = stored_view(app, session, session.section, screen, arguments)
+    new = Entry(screen.id, arguments, old.opened, "hand", row, view)
+    note = Note("opened", f"{screen.id} with {_list(arguments)} in place of {old.screen}")
+    return session.with_entries((*below.entries, new)), (note,)
+
+
+def implied_row(
+    app: WiredApp,
+    session: Session,
+    index: int,
+    part: str,
+    screen: Screen,
+    arguments: dict[str, Value],
+) -> RowRef | None:
+    """The row on a list of entry ``index`` that would have opened this screen just so, if any."""
+    entry = session.entries[index]
+    link = app.row_links.get((entry.screen, part))
+    listed = app.listed(session, entry, part)
+    if link is None or listed is None or link.to != screen.id:
+        return None
+    key_field = listed.rows.records.source.key
+    for argument in link.arguments:
+        key = arguments.get(argument.parameter)
+        is_key = isinstance(argument, FromField) and argument.field == key_field
+        if not is_key or key is None or isinstance(key, tuple):
+            continue
+        row = RowRef(part, key)
+        if listed.rows.index_of(key) is None:
+            return None
+        try:
+            would = arguments_for(app, session, index, link, row)
+        except Refused:
+            return None
+        return row if would == arguments else None
+    return None
+
+
+def stored_view(
+    app: WiredApp, session: Session, section: str, screen: Screen, arguments: dict[str, Value]
+) -> View:
+    """What was stored of a screen of a section with these arguments, or nothing (6)."""
+    for each in session.stored:
+        if (each.section, each.screen, each.arguments) == (section, screen.id, arguments):
+            return each.view
+    return View()
+
+
+def _list(arguments: dict[str, Value]) -> str:
+    if not arguments:
+        return "no arguments"
+    return ", ".join(
+        f"{name} = {words(value) if isinstance(value, str) else shown(value)}"
+        for name, value in arguments.items()
+    )

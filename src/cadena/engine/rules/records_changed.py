@@ -1,0 +1,210 @@
+"""Records that change under an open app (rules.md, 8)."""
+
+from __future__ import annotations
+
+from typing import Any, Final
+
+from msgspec.structs import replace
+
+from cadena.engine.events import Edit, Refresh, Remove
+from cadena.engine.notes import Note, Notes, Refused
+from cadena.engine.rules.lists import unsettle
+from cadena.engine.rules.opening import arguments_for, stored_view
+from cadena.engine.session import Chain, Entry, Session, cut, owner_of
+from cadena.engine.wired import WiredApp
+from cadena.model.app import DetailScreen
+from cadena.model.values import Scalar, Unfit, Value, carry, shown, words
+from cadena.records.records import Change, Changes, Records
+
+NOTHING: Final = Changes()
+
+
+def refresh(app: WiredApp, session: Session, event: Refresh) -> tuple[Session, Notes]:
+    """The records of a source come again."""
+    changes = Changes(event.changed, event.gone, event.added)
+    _demand_source(app, event.source)
+    session, notes = apply_changes(app, session, event.source, changes)
+    counts = f"{len(event.changed)} changed, {len(event.gone)} gone, {len(event.added)} new"
+    note = Note("refreshed", f"{event.source}: {counts}")
+    return unsettle(app, session, event.source), (note, *notes)
+
+
+def remove(app: WiredApp, session: Session, event: Remove) -> tuple[Session, Notes]:
+    """One record is removed."""
+    _demand_record(app, session, event.source, event.key)
+    session, notes = apply_changes(app, session, event.source, Changes(gone=(event.key,)))
+    return session, (Note("removed", f"{event.source}: record {shown(event.key)}"), *notes)
+
+
+def edit(app: WiredApp, session: Session, event: Edit) -> tuple[Session, Notes]:
+    """Fields of one record change in place: that shows everywhere at once."""
+    records = _demand_record(app, session, event.source, event.key)
+    for name in event.fields:
+        if name not in records.types:
+            raise Refused(f"there is no field {name}", f"sources[{event.source}]")
+        if name == records.source.key:
+            raise Refused(
+                f"field {name} is the key, and a key does not change", f"sources[{event.source}]"
+            )
+        try:
+            if event.fields[name] is not None:
+                carry(event.fields[name], records.types[name])
+        except Unfit as unfit:
+            raise Refused(f"field {name}: {unfit}", f"sources[{event.source}]") from None
+    change = Changes(changed=(Change(event.key, event.fields),))
+    session, notes = apply_changes(app, session, event.source, change)
+    note = Note("changed", f"{event.source}: record {shown(event.key)}, {', '.join(event.fields)}")
+    return session, (note, *notes)
+
+
+def _demand_source(app: WiredApp, source: str) -> None:
+    if source not in app.as_read:
+        raise Refused(f"there is no source {source}", "sources")
+
+
+def _demand_record(app: WiredApp, session: Session, source: str, key: Scalar) -> Records:
+    _demand_source(app, source)
+    records = app.records(session, source)
+    if records is None or records.row_of(key) is None:
+        raise Refused(f"{source} has no record {shown(key)}", f"sources[{source}]")
+    return records
+
+
+def apply_changes(
+    app: WiredApp, session: Session, source: str, changes: Changes
+) -> tuple[Session, Notes]:
+    """Make changes to the records of a source; they show everywhere at once (8).
+
+    What goes goes first, then what is new comes, then fields change. What cannot be is left
+    out, and the notes say so.
+    """
+    before = session
+    base, records = app.as_read.get(source), app.records(session, source)
+    if base is None or records is None:
+        return session, ()
+    changes, left_out = _possible(records, changes)
+    earlier = session.changes.get(source, NOTHING)
+    merged = earlier.then(changes, base.source.key, lambda key: base.row_of(key) is not None)
+    session = replace(session, changes={**session.changes, source: merged})
+    notes: Notes = ()
+    if left_out:
+        more = f", and {len(left_out) - 1} more" if len(left_out) > 1 else ""
+        notes = (Note("left out", f"{source}: {left_out[0]}{more}", f"sources[{source}]"),)
+    if changes.gone:
+        for chain in tuple(session.chains.values()):
+            settled, said = _without_gone(app, before, session, chain, source)
+            if settled is not chain:
+                session = session.with_chain(settled)
+            notes += said
+    return session, notes
+
+
+def _possible(records: Records, changes: Changes) -> tuple[Changes, list[str]]:
+    """Of changes those that the records as they are now can take, and why others cannot be.
+
+    A record that comes and is there already, is changed; one that is not there cannot change.
+    """
+    left_out: list[str] = []
+    gone = []
+    for leaving in changes.gone:
+        if records.row_of(leaving) is None:
+            left_out.append(f"record {shown(leaving)} is not there, and cannot go")
+        else:
+            gone.append(leaving)
+    added: dict[Scalar, dict[str, Value | None]] = {}
+    changed = []
+    for row in changes.added:
+        new = {name: row.get(name) for name in records.types}
+        key: Any = new.get(records.source.key)
+        if not records.can_be_key(key):
+            left_out.append(f"a record came with the key {words(key)}")
+        elif key in gone or records.row_of(key) is None:
+            added[key] = {**dict.fromkeys(new), **_fitting(records, key, new, left_out)}
+        else:
+            came = {name: value for name, value in row.items() if name in records.types}
+            changed.append(Change(key, _fitting(records, key, came, left_out)))
+    for change in changes.changed:
+        is_there = change.key in added or (
+            records.row_of(change.key) is not None and change.key not in gone
+        )
+        if not is_there:
+            left_out.append(f"record {shown(change.key)} is not there, and cannot change")
+        else:
+            fields = _fitting(records, change.key, change.fields, left_out)
+            changed.append(Change(change.key, fields))
+    return Changes(tuple(changed), tuple(gone), tuple(added.values())), left_out
+
+
+def _fitting(
+    records: Records, key: Scalar, fields: dict[str, Value | None], left_out: list[str]
+) -> dict[str, Value | None]:
+    """The fields whose values are of their types; the key never changes."""
+    fitting: dict[str, Value | None] = {}
+    for name, value in fields.items():
+        if name == records.source.key:
+            fitting[name] = key
+            continue
+        try:
+            fitting[name] = None if value is None else carry(value, records.types[name])
+        except (Unfit, KeyError):
+            left_out.append(f"record {shown(key)}, {name} cannot be {words(value)}")
+    return fitting
+
+
+def _without_gone(
+    app: WiredApp, before: Session, session: Session, chain: Chain, source: str
+) -> tuple[Chain, Notes]:
+    """Do with each entry whose record has just gone what its screen says."""
+    for index, entry in enumerate(chain.entries):
+        screen = app.screens.get(entry.screen)
+        if not isinstance(screen, DetailScreen) or screen.source != source or index == 0:
+            continue
+        if not _is_there(app, before, entry) or _is_there(app, session, entry):
+            continue
+        gone = f"{screen.id} {shown(entry.arguments.get(screen.key))} is gone"
+        if screen.when_gone == "say so":
+            continue
+        if screen.when_gone == "next":
+            opened = _next(app, before, session, chain, index)
+            if opened is not None:
+                entries = (*chain.entries[:index], opened)
+                text = f"{gone}; {shown(opened.arguments.get(screen.key))} took its place"
+                return replace(chain, entries=entries), (Note("moved on", text),)
+        text = f"{gone}, and closed with what it had opened (rule 8)"
+        entries = cut(chain.entries, index)
+        return replace(chain, entries=entries), (Note("closed", text),)
+    return chain, ()
+
+
+def _is_there(app: WiredApp, session: Session, entry: Entry) -> bool:
+    records = app.records(session, app.source_of(entry))
+    return records is not None and records.row_of(app.key_of(entry)) is not None
+
+
+def _next(
+    app: WiredApp, before: Session, session: Session, chain: Chain, index: int
+) -> Entry | None:
+    """The entry opened again, by the link that had opened it, for the row that took its row's
+    place, else for the one before."""
+    entry = chain.entries[index]
+    if entry.row is None:
+        return None
+    at = owner_of(entry.row, index)
+    owner = chain.entries[at]
+    action = entry.row.action
+    link = app.links.get((owner.screen, "action" if action else "row", action or entry.row.part))
+    was = app.listed(before, owner, entry.row.part)
+    now = app.listed(session, owner, entry.row.part)
+    stood = None if was is None else was.rows.index_of(entry.row.key)
+    if link is None or link.to != entry.screen or now is None or stood is None:
+        return None
+    if not len(now.rows):
+        return None
+    row = replace(entry.row, key=now.rows.key_at(min(stood, len(now.rows) - 1)))
+    placed = replace(session, section=chain.section).with_chain(chain)
+    try:
+        arguments: dict[str, Value] = arguments_for(app, placed, at, link, row)
+    except Refused:
+        return None
+    view = stored_view(app, session, chain.section, app.screens[entry.screen], arguments)
+    return Entry(entry.screen, arguments, entry.opened, entry.by, row, view)

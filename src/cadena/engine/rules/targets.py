@@ -1,0 +1,51 @@
+"""Which open screen an event is for."""
+
+from __future__ import annotations
+
+from cadena.engine import events as do
+from cadena.engine.notes import Refused
+from cadena.engine.rules.display import Area, Display
+from cadena.engine.session import Entry, Session
+from cadena.engine.wired import WiredApp
+from cadena.model.app import FormScreen
+
+
+def target_of(app: WiredApp, session: Session, display: Display, event: object) -> tuple[int, Area]:
+    """The entry on display that an event is for, and its area (see ``events.On``).
+
+    Raises:
+        Refused: when no such entry is on display, or something covers it: a modal or popover
+            (2.5), or the list that is slid over it (3.3).
+    """
+    screen, at = getattr(event, "screen", ""), getattr(event, "entry", None)
+    entries = session.entries
+    for pane in reversed(display.shown):
+        if pane.entry is None or (at is not None and pane.entry != at):
+            continue
+        entry = entries[pane.entry]
+        if (screen and entry.screen != screen) or not _can_take(app, entry, event):
+            continue
+        top = display.layer or display.slid
+        if top is not None and top.entry is not None and pane is not top:
+            over = app.title_of(session, entries[top.entry])
+            raise Refused(f'"{over}" lies over it: close it first', f"screens[{entry.screen}]")
+        return pane.entry, pane.area
+    what = f"screen {screen}" if screen else "a screen that can take this"
+    raise Refused(f"{what} is not on display")
+
+
+def _can_take(app: WiredApp, entry: Entry, event: object) -> bool:
+    match event:
+        case do.Press():
+            return event.button in app.buttons.get(entry.screen, ())
+        case do.Act():
+            return event.action in app.actions.get(entry.screen, ())
+        case do.Type() | do.Save() | do.Cancel():
+            return isinstance(app.screens.get(entry.screen), FormScreen)
+        case do.TurnPage():
+            return event.to in app.pages.get(entry.screen, ())
+        case do.Retry():
+            return any(each.state == "failed" for each in entry.loads.values())
+        case do.Scroll():
+            return not event.list or event.list in app.listings.get(entry.screen, {})
+    return getattr(event, "list", "") in app.listings.get(entry.screen, {})

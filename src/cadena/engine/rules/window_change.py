@@ -1,0 +1,82 @@
+"""Another window: resized, turned or folded (rules.md, 5)."""
+
+from __future__ import annotations
+
+import math
+from typing import Final
+
+from msgspec.structs import replace
+
+from cadena.engine import events as do
+from cadena.engine.notes import Note, Notes, Refused
+from cadena.engine.rules.display import arrangement_for
+from cadena.engine.rules.lifetimes import rebuild
+from cadena.engine.session import Session, Window, sized
+from cadena.engine.wired import WiredApp
+from cadena.model.app import NamedWindow
+from cadena.model.windows import fault_of
+
+MOST_TEXT: Final = 2.0
+Resized = do.Resize | do.Turn | do.Fold | do.Unfold | do.SetText | do.ReadFrom
+
+
+def resized(app: WiredApp, session: Session, event: Resized) -> tuple[Session, Notes]:
+    """Another window: the chain stays, its projection and perhaps its screens are made anew."""
+    old = session.window
+    window = window_after(old, event)
+    if window == old:
+        return session, ()
+    was, now = arrangement_for(app, old), arrangement_for(app, window)
+    (width, height), (before_w, before_h) = window.size, old.size
+    notes = [Note("window", f"{before_w:g} × {before_h:g} to {width:g} × {height:g}")]
+    if isinstance(event, do.SetText | do.ReadFrom):
+        side = "right" if window.rtl else "left"
+        notes = [Note("window", f"text at {window.text:.0%}, read from the {side}")]
+    session = replace(session, window=window)
+    if was is not now:
+        notes.append(
+            Note("arranged", f"{was.id or 'one pane'} to {now.id or 'one pane'}, chain unchanged")
+        )
+    rebuilds = app.app.platform.rebuilds
+    if (isinstance(event, do.Turn) and "turn" in rebuilds) or (
+        was is not now and "breakpoint" in rebuilds
+    ):
+        session = rebuild(app, session)
+        notes.append(Note("rebuilt", "the screens are made anew (rule 5.4)"))
+    return session, tuple(notes)
+
+
+def window_of(named: NamedWindow) -> Window:
+    """A named window as it lies when nobody has turned or folded it."""
+    return sized(named.width, named.height, named.fold)
+
+
+def resize_to(window: Window) -> do.Resize:
+    """The event that gives the app this window."""
+    return do.Resize(width=window.width, height=window.height, fold=window.fold)
+
+
+def window_after(window: Window, event: Resized) -> Window:
+    match event:
+        case do.Resize():
+            named = NamedWindow(name="", width=event.width, height=event.height, fold=event.fold)
+            if (fault := fault_of(named)) is not None:
+                raise Refused(fault)
+            return replace(window_of(named), text=window.text, rtl=window.rtl)
+        case do.Turn():
+            return replace(
+                window,
+                width=window.height,
+                height=window.width,
+                fold_across=window.fold is not None and not window.fold_across,
+            )
+        case do.SetText():
+            if not (math.isfinite(event.size) and 1 <= event.size <= MOST_TEXT):
+                raise Refused(f"text is set from 100 % to 200 %, not {event.size:.0%}")
+            return replace(window, text=event.size)
+        case do.ReadFrom():
+            return replace(window, rtl=event.side == "right")
+        case _:
+            if window.fold is None:
+                raise Refused("this window does not fold")
+            return replace(window, folded=isinstance(event, do.Fold))

@@ -1,0 +1,265 @@
+"""Changes to an app, each a plain function from one app to the next."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import Any, Final, TypeVar
+
+from msgspec.structs import replace
+
+from cadena.model.app import (
+    App,
+    Argument,
+    Arrangement,
+    DetailScreen,
+    FromArgument,
+    FromField,
+    How,
+    Link,
+    ListScreen,
+    PaneWidth,
+    Parameter,
+    Range,
+    Screen,
+    Section,
+    Trigger,
+    When,
+)
+from cadena.model.blocks import BodyBlock, FactsBlock, HeadingBlock
+from cadena.model.find import by_id, exchanged, slug, unused
+from cadena.model.listing import Listing, Row
+from cadena.model.naming import label_field, singular
+from cadena.model.screen_parts import actions, listings
+from cadena.model.source import Source
+from cadena.model.values import FieldType, fits
+
+Types = Mapping[str, Mapping[str, FieldType]]
+"""The type of each field, by source: what is declared, or found in the records."""
+
+WIDE: Final = 640
+LONG: Final = ("about", "note", "notes", "description", "body", "text")
+Each = TypeVar("Each")
+
+
+def new_app(name: str) -> App:
+    """An app with nothing in it yet but what most windows are given: one pane, or two."""
+    return App(
+        name=name,
+        arrangements=(
+            Arrangement(id="one", title="one at a time", when=When(width=Range(below=WIDE))),
+            Arrangement(
+                id="two",
+                title="list beside detail",
+                panes=2,
+                widths=(PaneWidth(least=280, most=360),),
+            ),
+        ),
+    )
+
+
+def with_screen(app: App, screen: Screen) -> App:
+    """The app with the screen of that identifier exchanged, or added at the end."""
+    return replace(app, screens=exchanged(app.screens, screen))
+
+
+def with_link(app: App, link: Link) -> App:
+    """The app with a link; another from the same trigger, or of its name, gives way to it."""
+    others = [each for each in app.links if each.id == link.id or each.trigger == link.trigger]
+    if not others:
+        return replace(app, links=(*app.links, link))
+    first = others[0]
+    links = tuple(
+        link if each is first else each for each in app.links if each is first or each not in others
+    )
+    return replace(app, links=links)
+
+
+def without_link(app: App, link: str) -> App:
+    return replace(app, links=tuple(each for each in app.links if each.id != link))
+
+
+def source_of(app: App, trigger: Trigger) -> Source | None:
+    """The source whose record a trigger is about: its row's, or that of its screen."""
+    screen = by_id(app.screens, trigger.screen)
+    if screen is None:
+        return None
+    if trigger.on == "action":
+        found = actions(screen).get(trigger.part)
+        return None if found is None else by_id(app.sources, listings(screen)[found[0]].source)
+    if trigger.on == "row":
+        listing = listings(screen).get(trigger.part)
+        return None if listing is None else by_id(app.sources, listing.source)
+    return None if isinstance(screen, ListScreen) else by_id(app.sources, screen.source)
+
+
+def sensible(app: App, types: Types, trigger: Trigger, parameter: Parameter) -> Argument | None:
+    """What fills a parameter where there is one sensible choice, or none.
+
+    A key of the row's own source is the row's key; a key of another source, or a parameter
+    of the name of a field, is that field; otherwise what the screen that links was given.
+    """
+    name = parameter.name
+    screen = by_id(app.screens, trigger.screen)
+    source = source_of(app, trigger)
+    given = screen.parameters if screen is not None else ()
+    if trigger.on != "button" and source is not None:
+        fields = types.get(source.id, {})
+        if parameter.key_of == source.id:
+            return FromField(parameter=name, field=source.key)
+        if name in fields and fits(fields[name], parameter.type):
+            return FromField(parameter=name, field=name)
+    same = [each for each in given if parameter.key_of and each.key_of == parameter.key_of]
+    same = same or [each for each in given if each.name == name]
+    if len(same) == 1 and fits(same[0].type, parameter.type):
+        return FromArgument(parameter=name, argument=same[0].name)
+    if trigger.on == "button" and source is not None and parameter.key_of != source.id:
+        fields = types.get(source.id, {})
+        if name in fields and fits(fields[name], parameter.type):
+            return FromField(parameter=name, field=name)
+    return None
+
+
+def link_to(app: App, types: Types, trigger: Trigger, to: str) -> tuple[App, Link]:
+    """Link a trigger to a screen; arguments with one sensible choice fill themselves."""
+    target = by_id(app.screens, to)
+    old = next((each for each in app.links if each.trigger == trigger), None)
+    parameters = target.parameters if target is not None else ()
+    arguments = tuple(
+        argument
+        for each in parameters
+        if (argument := sensible(app, types, trigger, each)) is not None
+    )
+    taken = [each.id for each in app.links if each is not old]
+    name = unused(f"{trigger.screen}-to-{to}", taken)
+    how: How = old.how if old is not None else _usual_how(app, trigger)
+    link = Link(id=name, trigger=trigger, to=to, how=how, arguments=arguments)
+    if old is not None:
+        app = replace(app, links=tuple(link if each is old else each for each in app.links))
+        return app, link
+    return with_link(app, link), link
+
+
+def _usual_how(app: App, trigger: Trigger) -> How:
+    """The rows of a list open beside it, all else is pushed."""
+    screen = by_id(app.screens, trigger.screen)
+    return "beside" if isinstance(screen, ListScreen) and trigger.on == "row" else "push"
+
+
+def make_target(app: App, types: Types, trigger: Trigger, title: str = "") -> tuple[App, Link]:
+    """Make the screen that a trigger should open, with its parameter and its title, and link it.
+
+    Args:
+        title: what to call it; without one, after what its records are.
+
+    Raises:
+        ValueError: when the trigger is about no source, so there is nothing to open.
+    """
+    source = source_of(app, trigger)
+    if source is None:
+        raise ValueError(f"{trigger.screen} has no records to open a screen for")
+    screen = detail_of(app, types, source, title)
+    return link_to(with_screen(app, screen), types, trigger, screen.id)
+
+
+def detail_of(
+    app: App, types: Types, source: Source, title: str = "", long: frozenset[str] = frozenset()
+) -> DetailScreen:
+    """A new detail of a source: heading, facts and body of its fields.
+
+    Args:
+        long: fields whose text is too long for a fact.
+    """
+    fields = types.get(source.id, {})
+    name = unused(slug(title or singular(source.id)), [each.id for each in app.screens])
+    parameter = Parameter(
+        name=slug(singular(source.id)).replace("-", "_"),
+        type=_key_type(fields.get(source.key, "text")),
+        key_of=source.id,
+    )
+    label = label_field(source, fields)
+    facts = tuple(
+        each
+        for each, kind in fields.items()
+        if each not in (label, source.key, *LONG, *long) and kind != "picture"
+    )[:6]
+    blocks: list[Any] = [HeadingBlock(id="heading", text="{" + label + "}")]
+    if facts:
+        blocks.append(FactsBlock(id="facts", fields=facts))
+    blocks += [BodyBlock(id=each, field=each) for each in fields if each in LONG or each in long]
+    return DetailScreen(
+        id=name,
+        title="{" + label + "}",
+        source=source.id,
+        key=parameter.name,
+        parameters=(parameter,),
+        blocks=tuple(blocks),
+    )
+
+
+def list_of(app: App, types: Types, source: Source, title: str = "") -> ListScreen:
+    """A new list of a source: its label on the row, and words for when it is empty."""
+    fields = types.get(source.id, {})
+    label = label_field(source, fields)
+    name = unused(slug(title or source.id), [each.id for each in app.screens])
+    said = title or source.title or source.id.capitalize()
+    rows = Listing(
+        source=source.id,
+        search=(label,),
+        row=Row(title="{" + label + "}"),
+        empty=f"No {said.lower()} yet.",
+    )
+    return ListScreen(id=name, title=said, rows=rows)
+
+
+def _key_type(kind: FieldType) -> Any:
+    return "text" if kind == "picture" else kind
+
+
+def with_argument(link: Link, argument: Argument) -> Link:
+    """The link with a parameter filled by this argument, in place of another."""
+    others = tuple(each for each in link.arguments if each.parameter != argument.parameter)
+    return replace(link, arguments=(*others, argument))
+
+
+def without_argument(link: Link, parameter: str) -> Link:
+    kept = tuple(each for each in link.arguments if each.parameter != parameter)
+    return replace(link, arguments=kept)
+
+
+def without_screen(app: App, screen: str) -> App:
+    """The app without a screen, the links to and from it, and the sections it is the root of."""
+    return replace(
+        app,
+        screens=tuple(each for each in app.screens if each.id != screen),
+        links=tuple(each for each in app.links if screen not in (each.to, each.trigger.screen)),
+        sections=tuple(each for each in app.sections if each.root != screen),
+    )
+
+
+def add_section(app: App, root: Screen, title: str = "") -> tuple[App, Section]:
+    """The app with one more section, whose root is this screen."""
+    title = title or (root.title if "{" not in root.title else root.id.capitalize())
+    name = unused(slug(title), [each.id for each in app.sections])
+    section = Section(id=name, title=title, root=root.id)
+    start = app.start or name
+    return replace(app, sections=(*app.sections, section), start=start), section
+
+
+def with_section(app: App, section: Section) -> App:
+    """The app with the section of that identifier exchanged."""
+    sections = tuple(section if each.id == section.id else each for each in app.sections)
+    return replace(app, sections=sections)
+
+
+def without_section(app: App, section: str) -> App:
+    """The app without a section; its screens stay. Another becomes the start, if it was."""
+    sections = tuple(each for each in app.sections if each.id != section)
+    start = app.start if app.start != section else next((each.id for each in sections), "")
+    return replace(app, sections=sections, start=start)
+
+
+def moved(things: Sequence[Each], at: int, by: int) -> tuple[Each, ...]:
+    """The same things with one moved by so many places, as far as there are places."""
+    made = list(things)
+    made.insert(max(0, min(len(made) - 1, at + by)), made.pop(at))
+    return tuple(made)

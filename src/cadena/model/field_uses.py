@@ -1,0 +1,109 @@
+"""Where a field of a source is used."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from typing import Final, NamedTuple
+
+from cadena.model.app import App, DetailScreen, FormScreen, FromField, Screen
+from cadena.model.blocks import (
+    AddressBlock,
+    Block,
+    BodyBlock,
+    FactsBlock,
+    HeadingBlock,
+    PictureBlock,
+)
+from cadena.model.edits.wiring import source_of
+from cadena.model.listing import Listing
+from cadena.model.screen_parts import listings
+
+SLOTS: Final = ("title", "subtitle", "badge", "picture")
+FIELD: Final = re.compile(r"\{([^{}]*)\}")
+
+
+class Use(NamedTuple):
+    """One place that binds a field: on a screen, ``part`` of it, as ``what``."""
+
+    screen: str
+    part: str
+    what: str
+
+
+def uses(app: App, source: str, field: str) -> tuple[Use, ...]:
+    """Every place that binds a field, screens in their order, then links."""
+    found: list[Use] = []
+    for screen in app.screens:
+        for part, listing in listings(screen).items():
+            if listing.source == source:
+                found += [Use(screen.id, part, what) for what in _in_listing(listing, field)]
+        if isinstance(screen, DetailScreen | FormScreen) and screen.source == source:
+            found += _in_screen(screen, field)
+    for link in app.links:
+        carries = any(
+            isinstance(each, FromField) and each.field == field for each in link.arguments
+        )
+        owner = source_of(app, link.trigger)
+        if carries and owner is not None and owner.id == source:
+            found.append(Use(link.trigger.screen, "", f"link to {link.to}"))
+    return tuple(found)
+
+
+def names_in(text: str) -> list[str]:
+    """The fields that a text names, in order."""
+    return FIELD.findall(text)
+
+
+def names(text: str, field: str) -> bool:
+    """Whether a text names a field."""
+    return "{" + field + "}" in text
+
+
+def slots_with(listing: Listing, field: str) -> list[str]:
+    """The slots of a row that show a field."""
+    row = listing.row
+    found = [
+        slot
+        for slot, text in (("title", row.title), ("subtitle", row.subtitle), ("badge", row.badge))
+        if names(text, field)
+    ]
+    return [*found, "picture"] if row.picture == field else found
+
+
+def _in_listing(listing: Listing, field: str) -> Iterator[str]:
+    for slot in slots_with(listing, field):
+        yield f"row · {slot}"
+    if field in listing.search:
+        yield "search"
+    if any(each.field == field for each in listing.sort):
+        yield "sort"
+    if field == listing.group_by:
+        yield "groups"
+    conditions = [*listing.where, *(each for group in listing.groups for each in group.where)]
+    if any(each.field == field for each in conditions):
+        yield "condition"
+
+
+def shows(block: Block, field: str) -> bool:
+    """Whether a block of a detail shows a field."""
+    match block:
+        case PictureBlock() | BodyBlock() | AddressBlock():
+            return block.field == field
+        case HeadingBlock():
+            return names(block.text, field)
+        case FactsBlock():
+            return field in block.fields
+    return False
+
+
+def _in_screen(screen: Screen, field: str) -> Iterator[Use]:
+    if isinstance(screen, FormScreen):
+        if any(each.field == field for each in screen.fields):
+            yield Use(screen.id, field, "form")
+    elif isinstance(screen, DetailScreen):
+        if names(screen.title, field):
+            yield Use(screen.id, "", "title")
+        for block in screen.blocks:
+            if shows(block, field):
+                yield Use(screen.id, block.id, str(block.__struct_config__.tag))

@@ -1,0 +1,132 @@
+"""Saying values: by the format of their field, in the app's locale; and what stands out."""
+
+from __future__ import annotations
+
+import datetime
+import re
+from collections.abc import Mapping
+from functools import lru_cache
+from typing import Any, Final
+
+from cadena.model.field_uses import FIELD
+from cadena.model.source import Field, Source, StandsOut
+from cadena.model.values import FieldType, shown
+from cadena.records.conditions import passes
+from cadena.records.template import fields_in, is_empty
+
+APART: Final = " · "
+NOBODY: Final = Field(name="")
+
+
+class Sayings:
+    """How the values of one source are said.
+
+    Args:
+        source: its fields say how, and what stands out.
+        types: the type of each field, as found.
+        locale: BCP 47, such as ``en-GB``; empty writes values as they are.
+    """
+
+    def __init__(self, source: Source, types: Mapping[str, FieldType], locale: str = "") -> None:
+        self.fields = {each.name: each for each in source.fields}
+        self.types = types
+        self.locale = known_locale(locale)
+        self.stands_out = source.stands_out
+
+    def label(self, name: str) -> str:
+        """What a field is called: its own label, or its name in plain words."""
+        label = self.fields.get(name, NOBODY).label
+        return label or name.replace("_", " ").replace(".", " ")
+
+    def value(self, name: str, record: Mapping[str, Any] | None) -> str:
+        """One field of a record as it is said; the field's own words when it is empty."""
+        return self._value(name, record or {}, 0)
+
+    def _value(self, name: str, record: Mapping[str, Any], depth: int) -> str:
+        field = self.fields.get(name, NOBODY)
+        value = record.get(name)
+        if is_empty(value):
+            if depth > 3 or not fields_in(field.when_empty):
+                return field.when_empty
+            return FIELD.sub(
+                lambda match: self._value(match[1], record, depth + 1), field.when_empty
+            )
+        said = self._written(value, field)
+        return f"{said} {field.unit}" if field.unit else said
+
+    def _written(self, value: Any, field: Field) -> str:
+        if isinstance(value, tuple | list):
+            return ", ".join(self._written(each, field) for each in value)
+        if type(value) in (int, float):
+            return number(value, field.decimals, self.locale)
+        if field.date != "as written" and type(value) is str:
+            return date(value, field.date, self.locale)
+        return shown(value)
+
+    def fill(self, text: str, record: Mapping[str, Any] | None) -> str:
+        """Fill a text from a record (see ``template``); parts left out take their dot along."""
+        names = fields_in(text)
+        if not names:
+            return text
+        record = record or {}
+        if not any(self.says(name, record) for name in names):
+            return ""
+        pieces = [
+            FIELD.sub(lambda match: self.value(match[1], record), piece)
+            for piece in text.split(APART)
+            if not (inside := fields_in(piece)) or any(self.value(each, record) for each in inside)
+        ]
+        return APART.join(pieces)
+
+    def says(self, name: str, record: Mapping[str, Any]) -> bool:
+        """Whether a field has something to say: a value, or words or a field in its place."""
+        if not is_empty(record.get(name)):
+            return True
+        return self.fields.get(name, NOBODY).when_empty != "–" and bool(self.value(name, record))
+
+    def standing_out(self, name: str, record: Mapping[str, Any] | None) -> StandsOut | None:
+        """The first rule by which the value of a field stands out, or none."""
+        for rule in self.stands_out:
+            if rule.field == name and passes(
+                (record or {}).get(name), rule.test, rule.constant, self.types.get(name, "text")
+            ):
+                return rule
+        return None
+
+
+@lru_cache(maxsize=64)
+def known_locale(name: str) -> str:
+    """The locale as it is known here, its language alone, or none."""
+    if not re.fullmatch(r"[A-Za-z]{2,3}([-_][A-Za-z0-9]{2,8}){0,3}", name):
+        return ""
+    from babel import Locale, UnknownLocaleError
+
+    for wanted in (name, re.split("[-_]", name)[0]):
+        try:
+            return str(Locale.parse(wanted.replace("-", "_")))
+        except (UnknownLocaleError, ValueError):
+            continue
+    return ""
+
+
+@lru_cache(maxsize=8192)
+def number(value: float, decimals: int | None, locale: str) -> str:
+    """A number with so many digits after the point, grouped as the locale has it."""
+    if not locale:
+        return shown(value) if decimals is None else f"{value:.{decimals}f}"
+    from babel.numbers import format_decimal
+
+    pattern = None if decimals is None else "#,##0" + ("." + "0" * decimals if decimals else "")
+    return str(format_decimal(value, format=pattern, locale=locale, decimal_quantization=False))
+
+
+@lru_cache(maxsize=8192)
+def date(value: str, length: str, locale: str) -> str:
+    """A date of ISO 8601 as the locale has it; any other text as it is."""
+    from babel.dates import format_date
+
+    try:
+        day = datetime.date.fromisoformat(value)
+    except ValueError:
+        return value
+    return str(format_date(day, format=length, locale=locale or "en"))

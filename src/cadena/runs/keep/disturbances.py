@@ -1,0 +1,261 @@
+"""What can happen to a running app that nobody asked for, as events."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from typing import Any, Final, NamedTuple
+
+from msgspec.structs import replace
+
+from cadena.engine import events as do
+from cadena.engine.rules.display import arrangement_for
+from cadena.engine.rules.window_change import resize_to, window_after, window_of
+from cadena.engine.session import Session, sized
+from cadena.engine.wired import WiredApp
+from cadena.model.app import App, FromField, ListScreen, Parameter
+from cadena.model.naming import label_field
+from cadena.model.values import Scalar, Value
+from cadena.model.windows import windows_of
+from cadena.records.records import Change, Records
+from cadena.runs.keep.pieces import Piece
+from cadena.runs.window_plane import plane_of
+
+EXTRA: Final = "since"
+Events = tuple[do.Event, ...]
+Made = Callable[[WiredApp, Session, int, str], Events | None]
+
+
+class Disturbance(NamedTuple):
+    """A disturbance: its name, and the events it is, on a session.
+
+    ``events`` is given where in the chain the screen stands, and the list on it; none of them
+    mean that it cannot happen there. ``about`` says the rest in words. ``version`` makes another
+    version of the app, in which a screen has changed.
+    """
+
+    name: str
+    about: str
+    events: Made
+    version: Callable[[WiredApp, str], WiredApp] | None = None
+
+
+def _turn(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
+    return (do.Turn(),) if session.window.width != session.window.height else None
+
+
+def over_an_edge(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
+    """To the other side of the nearest breakpoint, and back."""
+    width, height = session.window.size
+    found = []
+    for each in plane_of(app.app.arrangements).breakpoints:
+        if each.axis == "width":
+            to = each.at - 1 if width >= each.at else each.at
+            found.append((abs(to - width), (to, height)))
+        elif each.axis == "height":
+            to = each.at - 1 if height >= each.at else each.at
+            found.append((abs(to - height), (width, to)))
+    if not found or session.window.folded:
+        return None
+    _, (to_width, to_height) = min(found)
+    return resize_to(sized(to_width, to_height)), resize_to(session.window)
+
+
+def _fold(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
+    return (do.Fold(), do.Unfold()) if session.window.fold is not None else None
+
+
+def _section(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
+    other = next((each for each in app.sections if each != session.section), None)
+    is_covered = any(each.opened in ("modal", "popover") for each in session.entries)
+    if other is None or is_covered:
+        return None
+    return do.GoTo(section=other), do.GoTo(section=session.section)
+
+
+def _sleep(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
+    return do.Sleep(), do.Wake()
+
+
+def _kill(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
+    return do.Kill(), do.Restore()
+
+
+def _relaunch(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
+    return (do.Relaunch(),)
+
+
+def _row(app: WiredApp, session: Session, index: int) -> tuple[str, Scalar] | None:
+    """The source and the key of the row that an open screen is most about."""
+    entry = session.entries[index]
+    screen = app.screens.get(entry.screen)
+    if isinstance(screen, ListScreen):
+        anchor = entry.view.scroll
+        nearer = session.entries[index + 1].row if index + 1 < len(session.entries) else None
+        if nearer is not None and nearer.part in app.listings[screen.id]:
+            return app.listings[screen.id][nearer.part].source, nearer.key
+        listed = app.listed(session, entry, "")
+        if anchor is not None and anchor.key is not None:
+            return app.listings[screen.id][anchor.part].source, anchor.key
+        if listed is None or not len(listed.rows):
+            return None
+        return screen.rows.source, listed.rows.key_at(0)
+    opened = _opened_from(app, session, index)
+    return opened or _shown_by(app, session, index)
+
+
+def _record(app: WiredApp, session: Session, index: int) -> tuple[Records, Scalar] | None:
+    """The records of that row and its key, if it is among them."""
+    found = _row(app, session, index)
+    records = None if found is None else app.records(session, found[0])
+    if found is None or records is None or records.row_of(found[1]) is None:
+        return None
+    return records, found[1]
+
+
+def _opened_from(app: WiredApp, session: Session, index: int) -> tuple[str, Scalar] | None:
+    """The source and the key of the row that a screen was opened from."""
+    row = session.entries[index].row
+    if row is None or not index:
+        return None
+    listing = app.listings.get(session.entries[index - 1].screen, {}).get(row.part)
+    return None if listing is None else (listing.source, row.key)
+
+
+def _shown_by(app: WiredApp, session: Session, index: int) -> tuple[str, Scalar] | None:
+    """The source and the key of the record that a screen shows, or one of those it came from."""
+    for entry in reversed(session.entries[: index + 1]):
+        source, key = app.source_of(entry), app.key_of(entry)
+        records = app.records(session, source)
+        if records is not None and records.row_of(key) is not None:
+            return source, key
+    return None
+
+
+def _changed(app: WiredApp, session: Session, index: int, moves: bool) -> Events | None:
+    found = _record(app, session, index)
+    if found is None:
+        return None
+    records, key = found
+    source = records.source.id
+    orders = [
+        listing.sort[0].field
+        for screen in app.listings.values()
+        for listing in screen.values()
+        if listing.source == source and listing.sort
+    ]
+    if moves and not orders:
+        above = records.key_at(0)
+        return None if above == key else (do.Refresh(source=source, gone=(above,)),)
+    label = label_field(records.source, records.types)
+    held = {*orders, label, records.source.key, *compared_fields(app, source), *_carried(app)}
+    field = orders[0] if moves else next((e for e in records.types if e not in held), label)
+    if field not in records.types or field == records.source.key:
+        return None
+    value = _other(records.types[field], records.by_key(key), field, moves)
+    return (do.Refresh(source=source, changed=(Change(key, {field: value}),)),)
+
+
+def _carried(app: WiredApp) -> set[str]:
+    """The fields that links carry: a screen that was opened for one stays open for that."""
+    arguments = (each for link in app.app.links for each in link.arguments)
+    return {each.field for each in arguments if isinstance(each, FromField)}
+
+
+def compared_fields(app: WiredApp, source: str) -> Iterator[str]:
+    """The fields by which lists keep or group rows of a source: those rows would go elsewhere."""
+    for listings in app.listings.values():
+        for listing in listings.values():
+            if listing.source == source:
+                yield from (each.field for each in listing.where)
+                for group in listing.groups:
+                    yield from (each.field for each in group.where)
+
+
+def _other(kind: str, record: dict[str, Value] | None, field: str, last: bool) -> Value:
+    """Another value of a type; one that sorts last, where it should."""
+    now = (record or {}).get(field)
+    if kind == "yes/no":
+        return now is not True
+    if kind.startswith("list"):
+        return ()
+    some: dict[str, tuple[Value, Value, Value]] = {
+        "whole number": (10**9, 7, 8),
+        "number": (1e9, 7.5, 8.5),
+        "date": ("2999-12-31", "2026-01-07", "2026-01-08"),
+    }
+    at_the_end, one, other = some.get(kind, ("zzzz, moved", "changed", "changed again"))
+    return at_the_end if last else other if now == one else one
+
+
+def _moved(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
+    return _changed(app, session, index, moves=True)
+
+
+def _altered(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
+    return _changed(app, session, index, moves=False)
+
+
+def _gone(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
+    found = _record(app, session, index)
+    return None if found is None else (do.Refresh(source=found[0].source.id, gone=(found[1],)),)
+
+
+def _nothing(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
+    return ()
+
+
+def newer(app: App, screen: str) -> App:
+    """A new version of an app: a screen takes one more thing, and no longer needs to."""
+    extra = Parameter(name=EXTRA, need="default", default="new")
+    screens = tuple(
+        replace(each, parameters=(*each.parameters, extra)) if each.id == screen else each
+        for each in app.screens
+    )
+    return replace(app, screens=screens)
+
+
+def _new_version(app: WiredApp, screen: str) -> WiredApp:
+    return app.remember(
+        ("new version", screen),
+        lambda: WiredApp(newer(app.app, screen), app.as_read, app.measure),
+    )
+
+
+DISTURBANCES: Final = (
+    Disturbance("turn", "the window is turned", _turn),
+    Disturbance("over an edge", "over a breakpoint and back", over_an_edge),
+    Disturbance("fold", "folded, and opened again", _fold),
+    Disturbance("section", "another section and back", _section),
+    Disturbance("sleep", "asleep, and awake again", _sleep),
+    Disturbance("kill", "ended by the system, then restored", _kill),
+    Disturbance("relaunch", "started cold", _relaunch),
+    Disturbance("row moved", "a refresh moves the row", _moved),
+    Disturbance("row changed", "a refresh changes the row", _altered),
+    Disturbance("row gone", "a refresh takes the row away", _gone),
+    Disturbance("new version", "the app has changed", _nothing, _new_version),
+)
+
+
+def as_before(piece: Piece, value: Any) -> Any:
+    """What a piece holds, without what a new version has added to it."""
+    if piece.kind == "carried" and value is not None:
+        return {name: each for name, each in value.items() if name != EXTRA} or None
+    if piece.kind == "chain" and value is not None:
+        return tuple(
+            (screen, tuple(each for each in arguments if each[0] != EXTRA))
+            for screen, arguments in value
+        )
+    return value
+
+
+def windows_that_matter(app: WiredApp) -> Iterator[int]:
+    """The places of the named windows that differ in how they, or they turned, are arranged."""
+    seen = set()
+    for number, named in enumerate(windows_of(app.app)):
+        window = window_of(named)
+        turned = window_after(window, do.Turn())
+        folds = window.fold is not None
+        key = (arrangement_for(app, window).id, arrangement_for(app, turned).id, folds)
+        if key not in seen:
+            seen.add(key)
+            yield number

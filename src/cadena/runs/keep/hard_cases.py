@@ -1,0 +1,182 @@
+"""Hard cases for a list that is scrolled: what happens to it, as events."""
+
+from __future__ import annotations
+
+from typing import Any, Final
+
+from cadena.engine import events as do
+from cadena.engine.rules.window_change import resize_to
+from cadena.engine.session import Session, sized
+from cadena.engine.wired import Listed, WiredApp
+from cadena.model.app import DetailScreen
+from cadena.model.blocks import BodyBlock
+from cadena.model.listing import Sort
+from cadena.model.values import Scalar
+from cadena.records.records import Change, Records
+from cadena.records.template import fields_in
+from cadena.runs.keep.disturbances import Disturbance, Events, compared_fields, over_an_edge
+
+ANSWERS: Final = 10_000
+"""Ms of virtual time in which late answers come."""
+ABOVE: Final = 3
+LONG: Final = "A line that is told at length. " * 12
+
+
+def answers(app: WiredApp) -> Events:
+    """Time for what is called for to come."""
+    return (do.Wait(ms=ANSWERS),) if app.late else ()
+
+
+def _listed(app: WiredApp, session: Session, index: int, part: str) -> Listed | None:
+    listed = app.listed(session, session.entries[index], part)
+    return listed if listed is not None and len(listed.rows) else None
+
+
+def _on(app: WiredApp, session: Session, index: int, part: str) -> dict[str, Any]:
+    return {"screen": session.entries[index].screen, "entry": index, "list": part}
+
+
+def _first(session: Session, index: int, part: str) -> Scalar | None:
+    """The key of the first row in view."""
+    view = session.entries[index].view
+    anchor = view.across.get(part, view.scroll)
+    return anchor.key if anchor is not None and anchor.part == part else None
+
+
+def _chosen(session: Session, index: int, part: str) -> set[Scalar | None]:
+    """The keys of rows that something is open for, or was."""
+    view = session.entries[index].view
+    opened = {entry.row.key for entry in session.entries if entry.row is not None}
+    return {*opened, view.last.get(part), view.choice.get(part)}
+
+
+def _other_width(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
+    """To the other side of the nearest breakpoint, to stay there."""
+    there = over_an_edge(app, session, index, part)
+    if there is not None:
+        return (there[0], *answers(app))
+    width, height = session.window.size
+    return (resize_to(sized(max(160.0, width * 0.6), height)), *answers(app))
+
+
+def _other_heights(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
+    """What is above the first row in view gets shorter, or longer."""
+    entry = session.entries[index]
+    screen = app.screens[entry.screen]
+    if isinstance(screen, DetailScreen):
+        field = next((e.field for e in screen.blocks if isinstance(e, BodyBlock)), None)
+        key = app.key_of(entry)
+        if field is None or key is None:
+            return None
+        return (do.Edit(source=screen.source, key=key, fields={field: LONG}),)
+    listed, first = _listed(app, session, index, part), _first(session, index, part)
+    if listed is None or first is None or listed.listing.layout != "rows":
+        return None
+    source, names = listed.listing.source, fields_in(listed.listing.row.subtitle)
+    at = listed.rows.index_of(first)
+    if not names or not at or listed.listing.row.picture or _weigh(app, source, names):
+        return None
+    above = [listed.rows.key_at(each) for each in range(max(0, at - ABOVE), at)]
+    empty = tuple(Change(key, dict.fromkeys(names)) for key in above)
+    return (do.Refresh(source=source, changed=empty), *answers(app))
+
+
+def _weigh(app: WiredApp, source: str, names: Any) -> bool:
+    """Whether rows would go elsewhere if some of these fields changed."""
+    orders = {
+        each.field
+        for listings in app.listings.values()
+        for listing in listings.values()
+        if listing.source == source
+        for each in listing.sort
+    }
+    return bool({*orders, *compared_fields(app, source)}.intersection(names))
+
+
+def _group_closes(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
+    """A group above the one in view closes."""
+    listed, first = _listed(app, session, index, part), _first(session, index, part)
+    if listed is None or not listed.listing.has_closing_groups or first is None:
+        return None
+    at = listed.rows.index_of(first)
+    groups = [
+        title
+        for number, (begin, title) in enumerate(listed.rows.groups)
+        if number not in listed.closed and at is not None and begin <= at
+    ][:-1]
+    if not groups:
+        return None
+    return (do.ShowGroup(**_on(app, session, index, part), title=groups[0], open=False),)
+
+
+def _while_away(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
+    """Another section; there the records come again, the first gone and one new; and back."""
+    other = next((each for each in app.sections if each != session.section), None)
+    listed = _listed(app, session, index, part)
+    if other is None or listed is None or len(listed.rows) < 2:
+        return None
+    rows, source = listed.rows, listed.listing.source
+    held = {*_chosen(session, index, part), _first(session, index, part)}
+    gone = next((key for at in range(len(rows)) if (key := rows.key_at(at)) not in held), None)
+    if gone is None:
+        return None
+    new = _another(rows.records, rows.record_at(0))
+    refresh = do.Refresh(source=source, gone=(gone,), added=new)
+    return do.GoTo(section=other), refresh, do.GoTo(section=session.section), *answers(app)
+
+
+def _another(records: Records, like: dict[str, Any]) -> tuple[dict[str, Any], ...]:
+    """One more record like this one, if a key can be made for it."""
+    key = records.unused_key(records.source.id)
+    return () if key is None else ({**like, records.source.key: key},)
+
+
+def _other_order(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
+    """Sorted the other way round."""
+    listed = _listed(app, session, index, part)
+    if listed is None or listed.listing.is_grouped or listed.listing.layout == "strip":
+        return None
+    now = session.entries[index].view.sort.get(part) or listed.listing.sort
+    fields = [*listed.rows.records.types]
+    field, down = (now[0].field, now[0].descending) if now else (fields[0], False)
+    by = (Sort(field=field, descending=not down),)
+    return (do.SortBy(**_on(app, session, index, part), by=by), *answers(app))
+
+
+def _row_gone(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
+    """The first row in view goes."""
+    listed, first = _listed(app, session, index, part), _first(session, index, part)
+    if listed is None or first is None or first in _chosen(session, index, part):
+        return None
+    return (do.Refresh(source=listed.listing.source, gone=(first,)), *answers(app))
+
+
+def _restored(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
+    return (do.Kill(), do.Restore(), *answers(app))
+
+
+def _choice_made(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
+    """One of the tiles of a strip on the same screen is chosen, which filters the list below."""
+    screen = session.entries[index].screen
+    strip = next((at for of, at in app.choosing if of == screen), None)
+    listed = None if strip is None else _listed(app, session, index, strip)
+    if strip is None or listed is None:
+        return None
+    view = session.entries[index].view
+    key = _first(session, index, part) if part == strip else listed.rows.key_at(0)
+    if key is None or view.choice.get(strip) == key:
+        return None
+    choose = do.Choose(**_on(app, session, index, strip), key=key)
+    return (choose, *answers(app))
+
+
+CASES: Final = (
+    Disturbance("other width", "a window of another width, to stay", _other_width),
+    Disturbance("other heights", "what is above it gets higher or lower", _other_heights),
+    Disturbance("group closed", "a group above it is closed", _group_closes),
+    Disturbance("while away", "rows come and go while another section is open", _while_away),
+    Disturbance("other order", "sorted the other way round", _other_order),
+    Disturbance("first gone", "the first row in view goes", _row_gone),
+    Disturbance("restored", "ended, restored, and loaded as far as it was", _restored),
+    Disturbance("choice made", "a tile of its strip is chosen", _choice_made),
+)

@@ -1,0 +1,157 @@
+"""The pieces of state that an app has: found from the app, none of them listed by hand."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any, Final, Literal, NamedTuple
+
+import msgspec
+
+from cadena.engine.rules.lists import chosen_row
+from cadena.engine.session import Entry, Session
+from cadena.engine.wired import WiredApp
+from cadena.model.app import FormScreen, Screen
+from cadena.model.part import Lifetime
+from cadena.model.screen_depths import sections_to
+
+Kind = Literal[
+    "chain",
+    "chosen row",
+    "scroll",
+    "search",
+    "sort",
+    "choice",
+    "groups",
+    "carried",
+    "page",
+    "draft",
+    "value",
+    "first in view",
+    "chosen in view",
+]
+BOUND_TO_CHAIN: Final = frozenset({"chain", "chosen row", "carried"})
+
+
+class Piece(NamedTuple):
+    """One piece of state.
+
+    ``of`` is the screen, the section (of a chain) or the app-wide value it belongs to;
+    ``part`` the list on the screen. ``lifetime`` is what the app says of it; of what is bound
+    to a chain, the shortest of the sections that the screen is in. ``where`` is the path of
+    that in the project.
+    """
+
+    kind: Kind
+    of: str
+    part: str
+    lifetime: Lifetime
+    where: str
+
+    @property
+    def name(self) -> str:
+        """In words: Huts · scroll."""
+        part = f" · {self.part}" if self.part else ""
+        return f"{self.of}{part} · {self.kind}"
+
+
+ORDER: Final[tuple[Lifetime, ...]] = ("view", "entry", "saved", "stored")
+
+
+def pieces_of(app: WiredApp) -> tuple[Piece, ...]:
+    """Every piece of state of an app: screen by screen, then each section, then the app."""
+    found: list[Piece] = []
+    for screen in app.app.screens:
+        found += _of_screen(app, screen)
+    for section in app.sections.values():
+        where = f"sections[{section.id}].keep"
+        found.append(Piece("chain", section.id, "", section.keep, where))
+    for value in app.app.values:
+        found.append(Piece("value", value.id, "", value.keep, f"values[{value.id}].keep"))
+    return tuple(found)
+
+
+def _of_screen(app: WiredApp, screen: Screen) -> Iterator[Piece]:
+    keep, where = screen.keep, f"screens[{screen.id}].keep"
+    chain = chain_lifetime(app, screen.id)
+    if screen.parameters:
+        yield Piece("carried", screen.id, "", chain, "sections[].keep")
+    for part, listing in app.listings[screen.id].items():
+        if (screen.id, part) in app.choosing:
+            yield Piece("choice", screen.id, part, keep.search, f"{where}.search")
+        elif (screen.id, part) in app.row_links:
+            yield Piece("chosen row", screen.id, part, chain, "sections[].keep")
+        if listing.search:
+            yield Piece("search", screen.id, part, keep.search, f"{where}.search")
+        if listing.layout != "strip" and not listing.is_grouped:
+            yield Piece("sort", screen.id, part, keep.search, f"{where}.search")
+        if listing.has_closing_groups:
+            yield Piece("groups", screen.id, part, keep.search, f"{where}.search")
+    yield Piece("scroll", screen.id, "", keep.scroll, f"{where}.scroll")
+    if len(app.pages.get(screen.id, ())) > 1:
+        yield Piece("page", screen.id, "", keep.page, f"{where}.page")
+    if isinstance(screen, FormScreen):
+        yield Piece("draft", screen.id, "", keep.draft, f"{where}.draft")
+
+
+def chain_lifetime(app: WiredApp, screen: str) -> Lifetime:
+    """The shortest time that a section which leads to a screen keeps its chain for."""
+    led = app.remember(("led to",), lambda: sections_to(app.app))
+    return min((each.keep for each in led.get(screen, ())), key=ORDER.index, default="saved")
+
+
+def entry_of(session: Session, section: str, index: int, screen: str) -> Entry | None:
+    """An entry of a chain, if it is still that screen."""
+    chain = session.chains.get(section)
+    if chain is None or not 0 <= index < len(chain.entries):
+        return None
+    entry = chain.entries[index]
+    return entry if entry.screen == screen else None
+
+
+def value_of(session: Session, piece: Piece, section: str, index: int) -> Any:
+    """What a piece holds in a session, or none where it holds nothing.
+
+    Args:
+        section: the section whose chain the screen is in.
+        index: where in that chain it is.
+    """
+    if piece.kind == "value":
+        return session.values.get(piece.of)
+    if piece.kind == "chain":
+        chain = session.chains.get(piece.of)
+        if chain is None or len(chain.entries) < 2:
+            return None
+        return tuple((each.screen, tuple(each.arguments.items())) for each in chain.entries)
+    entry = entry_of(session, section, index, piece.of)
+    if entry is None:
+        return None
+    view = entry.view
+    match piece.kind:
+        case "carried":
+            return dict(entry.arguments) or None
+        case "chosen row":
+            placed = msgspec.structs.replace(session, section=section)
+            row = chosen_row(placed, index)
+            return row.key if row is not None and row.part == piece.part else None
+        case "scroll":
+            anchor = view.scroll
+            if anchor is None or (anchor.key is None and not anchor.index and not anchor.above):
+                return None
+            return anchor.part, anchor.key, round(anchor.above, 3)
+        case "search":
+            return view.search.get(piece.part)
+        case "sort":
+            return view.sort.get(piece.part)
+        case "choice":
+            return view.choice.get(piece.part)
+        case "groups":
+            return view.groups.get(piece.part)
+        case "page":
+            return view.page or None
+        case _:
+            return dict(view.draft) or None
+
+
+def size_of(value: Any) -> int:
+    """Bytes that a piece takes when it is saved as JSON."""
+    return 0 if value is None else len(msgspec.json.encode(value))

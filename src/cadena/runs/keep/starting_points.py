@@ -1,0 +1,210 @@
+"""An app brought to where it has something to lose: pieces of state that hold something."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from typing import Any, NamedTuple
+
+from cadena.engine import events as do
+from cadena.engine.layout.forms import free_text_field
+from cadena.engine.rules.display import display_of
+from cadena.engine.session import Session
+from cadena.engine.step import step
+from cadena.engine.wired import WiredApp
+from cadena.model.app import FormScreen
+from cadena.model.listing import Sort
+from cadena.model.values import Value
+from cadena.runs.keep.pieces import Piece
+from cadena.runs.shortest_walks import Way
+
+
+class Stand(NamedTuple):
+    """An app brought to where some pieces have something to lose.
+
+    ``place`` is where in the chain of ``section`` their screen is.
+    """
+
+    way: Way
+    section: str
+    place: int
+    pieces: tuple[Piece, ...]
+
+
+def stands(
+    app: WiredApp, found: Mapping[str, Way], pieces: tuple[Piece, ...], seen: set[object]
+) -> Iterator[Stand | None]:
+    """The app brought to each screen, with everything on it that can be lost.
+
+    None is given where work was done that came to nothing new.
+
+    Args:
+        seen: the links that were followed so far, with so many panes, and so much come of
+            sources that answer late: none is followed twice.
+    """
+    for screen, way in found.items():
+        section, index = way.session.section, way.entry
+        mine = tuple(
+            each for each in pieces if each.of == screen and each.kind not in ("chain", "value")
+        )
+        of_view = tuple(each for each in mine if each.kind not in ("chosen row", "carried"))
+        for some in _apart(of_view):
+            yield Stand(_prepared(app, way, some), section, index, some)
+        yield from _chosen(app, way, index, mine)
+    carrying: list[Stand] = []
+    for stand in _carrying(app, found, pieces):
+        carrying.append(stand)
+        session = stand.way.session
+        come = [tuple(load.brought for load in e.loads.values()) for e in session.entries]
+        panes = len(display_of(app, session).panes)
+        followed = (stand.way.events[-1], stand.pieces, panes, tuple(come))
+        yield None if followed in seen else stand
+        seen.add(followed)
+    deepest: dict[str, Stand] = {}
+    ends = (Stand(way, way.session.section, way.entry, ()) for way in found.values())
+    for stand in (*ends, *carrying):
+        known = deepest.get(stand.section)
+        if known is None or len(stand.way.session.entries) > len(known.way.session.entries):
+            deepest[stand.section] = stand
+    for section, stand in deepest.items():
+        chain = tuple(each for each in pieces if (each.kind, each.of) == ("chain", section))
+        yield stand._replace(pieces=chain)
+    start = min(found.values(), key=lambda each: len(each.events), default=None)
+    for piece in pieces:
+        if piece.kind == "value" and start is not None:
+            event = do.SetValue(value=piece.of, to=_something(app, piece.of))
+            yield Stand(after(app, start, (event,)), start.session.section, 0, (piece,))
+
+
+def _apart(pieces: tuple[Piece, ...]) -> Iterator[tuple[Piece, ...]]:
+    """Scrolling by itself: a search would begin at the top again."""
+    for kinds in (("scroll",), ("search", "choice", "sort", "page", "draft"), ("groups",)):
+        some = tuple(each for each in pieces if each.kind in kinds)
+        if some:
+            yield some
+
+
+def _carrying(
+    app: WiredApp, found: Mapping[str, Way], pieces: tuple[Piece, ...]
+) -> Iterator[Stand]:
+    """The app gone along each link, to the screen that something is carried to."""
+    carried = {each.of: each for each in pieces if each.kind == "carried"}
+    for link in app.app.links:
+        way, at = found.get(link.trigger.screen), link.trigger
+        if way is None or link.to not in carried:
+            continue
+        index, part = way.entry, app.part_of(at)
+        on: dict[str, Any] = {"screen": at.screen, "entry": index}
+        event: do.Event = do.Press(**on, button=at.part)
+        if part is not None:
+            listed = app.listed(way.session, way.session.entries[index], part)
+            if listed is None or not len(listed.rows):
+                continue
+            # The second row: at the first a position cannot be told from nothing.
+            key = listed.rows.key_at(min(1, len(listed.rows) - 1))
+            event = do.Choose(**on, list=part, key=key)
+            if at.on == "action":
+                event = do.Act(**on, key=key, action=at.part)
+        gone = after(app, way, (event,))
+        place = index if link.how == "replace" else index + 1
+        entries = gone.session.entries
+        if place < len(entries) and entries[place].screen == link.to:
+            yield Stand(gone, gone.session.section, place, (carried[link.to],))
+
+
+def _chosen(app: WiredApp, way: Way, index: int, pieces: tuple[Piece, ...]) -> Iterator[Stand]:
+    """The app with a row of each list chosen."""
+    entry = way.session.entries[index]
+    for piece in pieces:
+        if piece.kind != "chosen row":
+            continue
+        listed = app.listed(way.session, entry, piece.part)
+        if listed is None or not len(listed.rows):
+            continue
+        key = listed.rows.key_at(min(1, len(listed.rows) - 1))
+        event = do.Choose(screen=piece.of, entry=index, list=piece.part, key=key)
+        yield Stand(after(app, way, (event,)), way.session.section, index, (piece,))
+
+
+def after(app: WiredApp, way: Way, events: tuple[do.Event, ...]) -> Way:
+    session = way.session
+    for event in events:
+        session, *_ = step(app, session, event)
+    return way._replace(events=(*way.events, *events), session=session)
+
+
+def _prepared(app: WiredApp, way: Way, pieces: tuple[Piece, ...]) -> Way:
+    """A way with something to lose for each of some pieces of its last screen."""
+    for piece in pieces:
+        events = tuple(_to_lose(app, way, piece))
+        way = after(app, way, events)
+    return way
+
+
+def _to_lose(app: WiredApp, way: Way, piece: Piece) -> Iterator[do.Event]:
+    """Events after which a piece holds something."""
+    index = way.entry
+    entry = way.session.entries[index]
+    screen = app.screens[piece.of]
+    match piece.kind:
+        case "scroll":
+            yield do.Scroll(screen=piece.of, entry=index, to=100.0)
+        case "search":
+            text = _found_text(app, way.session, index, piece.part)
+            if text:
+                yield do.Search(screen=piece.of, entry=index, list=piece.part, text=text)
+        case "sort":
+            listing = app.listings[piece.of][piece.part]
+            records = app.as_read.get(listing.source)
+            names = [] if records is None else list(records.types)
+            if names:
+                by = (Sort(field=names[-1], descending=True),)
+                yield do.SortBy(screen=piece.of, entry=index, list=piece.part, by=by)
+        case "choice":
+            listed = app.listed(way.session, entry, piece.part)
+            if listed is not None and len(listed.rows):
+                key = listed.rows.key_at(0)
+                yield do.Choose(screen=piece.of, entry=index, list=piece.part, key=key)
+        case "groups":
+            listed = app.listed(way.session, entry, piece.part)
+            if listed is not None and listed.rows.groups:
+                on = {"screen": piece.of, "entry": index, "list": piece.part}
+                title, is_open = listed.rows.groups[0][1], 0 in listed.closed
+                yield do.ShowGroup(**on, title=title, open=is_open)  # type: ignore[arg-type]
+        case "page":
+            yield do.TurnPage(screen=piece.of, entry=index, to=app.pages[piece.of][-1])
+        case "draft" if isinstance(screen, FormScreen):
+            field = free_text_field(app, screen)
+            if field is not None:
+                yield do.Type(screen=piece.of, entry=index, field=field, to="Ilva")
+
+
+def _found_text(app: WiredApp, session: Session, index: int, part: str) -> str:
+    """The beginning of a word that a search finds."""
+    entry = session.entries[index]
+    listed = app.listed(session, entry, part)
+    if listed is None or not len(listed.rows):
+        return ""
+    record = listed.rows.record_at(0)
+    for field in listed.listing.search:
+        word = str(record.get(field) or "").strip()
+        if word:
+            return word[:2]
+    return ""
+
+
+def _something(app: WiredApp, value: str) -> Value:
+    """A value of an app-wide value's type that is not its default."""
+    declared = app.values[value]
+    samples: dict[str, Value] = {
+        "text": "kept",
+        "whole number": 7,
+        "number": 7.5,
+        "yes/no": declared.default is not True,
+        "date": "2026-01-07",
+        "list of text": ("kept",),
+        "list of whole number": (7,),
+        "list of number": (7.5,),
+        "list of yes/no": (True,),
+        "list of date": ("2026-01-07",),
+    }
+    return samples[declared.type]

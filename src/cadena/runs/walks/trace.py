@@ -1,0 +1,171 @@
+"""The trace: one line of JSON for each event, saying what happened, what is shown and why."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import msgspec
+from msgspec import Struct
+
+from cadena.engine.events import Event
+from cadena.engine.layout.column import Column, column_of
+from cadena.engine.notes import Note, Notes
+from cadena.engine.rules.addresses import address_now
+from cadena.engine.rules.back import back_label
+from cadena.engine.rules.display import Area, Display, Pane, display_of, focus_of
+from cadena.engine.rules.lists import chosen_row, offset_of, view_of
+from cadena.engine.session import Session
+from cadena.engine.wired import WiredApp
+from cadena.model.values import Scalar, Value
+
+
+class TracedEntry(Struct, frozen=True):
+    """An entry of the chain."""
+
+    screen: str
+    arguments: dict[str, Value]
+    opened: str
+    by: str
+
+
+class TracedAnchor(Struct, frozen=True):
+    """What is first in view: ``key`` for a row, none for a block; ``offset`` in dp from the top."""
+
+    part: str
+    key: Scalar | None
+    above: float
+    index: int
+    offset: float
+
+
+class TracedPane(Struct, frozen=True):
+    """A pane, left to right, then what lies over them; without a screen nothing is chosen.
+
+    ``rows`` are those of the screen's own list, or of its first; ``first_row`` is the first of
+    them in view.
+    """
+
+    place: Literal["pane", "slid", "modal", "popover"]
+    screen: str | None
+    entry: int | None
+    title: str
+    x: float
+    width: float
+    chosen: Scalar | None = None
+    chosen_part: str = ""
+    anchor: TracedAnchor | None = None
+    first_row: Scalar | None = None
+    rows: int = 0
+
+
+class TraceLine(Struct, frozen=True):
+    """The state after one event. ``event`` is none on the first line: the start.
+
+    ``focus`` is the screen that has it; ``address`` that of the deepest screen with one.
+    """
+
+    event: Event | None
+    phase: str
+    section: str
+    window: tuple[float, float]
+    chain: tuple[TracedEntry, ...]
+    display: tuple[TracedPane, ...]
+    focus: str | None
+    address: str | None
+    back: str | None
+    question: str | None
+    values: dict[str, Value]
+    clock: int
+    notes: tuple[Note, ...]
+
+
+def trace_line(app: WiredApp, session: Session, event: Event | None, notes: Notes) -> TraceLine:
+    """Trace the state of a session after an event."""
+    is_shown = session.phase in ("running", "asleep")
+    display = display_of(app, session)
+    return TraceLine(
+        event,
+        session.phase,
+        session.section,
+        session.window.size,
+        tuple(
+            TracedEntry(each.screen, each.arguments, each.opened, each.by)
+            for each in session.entries
+        ),
+        _panes(app, session, display) if is_shown else (),
+        _focus(app, session) if is_shown else None,
+        address_now(app, session) if is_shown else None,
+        back_label(app, session) if is_shown and session.entries else None,
+        None if session.question is None else session.question.text,
+        session.values,
+        session.clock,
+        notes,
+    )
+
+
+def _focus(app: WiredApp, session: Session) -> str | None:
+    """The screen that has the focus."""
+    at = focus_of(app, session)
+    return None if at is None else session.entries[at].screen
+
+
+def _panes(app: WiredApp, session: Session, display: Display) -> tuple[TracedPane, ...]:
+    panes = [_pane(app, session, each, "pane") for each in display.panes]
+    if display.slid is not None:
+        panes.append(_pane(app, session, display.slid, "slid"))
+    if display.layer is not None:
+        kind: Literal["modal", "popover"] = "modal" if display.layer_as == "modal" else "popover"
+        panes.append(_pane(app, session, display.layer, kind))
+    return tuple(panes)
+
+
+def _pane(
+    app: WiredApp,
+    session: Session,
+    pane: Pane,
+    place: Literal["pane", "slid", "modal", "popover"],
+) -> TracedPane:
+    area = pane.area
+    if pane.entry is None:
+        return TracedPane(place, None, None, "", *_placed(session, area))
+    entry = session.entries[pane.entry]
+    row = chosen_row(session, pane.entry)
+    column = column_of(app, session, entry, view_of(app, entry, area)[0])
+    offset = offset_of(app, session, pane.entry, area, column)
+    first = column.first_in_view(offset)
+    anchor = None
+    if first is not None:
+        above = round(first.above, 2)
+        anchor = TracedAnchor(first.part, first.key, above, first.index, round(offset, 2))
+    return TracedPane(
+        place,
+        entry.screen,
+        pane.entry,
+        app.title_of(session, entry),
+        *_placed(session, area),
+        None if row is None else row.key,
+        "" if row is None else row.part,
+        anchor,
+        *_first_row(column, offset),
+    )
+
+
+def _placed(session: Session, area: Area) -> tuple[float, float]:
+    """Where a pane begins, and how wide it is, in dp."""
+    text = session.window.text
+    return round(area.x * text, 2), round(area.width * text, 2)
+
+
+def _first_row(column: Column, offset: float) -> tuple[Scalar | None, int]:
+    """The first row in view of a screen's own list, or of its first, and how many there are."""
+    lists = [each for each in column.segments if each.kind == "rows"]
+    own = next((each for each in lists if not each.part), lists[0] if lists else None)
+    if own is None or own.listed is None or own.stack is None:
+        return None, 0
+    at = own.stack.shown(own.stack.at(max(0.0, offset - own.top)))
+    return None if at is None else own.listed.rows.key_at(at), len(own.listed.rows)
+
+
+def to_line(line: TraceLine) -> str:
+    """A line of the trace as JSON text, the same for the same state byte for byte."""
+    return msgspec.json.encode(line).decode()

@@ -1,0 +1,164 @@
+"""The board: a section's screens as cards in columns by how many steps in they are.
+
+Everything is arithmetic on the wiring, in px at 100 %; nothing is placed by hand.
+"""
+
+from __future__ import annotations
+
+from math import ceil
+from typing import Final, NamedTuple
+
+from cadena.engine.rules.display import Area
+from cadena.engine.session import Session
+from cadena.engine.wired import WiredApp
+from cadena.model.app import Parameter, Screen, Trigger
+from cadena.model.screen_depths import steps_in, unreached
+from cadena.model.screen_parts import label_of, triggers
+from cadena.scene.board.card import Sample, card_scene, sample_of
+from cadena.scene.board.ribbons import Ribbon, lay_ribbons
+from cadena.scene.scene import Scene
+
+CARD: Final = 192.0
+GUTTER: Final = 94.0
+MARGIN: Final = 20.0
+TOP: Final = 34.0
+BETWEEN: Final = 22.0
+HEAD: Final = 32.0
+SOCKET: Final = 22.0
+INSIDE_SCALE: Final = 0.72
+STEPS: Final = ("START", "ONE STEP IN", "TWO STEPS IN", "THREE STEPS IN", "FOUR STEPS IN")
+
+
+class Socket(NamedTuple):
+    """Where a parameter of a card takes its strand."""
+
+    parameter: Parameter
+    y: float
+
+
+class Port(NamedTuple):
+    """Where a trigger of a card lets a ribbon out; ``area`` is what can be pulled."""
+
+    trigger: Trigger
+    label: str
+    y: float
+    area: Area
+
+
+class Card(NamedTuple):
+    """A screen on the board. ``inside`` is its scene, drawn at ``INSIDE_SCALE``."""
+
+    screen: Screen
+    column: int
+    area: Area
+    title: str
+    sample: Sample
+    inside: Scene
+    sockets: tuple[Socket, ...]
+    ports: tuple[Port, ...]
+
+    @property
+    def inside_top(self) -> float:
+        """Where the scene begins, in px of the board."""
+        return self.area.y + HEAD + SOCKET * len(self.sockets) + 4
+
+
+class Board(NamedTuple):
+    """The whole board of a section, in px at 100 %."""
+
+    cards: tuple[Card, ...]
+    ribbons: tuple[Ribbon, ...]
+    columns: tuple[tuple[str, float], ...]
+    width: float
+    height: float
+
+    def card(self, screen: str) -> Card | None:
+        return next((each for each in self.cards if each.screen.id == screen), None)
+
+    def port(self, trigger: Trigger) -> tuple[Card, Port] | None:
+        for card in self.cards:
+            for port in card.ports:
+                if port.trigger == trigger:
+                    return card, port
+        return None
+
+
+def lay_out_board(app: WiredApp, session: Session, section: str) -> Board:
+    """Lay out the board of a section; screens nothing leads to stand in a column of their own."""
+    root = app.sections[section].root if section in app.sections else ""
+    steps = steps_in(app.app, root)
+    order = {each.id: number for number, each in enumerate(app.app.screens)}
+    columns: list[list[str]] = [[] for _ in range(max(steps.values(), default=-1) + 1)]
+    for name in sorted(steps, key=lambda each: order[each]):
+        columns[steps[name]].append(name)
+    heads = [
+        STEPS[number] if number < len(STEPS) else f"{number} STEPS IN"
+        for number in range(len(columns))
+    ]
+    if lost := unreached(app.app):
+        columns.append(list(lost))
+        heads.append("NOT REACHED")
+    cards = _cards(app, session, columns)
+    ribbons, height = lay_ribbons(app, session, cards)
+    width = 1.5 * MARGIN + len(columns) * CARD + max(0, len(columns) - 1) * GUTTER
+    heights = [card.area.y + card.area.height for card in cards]
+    named = tuple((head, _left(number)) for number, head in enumerate(heads))
+    return Board(cards, ribbons, named, width, max([TOP, height, *heights]) + MARGIN)
+
+
+def shown_of(session: Session) -> tuple[object, ...]:
+    """What of a session a board shows: while this stays equal, so does the board."""
+    path = tuple(
+        (each.screen, each.arguments, each.row, each.view.search, each.view.sort)
+        for each in session.entries
+    )
+    return session.section, path, session.changes, session.values
+
+
+def _left(column: int) -> float:
+    return MARGIN + column * (CARD + GUTTER)
+
+
+def _cards(app: WiredApp, session: Session, columns: list[list[str]]) -> tuple[Card, ...]:
+    samples: dict[str, Sample] = {}
+    cards: list[Card] = []
+    for number, names in enumerate(columns):
+        y = TOP
+        for name in names:
+            screen = app.screens[name]
+            samples[name] = sample_of(app, session, screen, samples)
+            card = _card(app, screen, number, y, samples[name])
+            cards.append(card)
+            y += card.area.height + BETWEEN
+    return tuple(cards)
+
+
+def _card(app: WiredApp, screen: Screen, column: int, y: float, sample: Sample) -> Card:
+    inside = card_scene(app, sample, CARD / INSIDE_SCALE)
+    height = HEAD + SOCKET * len(screen.parameters) + 4 + ceil(inside.height * INSIDE_SCALE) + 8
+    x = _left(column)
+    title = screen.title or screen.id
+    sockets = tuple(
+        Socket(each, y + HEAD + SOCKET * (number + 0.5))
+        for number, each in enumerate(screen.parameters)
+    )
+    card = Card(screen, column, Area(x, y, CARD, height), title, sample, inside, sockets, ())
+    return card._replace(ports=_ports(card))
+
+
+def _ports(card: Card) -> tuple[Port, ...]:
+    ports = []
+    for trigger in triggers(card.screen):
+        boxes = [
+            box for box in card.inside.boxes if box.kind == trigger.on and box.part == trigger.part
+        ]
+        label = label_of(card.screen, trigger)
+        if boxes:
+            box = next((each for each in boxes if "chosen" in each.state), boxes[0])
+            y = card.inside_top + box.y * INSIDE_SCALE
+            area = Area(card.area.x, y, CARD, box.height * INSIDE_SCALE)
+        else:
+            bottom = card.area.y + card.area.height
+            area = Area(card.area.x, bottom - 20, CARD, 16)
+        ports.append(Port(trigger, label, area.y + area.height / 2, area))
+    return tuple(ports)

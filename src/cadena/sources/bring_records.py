@@ -1,0 +1,63 @@
+"""Bringing the records of a service into the project, where they are kept as a file."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Final
+
+import msgspec
+from msgspec.structs import replace
+
+from cadena.model.file.disk import write_in
+from cadena.model.find import slug, unused
+from cadena.model.problem import Problem
+from cadena.model.source import Csv, Field, Source
+from cadena.records.reading import Progress, Reading
+from cadena.sources.fetch import Caller, bring
+from cadena.sources.import_file import Adopted, likely_key
+from cadena.sources.openapi import Proposal, proposals
+from cadena.sources.read_file import typed
+
+DESCRIPTIONS: Final = (".json", ".yaml", ".yml")
+
+
+def brought(folder: Path, source: Source, progress: Progress) -> Adopted | tuple[Proposal, ...]:
+    """Call for all records of a source, and write them beside the project.
+
+    Where the address holds an OpenAPI document, the sources that it describes are given back.
+
+    Raises:
+        Problem: when the service gives none, or they cannot be written.
+    """
+    assert source.service is not None
+    caller = Caller(source.service)
+    try:
+        if not source.file and source.service.list.endswith(DESCRIPTIONS):
+            raw = caller.raw(source.service.list)
+            return proposals(raw, source.service.list, source.service.list)
+        reading, records = bring(source, caller, progress)
+    finally:
+        caller.close()
+    if not reading.frame.width:
+        raise Problem(source.service.list, "", "it brings no records", "records with fields")
+    source = _keyed(source, reading)
+    # The file that was there stays, whoever made it: undo goes back to it.
+    stem = f"{slug(source.id)}-brought" if source.file else slug(source.id)
+    stem = unused(stem, (each.stem for each in folder.iterdir()))
+    lines = b",\n".join(msgspec.json.encode(each) for each in records)
+    file = write_in(folder, f"{stem}.json", b"[\n" + lines + b"\n]\n")
+    source = replace(source, file=file.name, at="", csv=Csv())
+    return Adopted(source, typed(source, reading))
+
+
+def _keyed(source: Source, reading: Reading) -> Source:
+    """The source with the key and the types that its records have, where it has none yet."""
+    frame = reading.frame
+    if source.key not in frame.columns and not source.key_from:
+        found = typed(replace(source, key=frame.columns[0], fields=()), Reading(frame))
+        source = replace(source, key=likely_key(found))
+    if not source.fields:
+        found = typed(replace(source, fields=()), Reading(frame))
+        fields = tuple(Field(name=name, type=kind) for name, kind in found.types.items())
+        source = replace(source, fields=fields)
+    return source

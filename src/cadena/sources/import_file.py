@@ -1,0 +1,182 @@
+"""Taking data files into a project: copied in, its types read, its key found."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from pathlib import Path
+from typing import TYPE_CHECKING, Final, NamedTuple
+
+import polars as pl
+from msgspec.structs import replace
+
+from cadena.model.file.disk import copy_in, demand_plain, fault_of_name, read_bytes, said_path
+from cadena.model.find import slug, unused
+from cadena.model.problem import Problem
+from cadena.model.source import Csv, Field, Source
+from cadena.records.reading import Progress, Reading, silent
+from cadena.records.records import Records, all_different
+from cadena.sources.profile import looks_like_pictures
+from cadena.sources.read_csv import found_form
+from cadena.sources.read_file import CSV, JSON, LARGEST, SQLITE, read_file, typed
+from cadena.sources.read_json import arrays_in, decoded
+
+if TYPE_CHECKING:
+    from cadena.sources.openapi import Proposal
+
+YAML: Final = (".yaml", ".yml")
+FEW: Final = 1000
+GENERIC: Final = ("items", "data", "results", "records", "rows", "list", "value", "values")
+KEYS: Final = ("id", "key", "uuid", "code", "slug")
+
+
+class Adopted(NamedTuple):
+    """A source made of a file, and its records."""
+
+    source: Source
+    records: Records
+
+
+def adopt(
+    folder: Path, file: Path, taken: Iterable[str], progress: Progress = silent
+) -> tuple[Adopted, ...]:
+    """Copy a data file into a project folder and make a source of each set of records in it.
+
+    Args:
+        taken: the names of the sources there are.
+
+    Raises:
+        Problem: when it cannot be read; then nothing is left in the folder.
+    """
+    names = list(taken)
+    if offered := described(file):
+        return tuple(
+            Adopted(source, typed(source, pl.DataFrame()))
+            for each in offered
+            for source in (renamed(each.source, names),)
+        )
+    made: list[Adopted] = []
+    for at, form, reading in _readings(file, progress):
+        if not reading.frame.width:
+            raise Problem(
+                file.name, at, "it has no fields", "records with a field that tells them apart"
+            )
+        title = at.rpartition("/")[2] if at else file.stem
+        if title.lower() in GENERIC:
+            title = file.stem
+        name = unused(slug(title), names)
+        names.append(name)
+        made.append(_as_source(name, file.name, at, form, reading))
+    if file.resolve().parent == folder.resolve():
+        return tuple(made)
+    stem = file.stem if fault_of_name(file.name) is None else slug(said_path(file.stem))
+    stem = unused(stem, (each.stem for each in folder.iterdir()))
+    copied = copy_in(folder, stem + file.suffix, file)
+    moved = [replace(each.source, file=copied.name) for each in made]
+    return tuple(
+        Adopted(source, each.records.said_by(source))
+        for source, each in zip(moved, made, strict=True)
+    )
+
+
+def renamed(source: Source, taken: list[str]) -> Source:
+    """A source of a name that is not taken; the name is taken then."""
+    name = unused(source.id, taken)
+    taken.append(name)
+    return source if name == source.id else replace(source, id=name)
+
+
+def described(file: Path) -> tuple[Proposal, ...]:
+    """The sources that an OpenAPI document describes; none where the file is no such document."""
+    is_yaml = file.suffix.lower() in YAML
+    if not is_yaml and file.suffix.lower() not in JSON:
+        return ()
+    if not file.is_file() or not (is_yaml or _mentions_openapi(file)):
+        return ()
+    from cadena.sources.openapi import LARGEST, proposals
+
+    name = said_path(file.name)
+    return proposals(read_bytes(file, name, LARGEST, "an OpenAPI document"), name)
+
+
+def _mentions_openapi(file: Path) -> bool:
+    try:
+        with file.open("rb") as opened:
+            start = opened.read(2048).lstrip()
+    except OSError:
+        return False
+    return start[:1] == b"{" and b'"openapi"' in start
+
+
+def _readings(file: Path, progress: Progress) -> list[tuple[str, Csv, Reading]]:
+    """Every set of records in a file: where it is, how it is written, and its columns."""
+    ending, name = file.suffix.lower(), said_path(file.name)
+    plain = Csv()
+    if ending in SQLITE:
+        from cadena.sources.read_sqlite import tables_in
+
+        demand_plain(file, name, LARGEST, "a database")
+        tables = tables_in(file)
+        if not tables:
+            raise Problem(name, "", "the database holds no table", "one with records")
+        read = [(at, plain, read_file(file, name, at, progress=progress)) for at in tables]
+        return [each for each in read if each[2].frame.width]
+    at, form = "", plain
+    raw: bytes | None = None
+    if ending in (*CSV, *JSON):
+        raw = read_bytes(file, name, LARGEST, "a data file")
+        form = found_form(raw) if ending in CSV else plain
+        at = "" if ending in CSV else _longest_array(raw, name)
+    return [(at, form, read_file(file, name, at, form, progress, raw))]
+
+
+def _longest_array(raw: bytes, name: str) -> str:
+    """The pointer to the longest array of records in a document that is no array itself."""
+    raw = raw.removeprefix(b"\xef\xbb\xbf")
+    if raw.lstrip()[:1] != b"{":
+        return ""
+    found = arrays_in(decoded(raw, name))
+    return found[0][0] if found else ""
+
+
+def _as_source(name: str, file: str, at: str, form: Csv, reading: Reading) -> Adopted:
+    source = Source(
+        id=name,
+        title=name.replace("-", " ").capitalize(),
+        file=file,
+        at=at,
+        csv=form,
+        key=reading.frame.columns[0],
+    )
+    records = typed(source, reading)
+    source = replace(source, key=likely_key(records))
+    fields = tuple(
+        Field(name=each, type="picture" if looks_like_pictures(records, each) else kind)
+        for each, kind in records.types.items()
+    )
+    source = replace(source, fields=fields)
+    types = {each.name: each.type for each in fields}
+    return Adopted(source, Records(source, records.frame, types, records.faults, reading))
+
+
+def likely_key(records: Records) -> str:
+    """The first field that is filled and different in every record, usual names of keys first."""
+    names = list(records.types)
+
+    def rank(name: str) -> int:
+        lower = name.lower()
+        return 0 if lower in KEYS else 1 if lower.endswith("id") else 2
+
+    ordered = sorted(names, key=rank)
+    return next((each for each in ordered if _could_be_key(records, each)), ordered[0])
+
+
+def _could_be_key(records: Records, name: str) -> bool:
+    """Whether a field is filled and different everywhere; the first records tell most of them."""
+    column = records.frame[name]
+    if isinstance(column.dtype, pl.List) or not len(column):
+        return False
+    for piece in (column.head(FEW), column):
+        filled = piece if piece.dtype != pl.String else piece.filter(piece != "")
+        if filled.null_count() or len(filled) < len(piece) or not all_different(piece):
+            return False
+    return True

@@ -1,0 +1,123 @@
+"""A project from disk: its app and the records of every source, whole or not at all."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from functools import partial
+from pathlib import Path
+from typing import Any, NamedTuple
+
+from cadena.model.app import App
+from cadena.model.file.disk import print_of, said_path
+from cadena.model.file.project_file import decode, locate, read_project
+from cadena.model.listing import Listing
+from cadena.model.screen_parts import listings
+from cadena.model.source import Source
+from cadena.records.reading import Progress, silent
+from cadena.records.records import Records
+from cadena.sources.read_file import read_records, typed
+
+
+class Project(NamedTuple):
+    """``file`` is the project file; ``folder`` holds it and all that it names.
+
+    ``print_of`` tells its bytes, as they were read, from any others.
+    """
+
+    file: Path
+    app: App
+    records: dict[str, Records]
+    print_of: str = ""
+
+    @property
+    def folder(self) -> Path:
+        return self.file.parent
+
+
+def weight_of(paths: Sequence[Path]) -> int:
+    """How many bytes there are to read: of files, or of all files right in a folder."""
+    total = 0
+    for path in paths:
+        try:
+            inside = [path] if path.is_file() else list(path.iterdir()) if path.is_dir() else []
+            total += sum(each.stat().st_size for each in inside if each.is_file())
+        except OSError:
+            continue
+    return total
+
+
+def prepared(path: Path, progress: Progress = silent) -> Project:
+    """Open a project, and make its lists ready: for large ones, off the main thread.
+
+    Raises:
+        Problem: as ``open_project``.
+    """
+    project = open_project(path, progress)
+    for screen in project.app.screens:
+        for listing in listings(screen).values():
+            records = project.records.get(listing.source)
+            if records is not None:
+                warm(records, listing)
+    return project
+
+
+def warm(records: Records, listing: Listing) -> None:
+    """Find once what the list's order and its search read."""
+    records.order(listing.sort)
+    if listing.search:
+        records.lowered(listing.search)
+
+
+def open_project(path: Path, progress: Progress = silent) -> Project:
+    """Open a project: runs nothing, asks no network, reads nothing outside its folder.
+
+    Raises:
+        Problem: for the first thing in it that cannot be used.
+    """
+    file = locate(path)
+    raw = read_project(file)
+    app = decode(raw, said_path(file.name))
+    return Project(file, app, read_all(file.parent, app, progress=progress), print_of(raw))
+
+
+def read_all(
+    folder: Path,
+    app: App,
+    known: Mapping[str, Records] | None = None,
+    progress: Progress = silent,
+) -> dict[str, Records]:
+    """The records of every source of an app, by source.
+
+    Args:
+        known: records that are read already; those of the very same source serve again.
+    """
+    known = known or {}
+    made: dict[str, Records] = {}
+    for number, source in enumerate(app.sources):
+        share = partial(_share, progress, number, len(app.sources))
+        have = known.get(source.id)
+        if have is None or _read_from(have.source) != _read_from(source):
+            made[source.id] = read_records(folder, source, share)
+        elif _typed_as(have.source) == _typed_as(source):
+            made[source.id] = have if have.source == source else have.said_by(source)
+        elif have.reading is not None:
+            made[source.id] = typed(source, have.reading)
+        else:
+            made[source.id] = read_records(folder, source, share)
+    return made
+
+
+def _share(progress: Progress, number: int, count: int, done: float) -> None:
+    """The progress of all, from that of one of them."""
+    progress((number + done) / count)
+
+
+def _read_from(source: Source) -> tuple[Any, ...]:
+    """All of a source that decides what is read."""
+    return source.file, source.at, source.csv
+
+
+def _typed_as(source: Source) -> tuple[Any, ...]:
+    """All of a source that decides what becomes of what is read; the rest only says how."""
+    types = tuple((each.name, each.type) for each in source.fields)
+    return source.key, source.key_from, types

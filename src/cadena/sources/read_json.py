@@ -1,0 +1,252 @@
+"""Reading JSON and JSON Lines: an array of records, wherever in the document it stands."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any, Final
+
+import jsonpointer
+import msgspec
+import polars as pl
+
+from cadena.model.problem import Problem
+from cadena.records.reading import MOST_FIELDS, NAMED, Fault, Progress, Reading, silent
+from cadena.sources.infer_types import NUMBER
+
+EXACT: Final = 8 * 1024 * 1024
+DEEPEST: Final = 8
+LARGEST: Final = 2**63
+Kinds: Final = {bool: "yes/no", int: "whole number", float: "number", str: "text"}
+
+
+def read_json(raw: bytes, name: str, at: str = "", progress: Progress = silent) -> Reading:
+    """Read the array of records at a JSON Pointer (RFC 6901).
+
+    Raises:
+        Problem: where it is not JSON, or there is no array of records.
+    """
+    if len(raw) > EXACT and not at and raw.lstrip()[:1] == b"[":
+        quick = _quickly(pl.read_json, raw)
+        if quick is not None:
+            return quick
+    return records_in(decoded(raw, name), name, at, progress)
+
+
+def decoded(raw: bytes, name: str) -> Any:
+    """A JSON document as values.
+
+    Raises:
+        Problem: where it is none.
+    """
+    if not raw.strip():
+        raise Problem(name, "", "the file is empty", "records; [] for none")
+    try:
+        return msgspec.json.decode(raw)
+    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
+        raise Problem(name, "", f"it is not JSON ({error})", "an array of records") from None
+
+
+def records_in(tree: Any, name: str, at: str = "", progress: Progress = silent) -> Reading:
+    """The records at a JSON Pointer of a document."""
+    found = pointed(tree, at, name)
+    if not isinstance(found, list):
+        kind = "an object" if isinstance(found, dict) else "a single value"
+        inside = [pointer for pointer, _ in arrays_in(tree)][:3]
+        wanted = (
+            f"an array, such as that at {', '.join(inside)}" if inside else "an array of records"
+        )
+        raise Problem(name, at or "$", f"it holds {kind}", wanted)
+    return columns_of(found, name, "record", progress)
+
+
+def pointed(tree: Any, at: str, name: str) -> Any:
+    """What a JSON Pointer (RFC 6901) points to.
+
+    Raises:
+        Problem: where there is nothing.
+    """
+    try:
+        return jsonpointer.resolve_pointer(tree, at)
+    except (jsonpointer.JsonPointerException, ValueError, TypeError) as error:
+        raise Problem(
+            name, at, f"it points to nothing ({error})", "a JSON Pointer into the data"
+        ) from None
+
+
+def arrays_in(tree: Any) -> list[tuple[str, int]]:
+    """The arrays of records in a document: the pointer to each and its length, longest first."""
+    found = [(pointer, len(each)) for pointer, each in _arrays(tree, "", 0)]
+    return sorted(found, key=lambda each: -each[1])
+
+
+def _arrays(node: Any, pointer: str, depth: int) -> Iterator[tuple[str, list[Any]]]:
+    if isinstance(node, list) and node and isinstance(node[0], dict):
+        yield pointer, node
+    elif isinstance(node, dict) and depth < DEEPEST:
+        for key, each in node.items():
+            escaped = key.replace("~", "~0").replace("/", "~1")
+            yield from _arrays(each, f"{pointer}/{escaped}", depth + 1)
+
+
+def read_json_lines(raw: bytes, name: str, progress: Progress = silent) -> Reading:
+    """Read one record a line; a line that is none is left out and named."""
+    if not raw.strip():
+        raise Problem(name, "", "the file is empty", "a record a line")
+    if len(raw) > EXACT:
+        quick = _quickly(pl.read_ndjson, raw)
+        if quick is not None:
+            return quick
+    records: list[Any] = []
+    places: list[str] = []
+    count = 0
+    lines = raw.splitlines()
+    for number, line in enumerate(lines, 1):
+        if not line.strip():
+            continue
+        try:
+            record = msgspec.json.decode(line)
+        except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):
+            record = None
+        if isinstance(record, dict):
+            records.append(record)
+        else:
+            count += 1
+            places.append(f"line {number}")
+        if number % 4096 == 0:
+            progress(0.5 * number / len(lines))
+    if not records and count:
+        raise Problem(name, places[0], "it is not a record", "an object a line")
+    reading = columns_of(records, name, "line", progress)
+    left = (Fault(count, "lines left out, not a record", tuple(places[:NAMED])),) if count else ()
+    return Reading(reading.frame, left + reading.faults)
+
+
+def _quickly(read: Any, raw: bytes) -> Reading | None:
+    """Whole columns at once, where every field is flat and of one type; else none."""
+    try:
+        frame: pl.DataFrame = read(raw, infer_schema_length=None)
+    except (pl.exceptions.PolarsError, ValueError, pl.exceptions.PanicException):
+        return None
+    for column in frame.iter_columns():
+        if isinstance(column.dtype, pl.Struct | pl.List | pl.Null):
+            return None
+        if column.dtype == pl.String:
+            looks = column.drop_nulls().str.contains(f"^(?:{NUMBER}|true|false)$")
+            # Perhaps numbers among texts: only a closer look tells.
+            if looks.any() and not looks.all():
+                return None
+    return Reading(frame) if 0 < frame.width <= MOST_FIELDS else None
+
+
+def columns_of(found: list[Any], name: str, what: str, progress: Progress = silent) -> Reading:
+    """Columns of records; fields of records inside are reached by path, as ``owner.name``.
+
+    Args:
+        what: what a record is called in messages: record, or line.
+
+    Raises:
+        Problem: when none of them is a record.
+    """
+    columns: dict[str, list[Any]] = {}
+    wrong: list[int] = []
+    count, beyond = 0, 0
+    for number, each in enumerate(found):
+        if not isinstance(each, dict) or not each:
+            wrong.append(number)
+            continue
+        for key, value in _flat(each, "", 0):
+            column = columns.get(key)
+            if column is None:
+                if len(columns) >= MOST_FIELDS:
+                    beyond += 1
+                    continue
+                column = columns[key] = []
+            if len(column) < count:
+                column.extend([None] * (count - len(column)))
+            if len(column) == count:
+                column.append(value)
+        count += 1
+        if number % 4096 == 0:
+            progress(0.5 + 0.3 * number / max(1, len(found)))
+    if wrong and not count:
+        raise Problem(name, f"$[{wrong[0]}]", "it is not a record", "an object with fields")
+    faults: list[Fault] = []
+    if wrong:
+        places = tuple(f"{what} {each + 1}" for each in wrong[:NAMED])
+        faults.append(Fault(len(wrong), "left out, not a record", places))
+    if beyond:
+        faults.append(Fault(beyond, f"values left out, of fields beyond the first {MOST_FIELDS:,}"))
+    made: list[pl.Series] = []
+    for key, column in columns.items():
+        column.extend([None] * (count - len(column)))
+        series = _series(key, column, faults)
+        if series is not None:
+            made.append(series)
+    progress(1.0)
+    return Reading(pl.DataFrame(made), tuple(faults))
+
+
+def _flat(record: dict[str, Any], prefix: str, depth: int) -> Iterator[tuple[str, Any]]:
+    for key, value in record.items():
+        if isinstance(value, dict) and value and depth < DEEPEST:
+            yield from _flat(value, f"{prefix}{key}.", depth + 1)
+        else:
+            yield prefix + key, None if value == {} else value
+
+
+def _series(name: str, column: list[Any], faults: list[Fault]) -> pl.Series | None:
+    """A column of the one type its values have; of several, as text, and that is counted."""
+    kinds = {type(each) for each in column} - {type(None)}
+    if list in kinds or dict in kinds:
+        return _list_series(name, column, kinds, faults)
+    if kinds == {int}:
+        large = [at for at, each in enumerate(column) if each is not None and not _fits(each)]
+        if not large:
+            return pl.Series(name, column, dtype=pl.Int64)
+        places = tuple(f"record {at + 1}" for at in large[:NAMED])
+        said = f"numbers of {name} too large for 64 bits: the field is read as text"
+        faults.append(Fault(len(large), said, places))
+    elif kinds == {int, float}:
+        return pl.Series(name, [None if each is None else float(each) for each in column])
+    elif len(kinds) < 2:
+        kind = next(iter(kinds), str)
+        dtypes: dict[type, Any] = {bool: pl.Boolean, float: pl.Float64}
+        dtype = dtypes.get(kind, pl.String)
+        return pl.Series(name, column, dtype=dtype)
+    else:
+        counts = {kind: sum(type(each) is kind for each in column) for kind in kinds}
+        rarest = min(counts, key=lambda kind: counts[kind])
+        odd = [f"record {at + 1}" for at, each in enumerate(column) if type(each) is rarest]
+        others = ", ".join(f"{counts[kind]} {Kinds[kind]}" for kind in Kinds if kind in counts)
+        said = f"values of {name} of another type than the rest ({others}): it is read as text"
+        faults.append(Fault(len(odd), said, tuple(odd[:NAMED])))
+    texts = [None if each is None else _text(each) for each in column]
+    return pl.Series(name, texts, dtype=pl.String)
+
+
+def _fits(value: int) -> bool:
+    return -LARGEST <= value < LARGEST
+
+
+def _text(value: Any) -> str:
+    return value if isinstance(value, str) else msgspec.json.encode(value).decode()
+
+
+def _list_series(
+    name: str, column: list[Any], kinds: set[type], faults: list[Fault]
+) -> pl.Series | None:
+    """A column of lists of values; lists of records are a source of their own."""
+    lists = [each for each in column if isinstance(each, list)]
+    inner = {type(each) for values in lists for each in values} - {type(None)}
+    if kinds == {list} and not inner & {list, dict} and (len(inner) < 2 or inner == {int, float}):
+        dtypes = {bool: pl.Boolean, int: pl.Int64, float: pl.Float64}
+        dtype = (
+            pl.Float64 if inner == {int, float} else dtypes.get(next(iter(inner), str), pl.String)
+        )
+        if inner != {int} or all(
+            _fits(each) for values in lists for each in values if each is not None
+        ):
+            return pl.Series(name, column, dtype=pl.List(dtype), strict=False)
+    count = sum(each is not None for each in column)
+    faults.append(Fault(count, f"values of {name} left out: they hold other records or lists"))
+    return None
