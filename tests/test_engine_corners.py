@@ -664,3 +664,22 @@ def test_10_no_screen_lies_on_a_copy_of_itself_after_saving(acts: list[int], win
 
 def test_stays_records_are_what_these_tests_take_them_for() -> None:
     assert len(stays_records()["stays"]) == 6
+
+
+def test_notes_are_short_whatever_they_are_about() -> None:
+    """A key or a value of a megabyte is cut wherever it is named."""
+    long = "x" * 1_000_000
+    run = Run()
+    for event in (
+        do.Choose(key=long),
+        do.Remove(source="huts", key=long),
+        do.Edit(source="huts", key="h1", fields={"name": long}),
+        do.SetValue(value="mine", to=long),
+        do.Refresh(source="huts", changed=(Change(long, {}),), gone=(long,)),
+        do.Refresh(source="huts", added=({"id": long, "name": long},)),
+        do.Choose(key=long),
+        do.Visit(address="/" + long),
+        do.Scroll(row=long),
+    ):
+        run(event)
+        assert all(len(note.text) < 500 for note in run.notes), type(event)

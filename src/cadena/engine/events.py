@@ -7,7 +7,7 @@ from typing import Literal
 from msgspec import Struct
 
 from cadena.model.listing import Sort
-from cadena.model.values import Scalar, Value, shown
+from cadena.model.values import Scalar, Value, in_brief
 from cadena.records.records import Change
 
 Steps = Literal["up", "down", "left", "right", "home", "end", "page up", "page down"]
@@ -39,7 +39,9 @@ class On(Happening, frozen=True, kw_only=True):
 def in_short(event: Happening, *fields: str) -> str:
     """What an event is called, and what it says in some of its fields, where it has them."""
     said = [
-        shown(value) for field in fields if (value := getattr(event, field, None)) not in (None, "")
+        in_brief(value)
+        for field in fields
+        if (value := getattr(event, field, None)) not in (None, "")
     ]
     return " ".join([str(event.__struct_config__.tag), *said])
 

@@ -11,6 +11,8 @@ import datetime
 import math
 from typing import Any, Final, Literal
 
+from cadena.model.problem import brief
+
 Scalar = str | int | float | bool
 Value = Scalar | tuple[Scalar, ...]
 
@@ -30,6 +32,8 @@ FieldType = ValueType | Literal["picture"]
 
 LIST: Final = "list of "
 WHOLE_LIMIT: Final = 2**63
+BRIEF: Final = 40
+"""Letters of a value in a message."""
 
 
 class Unfit(ValueError):
@@ -149,13 +153,17 @@ def shown(value: Any) -> str:
     return str(value)
 
 
+def in_brief(value: Any) -> str:
+    """A value as ``shown``, cut where it is too long for a message."""
+    return brief(shown(value), BRIEF)
+
+
 def words(value: Any) -> str:
     """A value with its type, for messages: ``text "3"``, ``whole number 3``."""
     if value is None:
         return "nothing"
     if isinstance(value, str):
-        text = value if len(value) <= 40 else value[:39] + "…"
-        return f'text "{text}"'
+        return f'text "{brief(value, BRIEF)}"'
     if isinstance(value, tuple | list):
         return f"a list of {len(value)}"
     if isinstance(value, dict):

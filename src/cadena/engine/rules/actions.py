@@ -17,7 +17,7 @@ from cadena.engine.wired import WiredApp
 from cadena.model.app import DetailScreen
 from cadena.model.listing import Does, Follow, Mark, RemoveRecord, SaveRows, SetField, ToggleField
 from cadena.model.naming import label_field
-from cadena.model.values import LIST, Scalar, Unfit, Value, carry, shown
+from cadena.model.values import LIST, Scalar, Unfit, Value, carry, in_brief
 from cadena.records.records import Change, Changes
 
 HANDED_OUT: Final = "handed out"
@@ -55,7 +55,7 @@ def act(app: WiredApp, session: Session, event: do.Act) -> tuple[Session, Notes]
     part, button = app.actions[entry.screen][event.action]
     listed = app.listed(session, entry, part)
     if listed is None or listed.rows.index_of(event.key) is None:
-        raise Refused(f"row {shown(event.key)} is not on the list", f"screens[{entry.screen}]")
+        raise Refused(f"row {in_brief(event.key)} is not on the list", f"screens[{entry.screen}]")
     if isinstance(button.does, Follow):
         link = link_of(app, entry.screen, "action", event.action)
         row = RowRef(part, event.key, action=event.action)
@@ -102,13 +102,13 @@ def _done(
     records = app.records(session, source)
     record = None if records is None else records.by_key(key)
     if records is None or record is None:
-        raise Refused(f"{source} has no record {shown(key)}", f"sources[{source}]")
+        raise Refused(f"{source} has no record {in_brief(key)}", f"sources[{source}]")
     match does:
         case RemoveRecord():
             title = app.say(source).value(label_field(records.source, records.types), record)
             session, notes = apply_changes(app, session, source, Changes(gone=(key,)))
             removal = Removal(source, key, title) if does.undo else None
-            note = Note("removed", f"{source}: record {shown(key)}")
+            note = Note("removed", f"{source}: record {in_brief(key)}")
             return replace(session, removal=removal), (note, *notes)
         case Mark():
             return _marked(app, session, does, key)
@@ -122,7 +122,7 @@ def _done(
                 raise Refused(f"field {does.field}: {unfit}", f"sources[{source}]") from None
             change = Changes(changed=(Change(key, {does.field: value}),))
             session, notes = apply_changes(app, session, source, change)
-            said = f"{source}: record {shown(key)}, {does.field} to {shown(value)}"
+            said = f"{source}: record {in_brief(key)}, {does.field} to {in_brief(value)}"
             return session, (Note("changed", said), *notes)
         case _:
             raise Refused("this can be done from a list only")
@@ -159,7 +159,7 @@ def _marked(app: WiredApp, session: Session, does: Mark, key: Scalar) -> tuple[S
         value = carry(made, declared.type)
     except Unfit as unfit:
         raise Refused(f"{does.value}: {unfit}", f"values[{does.value}]") from None
-    said = f"{shown(key)} {'out of' if is_marked else 'into'} {does.value}, now {len(made)}"
+    said = f"{in_brief(key)} {'out of' if is_marked else 'into'} {does.value}, now {len(made)}"
     return replace(session, values={**session.values, does.value: value}), (Note("set", said),)
 
 
@@ -181,4 +181,4 @@ def undo(app: WiredApp, session: Session, event: do.Undo) -> tuple[Session, Note
         raise Refused("nothing was removed that could be put back")
     changes = session.changes[removal.source].with_back(removal.key)
     session = replace(session, removal=None, changes={**session.changes, removal.source: changes})
-    return session, (Note("put back", f"{removal.source}: record {shown(removal.key)}"),)
+    return session, (Note("put back", f"{removal.source}: record {in_brief(removal.key)}"),)

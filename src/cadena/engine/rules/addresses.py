@@ -14,7 +14,7 @@ from cadena.engine.session import Chain, Entry, RowRef, Session
 from cadena.engine.wired import WiredApp
 from cadena.model.address import addressed, path_of, read, told
 from cadena.model.app import DetailScreen, FromArgument, FromConstant, FromField, Link, ListScreen
-from cadena.model.values import LIST, Unfit, Value, carry, shown
+from cadena.model.values import LIST, Unfit, Value, carry, in_brief
 
 
 class Target(NamedTuple):
@@ -92,7 +92,7 @@ def _named(app: WiredApp, session: Session, address: str) -> list[Target | str]:
             key = arguments.get(screen.key)
             record = None if records is None or key is None else records.by_key(key)
             if record is None:
-                found.append(f"{screen.source} has no record {shown(key)}")
+                found.append(f"{screen.source} has no record {in_brief(key)}")
                 continue
         found.append(Target(screen.id, each.section, arguments, record))
     return found

@@ -11,7 +11,7 @@ from cadena.engine.rules.lifetimes import SURVIVES_COLD, SURVIVES_KILL, come_bac
 from cadena.engine.rules.lists import scrolled
 from cadena.engine.session import Chain, Session, cut
 from cadena.engine.wired import WiredApp
-from cadena.model.values import Unfit, carry, shown
+from cadena.model.values import Unfit, carry, in_brief
 
 
 def go_to(app: WiredApp, session: Session, event: do.GoTo) -> tuple[Session, Notes]:
@@ -50,7 +50,7 @@ def set_value(app: WiredApp, session: Session, event: do.SetValue) -> tuple[Sess
             values[event.value] = carry(event.to, declared.type)
         except Unfit as unfit:
             raise Refused(f"{event.value}: {unfit}", f"values[{event.value}]") from None
-    return replace(session, values=values), (Note("set", f"{event.value} to {shown(event.to)}"),)
+    return replace(session, values=values), (Note("set", f"{event.value} to {in_brief(event.to)}"),)
 
 
 def sleep(app: WiredApp, session: Session, event: do.Sleep) -> tuple[Session, Notes]:

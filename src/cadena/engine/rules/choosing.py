@@ -12,7 +12,7 @@ from cadena.engine.rules.opening import link_of, open_link
 from cadena.engine.rules.targets import target_of
 from cadena.engine.session import RowRef, Session, cut
 from cadena.engine.wired import WiredApp
-from cadena.model.values import Scalar, shown
+from cadena.model.values import Scalar, in_brief
 
 
 def choose_row(
@@ -24,7 +24,7 @@ def choose_row(
     entry = session.entries[index]
     listed = app.listed(session, entry, part)
     if listed is None or listed.rows.index_of(key) is None:
-        raise Refused(f"row {shown(key)} is not on the list", f"screens[{entry.screen}]")
+        raise Refused(f"row {in_brief(key)} is not on the list", f"screens[{entry.screen}]")
     if (entry.screen, part) in app.choosing:
         return _choose_in_strip(session, index, part, key)
     link = link_of(app, entry.screen, "row", part)
@@ -45,7 +45,7 @@ def _choose_in_strip(session: Session, index: int, part: str, key: Scalar) -> tu
     is_chosen = choice.pop(part, None) == key
     if not is_chosen:
         choice[part] = key
-    said = "keeps all" if is_chosen else f"keeps {shown(key)}"
+    said = "keeps all" if is_chosen else f"keeps {in_brief(key)}"
     session = session.with_view(index, choice=choice, scroll=None)
     return session, (Note("filtered", f"{part} {said}"),)
 

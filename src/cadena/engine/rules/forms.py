@@ -14,7 +14,7 @@ from cadena.engine.rules.targets import target_of
 from cadena.engine.session import Session, cut
 from cadena.engine.wired import WiredApp
 from cadena.model.app import FormScreen
-from cadena.model.values import Scalar, Value, shown
+from cadena.model.values import Scalar, Value, in_brief
 from cadena.records.records import Change, Changes, Records
 from cadena.records.template import is_empty
 
@@ -51,15 +51,15 @@ def save(app: WiredApp, session: Session, event: Save) -> tuple[Session, Notes]:
     written = {each.field: checked(app, session, entry, each) for each in form.fields}
     key = app.key_of(entry)
     if key is not None and records.row_of(key) is None:
-        raise Refused(f"{form.source} has no record {shown(key)} any more")
+        raise Refused(f"{form.source} has no record {in_brief(key)} any more")
     if key is None:
         key, written = _with_key(records, form, written)
         changes = Changes(added=(written,))
-        said = f"{form.source}: new record {shown(key)}"
+        said = f"{form.source}: new record {in_brief(key)}"
     else:
         written.pop(records.source.key, None)
         changes = Changes(changed=(Change(key, written),))
-        said = f"{form.source}: record {shown(key)}"
+        said = f"{form.source}: record {in_brief(key)}"
     session, notes = apply_changes(app, session, form.source, changes)
     session, after = _after_saving(app, session, index, form, key)
     return session, (Note("saved", said), *notes, *after)
@@ -73,7 +73,9 @@ def _with_key(
     typed = written.get(name)
     if typed is not None and not isinstance(typed, tuple):
         if records.row_of(typed) is not None:
-            raise Refused(f"{name} {shown(typed)} is taken", f"screens[{form.id}].fields[{name}]")
+            raise Refused(
+                f"{name} {in_brief(typed)} is taken", f"screens[{form.id}].fields[{name}]"
+            )
         return typed, written
     key = records.unused_key(form.source)
     if key is None:

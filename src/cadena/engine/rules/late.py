@@ -17,7 +17,7 @@ from cadena.engine.rules.targets import target_of
 from cadena.engine.session import Entry, Load, Request, Session
 from cadena.engine.wired import ITEM, NOT_LOADED, WiredApp
 from cadena.model.source import Source
-from cadena.model.values import shown
+from cadena.model.values import in_brief
 from cadena.records.records import Change, Changes
 from cadena.records.seeded_random import drawn, happens
 
@@ -106,7 +106,7 @@ def _asked(
     loads = {**entry.loads, part: load}
     session = session.with_entry(index, replace(entry, loads=loads))
     session = replace(session, calls=number, requests=(*session.requests, request))
-    what = f"record {shown(key)}" if part == ITEM else f"page {page + 1}"
+    what = f"record {in_brief(key)}" if part == ITEM else f"page {page + 1}"
     when = "" if due is None else f", due at {due} ms"
     return session, Note("called", f"{source.id}: {what}, call {number}{when}")
 
@@ -168,10 +168,10 @@ def _changed_under_way(
         field = numbers[pick % len(numbers)]
         value = ((records.by_key(key) or {}).get(field) or 0) + 1
         changes = Changes(changed=(Change(key, {field: value}),))
-        said = f"{source.id}: record {shown(key)} changed at the service, {field} to {value}"
+        said = f"{source.id}: record {in_brief(key)} changed at the service, {field} to {value}"
     else:
         changes = Changes(gone=(key,))
-        said = f"{source.id}: record {shown(key)} went at the service"
+        said = f"{source.id}: record {in_brief(key)} went at the service"
     session, notes = apply_changes(app, session, source.id, changes)
     return session, (Note("changed", said), *notes)
 
@@ -223,7 +223,7 @@ def _settled(
     """An answer counts if its entry is still in a chain and asked for nothing newer."""
     session = _without(session, request)
     found = _waiting(session, request)
-    what = f"record {shown(request.key)}" if request.part == ITEM else f"page {request.page + 1}"
+    what = f"record {in_brief(request.key)}" if request.part == ITEM else f"page {request.page + 1}"
     if found is None:
         text = f"{request.source}: {what}, call {request.number}, came too late: nothing changes"
         return session, (Note("late", text),)

@@ -29,7 +29,7 @@ from cadena.engine.session import (
 from cadena.engine.wired import ITEM, WiredApp
 from cadena.model.app import AppValue, DetailScreen, FormScreen, Screen
 from cadena.model.part import Lifetime
-from cadena.model.values import Scalar, Unfit, Value, carry, shown
+from cadena.model.values import Scalar, Unfit, Value, carry, in_brief
 
 SURVIVES_KILL: Final[frozenset[Lifetime]] = frozenset({"saved", "stored"})
 SURVIVES_COLD: Final[frozenset[Lifetime]] = frozenset({"stored"})
@@ -355,7 +355,7 @@ def _doubted(
             notes.append(Note("dropped", f"{left}: {refused.note.text}", refused.note.where))
             break
         if index and not saved.missing and _is_missing(app, session, entry):
-            key = shown(app.key_of(entry))
+            key = in_brief(app.key_of(entry))
             text = f"{left}: {entry.screen} {key} has gone meanwhile (rule 8)"
             notes.append(Note("closed", text))
             break

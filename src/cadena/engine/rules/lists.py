@@ -13,7 +13,7 @@ from cadena.engine.rules.display import Area, display_of
 from cadena.engine.rules.targets import target_of
 from cadena.engine.session import Anchor, Entry, RowRef, Session, opened_from
 from cadena.engine.wired import Listed, WiredApp
-from cadena.model.values import Scalar, shown
+from cadena.model.values import Scalar, in_brief
 
 
 def view_of(app: WiredApp, entry: Entry, area: Area) -> tuple[float, float]:
@@ -117,7 +117,7 @@ def scroll(app: WiredApp, session: Session, event: Scroll) -> tuple[Session, Not
         column = column_of(app, session, entry, area.width)
         extent = column.extent_of(event.list, event.row)
         if extent is None:
-            raise Refused(f"the list does not show row {shown(event.row)}", entry.screen)
+            raise Refused(f"the list does not show row {in_brief(event.row)}", entry.screen)
         offset = extent[0]
     elif event.to is not None:
         offset = event.to
@@ -139,7 +139,7 @@ def _scroll_strip(
     if event.row is not None:
         at = listed.rows.index_of(event.row)
         if at is None:
-            raise Refused(f"{shown(event.row)} is not on the strip", _place(entry, event.list))
+            raise Refused(f"{in_brief(event.row)} is not on the strip", _place(entry, event.list))
         offset = at * each
     else:
         now = across_of(app, session, index, area.width, event.list)
@@ -334,5 +334,5 @@ def mark(
     """Move the marker to a row, and show it."""
     markers = {**session.entries[index].view.marker, part: key}
     session = session.with_view(index, marker=markers)
-    note = Note("marked", f"row {shown(key)} is marked; Enter opens it")
+    note = Note("marked", f"row {in_brief(key)} is marked; Enter opens it")
     return shown_row(app, session, index, area, part, key), (note,)

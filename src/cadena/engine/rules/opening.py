@@ -34,7 +34,7 @@ from cadena.model.app import (
     Parameter,
     Screen,
 )
-from cadena.model.values import Scalar, Unfit, Value, carry, shown, words
+from cadena.model.values import Scalar, Unfit, Value, carry, in_brief, words
 
 
 def link_of(app: WiredApp, screen: str, on: Literal["row", "action", "button"], part: str) -> Link:
@@ -357,6 +357,6 @@ def _list(arguments: dict[str, Value]) -> str:
     if not arguments:
         return "no arguments"
     return ", ".join(
-        f"{name} = {words(value) if isinstance(value, str) else shown(value)}"
+        f"{name} = {words(value) if isinstance(value, str) else in_brief(value)}"
         for name, value in arguments.items()
     )

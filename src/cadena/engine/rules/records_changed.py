@@ -13,7 +13,7 @@ from cadena.engine.rules.opening import arguments_for, stored_view
 from cadena.engine.session import Chain, Entry, Session, cut, owner_of
 from cadena.engine.wired import WiredApp
 from cadena.model.app import DetailScreen
-from cadena.model.values import Scalar, Unfit, Value, carry, shown, words
+from cadena.model.values import Scalar, Unfit, Value, carry, in_brief, words
 from cadena.records.records import Change, Changes, Records
 
 NOTHING: Final = Changes()
@@ -33,7 +33,7 @@ def remove(app: WiredApp, session: Session, event: Remove) -> tuple[Session, Not
     """One record is removed."""
     _demand_record(app, session, event.source, event.key)
     session, notes = apply_changes(app, session, event.source, Changes(gone=(event.key,)))
-    return session, (Note("removed", f"{event.source}: record {shown(event.key)}"), *notes)
+    return session, (Note("removed", f"{event.source}: record {in_brief(event.key)}"), *notes)
 
 
 def edit(app: WiredApp, session: Session, event: Edit) -> tuple[Session, Notes]:
@@ -53,7 +53,9 @@ def edit(app: WiredApp, session: Session, event: Edit) -> tuple[Session, Notes]:
             raise Refused(f"field {name}: {unfit}", f"sources[{event.source}]") from None
     change = Changes(changed=(Change(event.key, event.fields),))
     session, notes = apply_changes(app, session, event.source, change)
-    note = Note("changed", f"{event.source}: record {shown(event.key)}, {', '.join(event.fields)}")
+    note = Note(
+        "changed", f"{event.source}: record {in_brief(event.key)}, {', '.join(event.fields)}"
+    )
     return session, (note, *notes)
 
 
@@ -66,7 +68,7 @@ def _demand_record(app: WiredApp, session: Session, source: str, key: Scalar) ->
     _demand_source(app, source)
     records = app.records(session, source)
     if records is None or records.row_of(key) is None:
-        raise Refused(f"{source} has no record {shown(key)}", f"sources[{source}]")
+        raise Refused(f"{source} has no record {in_brief(key)}", f"sources[{source}]")
     return records
 
 
@@ -108,7 +110,7 @@ def _possible(records: Records, changes: Changes) -> tuple[Changes, list[str]]:
     gone = []
     for leaving in changes.gone:
         if records.row_of(leaving) is None:
-            left_out.append(f"record {shown(leaving)} is not there, and cannot go")
+            left_out.append(f"record {in_brief(leaving)} is not there, and cannot go")
         else:
             gone.append(leaving)
     added: dict[Scalar, dict[str, Value | None]] = {}
@@ -128,7 +130,7 @@ def _possible(records: Records, changes: Changes) -> tuple[Changes, list[str]]:
             records.row_of(change.key) is not None and change.key not in gone
         )
         if not is_there:
-            left_out.append(f"record {shown(change.key)} is not there, and cannot change")
+            left_out.append(f"record {in_brief(change.key)} is not there, and cannot change")
         else:
             fields = _fitting(records, change.key, change.fields, left_out)
             changed.append(Change(change.key, fields))
@@ -147,7 +149,7 @@ def _fitting(
         try:
             fitting[name] = None if value is None else carry(value, records.types[name])
         except (Unfit, KeyError):
-            left_out.append(f"record {shown(key)}, {name} cannot be {words(value)}")
+            left_out.append(f"record {in_brief(key)}, {name} cannot be {words(value)}")
     return fitting
 
 
@@ -161,14 +163,14 @@ def _without_gone(
             continue
         if not _is_there(app, before, entry) or _is_there(app, session, entry):
             continue
-        gone = f"{screen.id} {shown(entry.arguments.get(screen.key))} is gone"
+        gone = f"{screen.id} {in_brief(entry.arguments.get(screen.key))} is gone"
         if screen.when_gone == "say so":
             continue
         if screen.when_gone == "next":
             opened = _next(app, before, session, chain, index)
             if opened is not None:
                 entries = (*chain.entries[:index], opened)
-                text = f"{gone}; {shown(opened.arguments.get(screen.key))} took its place"
+                text = f"{gone}; {in_brief(opened.arguments.get(screen.key))} took its place"
                 return replace(chain, entries=entries), (Note("moved on", text),)
         text = f"{gone}, and closed with what it had opened (rule 8)"
         entries = cut(chain.entries, index)
