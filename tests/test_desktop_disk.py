@@ -406,3 +406,23 @@ def test_a_press_after_typing_in_a_line_is_taken_and_so_is_what_was_typed(person
     assert (screen.title[:6], screen.when_gone) == ("A hut ", "next")
     person.document.undo()
     assert person.document.app == before
+
+
+def test_pictures_that_are_kept_are_bounded_by_their_weight(
+    qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    from PySide6.QtGui import QImage
+
+    from cadena.desktop.painting import pictures
+
+    monkeypatch.setattr(pictures, "MOST_BYTES", 4 * 100 * 100 * 4)
+    image = QImage(100, 100, QImage.Format.Format_RGB32)
+    image.fill(0)
+    for number in range(12):
+        image.save(str(tmp_path / f"{number}.png"))
+    shown = pictures.Pictures(tmp_path)
+    for number in range(12):
+        assert shown(f"{number}.png") is not None
+    assert shown("gone.png") is None
+    assert len(shown._read) <= 5
+    assert shown("0.png") is not None

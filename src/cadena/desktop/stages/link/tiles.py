@@ -12,7 +12,8 @@ from PySide6.QtGui import QPainter, QPixmap
 from cadena.desktop.painting.theme import colour, theme
 
 TILE: Final = 512
-MOST: Final = 96
+MOST: Final = 48
+"""Tiles that are kept, 1 MB each: three times what fills a large window."""
 RENDER: Final = QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform
 Paint = Callable[[QPainter, QRectF], None]
 
