@@ -98,7 +98,7 @@ def test_whole_frame_of_a_drag(benchmark: BenchmarkFixture, peer: str) -> None:
     """Wanted: 16 ms median, 33 ms at the 99th percentile. Bare: a point drawn on a picture."""
     window = fit_window()
     seconds = []
-    map_ = window.fit.picture
+    map_ = window.stage_of("Fit").picture
     ground = QPixmap(map_.size())
     ground.fill(QColor("#E9E6DF"))
 
@@ -140,7 +140,7 @@ def test_map_redrawn_while_a_breakpoint_is_dragged(benchmark: BenchmarkFixture) 
     window = fit_window()
     document = window.document
     document.edit("rules", replace(document.app, arrangements=RULES))
-    map_ = window.fit.picture
+    map_ = window.stage_of("Fit").picture
     each = next(e for e in map_.plane().breakpoints if e.axis == "width" and e.at == 500)
     seconds = []
 

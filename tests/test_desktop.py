@@ -13,7 +13,8 @@ from PySide6.QtWidgets import QApplication, QLineEdit, QMenu, QPushButton, QWidg
 from pytestqt.qtbot import QtBot
 
 from builders import DEMO
-from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.document.document import Document
+from cadena.desktop.document.selection import Selection
 from cadena.desktop.painting import theme
 from cadena.desktop.painting.painter import forget_fonts
 from cadena.desktop.shell.settings import Settings, read_settings

@@ -19,7 +19,8 @@ from PySide6.QtWidgets import QApplication, QDialog, QPlainTextEdit, QPushButton
 from pytestqt.qtbot import QtBot
 
 from builders import DEMO
-from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.document.document import Document
+from cadena.desktop.document.selection import Selection
 from cadena.desktop.jobs.work import Work
 from cadena.desktop.shell.application import window_on
 from cadena.desktop.shell.choose_version import difference

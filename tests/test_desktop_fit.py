@@ -14,7 +14,7 @@ from pytestqt.qtbot import QtBot
 
 from builders import DEMO
 from cadena.desktop.bench.places import places
-from cadena.desktop.document.document import Selection
+from cadena.desktop.document.selection import Selection
 from cadena.desktop.painting.motion import Motion
 from cadena.desktop.shell.application import window_on
 from cadena.desktop.shell.settings import Settings
@@ -136,7 +136,7 @@ def test_the_strip_says_what_a_breakpoint_does_and_plays_it(person: Person, qtbo
     Motion.reduced = True
     try:
         person.press("play wider")
-        qtbot.waitUntil(lambda: not person.window.fit.playing.is_playing)
+        qtbot.waitUntil(lambda: not person.window.stage_of("Fit").playing.is_playing)
     finally:
         Motion.reduced = None
     assert person.document.session.window.size == (709, 780)

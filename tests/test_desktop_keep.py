@@ -14,7 +14,7 @@ from pytestqt.qtbot import QtBot
 
 from builders import DEMO
 from cadena.desktop.bench.stops import REST, Stop
-from cadena.desktop.document.document import Selection
+from cadena.desktop.document.selection import Selection
 from cadena.desktop.document.simulated_store import session_file
 from cadena.desktop.stages.keep.before_after import different
 from cadena.desktop.stages.keep.marks import Marks

@@ -20,8 +20,8 @@ from PySide6.QtWidgets import (
 from pytestqt.qtbot import QtBot
 
 from builders import DEMO
-from cadena.desktop.document.document import Selection
-from cadena.desktop.shell.stage_chain import STAGES
+from cadena.desktop.document.selection import Selection
+from cadena.desktop.document.stages import stages
 from test_desktop import LEFT, Person
 
 KEYS = [
@@ -76,7 +76,7 @@ def act(person: Person, chance: random.Random) -> None:
 
 def another_stage(person: Person, chance: random.Random) -> None:
     """To any stage, to something that can be selected in it."""
-    stage = chance.choice([name for _, name in STAGES])
+    stage = chance.choice(stages()).name
     person.document.show_stage(stage)
     names = [each.id for each in person.document.app.screens]
     sources = list(person.document.app.sources)

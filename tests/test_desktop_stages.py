@@ -16,7 +16,7 @@ from PySide6.QtWidgets import QApplication, QFileDialog, QPushButton, QSlider, Q
 from pytestqt.qtbot import QtBot
 
 from builders import DEMO, small_records
-from cadena.desktop.document.document import Selection
+from cadena.desktop.document.selection import Selection
 from cadena.desktop.jobs.work import Work
 from cadena.desktop.stages.shape.fields import FIELD, NAME
 from cadena.engine import events as do
@@ -78,13 +78,13 @@ def test_stages_by_mouse_and_by_key(person: Person) -> None:
     person.qtbot.mouseClick(person.window.chain.links[0], LEFT)
     assert person.document.stage == "Gather"
     go(person, "Shape")
-    assert person.window.shown.currentWidget() is person.window.shape
+    assert person.window.shown.currentWidget() is person.window.stage_of("Shape")
     go(person, "Link")
 
 
 def test_gather_shows_the_records_under_their_heads(person: Person) -> None:
     go(person, "Gather")
-    table = person.window.gather.picture
+    table = person.window.stage_of("Gather").picture
     assert table.model().rowCount() == 48
     assert table.heads.heads["about"].filled == 40
     assert table.heads.badges["id"][0] == "key"
@@ -164,7 +164,7 @@ def test_the_stand_in_answers_late_on_the_bench(person: Person) -> None:
     assert "row-needs-item-call" in codes
     slider = next(
         each
-        for each in person.window.gather.findChildren(QSlider)
+        for each in person.window.stage_of("Gather").findChildren(QSlider)
         if each.accessibleName() == "stand-in fails"
     )
     slider.setFocus()
@@ -230,7 +230,7 @@ def test_a_description_offers_sources_and_a_service_is_called_only_when_allowed(
 
 def test_shape_shows_the_row_at_its_worst(person: Person) -> None:
     go(person, "Shape")
-    shape = person.window.shape
+    shape = person.window.stage_of("Shape")
     shown = shape.row.accessibleDescription()
     assert "Rifugetto della Cresta di Sopra" in shown.split("; ")[1]
     person.press("longest record")
@@ -245,7 +245,7 @@ def test_shape_shows_the_row_at_its_worst(person: Person) -> None:
 
 def test_a_field_is_moved_by_key_and_by_dragging(person: Person) -> None:
     go(person, "Shape")
-    shape = person.window.shape
+    shape = person.window.stage_of("Shape")
     names = [shape.picture.item(at).data(NAME) for at in range(shape.picture.count())]
     shape.picture.setCurrentRow(names.index("beds"))
     shape.picture.setFocus()
@@ -266,7 +266,7 @@ def test_a_field_is_moved_by_key_and_by_dragging(person: Person) -> None:
 
 def test_slots_blocks_and_lists_are_changed_in_place(person: Person) -> None:
     go(person, "Shape")
-    shape = person.window.shape
+    shape = person.window.stage_of("Shape")
     title = person.field("title of the row")
     title.selectAll()
     person.qtbot.keyClicks(title, "Hut {name}")
@@ -492,9 +492,9 @@ def test_shape_settles_once_it_is_drawn(person: Person) -> None:
     for selection in (Selection("listing", "huts"), Selection("screen", "stay-form")):
         person.document.select(selection)
         person.qtbot.wait(150)
-        drawn = person.window.shape.blocks.shown
+        drawn = person.window.stage_of("Shape").blocks.shown
         person.qtbot.wait(150)
-        assert person.window.shape.blocks.shown is drawn
+        assert person.window.stage_of("Shape").blocks.shown is drawn
 
 
 def test_the_locale_of_the_app_is_set_and_doubted(person: Person) -> None:

@@ -7,7 +7,8 @@ from pathlib import Path
 
 os.environ["QT_QPA_PLATFORM"] = "offscreen"
 
-from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.document.document import Document
+from cadena.desktop.document.selection import Selection
 from cadena.desktop.painting.motion import Motion
 from cadena.desktop.painting.painter import forget_fonts
 from cadena.desktop.painting.theme import Name, install

@@ -3,43 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from typing import Final, Literal
+from typing import Literal
 
 from msgspec import Struct
 
 Weight = Literal["breaks", "weakens"]
-
-
-GATHER: Final = frozenset({"key-gap", "key-duplicate", "records-left-out", "secret-in-project"})
-SHAPE: Final = frozenset(
-    {
-        "empty-words-missing",
-        "field-missing",
-        "field-sparse",
-        "form-field-missing",
-        "form-misses-required",
-        "limit-without-words",
-        "nested-matches-nothing",
-        "row-needs-item-call",
-        "row-says-twice",
-        "title-missing",
-    }
-)
-FIT: Final = frozenset(
-    {
-        "arrangement-cannot-be",
-        "arrangement-unreachable",
-        "list-hidden",
-        "page-scrolls",
-        "pane-under-least",
-        "screen-asks-window",
-        "text-cut",
-        "window-cannot-be",
-        "window-without-arrangement",
-    }
-)
-KEEP: Final = frozenset({"chain-dropped", "state-lost", "stored-without-limit", "turn-loses"})
-STAGES: Final = {"Gather": GATHER, "Shape": SHAPE, "Fit": FIT, "Keep": KEEP}
 
 
 class Finding(Struct, frozen=True):
@@ -60,11 +28,6 @@ class Finding(Struct, frozen=True):
     screen: str = ""
     link: str = ""
     run: str = ""
-
-    @property
-    def stage(self) -> str:
-        """The stage in which it is mended."""
-        return next((name for name, codes in STAGES.items() if self.code in codes), "Link")
 
 
 def first_few(places: Iterable[str]) -> str:

@@ -256,10 +256,7 @@ def schema(of_walk: bool) -> None:
 @main.command()
 @PROJECT
 @click.option(
-    "--stage",
-    type=click.Choice(["gather", "shape", "link", "fit", "keep", "bench"]),
-    default="link",
-    show_default=True,
+    "--stage", default="link", show_default=True, help="By its name, or bench for the app alone."
 )
 @click.option("--size", default="1280x800", show_default=True, help="In px.")
 @click.option("--theme", type=click.Choice(["light", "dark"]), default="light", show_default=True)

@@ -19,7 +19,9 @@ from cadena.check.mend import mended
 from cadena.desktop.document.bench_sessions import Several, lines_after
 from cadena.desktop.document.on_disk import ChangedOnDisk, Left, OnDisk
 from cadena.desktop.document.rescue import let_go
+from cadena.desktop.document.selection import Selection
 from cadena.desktop.document.simulated_store import from_disk, to_disk
+from cadena.desktop.document.stages import FIRST, is_there
 from cadena.desktop.document.traced import Traced
 from cadena.desktop.jobs.measuring import Measuring
 from cadena.desktop.painting.painter import measure
@@ -33,7 +35,7 @@ from cadena.engine.rules.targets import target_of
 from cadena.engine.session import Session, Window, sized
 from cadena.engine.step import resume, start, step
 from cadena.engine.wired import WiredApp
-from cadena.model.app import App, Link, ListScreen, Trigger
+from cadena.model.app import App, Link, ListScreen
 from cadena.model.edits.wiring import Types, new_app
 from cadena.model.file.disk import print_of, said_path, write_text
 from cadena.model.file.project_file import SUFFIX, encode, read_project, write_app
@@ -57,20 +59,6 @@ TRACE_KEPT: Final = 200
 RESCUE_AFTER: Final = 800
 CHECK_AFTER: Final = 120
 KEEP_AFTER: Final = 900
-FIRST_STAGE: Final = "Link"
-
-
-class Selection(NamedTuple):
-    """The one thing selected: a link, a trigger, a screen or a section; or the findings.
-
-    In Gather a source or a field of one, in Shape a list, a slot of a row or a block:
-    ``name`` is then the source or the screen, and ``part`` what of it.
-    """
-
-    kind: str = ""
-    name: str = ""
-    trigger: Trigger | None = None
-    part: str = ""
 
 
 class Past(NamedTuple):
@@ -112,7 +100,7 @@ class Document(QObject):
         self.is_checked = True
         self.selection = Selection()
         self.section = ""
-        self.stage = FIRST_STAGE
+        self.stage = FIRST
         self.scrubbed: tuple[Link, float] | None = None
         self.may_call = False
         self.proposals: tuple[Proposal, ...] = ()
@@ -399,25 +387,8 @@ class Document(QObject):
                 if app.start in self.wired.sections
                 else next(iter(self.wired.sections), "")
             )
-        if not self._is_there(self.selection):
+        if not is_there(self.app, self.selection):
             self.selection = Selection()
-
-    def _is_there(self, selection: Selection) -> bool:
-        match selection.kind:
-            case "link":
-                return by_id(self.app.links, selection.name) is not None
-            case "screen" | "listing" | "slot" | "block":
-                return by_id(self.app.screens, selection.name) is not None
-            case "source" | "field":
-                return by_id(self.app.sources, selection.name) is not None
-            case "section":
-                return by_id(self.app.sections, selection.name) is not None
-            case "arrangement":
-                return by_id(self.app.arrangements, selection.name) is not None
-            case "trigger":
-                trigger = selection.trigger
-                return trigger is not None and by_id(self.app.screens, trigger.screen) is not None
-        return True
 
     def _tell(self) -> None:
         """Tell everything anew; what shows the selection is told once, at the end."""

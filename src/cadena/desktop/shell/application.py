@@ -50,7 +50,7 @@ def window_on(project: Path | None, settings: Settings, remembers: bool = True) 
     if project is not None:
         document.open(project)
     window = MainWindow(document, settings, remembers)
-    window.link.picture.set_zoom(settings.zoom)
+    window.stage_of("Link").picture.set_zoom(settings.zoom)
     return window
 
 

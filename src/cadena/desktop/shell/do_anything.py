@@ -10,7 +10,8 @@ from PySide6.QtCore import QEvent, QPoint, Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
-from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.document.document import Document
+from cadena.desktop.document.selection import Selection
 from cadena.desktop.shell.commands import Command
 from cadena.desktop.widgets.words import screen_words
 from cadena.engine.events import Choose

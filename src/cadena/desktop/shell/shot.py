@@ -10,7 +10,9 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QImage, QPainter
 from PySide6.QtWidgets import QApplication
 
-from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.document.document import Document
+from cadena.desktop.document.selection import Selection
+from cadena.desktop.document.stages import stage_named, stages
 from cadena.desktop.painting import theme
 from cadena.desktop.painting.painter import forget_fonts, paint_scene
 from cadena.desktop.shell.settings import Settings
@@ -19,10 +21,7 @@ from cadena.model.problem import Problem
 from cadena.runs.walks.walk import Expectation, Walk
 from cadena.scene.lay_out import lay_out
 
-KINDS: Final = (
-    *("source", "field", "screen", "listing", "slot", "block"),
-    *("link", "section", "arrangement", "breakpoint", "window", "mark"),
-)
+BENCH: Final = "bench"
 
 
 def take_shot(
@@ -46,6 +45,9 @@ def take_shot(
     Raises:
         Problem: when the project cannot be used, or the picture not written.
     """
+    known = [*(each.name.lower() for each in stages()), BENCH]
+    if stage not in known:
+        raise Problem("--stage", "", f'"{stage}" came', "one of: " + ", ".join(known))
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     from cadena.desktop.shell.application import application
 
@@ -56,13 +58,13 @@ def take_shot(
     document.session = Session(window)
     document.open(project)
     document.check()
-    if stage == "keep":
-        document.keeping.finish()
+    if stage != BENCH:
+        stage_named(stage).ready(document)
     for event in walk:
         if not isinstance(event, Expectation):
             document.do(event)
-    document.stage = stage.capitalize() if stage != "bench" else document.stage
-    image = _bench(document, size) if stage == "bench" else _stage(document, size, of)
+    document.stage = stage_named(stage).name if stage != BENCH else document.stage
+    image = _bench(document, size) if stage == BENCH else _stage(document, size, of)
     if not image.save(str(out)):
         raise Problem(
             str(out), "", "the picture cannot be written", "a *.png in a folder that can be"
@@ -77,7 +79,7 @@ def selection_of(document: Document, text: str) -> Selection:
     """
     kind, _, rest = text.partition(":")
     name, _, part = rest.partition(":") if kind != "breakpoint" else (rest, "", "")
-    if kind not in KINDS:
+    if not any(kind in stage.kinds for stage in stages()):
         raise Problem("--select", "", f'"{text}" came', "KIND:NAME, such as field:huts:about")
     return Selection(kind, name, part=part)
 

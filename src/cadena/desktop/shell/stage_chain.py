@@ -3,18 +3,15 @@
 from __future__ import annotations
 
 from functools import partial
-from typing import Final
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFont, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QVBoxLayout, QWidget
 
 from cadena.desktop.document.document import Document
+from cadena.desktop.document.stages import stages
 from cadena.desktop.painting.painter import font_of
 from cadena.desktop.painting.theme import colour
-
-STAGES: Final = ((1, "Gather"), (2, "Shape"), (3, "Link"), (4, "Fit"), (5, "Keep"))
-"""The stages that do their work; each keeps the number that it has among all seven."""
 
 
 class StageLink(QAbstractButton):
@@ -76,7 +73,7 @@ class StageChain(QWidget):
         self.document = document
         self.setFixedWidth(84)
         self.setAccessibleName("stage chain")
-        self.links = [StageLink(number, name) for number, name in STAGES]
+        self.links = [StageLink(each.number, each.name) for each in stages()]
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 4, 0, 0)
         layout.setSpacing(0)
@@ -95,18 +92,9 @@ class StageChain(QWidget):
 
     def refresh(self) -> None:
         """Count what is open in each stage."""
-        document = self.document
-        for link in self.links:
-            mine = [each for each in document.findings if each.stage == link.name]
-            known = document.is_checked and (link.name != "Fit" or document.measuring.is_done)
-            count = len(mine)
-            if link.name == "Keep":
-                # What a run has shown is counted by its marks.
-                known = document.keeping.is_done
-                count = sum(not each.run for each in mine)
-                count += sum(each.is_broken for each in document.matrix.values())
-            link.count(count, known)
-            link.setChecked(link.name == document.stage)
+        for stage, link in zip(stages(), self.links, strict=True):
+            link.count(*stage.opened(self.document))
+            link.setChecked(stage.name == self.document.stage)
 
     def paintEvent(self, _: QPaintEvent) -> None:
         painter = QPainter(self)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING, TypeAlias
+from typing import Any
 
 from msgspec.structs import replace
 from PySide6.QtCore import QByteArray, QPoint, Qt, QTimer
@@ -24,8 +24,10 @@ from PySide6.QtWidgets import (
 )
 
 from cadena.desktop.bench.bench import TEXTS, Bench
-from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.document.document import Document
 from cadena.desktop.document.on_disk import ChangedOnDisk
+from cadena.desktop.document.selection import Selection
+from cadena.desktop.document.stages import FIRST, stage_named, stages
 from cadena.desktop.jobs.calls import Calls
 from cadena.desktop.jobs.work import Work
 from cadena.desktop.painting import theme
@@ -40,8 +42,7 @@ from cadena.desktop.shell.head import Head
 from cadena.desktop.shell.message_line import Said
 from cadena.desktop.shell.progress_line import ProgressLine
 from cadena.desktop.shell.run_walks import run_walks
-from cadena.desktop.shell.stage_chain import STAGES, StageChain
-from cadena.desktop.stages.link.stage import LinkStage
+from cadena.desktop.shell.stage_chain import StageChain
 from cadena.engine.events import (
     Back,
     Event,
@@ -60,14 +61,6 @@ from cadena.model.file.project_file import encode
 from cadena.model.problem import Problem
 from cadena.model.windows import windows_of
 
-if TYPE_CHECKING:
-    from cadena.desktop.stages.fit.stage import FitStage
-    from cadena.desktop.stages.gather.stage import GatherStage
-    from cadena.desktop.stages.keep.stage import KeepStage
-    from cadena.desktop.stages.shape.stage import ShapeStage
-
-Stage: TypeAlias = "FitStage | GatherStage | KeepStage | ShapeStage | LinkStage"
-
 
 class MainWindow(QMainWindow):
     """Holds the parts together; the document holds everything else."""
@@ -81,8 +74,7 @@ class MainWindow(QMainWindow):
         self.resize(1280, 800)
         self.head = Head(document)
         self.chain = StageChain(document)
-        self.link = LinkStage(document)
-        self._stages: dict[str, Stage] = {"Link": self.link}
+        self._stages: dict[str, Any] = {}
         self.calls = Calls(document)
         self.work = Work(self)
         self.taking = Taking(document, self, self.work, self._may_leave)
@@ -110,7 +102,7 @@ class MainWindow(QMainWindow):
         self.split.setChildrenCollapsible(False)
         self.split.setHandleWidth(3)
         self.shown = QStackedWidget()
-        self.shown.addWidget(self.link)
+        self.shown.addWidget(self.stage_of(FIRST))
         self.split.addWidget(self.shown)
         self.split.addWidget(self.bench)
         self.split.setSizes([816, 380])
@@ -179,17 +171,16 @@ class MainWindow(QMainWindow):
             Command("Make a project of data files…", "", self.taking.make_of_files, menu="Project"),
             Command("Add records from files…", "", self.taking.add_records, there, "Edit"),
             Command("Let the app call its services", "", document.allow_calls, there),
-            Command(
-                "Link the selected trigger to a screen",
-                "L on the board",
-                self._start_link,
-                there,
+            *(
+                command
+                for stage in stages()
+                for command in stage.commands(document, partial(self.stage_of, stage.name))
             ),
             Command("Show open findings", "", self.head.wants_findings.emit, there),
             Command("Run all walks", "F5", self.run_walks, there, "Edit"),
             *(
                 Command(f"Stage {name}", f"Ctrl+{number}", partial(self._go, name), there)
-                for number, name in STAGES
+                for name, number, *_ in stages()
             ),
             Command("Bench: back", "", self._happens(Back()), there),
             Command("Bench: turn", "", self._happens(Turn()), there),
@@ -215,7 +206,6 @@ class MainWindow(QMainWindow):
             ),
             Command("Bench: start anew", "", document.restart, there),
             *sizes,
-            Command("Fit the board", "", self.link.picture.fit, there),
             Command("Next part", "F6", partial(self.next_part, 1), there),
             Command("Part before", "Shift+F6", partial(self.next_part, -1), there),
             Command("Light or dark", "", self.change_theme, menu="Edit"),
@@ -299,43 +289,15 @@ class MainWindow(QMainWindow):
             self.tell("The project was changed on disk, and is read again. Undo leads back.")
 
     @property
-    def stage(self) -> Stage:
-        """The stage that is shown; each is made when it is first gone to."""
-        return self._made(self.document.stage)
+    def stage(self) -> Any:
+        """The stage that is shown."""
+        return self.stage_of(self.document.stage)
 
-    @property
-    def gather(self) -> GatherStage:
-        return self._made("Gather")  # type: ignore[return-value]
-
-    @property
-    def fit(self) -> FitStage:
-        return self._made("Fit")  # type: ignore[return-value]
-
-    @property
-    def shape(self) -> ShapeStage:
-        return self._made("Shape")  # type: ignore[return-value]
-
-    def _made(self, name: str) -> Stage:
+    def stage_of(self, name: str) -> Any:
+        """The widget of a stage; each is made when it is first gone to."""
         if name not in self._stages:
-            made: Stage
-            if name == "Gather":
-                from cadena.desktop.stages.gather.stage import GatherStage
-
-                made = GatherStage(self.document)
-            elif name == "Keep":
-                from cadena.desktop.stages.keep.stage import KeepStage
-
-                made = KeepStage(self.document)
-            elif name == "Fit":
-                from cadena.desktop.stages.fit.stage import FitStage
-
-                made = FitStage(self.document)
-            else:
-                from cadena.desktop.stages.shape.stage import ShapeStage
-
-                made = ShapeStage(self.document)
-            self._stages[name] = made
-            self.shown.addWidget(made)
+            self._stages[name] = stage_named(name).make(self.document)
+            self.shown.addWidget(self._stages[name])
         return self._stages[name]
 
     def _go(self, stage: str) -> None:
@@ -344,10 +306,6 @@ class MainWindow(QMainWindow):
 
     def _show_stage(self) -> None:
         self.shown.setCurrentWidget(self.stage)
-
-    def _start_link(self) -> None:
-        self._go("Link")
-        self.link.strip.start_link()
 
     def open_demo(self) -> None:
         """Open the demo on the person's own copy."""
@@ -517,7 +475,7 @@ class MainWindow(QMainWindow):
                     geometry=geometry,
                     widths=(sizes[0], sizes[1]),
                     window=(window.width, window.height),
-                    zoom=self.link.picture.zoom,
+                    zoom=self.stage_of("Link").picture.zoom,
                 )
             )
         event.accept()

@@ -9,7 +9,9 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
 from cadena.check.finding import Finding
-from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.document.document import Document
+from cadena.desktop.document.selection import Selection
+from cadena.desktop.document.stages import kind_of, stage_of
 from cadena.desktop.painting.theme import px
 from cadena.desktop.widgets.controls import FlowLayout, label, presses, put
 from cadena.desktop.widgets.sentence_controls import Controls, in_order
@@ -114,22 +116,10 @@ class Strip(QScrollArea):
 
     def _findings(self) -> list[Finding]:
         selection, found = self.document.selection, self.document.findings
-        match selection.kind:
-            case "findings":
-                return sorted(found, key=lambda each: each.stage != self.stage)
-            case "arrangement":
-                return [e for e in found if e.where.startswith(f"arrangements[{selection.name}]")]
-            case "window":
-                return [each for each in found if each.where == f"windows[{selection.name}]"]
-            case "gap":
-                return [each for each in found if each.where == "arrangements"]
-            case "link":
-                return [each for each in found if each.link == selection.name]
-            case "screen":
-                return [each for each in found if each.screen == selection.name and not each.link]
-            case "section":
-                return [each for each in found if f"sections[{selection.name}]" in each.where]
-        return []
+        if selection.kind == "findings":
+            return sorted(found, key=lambda each: stage_of(each).name != self.stage)
+        is_about = kind_of(selection).is_about
+        return [each for each in found if is_about(selection, each)]
 
     def _of_finding(self, finding: Finding) -> Sentence:
         sign = "✕" if finding.weight == "breaks" else "!"
@@ -145,11 +135,11 @@ class Strip(QScrollArea):
             said = f"play what shows {finding.where}"
             words.append(Word("do", "Play it on the Bench", play, name=said))
         is_of_all = self.document.selection.kind == "findings"
-        if is_of_all and finding.stage in ("Fit", "Keep") and finding.stage != self.stage:
-            there = partial(self.document.show_stage, finding.stage)
-            words.insert(
-                1, Word("do", f"Show in {finding.stage}", there, name=f"show {finding.where}")
-            )
+        mended_in = stage_of(finding)
+        if is_of_all and mended_in.leads and mended_in.name != self.stage:
+            there = partial(self.document.show_stage, mended_in.name)
+            said = f"show {finding.where}"
+            words.insert(1, Word("do", f"Show in {mended_in.name}", there, name=said))
         elif is_of_all and (finding.link or finding.screen):
             to = (
                 Selection("link", finding.link)

@@ -8,7 +8,8 @@ from typing import Any, Final
 
 from msgspec.structs import replace
 
-from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.document.document import Document
+from cadena.desktop.document.selection import Selection
 from cadena.desktop.stages.fit.about_sides import about_sides
 from cadena.desktop.widgets.words import Sentence, Word, screen_words
 from cadena.model.app import Arrangement, ListScreen, PaneWidth

@@ -7,7 +7,8 @@ from functools import partial
 
 from msgspec.structs import replace
 
-from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.document.document import Document
+from cadena.desktop.document.selection import Selection
 from cadena.desktop.stages.fit.window_map import breakpoint_named, name_of, own_window
 from cadena.desktop.widgets.words import Sentence, Word
 from cadena.engine.events import Event, Turn

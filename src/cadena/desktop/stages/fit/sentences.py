@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from cadena.desktop.document.document import Document
+from cadena.desktop.document.stages import stage_of
 from cadena.desktop.stages.fit.about_arrangements import about_arrangement
 from cadena.desktop.stages.fit.about_windows import (
     Play,
@@ -32,7 +33,7 @@ def of(document: Document, play: Play) -> list[Sentence]:
         case "gap":
             return about_gap(document)
         case "findings":
-            mine = [each for each in document.findings if each.stage == "Fit"]
+            mine = [each for each in document.findings if stage_of(each).name == "Fit"]
             said = f"{len(document.findings)} open findings, {len(mine)} of them here"
             return [Sentence("", [Word("subject", said)])]
     rule = by_id(app.arrangements, selection.name) if selection.kind == "arrangement" else None

@@ -7,7 +7,8 @@ from functools import partial
 from PySide6.QtCore import QMargins, QTimer
 from PySide6.QtWidgets import QWidget
 
-from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.document.document import Document
+from cadena.desktop.document.selection import Selection
 from cadena.desktop.stages.fit import sentences
 from cadena.desktop.stages.fit.about_windows import add_own
 from cadena.desktop.stages.fit.play_crossing import Playing

@@ -8,7 +8,8 @@ from PySide6.QtCore import QPointF, QRect, QRectF, QSize, Qt
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PySide6.QtWidgets import QToolTip, QWidget
 
-from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.document.document import Document
+from cadena.desktop.document.selection import Selection
 from cadena.desktop.painting.theme import colour, theme
 from cadena.desktop.stages.fit.paint import (
     Dot,

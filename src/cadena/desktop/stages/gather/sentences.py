@@ -8,8 +8,9 @@ from typing import Any, Final
 
 from msgspec.structs import replace
 
-from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.document.document import Document
 from cadena.desktop.document.known_references import AT_ONCE
+from cadena.desktop.document.selection import Selection
 from cadena.desktop.stages.field_sentences import about_saying
 from cadena.desktop.stages.gather.services import about_new, about_service
 from cadena.desktop.widgets.words import Sentence, Word

@@ -7,8 +7,9 @@ from functools import partial
 from PySide6.QtCore import QModelIndex, Qt
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.document.document import Document
 from cadena.desktop.document.known_references import AT_ONCE, references_in
+from cadena.desktop.document.selection import Selection
 from cadena.desktop.jobs.work import Work
 from cadena.desktop.stages.gather import sentences
 from cadena.desktop.stages.gather.service_panel import ServicePanel
@@ -147,7 +148,13 @@ class GatherStage(QWidget):
 
         self.work.start(f"counting {source.id}", count, then)
 
+    def _forget_heads(self) -> None:
+        """Keep what was counted of the records there are; each edit of a field makes others."""
+        live = {each.serial for each in self.document.records.values()}
+        self._heads = {serial: each for serial, each in self._heads.items() if serial in live}
+
     def _say_heads(self, source: Source, records: Records) -> None:
+        self._forget_heads()
         found = self._heads.get(records.serial)
         if found is None:
             self.picture.show_heads((), source, {})

@@ -206,7 +206,12 @@ class RecordsTable(QTableView):
 
     def show_records(self, records: Records, source: Source) -> None:
         """Show the records of a source, each column as wide as its first values need."""
+        before = (self.selectionModel(), self.model())
         self.setModel(RecordsModel(records))
+        # A view lets go of neither by itself.
+        for each in before:
+            if each is not None:
+                each.deleteLater()
         self.heads.setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
         plain, head = self.fontMetrics(), QFontMetrics(mono(px(12)))
         sample = [records.record(at) for at in range(min(SAMPLE, len(records)))]

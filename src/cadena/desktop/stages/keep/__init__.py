@@ -1,0 +1,40 @@
+"""What the Keep stage says of itself."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from cadena.desktop.document.stages import Kind, Stage, stage_of
+
+if TYPE_CHECKING:
+    from cadena.desktop.document.document import Document
+    from cadena.desktop.stages.keep.stage import KeepStage
+
+
+def _made(document: Document) -> KeepStage:
+    from cadena.desktop.stages.keep.stage import KeepStage
+
+    return KeepStage(document)
+
+
+def _count(document: Document) -> tuple[int, bool]:
+    # What a run has shown is counted by its marks.
+    read = sum(stage_of(each) is STAGE and not each.run for each in document.findings)
+    marks = sum(each.is_broken for each in document.matrix.values())
+    return read + marks, document.keeping.is_done
+
+
+def _ready(document: Document) -> None:
+    document.keeping.finish()
+
+
+STAGE = Stage(
+    name="Keep",
+    number=5,
+    make=_made,
+    kinds={"mark": Kind()},
+    codes=frozenset({"chain-dropped", "state-lost", "stored-without-limit", "turn-loses"}),
+    opened=_count,
+    ready=_ready,
+    leads=True,
+)

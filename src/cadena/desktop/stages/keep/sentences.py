@@ -9,7 +9,8 @@ from msgspec import json
 from msgspec.structs import replace
 from PySide6.QtWidgets import QPlainTextEdit, QWidget
 
-from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.document.document import Document
+from cadena.desktop.document.selection import Selection
 from cadena.desktop.painting.theme import mono, px
 from cadena.desktop.stages.keep.about_rows import about_rows
 from cadena.desktop.widgets.words import Sentence, Word

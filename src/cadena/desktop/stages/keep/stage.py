@@ -7,7 +7,8 @@ from functools import partial
 from PySide6.QtCore import QMargins, QTimer
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
-from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.document.document import Document
+from cadena.desktop.document.selection import Selection
 from cadena.desktop.stages.keep.before_after import BeforeAfter
 from cadena.desktop.stages.keep.marks import Marks
 from cadena.desktop.stages.keep.sentences import of, play, run_selected

@@ -7,7 +7,8 @@ from functools import partial
 
 from msgspec.structs import replace
 
-from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.document.document import Document
+from cadena.desktop.document.selection import Selection
 from cadena.desktop.stages.link.about_transitions import about_transition
 from cadena.desktop.stages.link.removing import remove_selected
 from cadena.desktop.stages.list_settings import in_view_words

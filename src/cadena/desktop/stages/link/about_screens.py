@@ -8,7 +8,8 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.document.document import Document
+from cadena.desktop.document.selection import Selection
 from cadena.desktop.stages.link.removing import remove_selected
 from cadena.desktop.widgets.words import Sentence, Word, screen_words
 from cadena.model.address import fault_of_template

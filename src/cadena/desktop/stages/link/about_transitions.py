@@ -6,7 +6,8 @@ from functools import partial
 
 from msgspec.structs import replace
 
-from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.document.document import Document
+from cadena.desktop.document.selection import Selection
 from cadena.desktop.stages.link.time_line import TimeLine, why_still
 from cadena.desktop.widgets.words import Sentence, Word
 from cadena.model.app import (

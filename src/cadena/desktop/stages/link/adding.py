@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
-from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.document.document import Document
+from cadena.desktop.document.selection import Selection
 from cadena.desktop.stages.link.about_screens import add_section
 from cadena.desktop.widgets.words import screen_words
 from cadena.model.app import Screen

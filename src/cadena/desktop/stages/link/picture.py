@@ -21,7 +21,8 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QAbstractScrollArea
 
-from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.document.document import Document
+from cadena.desktop.document.selection import Selection
 from cadena.desktop.painting.theme import colour, theme
 from cadena.desktop.stages.link import hit_test as under
 from cadena.desktop.stages.link import paint, stepping

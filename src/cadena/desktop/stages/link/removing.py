@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.document.document import Document
+from cadena.desktop.document.selection import Selection
 from cadena.model.edits import wiring as edits
 from cadena.model.find import by_id
 

@@ -7,7 +7,8 @@ from functools import partial
 from PySide6.QtCore import QMargins
 from PySide6.QtWidgets import QWidget
 
-from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.document.document import Document
+from cadena.desktop.document.selection import Selection
 from cadena.desktop.stages.link.adding import new_screens, new_sections
 from cadena.desktop.stages.link.picture import BoardPicture
 from cadena.desktop.stages.link.removing import remove_selected

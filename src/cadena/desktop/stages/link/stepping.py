@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.document.document import Document
+from cadena.desktop.document.selection import Selection
 from cadena.model.app import Trigger
 from cadena.model.find import by_id
 from cadena.scene.board.board import Board

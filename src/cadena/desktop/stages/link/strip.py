@@ -5,7 +5,8 @@ from __future__ import annotations
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QCompleter, QLineEdit
 
-from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.document.document import Document
+from cadena.desktop.document.selection import Selection
 from cadena.desktop.stages.link import sentences
 from cadena.desktop.widgets.strip import Strip
 from cadena.desktop.widgets.words import Sentence, Word, trigger_words

@@ -8,8 +8,9 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.document.document import Document
 from cadena.desktop.document.known_references import references_in
+from cadena.desktop.document.selection import Selection
 from cadena.desktop.stages.shape.about_actions import action_sentences
 from cadena.desktop.stages.shape.about_lists import about_list
 from cadena.desktop.widgets.words import Sentence, Word

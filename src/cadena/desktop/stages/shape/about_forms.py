@@ -7,7 +7,8 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.document.document import Document
+from cadena.desktop.document.selection import Selection
 from cadena.desktop.widgets.words import Sentence, Word
 from cadena.model.app import FormScreen
 from cadena.model.blocks import FormField

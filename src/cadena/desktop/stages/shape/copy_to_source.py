@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from functools import partial
 
-from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.document.document import Document
+from cadena.desktop.document.selection import Selection
 from cadena.desktop.widgets.words import Sentence, Word
 from cadena.model.app import DetailScreen, ListScreen
 from cadena.model.edits.copy_to_source import bound_fields, mapping, pair_again

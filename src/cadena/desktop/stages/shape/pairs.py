@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from cadena.desktop.document.document import Selection
+from cadena.desktop.document.selection import Selection
 from cadena.desktop.widgets.words import screen_words
 from cadena.model.app import App, FormScreen
 from cadena.model.find import by_id

@@ -6,7 +6,8 @@ from functools import partial
 
 from msgspec.structs import replace
 
-from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.document.document import Document
+from cadena.desktop.document.selection import Selection
 from cadena.desktop.stages.field_sentences import about_saying
 from cadena.desktop.stages.shape.about_blocks import about_block, fit_sentence, new_blocks
 from cadena.desktop.stages.shape.about_forms import about_form, add_form, with_fields

@@ -8,7 +8,8 @@ from typing import Final
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from cadena.desktop.document.document import Document, Selection
+from cadena.desktop.document.document import Document
+from cadena.desktop.document.selection import Selection
 from cadena.desktop.painting.theme import px
 from cadena.desktop.stages.shape import sentences
 from cadena.desktop.stages.shape.blocks import SCALE, Blocks

@@ -1,0 +1,111 @@
+"""The stages there are. Each is a folder that says of itself all that the others must know."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from functools import lru_cache
+from importlib import import_module
+from typing import TYPE_CHECKING, Any, Final, NamedTuple
+
+from cadena.check.finding import Finding
+from cadena.desktop.document.selection import Selection
+from cadena.model.app import App
+
+if TYPE_CHECKING:
+    from cadena.desktop.document.document import Document
+    from cadena.desktop.shell.commands import Command
+
+FOLDERS: Final = ("gather", "shape", "link", "fit", "keep")
+"""The folders under ``desktop/stages``: a stage is added by its folder, and here."""
+FIRST: Final = "Link"
+
+
+def never(*_: Any) -> bool:
+    """Of a kind that no finding is about."""
+    return False
+
+
+def always(*_: Any) -> bool:
+    """Of a kind that is there whatever the app is."""
+    return True
+
+
+def nothing(*_: Any) -> tuple[()]:
+    """Of a stage without commands of its own."""
+    return ()
+
+
+class Kind(NamedTuple):
+    """A kind of thing that can be selected: whether it is still there, and what is about it."""
+
+    is_there: Callable[[App, Selection], bool] = always
+    is_about: Callable[[Selection, Finding], bool] = never
+
+
+class Stage(NamedTuple):
+    """What a stage says of itself.
+
+    Args:
+        name: what it is called.
+        number: the number that it has among all stages; its key is Ctrl and that.
+        make: makes its widget, with a ``picture`` that is worked on and a ``strip``. Called when
+            it is first gone to, so that it may import then what it needs.
+        kinds: the kinds of thing that can be selected in it, by name.
+        codes: the findings that are mended in it.
+        opened: how much is open in it, and whether that is known by now.
+        commands: its own commands, given the document and what makes the widget.
+        ready: finishes what is measured for it, for a picture of it.
+        leads: whether a finding of it, shown in the list of all, leads to the stage.
+    """
+
+    name: str
+    number: int
+    make: Callable[[Document], Any]
+    kinds: Mapping[str, Kind]
+    codes: frozenset[str]
+    opened: Callable[[Document], tuple[int, bool]]
+    commands: Callable[[Document, Callable[[], Any]], tuple[Command, ...]] = nothing
+    ready: Callable[[Document], object] = nothing
+    leads: bool = False
+
+
+@lru_cache
+def stages() -> tuple[Stage, ...]:
+    """All stages, in the order of the work."""
+    return tuple(import_module(f"cadena.desktop.stages.{each}").STAGE for each in FOLDERS)
+
+
+def stage_named(name: str) -> Stage:
+    """The stage of that name, whatever its letters' case.
+
+    Raises:
+        KeyError: when there is none.
+    """
+    return {each.name.lower(): each for each in stages()}[name.lower()]
+
+
+def stage_of(finding: Finding) -> Stage:
+    """The stage in which a finding is mended; the first of all, where none says so."""
+    return next((each for each in stages() if finding.code in each.codes), stage_named(FIRST))
+
+
+def kind_of(selection: Selection) -> Kind:
+    """What is known of a kind of selection; of one that no stage names, nothing."""
+    return next(
+        (stage.kinds[selection.kind] for stage in stages() if selection.kind in stage.kinds), Kind()
+    )
+
+
+def is_there(app: App, selection: Selection) -> bool:
+    """Whether what is selected is still there."""
+    return kind_of(selection).is_there(app, selection)
+
+
+def open_in(stage: Stage, document: Document) -> int:
+    """How many findings are mended in a stage."""
+    return sum(stage_of(each) is stage for each in document.findings)
+
+
+def counted(name: str) -> Callable[[Document], tuple[int, bool]]:
+    """Counts the findings of a stage, known once the project has been read through."""
+    return lambda document: (open_in(stage_named(name), document), document.is_checked)
