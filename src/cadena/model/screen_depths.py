@@ -2,28 +2,29 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 from cadena.model.app import App, Section, Trigger
 from cadena.model.screen_parts import triggers
+from cadena.model.search import nearest_first
 
 
 def steps_in(app: App, root: str) -> dict[str, int]:
     """How many links each screen is away from a root, by the shortest way; the root is 0.
 
-    Plain breadth-first search, screens of one distance in the order their triggers stand.
+    Screens of one distance come in the order in which their triggers stand.
     """
     screens = {each.id: each for each in app.screens}
-    if root not in screens:
-        return {}
     targets: dict[Trigger, str] = {each.trigger: each.to for each in app.links}
-    steps = {root: 0}
-    queue = [root]
-    for name in queue:
+
+    def beyond(at: tuple[str, int]) -> Iterator[tuple[str, int]]:
+        name, depth = at
         for trigger in triggers(screens[name]):
-            to = targets.get(trigger)
-            if to in screens and to is not None and to not in steps:
-                steps[to] = steps[name] + 1
-                queue.append(to)
-    return steps
+            if (to := targets.get(trigger, "")) in screens:
+                yield to, depth + 1
+
+    starts = [(root, 0)] if root in screens else []
+    return dict(nearest_first(starts, beyond, lambda at: at[0]))
 
 
 def sections_to(app: App) -> dict[str, tuple[Section, ...]]:

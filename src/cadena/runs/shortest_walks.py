@@ -10,6 +10,8 @@ from cadena.engine.session import Session, Window
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
 from cadena.model.app import Link
+from cadena.model.search import nearest_first
+from cadena.runs.possible import on_screen
 
 AT_MOST: Final = 60_000
 """Ms of virtual time that a late source is waited for."""
@@ -38,32 +40,36 @@ def ways(app: WiredApp, window: Window) -> dict[str, Way]:
     """
     begun, _ = start(app, window)
     found: dict[str, Way] = {}
-    open_: list[Way] = []
-    for section in app.sections.values():
-        events = tuple(_marking(app, begun, section.root))
-        if section.id != begun.section:
-            events = (*events, do.GoTo(section=section.id))
-        way = _taken(app, Way((), begun), events)
-        if way is None or way.session.section != section.id or not way.session.entries:
-            continue
-        last = way.session.entries[-1].screen
-        if last not in found:
-            found[last] = way
-            open_.append(way)
-        if section.root not in found:
-            found[section.root] = way._replace(beyond=len(way.session.entries) - 1)
-    while open_:
-        way = open_.pop(0)
+
+    def roots() -> Iterator[Way]:
+        for section in app.sections.values():
+            events = tuple(_marking(app, begun, section.root))
+            if section.id != begun.section:
+                events = (*events, do.GoTo(section=section.id))
+            way = _taken(app, Way((), begun), events)
+            if way is None or way.session.section != section.id or not way.session.entries:
+                continue
+            last = way.session.entries[-1].screen
+            if last not in found:
+                found[last] = way
+                yield way
+            if section.root not in found:
+                found[section.root] = way._replace(beyond=len(way.session.entries) - 1)
+
+    def beyond(way: Way) -> Iterator[Way]:
         screen = way.session.entries[-1].screen
         for link in app.app.links:
             if link.trigger.screen != screen or link.to in found:
                 continue
-            for event in _following(app, way, link):
+            for event in following(app, way, link):
                 on = _taken(app, way, (event,))
                 if on is not None and on.session.entries[-1].screen == link.to:
                     found[link.to] = on
-                    open_.append(on)
+                    yield on
                     break
+
+    for _ in nearest_first(roots(), beyond, lambda way: way.session.entries[-1].screen):
+        pass
     return found
 
 
@@ -97,19 +103,8 @@ def _taken(app: WiredApp, way: Way, events: tuple[do.Event, ...]) -> Way | None:
     return Way(done, session)
 
 
-def _following(app: WiredApp, way: Way, link: Link) -> Iterator[do.Event]:
+def following(app: WiredApp, way: Way, link: Link) -> Iterator[do.Event]:
     """The events that could follow a link from the last screen of a way."""
-    at, entry = link.trigger, way.entry
-    if at.on == "button":
-        yield do.Press(screen=at.screen, entry=entry, button=at.part)
-        return
-    part = app.part_of(at)
-    if part is None:
-        return
-    listed = app.listed(way.session, way.session.entries[entry], part)
-    for index in range(min(3, len(listed.rows) if listed is not None else 0)):
-        key = listed.rows.key_at(index) if listed is not None else ""
-        if at.on == "row":
-            yield do.Choose(screen=at.screen, entry=entry, list=part, key=key)
-        else:
-            yield do.Act(screen=at.screen, entry=entry, key=key, action=at.part)
+    for each in on_screen(app, way.session, way.entry):
+        if each.link is not None and each.link.id == link.id and link.trigger.on != "saved":
+            yield each.event

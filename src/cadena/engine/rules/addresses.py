@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import Any, NamedTuple
 
 from msgspec.structs import replace
@@ -14,6 +15,7 @@ from cadena.engine.session import Chain, Entry, RowRef, Session
 from cadena.engine.wired import WiredApp
 from cadena.model.address import addressed, path_of, read, told
 from cadena.model.app import DetailScreen, FromArgument, FromConstant, FromField, Link, ListScreen
+from cadena.model.search import nearest_first
 from cadena.model.values import LIST, Unfit, Value, carry, in_brief
 
 
@@ -128,35 +130,49 @@ def built_to(app: WiredApp, session: Session, target: Target) -> Session | None:
     """The session with the chain to a target, by the shortest path of links; none without one."""
     fresh = started(app, session.window, session.changes)
     sections = [target.section] if target.section else list(app.sections)
-    paths: list[tuple[str, tuple[Step, ...], dict[str, Value]]] = []
-    open_: list[tuple[str, dict[str, Value], dict[str, Any] | None, tuple[Step, ...]]] = [
-        (target.screen, target.arguments, target.record, ())
-    ]
-    seen: set[str] = set()
-    while open_:
-        screen, arguments, record, steps = open_.pop(0)
-        for name in sections:
-            chain = fresh.chains.get(name)
-            if chain and chain.entries and chain.entries[0].screen == screen:
-                paths.append((name, steps, arguments))
-        if screen in seen or (target.section and not steps and paths):
-            continue
-        seen.add(screen)
+    roots = {
+        name: fresh.chains[name].entries[0]
+        for name in sections
+        if name in fresh.chains and fresh.chains[name].entries
+    }
+    start = Place(target.screen, target.arguments, target.record, ())
+
+    def before(place: Place) -> Iterator[Place]:
+        """The places from which a link leads to this one."""
+        is_whole = target.section and not place.steps
+        if is_whole and any(root.screen == place.screen for root in roots.values()):
+            return
         for link in app.app.links:
-            if link.to == screen and link.trigger.on in ("row", "button"):
-                before = _before(app, session, link, arguments, record)
-                if before is not None:
-                    parent, row, about = before
-                    step = Step(link, arguments, row)
-                    open_.append((link.trigger.screen, parent, about, (step, *steps)))
-    for name, steps, arguments in sorted(paths, key=lambda each: len(each[1])):
-        root = fresh.chains[name].entries[0]
-        if not steps:
-            root = replace(root, arguments=arguments)
-        made = _walked(app, session, name, root, steps)
-        if made is not None:
-            return made
+            if link.to == place.screen and link.trigger.on in ("row", "button"):
+                parent = _before(app, session, link, place.arguments, place.record)
+                if parent is not None:
+                    arguments, row, record = parent
+                    steps = (Step(link, place.arguments, row), *place.steps)
+                    yield Place(link.trigger.screen, arguments, record, steps)
+
+    for place in nearest_first([start], before, _of_place):
+        for name, root in roots.items():
+            if root.screen != place.screen:
+                continue
+            entry = root if place.steps else replace(root, arguments=place.arguments)
+            made = _walked(app, session, name, entry, place.steps)
+            if made is not None:
+                return made
     return None
+
+
+class Place(NamedTuple):
+    """A screen on the way back to a root: how it must have been opened, and what follows."""
+
+    screen: str
+    arguments: dict[str, Value]
+    record: dict[str, Any] | None
+    steps: tuple[Step, ...]
+
+
+def _of_place(place: Place) -> tuple[str, str]:
+    """Each screen is gone back from once for each link that leads on from it."""
+    return place.screen, place.steps[0].link.id if place.steps else ""
 
 
 def _before(

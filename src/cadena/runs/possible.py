@@ -1,0 +1,135 @@
+"""What can happen now: the events that what is on display offers, and what follows a link."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Iterator
+from typing import Final, NamedTuple
+
+from cadena.engine import events as do
+from cadena.engine.form_values import form_of
+from cadena.engine.rules.display import can_slide, display_of
+from cadena.engine.session import Session
+from cadena.engine.wired import Listed, WiredApp
+from cadena.model.app import FormScreen, Link
+from cadena.model.listing import Follow
+from cadena.model.values import Scalar
+
+FEW: Final = 3
+Rows = Callable[[Listed], Iterable[Scalar]]
+"""Which rows of a list are offered, by their keys."""
+
+
+class Possible(NamedTuple):
+    """An event that can happen now, and the link that it follows, if it does."""
+
+    event: do.Event
+    link: Link | None = None
+
+
+def first_few(listed: Listed) -> Iterator[Scalar]:
+    """The keys of the first rows of a list."""
+    for index in range(min(FEW, len(listed.rows))):
+        yield listed.rows.key_at(index)
+
+
+def possible(app: WiredApp, session: Session, rows: Rows = first_few) -> Iterator[Possible]:
+    """The events that a person, or the system, could let happen now.
+
+    Only what is on display and not covered is offered, so that an event is refused only where
+    its link is (2.2), or where the app's own data stands against it.
+    """
+    if session.phase != "running":
+        yield from map(Possible, _come_back(session))
+        return
+    if session.question is not None:
+        yield Possible(do.Decide(yes=True))
+        yield Possible(do.Decide(yes=False))
+        return
+    display = display_of(app, session)
+    top = display.layer or display.slid
+    for pane in display.shown if top is None else (top,):
+        if pane.entry is not None:
+            yield from on_screen(app, session, pane.entry, rows)
+    yield from map(Possible, _of_whole(app, session))
+
+
+def on_screen(
+    app: WiredApp, session: Session, index: int, rows: Rows = first_few
+) -> Iterator[Possible]:
+    """What can be chosen, pressed and typed on an open screen that is on display."""
+    entry = session.entries[index]
+    screen = entry.screen
+    for name, button in app.buttons.get(screen, {}).items():
+        link = app.links.get((screen, "button", name))
+        if link is not None or not isinstance(button.does, Follow):
+            yield Possible(do.Press(screen=screen, entry=index, button=name), link)
+    for part in app.listings.get(screen, {}):
+        yield from _on_list(app, session, index, part, rows)
+    if isinstance(app.screens.get(screen), FormScreen):
+        for field in form_of(app, entry).fields:
+            to = field.choices[0] if field.choices else None
+            yield Possible(do.Type(screen=screen, entry=index, field=field.field, to=to))
+        link = app.links.get((screen, "saved", ""))
+        yield Possible(do.Save(screen=screen, entry=index), link)
+        yield Possible(do.Cancel(screen=screen, entry=index))
+    for page in app.pages.get(screen, ()):
+        yield Possible(do.TurnPage(screen=screen, entry=index, to=page))
+    if any(load.state == "failed" for load in entry.loads.values()):
+        yield Possible(do.Retry(screen=screen, entry=index))
+
+
+def _on_list(
+    app: WiredApp, session: Session, index: int, part: str, rows: Rows
+) -> Iterator[Possible]:
+    entry = session.entries[index]
+    screen = entry.screen
+    listing, listed = app.listings[screen][part], app.listed(session, entry, part)
+    link = app.row_links.get((screen, part))
+    keys = () if listed is None else tuple(rows(listed))
+    if link is not None or (screen, part) in app.choosing:
+        for key in keys:
+            yield Possible(do.Choose(screen=screen, entry=index, list=part, key=key), link)
+    for name, (of, button) in app.actions.get(screen, {}).items():
+        to = app.links.get((screen, "action", name))
+        if of == part and (to is not None or not isinstance(button.does, Follow)):
+            for key in keys:
+                act = do.Act(screen=screen, entry=index, list=part, key=key, action=name)
+                yield Possible(act, to)
+    if listing.search:
+        yield Possible(do.Search(screen=screen, entry=index, list=part, text=""))
+
+
+def _of_whole(app: WiredApp, session: Session) -> Iterator[do.Event]:
+    """What can happen to the app as a whole."""
+    display = display_of(app, session)
+    yield do.Back()
+    if display.slid is not None or display.layer_as == "popover" or session.sections_open:
+        yield do.PressOutside()
+    if can_slide(session.entries, display.arrangement) and display.slid is None:
+        yield do.SlideList()
+    if display.layer is None:
+        for section in app.sections:
+            yield do.GoTo(section=section)
+        if display.arrangement.bar == "button":
+            yield do.OpenSections()
+    yield do.Turn()
+    if session.window.fold is not None:
+        yield do.Unfold() if session.window.folded else do.Fold()
+    yield from (do.Sleep(), do.Kill(), do.Relaunch())
+    if session.requests:
+        due = min((e.due for e in session.requests if e.due is not None), default=session.clock)
+        yield do.Wait(ms=max(1, due - session.clock))
+    if session.removal is not None:
+        yield do.Undo()
+    if session.menu is not None:
+        yield do.CloseMenu()
+
+
+def _come_back(session: Session) -> Iterator[do.Event]:
+    match session.phase:
+        case "killed":
+            yield do.Restore()
+        case _:
+            yield do.Wake()
+            yield do.Kill()
+    yield do.Relaunch()
