@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING, Final, NamedTuple
+from typing import TYPE_CHECKING, Final
 
 import msgspec
 import polars as pl
@@ -17,6 +17,7 @@ from cadena.check.keeping import lost_findings
 from cadena.check.measured import measured_slowly
 from cadena.check.mend import mended
 from cadena.desktop.document.bench_sessions import Several, lines_after
+from cadena.desktop.document.history import History, opened
 from cadena.desktop.document.on_disk import ChangedOnDisk, Left, OnDisk
 from cadena.desktop.document.rescue import let_go
 from cadena.desktop.document.selection import Selection
@@ -61,13 +62,6 @@ CHECK_AFTER: Final = 120
 KEEP_AFTER: Final = 900
 
 
-class Past(NamedTuple):
-    """An app as it was, and what was done to it then."""
-
-    what: str
-    app: App
-
-
 class Document(QObject):
     """A project that is open. It holds every value there is; nothing else does."""
 
@@ -91,7 +85,7 @@ class Document(QObject):
     def __init__(self) -> None:
         super().__init__()
         self.file: Path | None = None
-        self.app = App()
+        self.history = History()
         self.records: dict[str, Records] = {}
         self.wired = WiredApp(self.app, {}, measure)
         self.session: Session = Session(sized(360, 780))
@@ -113,9 +107,6 @@ class Document(QObject):
         self.disk = OnDisk(self)
         self._warned = False
         self.several = Several(self)
-        self._saved_app = self.app
-        self._past: list[Past] = []
-        self._future: list[Past] = []
         self._rescue = QTimer(self, singleShot=True, interval=RESCUE_AFTER)
         self._rescue.timeout.connect(self.keep_unsaved)
         self._checks = QTimer(self, singleShot=True, interval=CHECK_AFTER)
@@ -139,8 +130,13 @@ class Document(QObject):
         return self.file is not None
 
     @property
+    def app(self) -> App:
+        """The app as it now is."""
+        return self.history.app
+
+    @property
     def is_saved(self) -> bool:
-        return self.app == self._saved_app
+        return self.history.is_saved
 
     @property
     def types(self) -> Types:
@@ -168,15 +164,13 @@ class Document(QObject):
                 self.recovered = False
         self.file = project.file
         self.pictures = Pictures(project.folder)
-        self._saved_app = project.app
-        self._past, self._future, self.trace = [], [], []
+        self.history = opened(app, project.app)
+        self.trace = []
         self.may_call, self.proposals, self.picked = False, (), frozenset()
         self._known = {}
         self.again = {}
-        if self.recovered:
-            self._past.append(Past("recover what was not saved", project.app))
         # The first picture comes before the findings.
-        self._wire(app, records, check_now=False)
+        self._wire(records, check_now=False)
         self._checks.start()
         self.session, notes = start(self.wired, self.session.window)
         self.trace.append(Traced(None, notes))
@@ -215,7 +209,7 @@ class Document(QObject):
             return
         project = open_project(self.file)
         self.disk.go_by(project.print_of)
-        self._saved_app, self.recovered = project.app, False
+        self.history, self.recovered = self.history.kept(project.app), False
         self.records = project.records
         if project.app != self.app:
             self.edit("read what changed on disk", project.app)
@@ -265,7 +259,7 @@ class Document(QObject):
         text = encode(self.app)
         write_text(text, self.file, keep_before=True)
         self.disk.go_by(print_of(text.encode()))
-        self._saved_app, self.recovered = self.app, False
+        self.history, self.recovered = self.history.kept(self.app), False
         self.forget_unsaved()
         self.saved_changed.emit()
 
@@ -274,9 +268,8 @@ class Document(QObject):
         self.forget_unsaved()
         self.disk.close()
         self.file, self.left = None, None
-        self._past, self._future, self.trace = [], [], []
-        self._saved_app = App()
-        self._wire(App(), {})
+        self.history, self.trace = History(), []
+        self._wire({})
         self.session = Session(self.session.window)
         self.recovered = False
         self._tell()
@@ -302,12 +295,11 @@ class Document(QObject):
         """Change the app; ``what`` names the change for undo."""
         if selection is not None:
             self.selection = selection
-        if app == self.app:
+        history = self.history.edited(what, app)
+        if history is self.history:
             self.selection_changed.emit()
-            return
-        self._past.append(Past(what, self.app))
-        self._future.clear()
-        self._change(app)
+        else:
+            self._change(history)
 
     def refuse(self, why: str) -> None:
         """Say why something typed cannot be; what was there before is shown again."""
@@ -317,32 +309,29 @@ class Document(QObject):
     @property
     def undoes(self) -> str:
         """What undo would take back, or nothing."""
-        return self._past[-1].what if self._past else ""
+        return self.history.undoes
 
     @property
     def redoes(self) -> str:
-        return self._future[-1].what if self._future else ""
+        return self.history.redoes
 
     def undo(self) -> None:
-        if self._past:
-            past = self._past.pop()
-            self._future.append(Past(past.what, self.app))
-            self._change(past.app)
+        if self.undoes:
+            self._change(self.history.undone())
 
     def redo(self) -> None:
-        if self._future:
-            future = self._future.pop()
-            self._past.append(Past(future.what, self.app))
-            self._change(future.app)
+        if self.redoes:
+            self._change(self.history.redone())
 
-    def _change(self, app: App) -> None:
-        records, before = self.records, self.wired
+    def _change(self, history: History) -> None:
+        records, before, app = self.records, self.wired, history.app
         if app.sources != self.app.sources and self.file is not None:
             try:
                 records = read_all(self.file.parent, app, self.records)
             except Problem as problem:
                 self.failed.emit(str(problem))
-        self._wire(app, records)
+        self.history = history
+        self._wire(records)
         self.session, notes = resume(self.wired, self.session, before)
         self.several.carry_over(before)
         if notes:
@@ -373,8 +362,8 @@ class Document(QObject):
         self.findings = (*self.findings, *found)
         self.findings_changed.emit()
 
-    def _wire(self, app: App, records: dict[str, Records], check_now: bool = True) -> None:
-        self.app, self.records = app, records
+    def _wire(self, records: dict[str, Records], check_now: bool = True) -> None:
+        app, self.records = self.app, records
         self.wired = WiredApp(app, records, measure)
         self.findings, self.is_checked = (), False
         self.measuring.start(self.wired)
