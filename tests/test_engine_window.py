@@ -15,7 +15,7 @@ from msgspec.structs import replace
 
 from builders import POCKET, SLATE, Run, small_app, with_arrangement, with_link, with_screen
 from cadena.engine import events as do
-from cadena.engine.rules.lifetimes import fitted
+from cadena.engine.rules.app_changed import fitted
 from cadena.engine.session import from_json, sized
 from cadena.engine.step import step
 from cadena.engine.wired import WiredApp

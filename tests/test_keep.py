@@ -14,7 +14,7 @@ from builders import DEMO, demo, small_app, small_records, with_link, with_scree
 from builders import Run as Run2
 from cadena.cli.main import main
 from cadena.engine import events as do
-from cadena.engine.rules.lifetimes import SURVIVES_KILL, saved_state
+from cadena.engine.rules.saved_state import SURVIVES_KILL, saved_state
 from cadena.engine.session import Session
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp

@@ -11,7 +11,7 @@ from builders import POCKET, SLATE, small_records
 from cadena.check.check import check
 from cadena.check.mend import mended
 from cadena.engine import events as do
-from cadena.engine.rules.lifetimes import fitted
+from cadena.engine.rules.app_changed import fitted
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
 from cadena.model import app as parts

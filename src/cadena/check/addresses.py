@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from cadena.check.finding import Finding, Weight
 from cadena.engine.rules.addresses import Target, built_to
-from cadena.engine.rules.lifetimes import started
+from cadena.engine.rules.app_start import started
 from cadena.engine.session import sized
 from cadena.engine.wired import WiredApp
 from cadena.model.address import Addressed, addressed, fault_of_template, names_in, read, told

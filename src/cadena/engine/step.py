@@ -12,7 +12,9 @@ from cadena.engine.form_values import draft_lost
 from cadena.engine.notes import Note, Notes, Refused
 from cadena.engine.rules.actions import act, close_menu, open_menu, press, question_before, undo
 from cadena.engine.rules.addresses import visit
+from cadena.engine.rules.app_changed import fitted
 from cadena.engine.rules.app_lifecycle import go_to, kill, relaunch, restore, set_value, sleep, wake
+from cadena.engine.rules.app_start import started, unopened
 from cadena.engine.rules.back import go_back
 from cadena.engine.rules.by_rule import settle
 from cadena.engine.rules.choosing import (
@@ -27,7 +29,7 @@ from cadena.engine.rules.display import arrangement_for, base_length, can_slide,
 from cadena.engine.rules.forms import cancel, save, type_in
 from cadena.engine.rules.groups import show_group
 from cadena.engine.rules.late import answered, call, called_again, retry, wait
-from cadena.engine.rules.lifetimes import fitted, off_display, started, store, unopened
+from cadena.engine.rules.lifetimes import off_display, store
 from cadena.engine.rules.lists import scroll, search, sort, turn_page
 from cadena.engine.rules.records_changed import edit, refresh, remove
 from cadena.engine.rules.targets import target_of

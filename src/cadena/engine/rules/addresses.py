@@ -9,7 +9,7 @@ from msgspec.structs import replace
 
 from cadena.engine.events import Visit
 from cadena.engine.notes import Note, Notes, Refused
-from cadena.engine.rules.lifetimes import started
+from cadena.engine.rules.app_start import started
 from cadena.engine.rules.opening import fill_in, open_link
 from cadena.engine.session import Chain, Entry, RowRef, Session
 from cadena.engine.wired import WiredApp

@@ -7,8 +7,9 @@ from msgspec.structs import replace
 from cadena.engine import events as do
 from cadena.engine.notes import Note, Notes, Refused
 from cadena.engine.rules.display import base_length, display_of
-from cadena.engine.rules.lifetimes import SURVIVES_COLD, SURVIVES_KILL, come_back, end, saved_state
+from cadena.engine.rules.lifetimes import come_back, end
 from cadena.engine.rules.lists import scrolled
+from cadena.engine.rules.saved_state import SURVIVES_COLD, SURVIVES_KILL, saved_state
 from cadena.engine.session import Chain, Session, cut
 from cadena.engine.wired import WiredApp
 from cadena.model.values import Unfit, carry, in_brief

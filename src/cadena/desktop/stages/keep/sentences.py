@@ -14,7 +14,7 @@ from cadena.desktop.document.selection import Selection
 from cadena.desktop.painting.theme import mono, px
 from cadena.desktop.stages.keep.about_rows import about_rows
 from cadena.desktop.widgets.words import Sentence, Word
-from cadena.engine.rules.lifetimes import SURVIVES_KILL, saved_state
+from cadena.engine.rules.saved_state import SURVIVES_KILL, saved_state
 from cadena.model.app import FromRecord
 from cadena.model.part import Lifetime
 from cadena.runs.keep.mend import mended_keep, with_lifetime

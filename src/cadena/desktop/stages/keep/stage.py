@@ -14,7 +14,7 @@ from cadena.desktop.stages.keep.marks import Marks
 from cadena.desktop.stages.keep.sentences import of, play, run_selected
 from cadena.desktop.widgets.controls import band, choice, clear, label, put, stand
 from cadena.desktop.widgets.strip import Strip
-from cadena.engine.rules.lifetimes import SURVIVES_KILL, saved_state
+from cadena.engine.rules.saved_state import SURVIVES_KILL, saved_state
 from cadena.runs.keep.report import TABLES, table_of, totals
 from cadena.runs.keep.run import SIGNS, WORST, Run
 

@@ -1,0 +1,165 @@
+"""An app that is changed under a running session (rules.md, 8.1)."""
+
+from __future__ import annotations
+
+from msgspec.structs import replace
+
+from cadena.engine.notes import Note, Notes, Refused
+from cadena.engine.rules.app_start import started, unopened
+from cadena.engine.rules.lifetimes import doubted_entry, fitting, with_stored_views
+from cadena.engine.rules.saved_state import (
+    SURVIVES_ALL,
+    SavedEntry,
+    pared,
+)
+from cadena.engine.session import (
+    Chain,
+    Entry,
+    Menu,
+    Removal,
+    Session,
+)
+from cadena.engine.wired import ITEM, WiredApp
+from cadena.model.app import AppValue
+from cadena.model.values import Value
+
+
+def fitted(app: WiredApp, session: Session, before: WiredApp) -> tuple[Session, Notes]:
+    """A session carried over to an app that has been changed under it (8.1).
+
+    Only what no longer fits goes, and the notes say so: the clock, calls under way, pages that
+    have come, a question, an open menu and an undoable removal stay as long as what they are
+    about is there. A section that has been given another root starts there.
+
+    Args:
+        before: the app that the session is of.
+    """
+    changes = {name: each for name, each in session.changes.items() if name in app.as_read}
+    if session.phase == "killed":
+        return replace(session, changes=changes), ()
+    notes: list[Note] = list(unopened(app))
+    fresh = started(app, session.window, changes)
+    chains: dict[str, Chain] = {}
+    for name, chain in fresh.chains.items():
+        had = session.chains.get(name)
+        is_same = had is not None and name in before.sections
+        is_same = is_same and before.sections[name].root == app.sections[name].root
+        if had is None or not is_same or not had.entries:
+            chains[name] = chain
+            continue
+        entries = _fitting_entries(app, before, had, notes)
+        chains[name] = replace(had, entries=entries) if entries else chain
+    values = {
+        each.id: value
+        for each in app.app.values
+        if (value := _fitting_value(session, before, each, notes)) is not None
+    }
+    stored = tuple(
+        replace(
+            each, view=pared(app.screens[each.screen], each.view, lambda life: life == "stored")
+        )
+        for each in session.stored
+        if each.screen in app.screens and each.section in app.sections
+    )
+    kept = replace(
+        session,
+        section=session.section if session.section in chains else fresh.section,
+        chains=chains,
+        values=values,
+        changes=changes,
+        stored=stored,
+        removal=session.removal if _is_source(app, session.removal) else None,
+    )
+    kept = replace(kept, menu=_fitting_menu(app, session, kept))
+    return _with_calls(app, before, with_stored_views(app, kept)), tuple(notes)
+
+
+def _is_source(app: WiredApp, removal: Removal | None) -> bool:
+    return removal is not None and removal.source in app.as_read
+
+
+def _fitting_menu(app: WiredApp, before: Session, after: Session) -> Menu | None:
+    """The open menu, where its row is still on its list, and there is something in it."""
+    menu = before.menu
+    if menu is None or before.section != after.section or menu.entry >= len(after.entries):
+        return None
+    entry = after.entries[menu.entry]
+    listed = app.listed(after, entry, menu.part)
+    is_there = listed is not None and listed.rows.index_of(menu.key) is not None
+    return menu if is_there and listed is not None and listed.listing.actions else None
+
+
+def _fitting_entries(
+    app: WiredApp, before: WiredApp, chain: Chain, notes: list[Note]
+) -> tuple[Entry, ...]:
+    """The entries of a chain up to the first that the app as it now is could not have opened."""
+    entries: list[Entry] = []
+    for index, entry in enumerate(chain.entries):
+        saved = SavedEntry(
+            entry.screen, entry.arguments, entry.opened, entry.by, entry.row, entry.view
+        )
+        try:
+            made = doubted_entry(app, saved, index, SURVIVES_ALL)
+        except Refused as refused:
+            gone = len(chain.entries) - index
+            text = f"{gone} of {len(chain.entries)} entries of {chain.section}: {refused.note.text}"
+            notes.append(Note("dropped", text, refused.note.where))
+            break
+        loads = {
+            part: load
+            for part, load in entry.loads.items()
+            if (source := _load_from(app, made, part)) is not None
+            and source == _load_from(before, entry, part)
+        }
+        made = replace(made, loads=loads)
+        entries.append(entry if made == entry else made)
+    return tuple(entries)
+
+
+def _load_from(app: WiredApp, entry: Entry, part: str) -> tuple[str, str] | None:
+    """The late source that a part of an open screen is brought from, and who serves it."""
+    listing = app.listings.get(entry.screen, {}).get(part)
+    source = app.source_of(entry) if listing is None and part == ITEM else ""
+    source = source if listing is None else listing.source
+    return (source, app.late[source].served) if source in app.late else None
+
+
+def _with_calls(app: WiredApp, before: WiredApp, session: Session) -> Session:
+    """With the calls under way that somebody still waits for; what waits in vain is asked anew.
+
+    Numbers of calls are never used twice, so that no late answer is taken for another's.
+    """
+    requests = tuple(
+        each
+        for each in session.requests
+        if each.source in app.late
+        and each.source in before.late
+        and app.late[each.source].served == before.late[each.source].served
+    )
+    numbers = {each.number for each in requests}
+    session = replace(session, requests=requests)
+
+    def waiting(chain: Chain, index: int, entry: Entry) -> Entry:
+        loads = {
+            part: load if not load.request or load.request in numbers else replace(load, request=0)
+            for part, load in entry.loads.items()
+        }
+        return entry if loads == entry.loads else replace(entry, loads=loads)
+
+    return session.with_each_entry(waiting)
+
+
+def _fitting_value(
+    session: Session, before: WiredApp, declared: AppValue, notes: list[Note]
+) -> Value | None:
+    """An app-wide value as it was, where it still fits; of a new one its default."""
+    if declared.id not in before.values:
+        return declared.default
+    value = session.values.get(declared.id)
+    if value is None:
+        return None
+    kept = fitting(declared.type, value)
+    if kept is None:
+        notes.append(Note("dropped", f"app-wide value {declared.id} does not fit its type"))
+        return declared.default
+    return kept
