@@ -105,6 +105,7 @@ class WiredApp:
         self.has_stored = any("stored" in keeps for keeps in lives.values())
         self.arranged: BoundedDict[Window, Arrangement] = BoundedDict()
         self.displays: BoundedDict[Hashable, Any] = BoundedDict()
+        self.on_list: BoundedDict[tuple[int, ...], tuple[Any, bool]] = BoundedDict()
         self._kept: OrderedDict[Hashable, Any] = OrderedDict()
         is_small = sum(len(each) for each in self.as_read.values()) <= SMALL
         self._most = KEPT_OF_SMALL if is_small else KEPT

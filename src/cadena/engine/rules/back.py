@@ -8,7 +8,7 @@ from msgspec.structs import replace
 
 from cadena.engine.events import Back
 from cadena.engine.notes import Note, Notes
-from cadena.engine.rules.by_rule import opened_by_rule, settle
+from cadena.engine.rules.by_rule import opens_by_rule, settle
 from cadena.engine.rules.display import arrangement_for, can_slide, display_of, focus_of, runs_of
 from cadena.engine.session import LAYERS, Chain, Session, cut
 from cadena.engine.wired import WiredApp
@@ -37,7 +37,7 @@ def plan_back(app: WiredApp, session: Session) -> Plan:
         return Plan(4, "remove", len(entries) - 1)
     if 2 <= len(runs) <= arrangement.panes and arrangement.back == "close":
         without = session.with_entries(cut(entries, runs[-1][0]))
-        if opened_by_rule(app, without, arrangement) is None:
+        if not opens_by_rule(app, without, arrangement):
             return Plan(5, "remove", runs[-1][0])
     start = app.app.start
     if app.app.platform.back_to_start and session.section != start and start in app.sections:

@@ -28,38 +28,29 @@ def settle(app: WiredApp, session: Session) -> tuple[Session, Notes]:
             gone = len(chain.entries) - len(settled.entries)
             text = f"{gone} opened by rule in {chain.section} went with its pane (rule 5.3)"
             session, notes = session.with_chain(settled), (*notes, Note("closed by rule", text))
-    while (opened := opened_by_rule(app, session, arrangement)) is not None:
-        session, said = opened
-        notes += said
-    return session, (*notes, *_refused_by_rule(app, session, arrangement))
+    while (asked := _asked_to_open(app, session, arrangement)) is not None:
+        try:
+            opened, said = open_link(app, session, *asked, by="rule")
+        except Refused as refused:
+            why = Note("not opened by rule", refused.note.text, refused.note.where)
+            return session, (*notes, why)
+        # What is open already elsewhere (2.4) is not fetched by a rule.
+        if len(opened.entries) <= len(session.entries):
+            break
+        session, notes = opened, (*notes, *said)
+    return session, notes
 
 
-def opened_by_rule(
-    app: WiredApp, session: Session, arrangement: Arrangement
-) -> tuple[Session, Notes] | None:
-    """The session with the row open that 5.2 or 5.5 asks for; none where nothing opens."""
+def opens_by_rule(app: WiredApp, session: Session, arrangement: Arrangement) -> bool:
+    """Whether 5.2 or 5.5 would open a row at once."""
     asked = _asked_to_open(app, session, arrangement)
     if asked is None:
-        return None
-    index, link, row = asked
+        return False
     try:
-        opened, notes = open_link(app, session, index, link, row, by="rule")
+        opened, _ = open_link(app, session, *asked, by="rule")
     except Refused:
-        return None
-    # What is open already elsewhere (2.4) is not fetched by a rule.
-    return (opened, notes) if len(opened.entries) > len(session.entries) else None
-
-
-def _refused_by_rule(app: WiredApp, session: Session, arrangement: Arrangement) -> Notes:
-    """Why the row that a rule asks for does not open, where its link is refused (2.2)."""
-    asked = _asked_to_open(app, session, arrangement)
-    if asked is None:
-        return ()
-    try:
-        open_link(app, session, *asked, by="rule")
-    except Refused as refused:
-        return (Note("not opened by rule", refused.note.text, refused.note.where),)
-    return ()
+        return False
+    return len(opened.entries) > len(session.entries)
 
 
 def _asked_to_open(
@@ -80,25 +71,26 @@ def take_away(app: WiredApp, session: Session, chain: Chain, arrangement: Arrang
     entries = chain.entries
     while len(entries) > 1:
         base = base_length(entries)
-        starts = _starts_by_rule(entries)
+        if not base or entries[base - 1].by != "rule":
+            break
+        runs = runs_of(entries)
+        starts = _starts_by_rule(entries, runs)
         if not starts:
             break
-        runs = len(runs_of(entries))
         start = next((at for at in starts if not _is_on_list(app, session, entries, at)), None)
         if start is None:
             start = starts[-1]
             parent = entries[start - 1]
-            if _is_asked_for(app, parent, runs, start, chain.asked, arrangement):
+            if _is_asked_for(app, parent, len(runs), start, chain.asked, arrangement):
                 break
         # What comes and goes with its pane leaves the list as it was.
         entries = on_base(entries[:start], entries[base:], base)
     return chain if entries is chain.entries else replace(chain, entries=entries)
 
 
-def _starts_by_rule(entries: tuple[Entry, ...]) -> list[int]:
+def _starts_by_rule(entries: tuple[Entry, ...], runs: tuple[tuple[int, int], ...]) -> list[int]:
     """Where the last runs begin that were opened by rule alone, below any modal."""
     starts: list[int] = []
-    runs = runs_of(entries)
     for first, last in reversed(runs[1:]):
         if any(each.by != "rule" for each in entries[first : last + 1]):
             break
@@ -111,8 +103,16 @@ def _is_on_list(app: WiredApp, session: Session, entries: tuple[Entry, ...], at:
     row = entries[at].row
     if row is None:
         return True
-    listed = app.listed(session, entries[owner_of(row, at)], row.part)
-    return listed is not None and listed.rows.index_of(row.key) is not None
+    owner = entries[owner_of(row, at)]
+    # Asked after every event, and seldom otherwise than before: the very same answer the same.
+    of = (owner, row, session.changes, session.values)
+    key = tuple(map(id, of))
+    known = app.on_list.get(key)
+    if known is None:
+        listed = app.listed(session, owner, row.part)
+        is_there = listed is not None and listed.rows.index_of(row.key) is not None
+        known = app.on_list[key] = (of, is_there)
+    return known[1]
 
 
 def _is_asked_for(
