@@ -13,7 +13,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from cadena.desktop.painting.theme import px
+from cadena.desktop.painting.theme import mono, px
 from cadena.desktop.widgets.controls import choice, label
 
 Which = Literal["theirs", "mine", "neither"]
@@ -43,6 +43,7 @@ class AskWhich(QDialog):
         said.setWordWrap(True)
         self.shown = QPlainTextEdit(difference(mine, theirs))
         self.shown.setReadOnly(True)
+        self.shown.setFont(mono(px(12)))
         self.shown.setAccessibleName("what differs")
         self.shown.setMinimumSize(px(640), px(320))
         self.shown.hide()
