@@ -233,6 +233,12 @@ def test_3_5_the_label_names_what_back_shows() -> None:
     to_start(do.Back())
     assert to_start.session.section == "huts"
 
+    # What a rule opened goes with what was opened from it: back does not show it.
+    deep = Run(three_lists(), WIDE)(do.Scroll(screen="room", by=1.0)).resize(POCKET)
+    assert [each.by for each in deep.session.entries] == ["hand", "rule", "hand"]
+    assert back_label(deep.app, deep.session) == "Huts"
+    assert deep(do.Back()).shown == ["huts"]
+
     # Detail first: what back shows is not what a rule takes away as soon as it is there.
     first = with_arrangement(three_lists(), "one", detail_first="open first")
     run = Run(first, POCKET)
