@@ -427,3 +427,34 @@ def test_pictures_that_are_kept_are_bounded_by_their_weight(
     assert shown("gone.png") is None
     assert len(shown._read) <= 5
     assert shown("0.png") is not None
+
+
+@pytest.mark.parametrize("stage", ["Gather", "Shape", "Link", "Fit", "Keep"])
+def test_no_text_makes_the_window_wider(person: Person, stage: str) -> None:
+    document = person.document
+    long = "wide " * 400 + "w" * 2000
+    source = replace(document.app.sources[0], title=long)
+    screen = replace(document.app.screens[0], title=long)
+    section = replace(document.app.sections[0], title=long)
+    person.window.resize(1280, 800)
+    person.document.show_stage(stage)
+    document.edit(
+        "make it long",
+        replace(
+            document.app,
+            name=long,
+            sources=(source, *document.app.sources[1:]),
+            screens=(screen, *document.app.screens[1:]),
+            sections=(section, *document.app.sections[1:]),
+        ),
+    )
+    for selection in (
+        Selection("section", section.id),
+        Selection("screen", screen.id),
+        Selection("source", source.id),
+        Selection("findings"),
+    ):
+        document.select(selection)
+        QApplication.processEvents()
+        person.qtbot.wait(1)
+        assert person.window.width() == 1280, selection

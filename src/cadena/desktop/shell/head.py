@@ -7,6 +7,9 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 
 from cadena.desktop.document.document import Document
 from cadena.desktop.painting.theme import px
+from cadena.model.problem import brief
+
+LONGEST = 40
 
 
 class Head(QWidget):
@@ -56,7 +59,8 @@ class Head(QWidget):
     def refresh(self) -> None:
         """Say how the document stands."""
         document = self.document
-        self.project.setText(f"{document.app.name if document.is_open else 'No project'} ▾")
+        name = brief(document.app.name, LONGEST) if document.is_open else "No project"
+        self.project.setText(f"{name} ▾")
         said = "recovered, not saved" if document.recovered else "not saved"
         self.saved.setText("" if not document.is_open else "saved" if document.is_saved else said)
         count = len(document.findings)

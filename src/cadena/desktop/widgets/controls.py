@@ -194,6 +194,10 @@ def line(text: str, done: Callable[[str], object], name: str, width: int = 150) 
     return made
 
 
+LEAST = 160
+"""px that a line of words can always be made, whatever stands in it."""
+
+
 class FlowLayout(QLayout):
     """Lays its items in lines, as words of a sentence."""
 
@@ -246,7 +250,8 @@ class FlowLayout(QLayout):
         size = QSize()
         for item in self._items:
             size = size.expandedTo(item.minimumSize())
-        return size
+        # A long word is cut to its line: it never makes the window wider.
+        return size.boundedTo(QSize(px(LEAST), size.height()))
 
     def _place(self, rect: QRect, apply: bool) -> int:
         y = rect.y()
@@ -281,7 +286,8 @@ def _size_in(item: QLayoutItem, room: int) -> QSize:
     """How large an item is in a line of so many px: long texts go on in the next line."""
     widget = item.widget()
     if not (isinstance(widget, QLabel) and widget.wordWrap()):
-        return item.sizeHint()
+        hint = item.sizeHint()
+        return QSize(min(hint.width(), max(room, px(LEAST))), hint.height())
     natural = widget.fontMetrics().horizontalAdvance(widget.text()) + 4
     wide = max(40, min(natural, room))
     return QSize(wide, widget.heightForWidth(wide))
