@@ -9,6 +9,7 @@ import socket
 import time
 from collections.abc import Callable, Iterator
 from contextlib import suppress
+from pathlib import Path
 from threading import Event, Thread
 from typing import Any
 
@@ -18,12 +19,15 @@ from msgspec.structs import replace
 
 from builders import small_records
 from cadena.model.problem import Problem
-from cadena.model.source import Paging, Service, Source, StandIn
+from cadena.model.source import Csv, Paging, Service, Source, StandIn
 from cadena.records.reading import Stopped
 from cadena.serve.serve import Served, server
 from cadena.sources import openapi
+from cadena.sources.bring_records import brought
 from cadena.sources.fetch import Caller, bring
+from cadena.sources.import_file import Adopted
 from cadena.sources.openapi import proposals
+from cadena.sources.read_file import read_records
 
 Answer = Callable[[httpx.Request], httpx.Response]
 
@@ -430,3 +434,33 @@ def test_a_key_may_be_nothing_much(address: str) -> None:
     with httpx.Client(base_url=address, trust_env=False) as client:
         assert client.delete("/rooms/0").status_code == 204
         assert client.post("/rooms", json={"id": 0, "name": "Zero"}).json()["id"] == 0
+
+
+@pytest.mark.parametrize("kind", ["csv", "inside"])
+def test_bringing_writes_over_no_file_that_was_there(
+    address: str, tmp_path: Path, kind: str
+) -> None:
+    """A CSV file, and an array inside a larger document, stay as they are."""
+    name, text = {
+        "csv": ("huts.csv", "id;name\nh0;Mine\n"),
+        "inside": ("huts.json", '{"about": "mine", "rows": [{"id": "h0", "name": "Mine"}]}'),
+    }[kind]
+    (tmp_path / name).write_text(text)
+    service = Service(list=f"{address}/huts", paging=Paging(by="link"))
+    mine = source(
+        file=name,
+        at="/rows" if kind == "inside" else "",
+        csv=Csv(delimiter=";"),
+        service=service,
+    )
+    assert len(read_records(tmp_path, mine)) == 1
+    made = brought(tmp_path, mine, lambda _: None)
+    assert isinstance(made, Adopted)
+    assert (tmp_path / name).read_text() == text
+    assert made.source.file == "huts-brought.json"
+    assert len(read_records(tmp_path, made.source)) == 50
+    again = brought(tmp_path, made.source, lambda _: None)
+    assert isinstance(again, Adopted)
+    assert again.source.file == "huts-brought-2.json"
+    assert (tmp_path / "huts-brought.json").is_file()
+    assert len(read_records(tmp_path, mine)) == 1
