@@ -18,7 +18,6 @@ from pathlib import Path
 from typing import Any
 
 import httpx
-import msgspec
 from msgspec.structs import replace
 
 from builders import POCKET, SLATE, small_app
@@ -433,7 +432,3 @@ def tried(kind: str, seed: int) -> str:
         error.add_note(f"{kind}, seed {seed}")
         raise
     return ""
-
-
-def as_json(value: Any) -> bytes:
-    return msgspec.json.encode(value)

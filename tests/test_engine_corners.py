@@ -164,7 +164,6 @@ def test_2_4_the_chain_is_cut_back_to_the_form_and_a_draft_asks_first() -> None:
 
 def test_2_5_a_press_outside_a_popover_closes_all_that_is_in_it() -> None:
     app = small_app()
-    to_room = Link(id="in", trigger=Trigger(screen="book", on="row", part=""), to="room")
     button = Button(id="on", label="On")
     block = replace(app.screens[1].blocks[2], buttons=(button,))
     app = with_screen(app, "book", blocks=(*app.screens[3].blocks, block))
@@ -178,7 +177,6 @@ def test_2_5_a_press_outside_a_popover_closes_all_that_is_in_it() -> None:
     run = Run(app, SLATE).choose("h1")(do.Press(button="ask"), do.Press(button="on"))
     assert run.chain == ["huts", "hut", "book", "hut"]
     assert run(do.PressOutside()).chain == ["huts", "hut"]
-    assert to_room.to == "room"
 
 
 def test_2_6_what_a_section_cut_is_remembered_and_the_list_is_asked_for() -> None:

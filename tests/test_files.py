@@ -193,7 +193,7 @@ def test_a_template_is_matched_in_linear_time() -> None:
     template = "/" + "x".join(f"{{a{n}}}" for n in range(60))
     address = "/" + "x" * 1900
     began = time.perf_counter()
-    assert read(template, address) is None or True
+    assert read(template, address) is None
     for _ in range(20):
         read(template, address + "/")
     assert time.perf_counter() - began < 1

@@ -36,9 +36,7 @@ class Said(QWidget):
         """What is said."""
         return self.words.text()
 
-    def say(
-        self, text: str, offers: Sequence[tuple[str, Callable[[], object]]] = (), role: str = ""
-    ) -> None:
+    def say(self, text: str, offers: Sequence[tuple[str, Callable[[], object]]] = ()) -> None:
         """Say something; with offers it stays until one is taken, or it is put away."""
         self.words.setText(text)
         self.words.setAccessibleName(text)

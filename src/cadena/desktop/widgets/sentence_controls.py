@@ -9,7 +9,7 @@ from typing import cast
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLabel, QLayout, QWidget
 
-from cadena.desktop.widgets.controls import FlowLayout, Line, MenuPill, Pill, label, presses, put
+from cadena.desktop.widgets.controls import Line, MenuPill, Pill, label
 from cadena.desktop.widgets.words import Word, nothing
 
 LONG = 48
@@ -103,37 +103,10 @@ def _say(widget: QWidget, word: Word) -> None:
         chosen = word.chosen if word.kind in ("choice", "toggle") else None
         widget.say(word.text, word.does, chosen, word.name)
     elif isinstance(widget, Line):
-        width = word.width or (SMALL if word.kind == "size" else USUAL)
+        width = SMALL if word.kind == "size" else USUAL
         widget.say(word.text, word.does, word.name, width)
     elif isinstance(widget, QLabel) and widget.text() != word.text and word.kind != "widget":
         widget.setText(word.text)
-    if word.kind != "widget":
-        widget.setEnabled(word.can)
-
-
-class Band:
-    """Words in one flow, said anew as often as they change.
-
-    Args:
-        flow: the layout that they stand in.
-    """
-
-    def __init__(self, flow: FlowLayout) -> None:
-        self.flow = flow
-        self._controls = Controls()
-
-    def say(self, words: Sequence[Word]) -> None:
-        """Say these words; controls that are there are kept, by name."""
-        if presses().under_way:
-            self._controls.say_at_once(words)
-            presses().after(self, lambda: self.say(words))
-            return
-        self._controls.free(self.flow)
-        widgets = [self._controls.control(word) for word in words]
-        for widget in widgets:
-            put(self.flow, widget)
-        self._controls.let_go()
-        in_order(widgets)
 
 
 def in_order(widgets: Sequence[QWidget]) -> None:

@@ -15,10 +15,7 @@ def nothing(*_: object) -> None:
 
 
 class Word(NamedTuple):
-    """One word of a sentence; ``kind`` says what control it becomes (``widget``: what it makes).
-
-    ``width`` is that of a line, in px; 0 is the usual one.
-    """
+    """One word of a sentence; ``kind`` says what control it becomes (``widget``: what it makes)."""
 
     kind: str
     text: str
@@ -26,8 +23,6 @@ class Word(NamedTuple):
     chosen: bool | None = None
     name: str = ""
     options: Sequence[tuple[str, Callable[..., object]]] = ()
-    width: int = 0
-    can: bool = True
 
 
 class Sentence(NamedTuple):
