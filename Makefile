@@ -5,7 +5,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 PIP := $(BIN)/python -m pip --disable-pip-version-check install --quiet
 
-.PHONY: demo test check benchmark demo-files schemas pictures clean
+.PHONY: demo test check benchmark demo-files schemas traces pictures clean
 
 demo: $(VENV)/run.done
 	@$(BIN)/cadena demo
@@ -27,6 +27,9 @@ demo-files: $(VENV)/test.done
 schemas: $(VENV)/test.done
 	@$(BIN)/cadena schema > docs/cadena.schema.json
 	@$(BIN)/cadena schema --walk > docs/walk.schema.json
+
+traces: $(VENV)/test.done
+	@$(BIN)/python tools/make_traces.py
 
 pictures: $(VENV)/test.done
 	@QT_QPA_PLATFORM=offscreen $(BIN)/python tools/make_pictures.py

@@ -35,6 +35,7 @@ from cadena.model.source import Source
 from cadena.records.records import Records
 from cadena.sources.open_project import open_project
 from cadena.sources.read_file import typed
+from cadena.words.notes import in_words
 
 DEMO = Path(__file__).resolve().parent.parent / "src" / "cadena" / "demo"
 POCKET, SLATE, DESK = sized(360, 780), sized(820, 1180), sized(1280, 800)
@@ -223,7 +224,7 @@ class Run:
 
     @property
     def said(self) -> str:
-        return "; ".join(each.text for each in self.notes)
+        return "; ".join(in_words(each) for each in self.notes)
 
 
 @lru_cache

@@ -36,6 +36,7 @@ from cadena.model.app import (
 )
 from cadena.model.listing import Button, Condition, Group, Listing, Row
 from cadena.records.records import Change
+from cadena.words.notes import in_words
 from stays import stays, stays_app, stays_records
 from test_engine_random import EVENTS, RECORDS, apps
 
@@ -103,8 +104,8 @@ def test_2_a_section_whose_root_needs_something_says_so_at_the_start() -> None:
     session, notes = start(WiredApp(app, RECORDS), POCKET)
     assert session.chains["hut"].entries == ()
     assert [each.kind for each in notes] == ["not opened"]
-    assert "section hut" in notes[0].text
-    assert "hut is required" in notes[0].text
+    assert "section hut" in in_words(notes[0])
+    assert "hut is required" in in_words(notes[0])
 
 
 def test_2_2_whether_a_step_was_refused_is_a_value_of_it() -> None:
@@ -686,4 +687,4 @@ def test_notes_are_short_whatever_they_are_about() -> None:
         do.Scroll(row=long),
     ):
         run(event)
-        assert all(len(note.text) < 500 for note in run.notes), type(event)
+        assert all(len(in_words(note)) < 500 for note in run.notes), type(event)

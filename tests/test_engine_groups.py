@@ -10,6 +10,7 @@ from msgspec.structs import replace
 from builders import DESK, POCKET, Run, with_screen
 from cadena.engine import events as do
 from cadena.engine.layout.rows import GROUP, RowStack
+from cadena.engine.notes import Note
 from cadena.engine.rules.display import display_of
 from cadena.engine.rules.lists import offset_of
 from cadena.engine.session import sized
@@ -63,7 +64,7 @@ def test_7_1_a_press_on_a_title_closes_its_group_and_one_more_opens_it() -> None
     assert title.name == "Due, 4 rows, open"
     run(title.does)
     assert rows(run) == [2, 5]
-    assert run.notes[-1].text == "Due closed"
+    assert run.notes[-1] == Note.of("group", "closed", group="Due")
     title = titles(run)["Due · 4"]
     assert title.state == {"closed"}
     run(title.does)

@@ -22,6 +22,7 @@ from cadena.engine.wired import WiredApp
 from cadena.model.app import AppValue, Arrangement, Keep, Platform, Range, When
 from cadena.model.listing import Sort
 from cadena.scene.lay_out import lay_out
+from cadena.words.notes import in_words
 from test_engine_random import assert_sound
 
 
@@ -286,7 +287,7 @@ def test_a_session_is_carried_over_to_a_changed_app() -> None:
     app = WiredApp(without, run.app.as_read)
     session, notes = fitted(app, run.session, run.app)
     assert [each.screen for each in session.entries] == ["huts", "hut"]
-    assert "screen room is not there any more" in notes[0].text
+    assert "screen room is not there any more" in in_words(notes[0])
     same, notes = fitted(run.app, run.session, run.app)
     assert same == run.session
     assert notes == ()

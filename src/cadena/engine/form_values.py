@@ -11,6 +11,10 @@ from cadena.model.values import Unfit, Value, carry, shown
 from cadena.records.template import is_empty
 
 
+class AtFault(ValueError):
+    """What is typed in a field cannot be saved; its text tells the person of the app why."""
+
+
 def form_of(app: WiredApp, entry: Entry) -> FormScreen:
     """The form that an entry shows.
 
@@ -19,7 +23,7 @@ def form_of(app: WiredApp, entry: Entry) -> FormScreen:
     """
     screen = app.screens.get(entry.screen)
     if not isinstance(screen, FormScreen):
-        raise Refused(f"{entry.screen} is no form", f"screens[{entry.screen}]")
+        raise Refused("no form", f"screens[{entry.screen}]", screen=entry.screen)
     return screen
 
 
@@ -46,8 +50,8 @@ def faults_of(app: WiredApp, session: Session, entry: Entry) -> dict[str, str]:
     for field in form_of(app, entry).fields:
         try:
             checked(app, session, entry, field)
-        except Unfit as unfit:
-            faults[field.field] = str(unfit)
+        except AtFault as fault:
+            faults[field.field] = str(fault)
     return faults
 
 
@@ -55,27 +59,27 @@ def checked(app: WiredApp, session: Session, entry: Entry, field: FormField) -> 
     """The value of a field as it would be written.
 
     Raises:
-        Unfit: in words for the person who fills the form in.
+        AtFault: in words for the person who fills the form in.
     """
     source = form_of(app, entry).source
     value = value_in(app, session, entry, field.field)
     kind = app.type_of(source, field.field)
     if is_empty(value):
         if field.required:
-            raise Unfit("is required")
+            raise AtFault("is required")
         return None
     if kind is None:
-        raise Unfit("is no field of the records")
+        raise AtFault("is no field of the records")
     try:
         value = carry(value, kind, convert=True)
     except Unfit:
-        raise Unfit(f"must be {'a date, YYYY-MM-DD' if kind == 'date' else kind}") from None
+        raise AtFault(f"must be {'a date, YYYY-MM-DD' if kind == 'date' else kind}") from None
     if field.choices and value not in field.choices:
-        raise Unfit("must be one of " + ", ".join(map(shown, field.choices)))
+        raise AtFault("must be one of " + ", ".join(map(shown, field.choices)))
     if field.choices_from:
         records = app.records(session, field.choices_from)
         if records is None or records.row_of(value) is None:
-            raise Unfit(f"must be one of {field.choices_from}")
+            raise AtFault(f"must be one of {field.choices_from}")
     _demand_within(field, value)
     return value
 
@@ -84,9 +88,9 @@ def _demand_within(field: FormField, value: Value) -> None:
     measured = len(value) if isinstance(value, str | tuple) else value
     what = " characters" if isinstance(value, str) else ""
     if field.least is not None and measured < field.least:
-        raise Unfit(f"must be at least {field.least:g}{what}")
+        raise AtFault(f"must be at least {field.least:g}{what}")
     if field.most is not None and measured > field.most:
-        raise Unfit(f"must be at most {field.most:g}{what}")
+        raise AtFault(f"must be at most {field.most:g}{what}")
 
 
 def draft_lost(before: Session, after: Session, saved: int | None = None) -> Entry | None:

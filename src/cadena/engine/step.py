@@ -215,7 +215,9 @@ def _question(session: Session, question: Question) -> tuple[Session, Notes]:
     if isinstance(event, do.On) and base_length(session.entries) < len(session.entries):
         # Over the panes only the last entry takes events, wherever it may have moved meanwhile.
         question = replace(question, event=replace(event, entry=None))
-    return replace(session, question=question, menu=None), (Note("asked", question.text),)
+    return replace(session, question=question, menu=None), (
+        Note.of("asked", question=question.text),
+    )
 
 
 def _target(app: WiredApp, session: Session, event: do.Event) -> int | None:
@@ -257,10 +259,10 @@ def _tidied(before: Session, after: Session, event: do.Event) -> Session:
 def _answered_question(app: WiredApp, session: Session, event: do.Event) -> tuple[Session, Notes]:
     question = session.question
     if question is None or not isinstance(event, do.Decide):
-        raise Refused("a question is asked: answer it first")
+        raise Refused("question is asked")
     session = replace(session, question=None)
     if not event.yes:
-        return session, (Note("kept", "nothing is done"),)
+        return session, (Note("kept"),)
     target = _target(app, session, question.event)
     after, notes = TAKES[type(question.event)](app, session, question.event)
     return _touched(session, _tidied(session, after, question.event), target), notes
@@ -272,7 +274,7 @@ def _demand_phase(session: Session, event: do.Event) -> None:
         raise Refused("no question is asked")
     if phase == "running":
         if isinstance(event, do.Wake | do.Restore):
-            raise Refused("the app is running already")
+            raise Refused("app is running")
         return
     ways = {
         "asleep": (do.Wake,),
@@ -282,10 +284,4 @@ def _demand_phase(session: Session, event: do.Event) -> None:
     if not isinstance(event, (*ways, *WITHOUT_SCREENS)) or (
         phase == "killed" and isinstance(event, do.Kill)
     ):
-        ends = {
-            "asleep": "wake it",
-            "left": "wake or relaunch it",
-            "killed": "restore or relaunch it",
-        }
-        said = {"asleep": "asleep", "left": "left", "killed": "ended"}
-        raise Refused(f"the app is {said[phase]}: {ends[phase]} first")
+        raise Refused(f"app is {phase}")

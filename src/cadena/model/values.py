@@ -37,7 +37,11 @@ BRIEF: Final = 40
 
 
 class Unfit(ValueError):
-    """A value that does not fit a type; its text says what came and what was wanted."""
+    """A value that does not fit a type: what came, and what was wanted."""
+
+    def __init__(self, came: Any, wanted: str):
+        super().__init__(f"{words(came)} came, {wanted} was wanted")
+        self.came, self.wanted = came, wanted
 
 
 def type_of(value: Value) -> str:
@@ -70,7 +74,7 @@ def carry(value: Any, to: str, convert: bool = False) -> Value:
     """
     if to.startswith(LIST):
         if not isinstance(value, tuple | list):
-            raise Unfit(f"{words(value)} came, {to} was wanted")
+            raise Unfit(value, to)
         return tuple(_carry_scalar(each, to[len(LIST) :], convert) for each in value)
     return _carry_scalar(value, to, convert)
 
@@ -101,7 +105,7 @@ def _carry_scalar(value: Any, to: str, convert: bool) -> Scalar:
             return value in ("yes", "true")
     elif to == "date" and kind is str and is_date(value):
         return str(value)
-    raise Unfit(f"{words(value)} came, {to} was wanted")
+    raise Unfit(value, to)
 
 
 def _read_number(text: str) -> int | float | str:

@@ -42,6 +42,7 @@ from cadena.model.problem import Problem
 from cadena.model.values import shown
 from cadena.model.windows import windows_of
 from cadena.runs.walks.walk import parse_window
+from cadena.words.notes import in_words
 
 LINES: Final = 5
 TOLD_AFTER: Final = 80
@@ -203,13 +204,13 @@ class Bench(QWidget):
 
 def refusal(trace: list[Traced]) -> str:
     """Why the last event was refused, or nothing when it was not."""
-    return trace[-1].notes[0].text if trace and trace[-1].refused else ""
+    return in_words(trace[-1].notes[0]) if trace and trace[-1].refused else ""
 
 
 def worded(traced: Traced) -> str:
     """A line of the trace for a person: the event, and what it did."""
     event = traced.event
-    said = "; ".join(note.text for note in traced.notes)
+    said = "; ".join(in_words(note) for note in traced.notes)
     if event is None:
         return said or "started"
     head = in_short(event, "key", "button", "section", "text", "to")

@@ -82,7 +82,7 @@ class Several:
         self.live = index
         document.session = session
         where = f"now in {name_of(document.app, session.window)}"
-        document.trace.append(Traced(None, (Note("window", where),)))
+        document.trace.append(Traced(None, (Note.of("window", "shown", name=where),)))
         document.windows_changed.emit()
         document.session_changed.emit()
 
@@ -148,11 +148,9 @@ def lines_after(trace: list[Traced], event: Event, traced: Traced) -> list[Trace
         isinstance(event, Resize)
         and last is not None
         and isinstance(last.event, Resize)
-        and len(traced.notes) == 1
-        and len(last.notes) == 1
+        and [each.kind for each in (*last.notes, *traced.notes)] == ["window", "window"]
     ):
-        begun = last.notes[0].text.partition(" to ")[0]
-        ended = traced.notes[0].text.partition(" to ")[2]
-        note = replace(traced.notes[0], text=f"{begun} to {ended}")
+        begun, note = last.notes[0].data["old"], traced.notes[0]
+        note = replace(note, data={**note.data, "old": begun})
         return [*trace[:-1], Traced(event, (note,))]
     return [*trace, traced]

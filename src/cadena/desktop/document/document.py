@@ -29,7 +29,6 @@ from cadena.desktop.painting.painter import measure
 from cadena.desktop.painting.pictures import Pictures
 from cadena.engine.events import Event, Kill, Press, Relaunch, Resize, Restore
 from cadena.engine.notes import Note, Notes
-from cadena.engine.rules.actions import HANDED_OUT
 from cadena.engine.rules.display import display_of
 from cadena.engine.rules.lifetimes import end
 from cadena.engine.rules.targets import target_of
@@ -403,7 +402,7 @@ class Document(QObject):
         if self.session.section and self.session.section != before:
             self.show_section(self.session.section)
         self.session_changed.emit()
-        if any(each.kind == HANDED_OUT for each in notes):
+        if any(each.kind == "handed out" for each in notes):
             self._hand_out(event)
         return notes
 
@@ -436,7 +435,7 @@ class Document(QObject):
     def restart(self) -> None:
         """Start the app anew, with the records as they were read."""
         self.session, notes = start(self.wired, self.session.window)
-        self.trace.append(Traced(None, (Note("started", "anew"), *notes)))
+        self.trace.append(Traced(None, (Note("started"), *notes)))
         self.session_changed.emit()
 
     def scrub(self, link: Link | None, at: float = 0.0) -> None:

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Any, Final
+from typing import Any
 
 from msgspec.structs import replace
 
 from cadena.engine import events as do
-from cadena.engine.notes import Note, Notes, Refused
+from cadena.engine.notes import Note, Notes, Refused, unfit_field, unfit_value
 from cadena.engine.rules.display import display_of
 from cadena.engine.rules.opening import link_of, open_link
 from cadena.engine.rules.records_changed import apply_changes
@@ -17,10 +17,8 @@ from cadena.engine.wired import WiredApp
 from cadena.model.app import DetailScreen
 from cadena.model.listing import Does, Follow, Mark, RemoveRecord, SaveRows, SetField, ToggleField
 from cadena.model.naming import label_field
-from cadena.model.values import LIST, Scalar, Unfit, Value, carry, in_brief
+from cadena.model.values import LIST, Scalar, Unfit, Value, carry
 from cadena.records.records import Change, Changes
-
-HANDED_OUT: Final = "handed out"
 
 
 def press(app: WiredApp, session: Session, event: do.Press) -> tuple[Session, Notes]:
@@ -36,7 +34,7 @@ def press(app: WiredApp, session: Session, event: do.Press) -> tuple[Session, No
         return _save_rows(app, session, index, does)
     key = app.key_of(entry)
     if key is None:
-        raise Refused("there is no record that this could be done to", f"screens[{entry.screen}]")
+        raise Refused("no record here", f"screens[{entry.screen}]")
     source = app.source_of(entry)
     after, notes = _done(app, session, does, source, key)
     is_detail = isinstance(app.screens[entry.screen], DetailScreen)
@@ -55,7 +53,7 @@ def act(app: WiredApp, session: Session, event: do.Act) -> tuple[Session, Notes]
     part, button = app.actions[entry.screen][event.action]
     listed = app.listed(session, entry, part)
     if listed is None or listed.rows.index_of(event.key) is None:
-        raise Refused(f"row {in_brief(event.key)} is not on the list", f"screens[{entry.screen}]")
+        raise Refused("row not listed", f"screens[{entry.screen}]", key=event.key)
     if isinstance(button.does, Follow):
         link = link_of(app, entry.screen, "action", event.action)
         row = RowRef(part, event.key, action=event.action)
@@ -67,7 +65,7 @@ def open_menu(app: WiredApp, session: Session, event: do.OpenMenu) -> tuple[Sess
     index, _ = target_of(app, session, display_of(app, session), event)
     listing = app.listings[session.entries[index].screen][event.list]
     if not listing.actions:
-        raise Refused("its rows have no actions", f"screens[{session.entries[index].screen}]")
+        raise Refused("no row actions", f"screens[{session.entries[index].screen}]")
     return replace(session, menu=Menu(index, event.list, event.key)), ()
 
 
@@ -102,30 +100,30 @@ def _done(
     records = app.records(session, source)
     record = None if records is None else records.by_key(key)
     if records is None or record is None:
-        raise Refused(f"{source} has no record {in_brief(key)}", f"sources[{source}]")
+        raise Refused("no such record", f"sources[{source}]", source=source, key=key)
     match does:
         case RemoveRecord():
             title = app.say(source).value(label_field(records.source, records.types), record)
             session, notes = apply_changes(app, session, source, Changes(gone=(key,)))
             removal = Removal(source, key, title) if does.undo else None
-            note = Note("removed", f"{source}: record {in_brief(key)}")
+            note = Note.of("removed", source=source, key=key)
             return replace(session, removal=removal), (note, *notes)
         case Mark():
             return _marked(app, session, does, key)
         case SetField() | ToggleField():
             if does.field not in records.types or does.field == records.source.key:
-                raise Refused(f"{does.field} is no field that can be set", f"sources[{source}]")
+                raise Refused("field not set", f"sources[{source}]", field=does.field)
             to = does.to if isinstance(does, SetField) else _toggled(does, record)
             try:
                 value = None if to is None else carry(to, records.types[does.field])
             except Unfit as unfit:
-                raise Refused(f"field {does.field}: {unfit}", f"sources[{source}]") from None
+                raise unfit_field(source, does.field, unfit) from None
             change = Changes(changed=(Change(key, {does.field: value}),))
             session, notes = apply_changes(app, session, source, change)
-            said = f"{source}: record {in_brief(key)}, {does.field} to {in_brief(value)}"
-            return session, (Note("changed", said), *notes)
+            data = {"source": source, "key": key, "field": does.field, "to": value}
+            return session, (Note("changed", "field", data), *notes)
         case _:
-            raise Refused("this can be done from a list only")
+            raise Refused("from a list only")
 
 
 def _toggled(does: ToggleField, record: dict[str, Any]) -> Value | None:
@@ -150,7 +148,7 @@ def is_on(app: WiredApp, session: Session, does: Does, source: str, record: Any,
 def _marked(app: WiredApp, session: Session, does: Mark, key: Scalar) -> tuple[Session, Notes]:
     declared = app.values.get(does.value)
     if declared is None or not declared.type.startswith(LIST):
-        raise Refused(f"there is no app-wide list {does.value} to mark in", "values")
+        raise Refused("no such marks", "values", value=does.value)
     marks = session.values.get(does.value, ())
     marks = marks if isinstance(marks, tuple) else ()
     is_marked = key in marks
@@ -158,9 +156,10 @@ def _marked(app: WiredApp, session: Session, does: Mark, key: Scalar) -> tuple[S
     try:
         value = carry(made, declared.type)
     except Unfit as unfit:
-        raise Refused(f"{does.value}: {unfit}", f"values[{does.value}]") from None
-    said = f"{in_brief(key)} {'out of' if is_marked else 'into'} {does.value}, now {len(made)}"
-    return replace(session, values={**session.values, does.value: value}), (Note("set", said),)
+        raise unfit_value(does.value, unfit) from None
+    case = "unmarked" if is_marked else "marked"
+    note = Note.of("set", case, value=does.value, key=key, count=len(made))
+    return replace(session, values={**session.values, does.value: value}), (note,)
 
 
 def _save_rows(
@@ -169,16 +168,16 @@ def _save_rows(
     entry = session.entries[index]
     listed = app.listed(session, entry, "")
     if listed is None:
-        raise Refused("there are no rows to save", f"screens[{entry.screen}]")
-    said = f"{len(listed.rows)} rows of {entry.screen} as {does.form.upper()}"
-    return session, (Note(HANDED_OUT, said, f"screens[{entry.screen}]"),)
+        raise Refused("no rows to save", f"screens[{entry.screen}]")
+    data = {"screen": entry.screen, "count": len(listed.rows), "form": does.form}
+    return session, (Note("handed out", "", data, f"screens[{entry.screen}]"),)
 
 
 def undo(app: WiredApp, session: Session, event: do.Undo) -> tuple[Session, Notes]:
     """Put the record back that an action removed; it stands where it stood."""
     removal = session.removal
     if removal is None:
-        raise Refused("nothing was removed that could be put back")
+        raise Refused("nothing was removed")
     changes = session.changes[removal.source].with_back(removal.key)
     session = replace(session, removal=None, changes={**session.changes, removal.source: changes})
-    return session, (Note("put back", f"{removal.source}: record {in_brief(removal.key)}"),)
+    return session, (Note.of("put back", source=removal.source, key=removal.key),)

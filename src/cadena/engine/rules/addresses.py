@@ -16,7 +16,7 @@ from cadena.engine.wired import WiredApp
 from cadena.model.address import addressed, path_of, read, told
 from cadena.model.app import DetailScreen, FromArgument, FromConstant, FromField, Link, ListScreen
 from cadena.model.search import nearest_first
-from cadena.model.values import LIST, Unfit, Value, carry, in_brief
+from cadena.model.values import LIST, Unfit, Value, carry
 
 
 class Target(NamedTuple):
@@ -50,34 +50,33 @@ def address_now(app: WiredApp, session: Session) -> str | None:
 def visit(app: WiredApp, session: Session, event: Visit) -> tuple[Session, Notes]:
     """Build the chain that a person would have made to what an address names."""
     text = path_of(event.address)
-    said = text if len(text) <= 60 else f"{text[:60]}…"
-    why = "no template matches it"
+    why = Note("refused", "no template")
     for target in _named(app, session, text):
-        if isinstance(target, str):
+        if isinstance(target, Note):
             why = target
             continue
         built = built_to(app, session, target)
         if built is not None:
-            names = ", ".join(each.screen for each in built.entries)
-            note = Note("visited", f"{said}: {names}")
+            screens = tuple(each.screen for each in built.entries)
+            note = Note.of("visited", address=text, screens=screens)
             return replace(built, slid=False, focus=-1), (note,)
-        why = f"no path of links leads to {target.screen} with what it gives"
-    return _fallback(app, session, f"{said}: {why}")
+        why = Note.of("refused", "no way", screen=target.screen)
+    return _fallback(app, session, text, why)
 
 
-def _fallback(app: WiredApp, session: Session, why: str) -> tuple[Session, Notes]:
+def _fallback(app: WiredApp, session: Session, address: str, why: Note) -> tuple[Session, Notes]:
     """To the section for addresses that lead nowhere, at its root."""
     fresh = started(app, session.window)
     name = app.app.fallback if app.app.fallback in app.sections else fresh.section
     if not name:
-        raise Refused(f"{why}; and there is no section to fall back to", "fallback")
+        raise Refused("no fallback", "fallback", address=address, why=why)
     session = replace(session.with_chain(fresh.chains[name]), section=name, slid=False, focus=-1)
-    return session, (Note("fallback", f"{why}; section {name} is shown instead"),)
+    return session, (Note.of("fallback", address=address, why=why, section=name),)
 
 
-def _named(app: WiredApp, session: Session, address: str) -> list[Target | str]:
+def _named(app: WiredApp, session: Session, address: str) -> list[Target | Note]:
     """What an address could name, in the order of templates; or why it names nothing."""
-    found: list[Target | str] = []
+    found: list[Target | Note] = []
     for each in addressed(app.app):
         values = read(each.template, address)
         screen = app.screens.get(each.screen)
@@ -86,7 +85,7 @@ def _named(app: WiredApp, session: Session, address: str) -> list[Target | str]:
         try:
             arguments = _typed(screen.id, screen.parameters, values)
         except Refused as refused:
-            found.append(refused.note.text)
+            found.append(refused.note)
             continue
         record = None
         if isinstance(screen, DetailScreen):
@@ -94,7 +93,7 @@ def _named(app: WiredApp, session: Session, address: str) -> list[Target | str]:
             key = arguments.get(screen.key)
             record = None if records is None or key is None else records.by_key(key)
             if record is None:
-                found.append(f"{screen.source} has no record {in_brief(key)}")
+                found.append(Note.of("refused", "no such record", source=screen.source, key=key))
                 continue
         found.append(Target(screen.id, each.section, arguments, record))
     return found
@@ -111,8 +110,9 @@ def _typed(screen: str, parameters: Any, values: dict[str, str]) -> dict[str, Va
             try:
                 came = tuple(carry(each, of, convert=True) for each in came.split(","))
             except Unfit as unfit:
-                raise Refused(f"{parameter.name}: {unfit}", where) from None
-        value = fill_in(parameter, came, "the address", where, convert=True)
+                unfits = {"parameter": parameter.name, "came": unfit.came, "wanted": unfit.wanted}
+                raise Refused("argument unfit", where, who=("address",), **unfits) from None
+        value = fill_in(parameter, came, ("address",), where, convert=True)
         if value is not None:
             made[parameter.name] = value
     return made
@@ -237,7 +237,7 @@ def _asked(
     filled: dict[str, Value] = {}
     for parameter in screen.parameters:
         try:
-            value = fill_in(parameter, made.get(parameter.name), "the address", name)
+            value = fill_in(parameter, made.get(parameter.name), ("address",), name)
         except Refused:
             return None
         if value is not None:

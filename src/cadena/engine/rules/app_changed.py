@@ -102,8 +102,9 @@ def _fitting_entries(
             made = doubted_entry(app, saved, index, SURVIVES_ALL)
         except Refused as refused:
             gone = len(chain.entries) - index
-            text = f"{gone} of {len(chain.entries)} entries of {chain.section}: {refused.note.text}"
-            notes.append(Note("dropped", text, refused.note.where))
+            data = {"section": chain.section, "count": gone, "all": len(chain.entries)}
+            why = refused.note
+            notes.append(Note("dropped", "entries", {**data, "why": why}, why.where))
             break
         loads = {
             part: load
@@ -160,6 +161,6 @@ def _fitting_value(
         return None
     kept = fitting(declared.type, value)
     if kept is None:
-        notes.append(Note("dropped", f"app-wide value {declared.id} does not fit its type"))
+        notes.append(Note.of("dropped", "value", value=declared.id))
         return declared.default
     return kept

@@ -5,73 +5,73 @@ from __future__ import annotations
 from msgspec.structs import replace
 
 from cadena.engine import events as do
-from cadena.engine.notes import Note, Notes, Refused
+from cadena.engine.notes import Note, Notes, Refused, unfit_value
 from cadena.engine.rules.display import base_length, display_of
 from cadena.engine.rules.lifetimes import come_back, end
 from cadena.engine.rules.lists import scrolled
 from cadena.engine.rules.saved_state import SURVIVES_COLD, SURVIVES_KILL, saved_state
 from cadena.engine.session import Chain, Session, cut
 from cadena.engine.wired import WiredApp
-from cadena.model.values import Unfit, carry, in_brief
+from cadena.model.values import Unfit, carry
 
 
 def go_to(app: WiredApp, session: Session, event: do.GoTo) -> tuple[Session, Notes]:
     """A section's chain as it was left; the current one again is cut to its root (2.6)."""
     section = event.section
     if section not in app.sections:
-        raise Refused(f"there is no section {section}", "sections")
+        raise Refused("no such section", "sections", section=section)
     if base_length(session.entries) < len(session.entries):
         title = app.title_of(session, session.entries[-1])
-        raise Refused(f'"{title}" lies over the section bar: close it first', "sections")
+        raise Refused("sections are covered", "sections", title=title)
     chain = session.chains[section]
     if section != session.section:
         is_cut = app.sections[section].returns == "root"
         entries = cut(chain.entries, 1) if is_cut else chain.entries
         session = session.with_chain(Chain(section, entries))
-        how = "at its root" if is_cut else "as it was left"
+        case = "at its root" if is_cut else "as it was left"
         session = replace(session, section=section, slid=False)
-        return session, (Note("section", f"{section}, {how}"),)
+        return session, (Note.of("section", case, section=section),)
     session = replace(session, slid=False)
     area = display_of(app, session).area_of(0)
     if area is None or any(each.by != "rule" for each in chain.entries[1:]):
         cut_to = Chain(section, cut(chain.entries, 1), asked=True)
-        return session.with_chain(cut_to), (Note("section", f"{section}, cut to its root"),)
+        return session.with_chain(cut_to), (Note.of("section", "cut", section=section),)
     session = session.with_chain(Chain(section, chain.entries, asked=True))
     session = scrolled(app, session.with_view(0, marker={}), 0, area, 0.0)
-    return session, (Note("section", f"{section}, its list at the top"),)
+    return session, (Note.of("section", "at the top", section=section),)
 
 
 def set_value(app: WiredApp, session: Session, event: do.SetValue) -> tuple[Session, Notes]:
     declared = next((each for each in app.app.values if each.id == event.value), None)
     if declared is None:
-        raise Refused(f"there is no app-wide value {event.value}", "values")
+        raise Refused("no such value", "values", value=event.value)
     values = {name: value for name, value in session.values.items() if name != event.value}
     if event.to is not None:
         try:
             values[event.value] = carry(event.to, declared.type)
         except Unfit as unfit:
-            raise Refused(f"{event.value}: {unfit}", f"values[{event.value}]") from None
-    return replace(session, values=values), (Note("set", f"{event.value} to {in_brief(event.to)}"),)
+            raise unfit_value(event.value, unfit) from None
+    return replace(session, values=values), (Note.of("set", value=event.value, to=event.to),)
 
 
 def sleep(app: WiredApp, session: Session, event: do.Sleep) -> tuple[Session, Notes]:
-    return replace(session, phase="asleep"), (Note("asleep", "the process goes on"),)
+    return replace(session, phase="asleep"), (Note("asleep"),)
 
 
 def wake(app: WiredApp, session: Session, event: do.Wake) -> tuple[Session, Notes]:
-    return replace(session, phase="running"), (Note("awake", "as it was"),)
+    return replace(session, phase="running"), (Note("awake"),)
 
 
 def kill(app: WiredApp, session: Session, event: do.Kill) -> tuple[Session, Notes]:
     """The system ends the process: what is kept is kept as text."""
     ended = end(app, session)
-    return ended, (Note("killed", f"{len(ended.kept.encode())} bytes are kept"),)
+    return ended, (Note.of("killed", bytes=len(ended.kept.encode())),)
 
 
 def restore(app: WiredApp, session: Session, event: do.Restore) -> tuple[Session, Notes]:
     """The person comes back to an app that was ended."""
     back, notes = come_back(app, session, SURVIVES_KILL)
-    return back, (Note("restored", "from what was kept"), *notes)
+    return back, (Note("restored"), *notes)
 
 
 def relaunch(app: WiredApp, session: Session, event: do.Relaunch) -> tuple[Session, Notes]:
@@ -79,4 +79,4 @@ def relaunch(app: WiredApp, session: Session, event: do.Relaunch) -> tuple[Sessi
     if session.phase != "killed":
         session = replace(session, kept=saved_state(app, session, SURVIVES_COLD))
     back, notes = come_back(app, session, SURVIVES_COLD)
-    return back, (Note("relaunched", "cold: only what is stored remains"), *notes)
+    return back, (Note("relaunched"), *notes)

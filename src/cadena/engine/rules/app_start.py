@@ -32,7 +32,7 @@ def _root(app: WiredApp, screen: str) -> tuple[Entry, ...]:
 
 def _root_entry(app: WiredApp, screen: str) -> Entry:
     filled = {
-        each.name: fill_in(each, None, f"root {screen}", f"screens[{screen}]")
+        each.name: fill_in(each, None, ("root", screen), f"screens[{screen}]")
         for each in app.screens[screen].parameters
     }
     arguments = {name: value for name, value in filled.items() if value is not None}
@@ -46,6 +46,6 @@ def unopened(app: WiredApp) -> Notes:
         try:
             _root_entry(app, section.root)
         except Refused as refused:
-            text = f"section {section.id}: {refused.note.text}"
-            notes.append(Note("not opened", text, refused.note.where))
+            why = refused.note
+            notes.append(Note.of("not opened", "", why.where, section=section.id, why=why))
     return tuple(notes)

@@ -80,15 +80,14 @@ def go_back(app: WiredApp, session: Session, event: Back) -> tuple[Session, Note
     plan = plan_back(app, session)
     match plan.does:
         case "slide away":
-            return replace(session, slid=False), (Note("back", "the list slides away (rule 4.1)"),)
+            return replace(session, slid=False), (Note("back", "slid list"),)
         case "go to start":
-            text = f"to the start section, {app.app.start} (rule 4.6)"
-            return replace(session, section=app.app.start, focus=-1), (Note("back", text),)
+            note = Note.of("back", "to start", section=app.app.start)
+            return replace(session, section=app.app.start, focus=-1), (note,)
         case "leave":
-            note = Note("left", "the app is left; its chain stays as it is (rule 4.6)")
-            return replace(session, phase="left"), (note,)
+            return replace(session, phase="left"), (Note("left"),)
     removed = session.entries[-1]
     entries = cut(session.entries, plan.length)
     asked = session.chain.asked or len(entries) == 1
     session = session.with_chain(Chain(session.section, entries, asked))
-    return session, (Note("back", f"{removed.screen} is removed (rule 4.{plan.rule})"),)
+    return session, (Note.of("back", screen=removed.screen, rule=f"4.{plan.rule}"),)

@@ -26,13 +26,13 @@ def settle(app: WiredApp, session: Session) -> tuple[Session, Notes]:
         settled = take_away(app, session, chain, arrangement)
         if settled is not chain:
             gone = len(chain.entries) - len(settled.entries)
-            text = f"{gone} opened by rule in {chain.section} went with its pane (rule 5.3)"
-            session, notes = session.with_chain(settled), (*notes, Note("closed by rule", text))
+            note = Note.of("closed by rule", section=chain.section, count=gone)
+            session, notes = session.with_chain(settled), (*notes, note)
     while (asked := _asked_to_open(app, session, arrangement)) is not None:
         try:
             opened, said = open_link(app, session, *asked, by="rule")
         except Refused as refused:
-            why = Note("not opened by rule", refused.note.text, refused.note.where)
+            why = Note.of("not opened by rule", "", refused.note.where, why=refused.note)
             return session, (*notes, why)
         # What is open already elsewhere (2.4) is not fetched by a rule.
         if len(opened.entries) <= len(session.entries):

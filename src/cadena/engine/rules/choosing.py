@@ -12,7 +12,7 @@ from cadena.engine.rules.opening import link_of, open_link
 from cadena.engine.rules.targets import target_of
 from cadena.engine.session import RowRef, Session, cut
 from cadena.engine.wired import WiredApp
-from cadena.model.values import Scalar, in_brief
+from cadena.model.values import Scalar
 
 
 def choose_row(
@@ -24,7 +24,7 @@ def choose_row(
     entry = session.entries[index]
     listed = app.listed(session, entry, part)
     if listed is None or listed.rows.index_of(key) is None:
-        raise Refused(f"row {in_brief(key)} is not on the list", f"screens[{entry.screen}]")
+        raise Refused("row not listed", f"screens[{entry.screen}]", key=key)
     if (entry.screen, part) in app.choosing:
         return _choose_in_strip(session, index, part, key)
     link = link_of(app, entry.screen, "row", part)
@@ -45,9 +45,9 @@ def _choose_in_strip(session: Session, index: int, part: str, key: Scalar) -> tu
     is_chosen = choice.pop(part, None) == key
     if not is_chosen:
         choice[part] = key
-    said = "keeps all" if is_chosen else f"keeps {in_brief(key)}"
     session = session.with_view(index, choice=choice, scroll=None)
-    return session, (Note("filtered", f"{part} {said}"),)
+    note = Note.of("filtered", "all" if is_chosen else "", part=part, key=key)
+    return session, (note,)
 
 
 def choose(app: WiredApp, session: Session, event: do.Choose) -> tuple[Session, Notes]:
@@ -76,35 +76,35 @@ def enter(app: WiredApp, session: Session, event: do.Enter) -> tuple[Session, No
     index, _ = target_of(app, session, display_of(app, session), event)
     key = standing(session, index, event.list)
     if key is None:
-        raise Refused("no row is marked", f"screens[{session.entries[index].screen}]")
+        raise Refused("no marked row", f"screens[{session.entries[index].screen}]")
     return choose_row(app, session, event, event.list, key)
 
 
 def press_outside(app: WiredApp, session: Session, event: do.PressOutside) -> tuple[Session, Notes]:
     display = display_of(app, session)
     if session.sections_open:
-        return replace(session, sections_open=False), (Note("closed", "the section bar"),)
+        return replace(session, sections_open=False), (Note("closed", "section bar"),)
     if display.slid is not None:
-        return replace(session, slid=False), (Note("closed", "the list slides away"),)
+        return replace(session, slid=False), (Note("closed", "slid list"),)
     if display.layer is None or display.layer_as != "popover":
-        raise Refused("no popover is open")
+        raise Refused("no popover")
     entries = session.entries
     popover = max(at for at, each in enumerate(entries) if each.opened == "popover")
     closed = session.with_entries(cut(entries, popover))
-    return closed, (Note("closed", f"{entries[popover].screen} by a press outside (rule 2.5)"),)
+    return closed, (Note.of("closed", "by a press outside", screen=entries[popover].screen),)
 
 
 def slide_list(app: WiredApp, session: Session, event: do.SlideList) -> tuple[Session, Notes]:
     if not can_slide(session.entries, arrangement_for(app, session.window)):
-        raise Refused("there is no list to slide over (rule 3.3)")
+        raise Refused("no list to slide")
     return replace(session, slid=True), ()
 
 
 def open_sections(app: WiredApp, session: Session, event: do.OpenSections) -> tuple[Session, Notes]:
     """The section bar is opened, where the arrangement has it behind a button."""
     if arrangement_for(app, session.window).bar != "button":
-        raise Refused("the section bar is not behind a button here")
+        raise Refused("section bar is shown")
     if base_length(session.entries) < len(session.entries):
         title = app.title_of(session, session.entries[-1])
-        raise Refused(f'"{title}" lies over the section bar: close it first', "sections")
+        raise Refused("sections are covered", "sections", title=title)
     return replace(session, sections_open=True), ()

@@ -14,7 +14,7 @@ from cadena.engine.rules.targets import target_of
 from cadena.engine.session import Session, cut
 from cadena.engine.wired import WiredApp
 from cadena.model.app import FormScreen
-from cadena.model.values import Scalar, Value, in_brief
+from cadena.model.values import Scalar, Value
 from cadena.records.records import Change, Changes, Records
 from cadena.records.template import is_empty
 
@@ -25,7 +25,7 @@ def type_in(app: WiredApp, session: Session, event: Type) -> tuple[Session, Note
     entry = session.entries[index]
     field = next((each for each in form_of(app, entry).fields if each.field == event.field), None)
     if field is None:
-        raise Refused(f"the form has no field {event.field}", f"screens[{entry.screen}].fields")
+        raise Refused("no such field", f"screens[{entry.screen}].fields", field=event.field)
     draft = {name: value for name, value in entry.view.draft.items() if name != event.field}
     before = value_before(app, session, entry, field)
     if not (event.to == before and type(event.to) is type(before)) and not (
@@ -42,27 +42,26 @@ def save(app: WiredApp, session: Session, event: Save) -> tuple[Session, Notes]:
     form = form_of(app, entry)
     faults = faults_of(app, session, entry)
     if faults:
-        said = "; ".join(f"{name} {why}" for name, why in faults.items())
-        note = Note("not saved", f"nothing is written: {said}", f"screens[{form.id}].fields")
+        note = Note.of("not saved", "", f"screens[{form.id}].fields", faults=faults)
         return session.with_view(index, tried=True), (note,)
     records = app.records(session, form.source)
     if records is None:
-        raise Refused(f"there is no source {form.source}", f"screens[{form.id}].source")
+        raise Refused("no such source", f"screens[{form.id}].source", source=form.source)
     written = {each.field: checked(app, session, entry, each) for each in form.fields}
     key = app.key_of(entry)
     if key is not None and records.row_of(key) is None:
-        raise Refused(f"{form.source} has no record {in_brief(key)} any more")
+        raise Refused("record is gone", source=form.source, key=key)
     if key is None:
         key, written = _with_key(records, form, written)
         changes = Changes(added=(written,))
-        said = f"{form.source}: new record {in_brief(key)}"
+        note = Note.of("saved", "new", source=form.source, key=key)
     else:
         written.pop(records.source.key, None)
         changes = Changes(changed=(Change(key, written),))
-        said = f"{form.source}: record {in_brief(key)}"
+        note = Note.of("saved", source=form.source, key=key)
     session, notes = apply_changes(app, session, form.source, changes)
     session, after = _after_saving(app, session, index, form, key)
-    return session, (Note("saved", said), *notes, *after)
+    return session, (note, *notes, *after)
 
 
 def _with_key(
@@ -73,17 +72,13 @@ def _with_key(
     typed = written.get(name)
     if typed is not None and not isinstance(typed, tuple):
         if records.row_of(typed) is not None:
-            raise Refused(
-                f"{name} {in_brief(typed)} is taken", f"screens[{form.id}].fields[{name}]"
-            )
+            where = f"screens[{form.id}].fields[{name}]"
+            raise Refused("key taken", where, field=name, key=typed)
         return typed, written
     key = records.unused_key(form.source)
     if key is None:
-        raise Refused(
-            f"no key can be made for a new record: {name} is of type {records.types[name]}, "
-            "and there is no next one",
-            f"screens[{form.id}].fields",
-        )
+        where = f"screens[{form.id}].fields"
+        raise Refused("no next key", where, field=name, type=records.types[name])
     return key, {**written, name: key}
 
 
@@ -108,6 +103,8 @@ def cancel(app: WiredApp, session: Session, event: Cancel) -> tuple[Session, Not
     entry = session.entries[index]
     form = form_of(app, entry)
     if index == 0:
-        return session.with_view(index, draft={}, tried=False), (Note("emptied", form.id),)
+        return session.with_view(index, draft={}, tried=False), (
+            Note.of("emptied", screen=form.id),
+        )
     closed = session.with_entries(cut(session.entries, index))
-    return closed, (Note("closed", f"{form.id} is cancelled"),)
+    return closed, (Note.of("closed", "cancelled", screen=form.id),)

@@ -19,16 +19,16 @@ def show_group(app: WiredApp, session: Session, event: ShowGroup) -> tuple[Sessi
     listing = app.listings[entry.screen][event.list]
     listed = app.listed(session, entry, event.list)
     if not listing.has_closing_groups or listed is None:
-        raise Refused("the groups of this list do not open and close", where)
+        raise Refused("groups stay", where)
     if entry.view.search.get(event.list):
-        raise Refused("while it is searched all groups are open", where)
+        raise Refused("groups are searched", where)
     titles = [title for _, title in listed.rows.groups]
     if event.title not in titles:
-        raise Refused(f"there is no group {event.title}", where)
+        raise Refused("no such group", where, group=event.title)
     turned = entry.view.groups.get(event.list, ())
     is_open = titles.index(event.title) not in listed.closed
     if is_open == event.open:
-        return session, (Note("group", f"{event.title} is so already"),)
+        return session, (Note.of("group", "already", group=event.title),)
     others = tuple(each for each in turned if each != event.title)
     turned = (*turned, event.title) if others == turned else others
     groups = {part: each for part, each in entry.view.groups.items() if part != event.list}
@@ -37,5 +37,5 @@ def show_group(app: WiredApp, session: Session, event: ShowGroup) -> tuple[Sessi
     offset = offset_of(app, session, index, area)
     if offset or entry.view.scroll is not None:
         session = scrolled(app, session, index, area, offset)
-    said = "opened" if event.open else "closed"
-    return session.with_view(index, groups=groups), (Note("group", f"{event.title} {said}"),)
+    note = Note.of("group", "opened" if event.open else "closed", group=event.title)
+    return session.with_view(index, groups=groups), (note,)

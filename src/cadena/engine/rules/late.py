@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import Any, Final
+from typing import Any, Final, Literal
 
 from msgspec.structs import replace
 
@@ -17,7 +17,6 @@ from cadena.engine.rules.targets import target_of
 from cadena.engine.session import Entry, Load, Request, Session
 from cadena.engine.wired import ITEM, NOT_LOADED, WiredApp
 from cadena.model.source import Source
-from cadena.model.values import in_brief
 from cadena.records.records import Change, Changes
 from cadena.records.seeded_random import drawn, happens
 
@@ -106,15 +105,23 @@ def _asked(
     loads = {**entry.loads, part: load}
     session = session.with_entry(index, replace(entry, loads=loads))
     session = replace(session, calls=number, requests=(*session.requests, request))
-    what = f"record {in_brief(key)}" if part == ITEM else f"page {page + 1}"
-    when = "" if due is None else f", due at {due} ms"
-    return session, Note("called", f"{source.id}: {what}, call {number}{when}")
+    return session, Note("called", _asked_for(request), {**_call(request), "due": due})
+
+
+def _asked_for(request: Request) -> Literal["record", "page"]:
+    return "record" if request.part == ITEM else "page"
+
+
+def _call(request: Request) -> dict[str, Any]:
+    """What a note says of a call."""
+    what: dict[str, Any] = {"key": request.key} if request.part == ITEM else {"page": request.page}
+    return {"source": request.source, "call": request.number, **what}
 
 
 def wait(app: WiredApp, session: Session, event: Wait) -> tuple[Session, Notes]:
     """Let virtual time pass: answers come when they are due, and may call for more."""
     if not 0 <= event.ms <= LONGEST_WAIT:
-        raise Refused(f"a wait is 0 to {LONGEST_WAIT} ms, not {event.ms}")
+        raise Refused("wait too long", most=LONGEST_WAIT, ms=event.ms)
     until = session.clock + event.ms
     notes: list[Note] = []
     for _ in range(MOST_ANSWERS):
@@ -168,20 +175,20 @@ def _changed_under_way(
         field = numbers[pick % len(numbers)]
         value = ((records.by_key(key) or {}).get(field) or 0) + 1
         changes = Changes(changed=(Change(key, {field: value}),))
-        said = f"{source.id}: record {in_brief(key)} changed at the service, {field} to {value}"
+        data = {"source": source.id, "key": key, "field": field, "to": value}
+        note = Note("changed", "at the service", data)
     else:
         changes = Changes(gone=(key,))
-        said = f"{source.id}: record {in_brief(key)} went at the service"
+        note = Note.of("changed", "went", source=source.id, key=key)
     session, notes = apply_changes(app, session, source.id, changes)
-    return session, (Note("changed", said), *notes)
+    return session, (note, *notes)
 
 
 def answered(app: WiredApp, session: Session, event: Answered) -> tuple[Session, Notes]:
     """A real service has answered: its records join those that have come."""
     request = next((each for each in session.requests if each.number == event.request), None)
     if request is None:
-        text = f"answer {event.request} came, and nobody waits for it: nothing changes"
-        return session, (Note("late", text),)
+        return session, (Note.of("late", "unknown", call=event.request),)
     waits = _waiting(session, request) is not None
     notes: Notes = ()
     if waits and event.records:
@@ -223,10 +230,8 @@ def _settled(
     """An answer counts if its entry is still in a chain and asked for nothing newer."""
     session = _without(session, request)
     found = _waiting(session, request)
-    what = f"record {in_brief(request.key)}" if request.part == ITEM else f"page {request.page + 1}"
     if found is None:
-        text = f"{request.source}: {what}, call {request.number}, came too late: nothing changes"
-        return session, (Note("late", text),)
+        return session, (Note("late", _asked_for(request), _call(request)),)
     section, index, entry = found
     load = entry.loads[request.part]
     state: Any = "failed" if failed else "missing" if missing else "shown"
@@ -241,9 +246,10 @@ def _settled(
     chain = session.chains[section]
     entries = (*chain.entries[:index], entry, *chain.entries[index + 1 :])
     session = session.with_chain(replace(chain, entries=entries))
-    said = f": {failed}" if failed else ", and it is not there" if missing else ""
-    kind = "failed" if failed else "answered"
-    return session, (Note(kind, f"{request.source}: {what}, call {request.number}{said}"),)
+    what = _asked_for(request)
+    if failed:
+        return session, (Note("failed", what, {**_call(request), "why": failed}),)
+    return session, (Note("answered", "missing" if missing else what, _call(request)),)
 
 
 def _has_more(app: WiredApp, session: Session, entry: Entry, part: str) -> bool:

@@ -35,7 +35,7 @@ from cadena.engine.session import (
 from cadena.engine.wired import WiredApp
 from cadena.model.app import FormScreen, Screen
 from cadena.model.part import Lifetime
-from cadena.model.values import Scalar, Unfit, Value, carry, in_brief
+from cadena.model.values import Scalar, Unfit, Value, carry
 
 
 def rebuild(app: WiredApp, session: Session) -> Session:
@@ -118,7 +118,7 @@ def come_back(
     try:
         saved = read_saved(session.kept, notes)
     except Refused as refused:
-        return fresh, (Note("dropped", refused.note.text),)
+        return fresh, (Note.of("dropped", "all", why=refused.note),)
     stored = tuple(
         replace(
             each, view=pared(app.screens[each.screen], each.view, lambda life: life == "stored")
@@ -130,7 +130,7 @@ def come_back(
     for saved_chain in saved.chains:
         section = app.sections.get(saved_chain.section)
         if section is None:
-            notes.append(Note("dropped", f"section {saved_chain.section} is not there any more"))
+            notes.append(Note.of("dropped", "section", section=saved_chain.section))
         elif section.keep in survives:
             entries = _doubted(app, fresh, saved_chain, survives, notes)
             chain = Chain(section.id, entries, saved_chain.asked)
@@ -140,7 +140,7 @@ def come_back(
         if each.id in saved.values and each.keep in survives:
             value = fitting(each.type, saved.values[each.id])
             if value is None:
-                notes.append(Note("dropped", f"app-wide value {each.id} does not fit its type"))
+                notes.append(Note.of("dropped", "value", value=each.id))
             else:
                 values[each.id] = value
     section_id = (
@@ -183,17 +183,18 @@ def _doubted(
     whose record has gone meanwhile, where its screen then closes (8)."""
     entries: list[Entry] = []
     for index, each in enumerate(chain.entries):
-        left = f"{len(chain.entries) - index} of {len(chain.entries)} entries of {chain.section}"
+        count = len(chain.entries)
+        left = {"section": chain.section, "count": count - index, "all": count}
         try:
             saved = each if isinstance(each, SavedEntry) else saved_entry(each)
             entry = doubted_entry(app, saved, index, survives)
         except Refused as refused:
-            notes.append(Note("dropped", f"{left}: {refused.note.text}", refused.note.where))
+            why = refused.note
+            notes.append(Note("dropped", "entries", {**left, "why": why}, why.where))
             break
         if index and not saved.missing and is_missing(app, session, entry):
-            key = in_brief(app.key_of(entry))
-            text = f"{left}: {entry.screen} {key} has gone meanwhile (rule 8)"
-            notes.append(Note("closed", text))
+            gone = {"screen": entry.screen, "key": app.key_of(entry)}
+            notes.append(Note("closed", "gone meanwhile", {**left, **gone}))
             break
         entries.append(entry)
     return tuple(entries)
@@ -209,21 +210,21 @@ def doubted_entry(
     """
     screen = app.screens.get(saved.screen)
     if screen is None:
-        raise Refused(f"screen {saved.screen} is not there any more")
+        raise Refused("screen is gone", screen=saved.screen)
     if (saved.opened == "root") != (index == 0) or saved.opened not in (
         "root",
         "push",
         "beside",
         *LAYERS,
     ):
-        raise Refused(f"{saved.screen} was opened as {saved.opened} at depth {index}")
+        raise Refused("opened oddly", screen=saved.screen, how=saved.opened, depth=index)
     names = {each.name for each in screen.parameters}
     if extra := sorted(set(saved.arguments) - names):
-        raise Refused(f"{saved.screen} has no parameter {extra[0]} any more")
+        raise Refused("parameter is gone", screen=saved.screen, parameter=extra[0])
     arguments: dict[str, Value] = {}
     for parameter in screen.parameters:
         came = saved.arguments.get(parameter.name)
-        value = fill_in(parameter, came, f"{saved.screen} as saved", f"screens[{saved.screen}]")
+        value = fill_in(parameter, came, ("saved", saved.screen), f"screens[{saved.screen}]")
         if value is not None:
             arguments[parameter.name] = value
     by = saved.by if saved.by in ("hand", "rule", "address") else "hand"

@@ -13,7 +13,7 @@ from cadena.engine.rules.display import Area, display_of
 from cadena.engine.rules.targets import target_of
 from cadena.engine.session import Anchor, Entry, RowRef, Session, opened_from
 from cadena.engine.wired import Listed, WiredApp
-from cadena.model.values import Scalar, in_brief
+from cadena.model.values import Scalar
 
 
 def view_of(app: WiredApp, entry: Entry, area: Area) -> tuple[float, float]:
@@ -117,14 +117,14 @@ def scroll(app: WiredApp, session: Session, event: Scroll) -> tuple[Session, Not
         column = column_of(app, session, entry, area.width)
         extent = column.extent_of(event.list, event.row)
         if extent is None:
-            raise Refused(f"the list does not show row {in_brief(event.row)}", entry.screen)
+            raise Refused("row not shown", f"screens[{entry.screen}]", key=event.row)
         offset = extent[0]
     elif event.to is not None:
         offset = event.to
     elif event.by is not None:
         offset = offset_of(app, session, index, area) + event.by
     else:
-        raise Refused('a scroll needs "by", "to" or "row"')
+        raise Refused("scroll to nothing")
     return scrolled(app, session, index, area, offset), ()
 
 
@@ -134,12 +134,12 @@ def _scroll_strip(
     entry = session.entries[index]
     listed = app.listed(session, entry, event.list)
     if listed is None or not len(listed.rows):
-        raise Refused("the strip is empty", _place(entry, event.list))
+        raise Refused("strip is empty", _place(entry, event.list))
     each = listed.listing.tile + TILE_GAP
     if event.row is not None:
         at = listed.rows.index_of(event.row)
         if at is None:
-            raise Refused(f"{in_brief(event.row)} is not on the strip", _place(entry, event.list))
+            raise Refused("row not on strip", _place(entry, event.list), key=event.row)
         offset = at * each
     else:
         now = across_of(app, session, index, area.width, event.list)
@@ -189,7 +189,7 @@ def turn_page(app: WiredApp, session: Session, event: TurnPage) -> tuple[Session
         turned[here] = view.scroll
     scroll = view.turned.get(event.to)
     return session.with_view(index, page=event.to, turned=turned, scroll=scroll), (
-        Note("page", event.to),
+        Note.of("page", page=event.to),
     )
 
 
@@ -199,7 +199,7 @@ def search(app: WiredApp, session: Session, event: Search) -> tuple[Session, Not
     entry = session.entries[index]
     listing = app.listings[entry.screen][event.list]
     if not listing.search:
-        raise Refused("this list has no search fields", _place(entry, event.list))
+        raise Refused("no search", _place(entry, event.list))
     texts = {part: text for part, text in entry.view.search.items() if part != event.list}
     if event.text:
         texts[event.list] = event.text
@@ -214,7 +214,7 @@ def sort(app: WiredApp, session: Session, event: SortBy) -> tuple[Session, Notes
     records = app.records(session, listing.source)
     for each in event.by:
         if records is None or each.field not in records.types:
-            raise Refused(f"there is no field {each.field} to sort by", _place(entry, event.list))
+            raise Refused("no such order", _place(entry, event.list), field=each.field)
     orders = {part: order for part, order in entry.view.sort.items() if part != event.list}
     if event.by:
         orders[event.list] = event.by
@@ -260,7 +260,7 @@ def goal_of(
     entry = session.entries[index]
     listed = app.listed(session, entry, event.list)
     if listed is None or not len(listed.rows):
-        raise Refused("the list has no rows", _place(entry, event.list))
+        raise Refused("list is empty", _place(entry, event.list))
     is_strip = listed.listing.layout == "strip"
     column = column_of(app, session, entry, area.width)
     laid = column.rows(event.list)
@@ -276,7 +276,7 @@ def goal_of(
         case "end":
             goal = last
         case "up" | "down" if is_strip:
-            raise Refused("a strip goes left and right", _place(entry, event.list))
+            raise Refused("strip goes across", _place(entry, event.list))
         case "left":
             goal = 0 if at is None else max(0, at - 1)
         case "right":
@@ -294,7 +294,7 @@ def goal_of(
             goal = min(last, max(first + 1, stack.at(stack.top(first) + height - 1)))
     seen = _not_hidden(stack, goal, at)
     if seen is None:
-        raise Refused("all groups of the list are closed", _place(entry, event.list))
+        raise Refused("groups are closed", _place(entry, event.list))
     return rows.key_at(seen), here
 
 
@@ -334,5 +334,5 @@ def mark(
     """Move the marker to a row, and show it."""
     markers = {**session.entries[index].view.marker, part: key}
     session = session.with_view(index, marker=markers)
-    note = Note("marked", f"row {in_brief(key)} is marked; Enter opens it")
+    note = Note.of("marked", key=key)
     return shown_row(app, session, index, area, part, key), (note,)

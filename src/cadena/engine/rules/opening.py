@@ -34,7 +34,7 @@ from cadena.model.app import (
     Parameter,
     Screen,
 )
-from cadena.model.values import Scalar, Unfit, Value, carry, in_brief, words
+from cadena.model.values import Scalar, Unfit, Value, carry
 
 
 def link_of(app: WiredApp, screen: str, on: Literal["row", "action", "button"], part: str) -> Link:
@@ -45,8 +45,8 @@ def link_of(app: WiredApp, screen: str, on: Literal["row", "action", "button"], 
     """
     link = app.links.get((screen, on, part))
     if link is None:
-        what = "its rows open" if on == "row" else f'{on} "{part}" opens'
-        raise Refused(f"{what} nothing yet: link it to a screen", f"screens[{screen}]")
+        case = "rows not linked" if on == "row" else f"{on} not linked"
+        raise Refused(case, f"screens[{screen}]", part=part)
     return link
 
 
@@ -68,10 +68,7 @@ def arguments_for(
     """
     screen = app.screens.get(link.to)
     if screen is None:
-        raise Refused(
-            f"link {link.id} opens {link.to}, and there is no such screen",
-            f"links[{link.id}].to",
-        )
+        raise Refused("no such target", f"links[{link.id}].to", link=link.id, screen=link.to)
     given = {each.parameter: each for each in link.arguments}
     filled: dict[str, Value] = {}
     for parameter in screen.parameters:
@@ -79,34 +76,35 @@ def arguments_for(
         came = None if argument is None else _value_of(app, session, index, argument, row, saved)
         where = f"links[{link.id}].arguments[{parameter.name}]"
         convert = argument is not None and argument.convert
-        value = fill_in(parameter, came, f"link {link.id} to {screen.id}", where, convert)
+        value = fill_in(parameter, came, ("link", link.id, screen.id), where, convert)
         if value is not None:
             filled[parameter.name] = value
     return filled
 
 
 def fill_in(
-    parameter: Parameter, came: Any, who: str, where: str, convert: bool = False
+    parameter: Parameter, came: Any, who: tuple[str, ...], where: str, convert: bool = False
 ) -> Value | None:
     """The value a parameter takes of what came; none where it may be none.
+
+    Args:
+        who: who fills it in: what kind of thing, and its names.
 
     Raises:
         Refused: as 2.2 has it.
     """
     if came is None:
         if parameter.need == "required":
-            raise Refused(
-                f"{who}: parameter {parameter.name} is required; "
-                f"nothing came, {parameter.type} was wanted",
-                where,
-            )
+            wanted = {"parameter": parameter.name, "wanted": parameter.type}
+            raise Refused("argument missing", where, who=who, **wanted)
         came = parameter.default if parameter.need == "default" else None
         if came is None:
             return None
     try:
         return carry(came, parameter.type, convert)
     except Unfit as unfit:
-        raise Refused(f"{who}: parameter {parameter.name}: {unfit}", where) from None
+        unfits = {"parameter": parameter.name, "came": unfit.came, "wanted": unfit.wanted}
+        raise Refused("argument unfit", where, who=who, **unfits) from None
 
 
 def _value_of(
@@ -195,16 +193,14 @@ def opened_as(
     if by == "rule":
         base = base_length(entries)
         new = Entry(screen.id, arguments, how, by, row, view)
-        note = Note(
-            "opened", f"{screen.id} with {_list(arguments)} as {how}, by rule: nothing was chosen"
-        )
+        note = _opened("by rule", screen, arguments, how=how)
         return session.with_entries(on_base((*entries[:base], new), entries[base:], base)), (note,)
     below = entries if over else cut(entries, index + 1)
     if row is not None and index != len(below) - 1:
         row = replace(row, of=index)
     new = Entry(screen.id, arguments, how, by, row, view)
     below = (*below[:index], touched(below[index]), *below[index + 1 :])
-    note = Note("opened", f"{screen.id} with {_list(arguments)} as {how}, link {link.id}")
+    note = _opened("", screen, arguments, how=how, link=link.id)
     return session.with_entries((*below, new)), (note,)
 
 
@@ -232,7 +228,11 @@ def _back_to(session: Session, at: int) -> Session:
 
 
 def _already(screen: Screen, arguments: dict[str, Value]) -> Note:
-    return Note("already open", f"{screen.id} is already open with {_list(arguments)}")
+    return Note.of("already open", screen=screen.id, arguments=arguments)
+
+
+def _opened(case: str, screen: Screen, arguments: dict[str, Value], **data: str) -> Note:
+    return Note.of("opened", case, screen=screen.id, arguments=arguments, **data)
 
 
 def open_after_saving(
@@ -308,7 +308,7 @@ def _replace(
         row = None if implied is None else replace(implied, of=row.of)
     view = stored_view(app, session, session.section, screen, arguments)
     new = Entry(screen.id, arguments, old.opened, "hand", row, view)
-    note = Note("opened", f"{screen.id} with {_list(arguments)} in place of {old.screen}")
+    note = _opened("in place", screen, arguments, old=old.screen)
     return session.with_entries((*below.entries, new)), (note,)
 
 
@@ -351,12 +351,3 @@ def stored_view(
         if (each.section, each.screen, each.arguments) == (section, screen.id, arguments):
             return each.view
     return View()
-
-
-def _list(arguments: dict[str, Value]) -> str:
-    if not arguments:
-        return "no arguments"
-    return ", ".join(
-        f"{name} = {words(value) if isinstance(value, str) else in_brief(value)}"
-        for name, value in arguments.items()
-    )

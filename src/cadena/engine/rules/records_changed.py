@@ -7,16 +7,19 @@ from typing import Any, Final
 from msgspec.structs import replace
 
 from cadena.engine.events import Edit, Refresh, Remove
-from cadena.engine.notes import Note, Notes, Refused
+from cadena.engine.notes import Note, Notes, Refused, unfit_field
 from cadena.engine.rules.lists import unsettle
 from cadena.engine.rules.opening import arguments_for, stored_view
 from cadena.engine.session import Chain, Entry, Session, cut, owner_of
 from cadena.engine.wired import WiredApp
 from cadena.model.app import DetailScreen
-from cadena.model.values import Scalar, Unfit, Value, carry, in_brief, words
+from cadena.model.values import Scalar, Unfit, Value, carry
 from cadena.records.records import Change, Changes, Records
 
 NOTHING: Final = Changes()
+
+LeftOut = list[tuple[str, dict[str, Any]]]
+"""Of changes that cannot be: which way not, and the data of that."""
 
 
 def refresh(app: WiredApp, session: Session, event: Refresh) -> tuple[Session, Notes]:
@@ -24,8 +27,8 @@ def refresh(app: WiredApp, session: Session, event: Refresh) -> tuple[Session, N
     changes = Changes(event.changed, event.gone, event.added)
     _demand_source(app, event.source)
     session, notes = apply_changes(app, session, event.source, changes)
-    counts = f"{len(event.changed)} changed, {len(event.gone)} gone, {len(event.added)} new"
-    note = Note("refreshed", f"{event.source}: {counts}")
+    data = {"source": event.source, "changed": len(event.changed), "gone": len(event.gone)}
+    note = Note("refreshed", "", {**data, "new": len(event.added)})
     return unsettle(app, session, event.source), (note, *notes)
 
 
@@ -33,7 +36,7 @@ def remove(app: WiredApp, session: Session, event: Remove) -> tuple[Session, Not
     """One record is removed."""
     _demand_record(app, session, event.source, event.key)
     session, notes = apply_changes(app, session, event.source, Changes(gone=(event.key,)))
-    return session, (Note("removed", f"{event.source}: record {in_brief(event.key)}"), *notes)
+    return session, (Note.of("removed", source=event.source, key=event.key), *notes)
 
 
 def edit(app: WiredApp, session: Session, event: Edit) -> tuple[Session, Notes]:
@@ -41,34 +44,30 @@ def edit(app: WiredApp, session: Session, event: Edit) -> tuple[Session, Notes]:
     records = _demand_record(app, session, event.source, event.key)
     for name in event.fields:
         if name not in records.types:
-            raise Refused(f"there is no field {name}", f"sources[{event.source}]")
+            raise Refused("no such field", f"sources[{event.source}]", field=name)
         if name == records.source.key:
-            raise Refused(
-                f"field {name} is the key, and a key does not change", f"sources[{event.source}]"
-            )
+            raise Refused("key stays", f"sources[{event.source}]", field=name)
         try:
             if event.fields[name] is not None:
                 carry(event.fields[name], records.types[name])
         except Unfit as unfit:
-            raise Refused(f"field {name}: {unfit}", f"sources[{event.source}]") from None
+            raise unfit_field(event.source, name, unfit) from None
     change = Changes(changed=(Change(event.key, event.fields),))
     session, notes = apply_changes(app, session, event.source, change)
-    note = Note(
-        "changed", f"{event.source}: record {in_brief(event.key)}, {', '.join(event.fields)}"
-    )
+    note = Note.of("changed", source=event.source, key=event.key, fields=tuple(event.fields))
     return session, (note, *notes)
 
 
 def _demand_source(app: WiredApp, source: str) -> None:
     if source not in app.as_read:
-        raise Refused(f"there is no source {source}", "sources")
+        raise Refused("no such source", "sources", source=source)
 
 
 def _demand_record(app: WiredApp, session: Session, source: str, key: Scalar) -> Records:
     _demand_source(app, source)
     records = app.records(session, source)
     if records is None or records.row_of(key) is None:
-        raise Refused(f"{source} has no record {in_brief(key)}", f"sources[{source}]")
+        raise Refused("no such record", f"sources[{source}]", source=source, key=key)
     return records
 
 
@@ -90,8 +89,9 @@ def apply_changes(
     session = replace(session, changes={**session.changes, source: merged})
     notes: Notes = ()
     if left_out:
-        more = f", and {len(left_out) - 1} more" if len(left_out) > 1 else ""
-        notes = (Note("left out", f"{source}: {left_out[0]}{more}", f"sources[{source}]"),)
+        case, data = left_out[0]
+        data = {**data, "source": source, "count": len(left_out)}
+        notes = (Note("left out", case, data, f"sources[{source}]"),)
     if changes.gone:
         for chain in tuple(session.chains.values()):
             settled, said = _without_gone(app, before, session, chain, source)
@@ -101,16 +101,16 @@ def apply_changes(
     return session, notes
 
 
-def _possible(records: Records, changes: Changes) -> tuple[Changes, list[str]]:
+def _possible(records: Records, changes: Changes) -> tuple[Changes, LeftOut]:
     """Of changes those that the records as they are now can take, and why others cannot be.
 
     A record that comes and is there already, is changed; one that is not there cannot change.
     """
-    left_out: list[str] = []
+    left_out: LeftOut = []
     gone = []
     for leaving in changes.gone:
         if records.row_of(leaving) is None:
-            left_out.append(f"record {in_brief(leaving)} is not there, and cannot go")
+            left_out.append(("cannot go", {"key": leaving}))
         else:
             gone.append(leaving)
     added: dict[Scalar, dict[str, Value | None]] = {}
@@ -119,7 +119,7 @@ def _possible(records: Records, changes: Changes) -> tuple[Changes, list[str]]:
         new = {name: row.get(name) for name in records.types}
         key: Any = new.get(records.source.key)
         if not records.can_be_key(key):
-            left_out.append(f"a record came with the key {words(key)}")
+            left_out.append(("no key", {"key": key}))
         elif key in gone or records.row_of(key) is None:
             added[key] = {**dict.fromkeys(new), **_fitting(records, key, new, left_out)}
         else:
@@ -130,7 +130,7 @@ def _possible(records: Records, changes: Changes) -> tuple[Changes, list[str]]:
             records.row_of(change.key) is not None and change.key not in gone
         )
         if not is_there:
-            left_out.append(f"record {in_brief(change.key)} is not there, and cannot change")
+            left_out.append(("cannot change", {"key": change.key}))
         else:
             fields = _fitting(records, change.key, change.fields, left_out)
             changed.append(Change(change.key, fields))
@@ -138,7 +138,7 @@ def _possible(records: Records, changes: Changes) -> tuple[Changes, list[str]]:
 
 
 def _fitting(
-    records: Records, key: Scalar, fields: dict[str, Value | None], left_out: list[str]
+    records: Records, key: Scalar, fields: dict[str, Value | None], left_out: LeftOut
 ) -> dict[str, Value | None]:
     """The fields whose values are of their types; the key never changes."""
     fitting: dict[str, Value | None] = {}
@@ -149,7 +149,7 @@ def _fitting(
         try:
             fitting[name] = None if value is None else carry(value, records.types[name])
         except (Unfit, KeyError):
-            left_out.append(f"record {in_brief(key)}, {name} cannot be {words(value)}")
+            left_out.append(("unfit", {"key": key, "field": name, "came": value}))
     return fitting
 
 
@@ -163,18 +163,17 @@ def _without_gone(
             continue
         if not _is_there(app, before, entry) or _is_there(app, session, entry):
             continue
-        gone = f"{screen.id} {in_brief(entry.arguments.get(screen.key))} is gone"
+        gone = {"screen": screen.id, "key": entry.arguments.get(screen.key)}
         if screen.when_gone == "say so":
             continue
         if screen.when_gone == "next":
             opened = _next(app, before, session, chain, index)
             if opened is not None:
                 entries = (*chain.entries[:index], opened)
-                text = f"{gone}; {in_brief(opened.arguments.get(screen.key))} took its place"
-                return replace(chain, entries=entries), (Note("moved on", text),)
-        text = f"{gone}, and closed with what it had opened (rule 8)"
+                moved = {**gone, "to": opened.arguments.get(screen.key)}
+                return replace(chain, entries=entries), (Note("moved on", "", moved),)
         entries = cut(chain.entries, index)
-        return replace(chain, entries=entries), (Note("closed", text),)
+        return replace(chain, entries=entries), (Note("closed", "gone", gone),)
     return chain, ()
 
 

@@ -69,7 +69,7 @@ def _part(raw: msgspec.Raw | None, kind: type[Read], what: str, notes: list[Note
     try:
         return msgspec.json.decode(raw, type=kind)
     except (msgspec.MsgspecError, RecursionError, UnicodeDecodeError) as error:
-        notes.append(Note("dropped", f"{what} cannot be read ({error})"))
+        notes.append(Note.of("dropped", "unreadable", what=what, error=str(error)))
         return None
 
 
@@ -82,7 +82,7 @@ def read_saved(text: str, notes: list[Note]) -> Saved:
     try:
         parts = msgspec.json.decode(text or "{}", type=dict[str, msgspec.Raw])
     except (msgspec.MsgspecError, RecursionError, UnicodeError) as error:
-        raise Refused(f"what was kept cannot be read ({error}); the app starts anew") from None
+        raise Refused("kept state unreadable", error=str(error)) from None
     raws = list[msgspec.Raw]
     chains = []
     for raw in _part(parts.get("chains"), raws, "what was open", notes) or ():
@@ -107,7 +107,7 @@ def saved_entry(raw: msgspec.Raw) -> SavedEntry:
     try:
         return msgspec.json.decode(raw, type=SavedEntry)
     except (msgspec.MsgspecError, RecursionError, UnicodeDecodeError) as error:
-        raise Refused(f"an entry cannot be read ({error})") from None
+        raise Refused("entry unreadable", error=str(error)) from None
 
 
 def pared(screen: Screen | None, view: View, keeps: Keeps) -> View:

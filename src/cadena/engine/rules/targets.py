@@ -28,10 +28,9 @@ def target_of(app: WiredApp, session: Session, display: Display, event: object) 
         top = display.layer or display.slid
         if top is not None and top.entry is not None and pane is not top:
             over = app.title_of(session, entries[top.entry])
-            raise Refused(f'"{over}" lies over it: close it first', f"screens[{entry.screen}]")
+            raise Refused("covered", f"screens[{entry.screen}]", title=over)
         return pane.entry, pane.area
-    what = f"screen {screen}" if screen else "a screen that can take this"
-    raise Refused(f"{what} is not on display")
+    raise Refused("screen not on display" if screen else "nothing can take this", screen=screen)
 
 
 def _can_take(app: WiredApp, entry: Entry, event: object) -> bool:

@@ -27,22 +27,19 @@ def resized(app: WiredApp, session: Session, event: Resized) -> tuple[Session, N
     if window == old:
         return session, ()
     was, now = arrangement_for(app, old), arrangement_for(app, window)
-    (width, height), (before_w, before_h) = window.size, old.size
-    notes = [Note("window", f"{before_w:g} × {before_h:g} to {width:g} × {height:g}")]
+    notes = [Note.of("window", "resized", old=old.size, new=window.size)]
     if isinstance(event, do.SetText | do.ReadFrom):
         side = "right" if window.rtl else "left"
-        notes = [Note("window", f"text at {window.text:.0%}, read from the {side}")]
+        notes = [Note.of("window", "read", text=window.text, side=side)]
     session = replace(session, window=window)
     if was is not now:
-        notes.append(
-            Note("arranged", f"{was.id or 'one pane'} to {now.id or 'one pane'}, chain unchanged")
-        )
+        notes.append(Note.of("arranged", old=was.id, new=now.id))
     rebuilds = app.app.platform.rebuilds
     if (isinstance(event, do.Turn) and "turn" in rebuilds) or (
         was is not now and "breakpoint" in rebuilds
     ):
         session = rebuild(app, session)
-        notes.append(Note("rebuilt", "the screens are made anew (rule 5.4)"))
+        notes.append(Note("rebuilt"))
     return session, tuple(notes)
 
 
@@ -61,7 +58,7 @@ def window_after(window: Window, event: Resized) -> Window:
         case do.Resize():
             named = NamedWindow(name="", width=event.width, height=event.height, fold=event.fold)
             if (fault := fault_of(named)) is not None:
-                raise Refused(fault)
+                raise Refused("window cannot be", fault=fault)
             return replace(window_of(named), text=window.text, rtl=window.rtl)
         case do.Turn():
             return replace(
@@ -72,11 +69,11 @@ def window_after(window: Window, event: Resized) -> Window:
             )
         case do.SetText():
             if not (math.isfinite(event.size) and 1 <= event.size <= MOST_TEXT):
-                raise Refused(f"text is set from 100 % to 200 %, not {event.size:.0%}")
+                raise Refused("text size", size=event.size)
             return replace(window, text=event.size)
         case do.ReadFrom():
             return replace(window, rtl=event.side == "right")
         case _:
             if window.fold is None:
-                raise Refused("this window does not fold")
+                raise Refused("no fold")
             return replace(window, folded=isinstance(event, do.Fold))

@@ -1,0 +1,1 @@
+"""Words for what the engine says: the one place where they are made."""
