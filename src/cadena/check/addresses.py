@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from cadena.check.finding import Finding, Weight
+from cadena.check.finding import Finding, Subject, Weight
 from cadena.engine.rules.addresses import Target, built_to
 from cadena.engine.rules.app_start import started
 from cadena.engine.session import sized
@@ -148,4 +148,6 @@ def _positions(app: WiredApp, each: Addressed) -> Iterator[Finding]:
 
 
 def _finding(code: str, weight: Weight, each: Addressed, what: str, why: str, mend: str) -> Finding:
-    return Finding(code, weight, each.where, what, why, mend, "" if each.section else each.screen)
+    screen = "" if each.section else each.screen
+    of = Subject("section", each.section) if each.section else Subject("screen", screen)
+    return Finding(code, weight, each.where, what, why, mend, screen, subject=of)

@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
+from typing import Final
+
+from msgspec.structs import replace
 
 from cadena.check.addresses import address_findings
-from cadena.check.finding import Finding
+from cadena.check.finding import Finding, Mend, Subject
 from cadena.check.fit import fit_findings
 from cadena.check.keeping import keeping_findings, lost_findings
 from cadena.check.links import link_findings
@@ -16,6 +19,7 @@ from cadena.check.sources import source_findings
 from cadena.engine.wired import WiredApp
 from cadena.model.address import addressed
 from cadena.model.app import App
+from cadena.model.edits.wiring import Types, without_screen
 from cadena.model.find import by_id
 from cadena.model.screen_depths import unreached
 from cadena.records.records import Records
@@ -69,6 +73,7 @@ def _section_findings(app: App) -> Iterator[Finding]:
                 f'section "{section.title}" starts with {section.root}, which is not there',
                 "the section cannot be shown",
                 "make the screen, or choose another root",
+                subject=Subject("section", section.id),
             )
             continue
         for parameter in root.parameters:
@@ -81,6 +86,7 @@ def _section_findings(app: App) -> Iterator[Finding]:
                     "the section cannot be shown",
                     f"give {parameter.name} a default, or choose another root",
                     root.id,
+                    subject=Subject("section", section.id),
                 )
     if app.sections and by_id(app.sections, app.start) is None:
         yield Finding(
@@ -100,4 +106,19 @@ def _section_findings(app: App) -> Iterator[Finding]:
             "nobody will ever see it",
             "link something to it, make it a section's root, or remove it",
             name,
+            subject=Subject("screen", name),
         )
+
+
+def _with_first_start(app: App, types: Types, finding: Finding) -> App | None:
+    return replace(app, start=app.sections[0].id) if app.sections else None
+
+
+def _without_screen(app: App, types: Types, finding: Finding) -> App | None:
+    return without_screen(app, finding.subject.name)
+
+
+MENDS: Final[Mapping[str, Mend]] = {
+    "screen-unreachable": _without_screen,
+    "start-missing": _with_first_start,
+}

@@ -2,21 +2,39 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from typing import Literal
 
 from msgspec import Struct
 
+from cadena.model.app import App
+from cadena.model.edits.wiring import Types
+
 Weight = Literal["breaks", "weakens"]
+Thing = Literal[
+    "app", "arrangement", "arrangements", "link", "screen", "section", "source", "value", "window"
+]
+
+
+class Subject(Struct, frozen=True):
+    """What a finding is about: a thing of the app by its name, and perhaps a part of it.
+
+    The part is the parameter of a link, the slot of a row, a piece of state, the header of a
+    service.
+    """
+
+    thing: Thing = "app"
+    name: str = ""
+    part: str = ""
 
 
 class Finding(Struct, frozen=True):
     """One mistake found in a project.
 
     ``code`` is stable; ``weight`` says whether it breaks the app or only weakens it;
-    ``where`` is a path into the project; ``screen`` and ``link`` name what it is about, for
-    those that show it beside the thing. ``run`` is a walk that shows it, as JSON, where the
-    finding was measured by one.
+    ``where`` is a path into the project, for people; ``subject`` is what mends and strips go by;
+    ``screen`` and ``link`` name what shows it beside itself. ``run`` is a walk that shows it, as
+    JSON, where the finding was measured by one.
     """
 
     code: str
@@ -28,6 +46,19 @@ class Finding(Struct, frozen=True):
     screen: str = ""
     link: str = ""
     run: str = ""
+    subject: Subject = Subject()
+
+
+Mend = Callable[[App, Types, Finding], App | None]
+"""The app with a finding mended, or none where a person has to decide."""
+
+
+def path_of(subject: Subject) -> str:
+    """The path into the project of a thing that has its place in a list of them, or of a part."""
+    if subject.thing in ("app", "arrangements"):
+        return subject.part or subject.thing
+    part = f".{subject.part}" if subject.part else ""
+    return f"{subject.thing}s[{subject.name}]{part}"
 
 
 def first_few(places: Iterable[str]) -> str:

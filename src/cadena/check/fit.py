@@ -2,13 +2,25 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
+from typing import Final
 
-from cadena.check.finding import Finding, Weight
-from cadena.engine.rules.display import areas_in
+from msgspec.structs import replace
+
+from cadena.check.finding import Finding, Mend, Subject, Weight, path_of
+from cadena.engine.rules.display import areas_in, body_area
 from cadena.engine.session import sized
 from cadena.model.app import App, Arrangement, DetailScreen
-from cadena.model.edits.arrangements import faults_of, when_words
+from cadena.model.edits.arrangements import (
+    faults_of,
+    moved_breakpoint,
+    when_words,
+    with_arrangement,
+    with_rule_for_the_rest,
+    without_arrangement,
+)
+from cadena.model.edits.wiring import Types, with_screen, with_section
+from cadena.model.find import by_id
 from cadena.model.windows import fault_of
 from cadena.runs.window_plane import GAP, Plane, plane_of, used_in
 
@@ -21,7 +33,7 @@ def fit_findings(app: App) -> Iterator[Finding]:
             yield _finding(
                 "arrangement-cannot-be",
                 "breaks",
-                f"arrangements[{rule.id}].{place}",
+                Subject("arrangement", rule.id, place),
                 f"{_name(rule)}: {said}",
                 "what is asked for cannot be given",
                 "give sizes that a window, or a pane, can have",
@@ -31,7 +43,7 @@ def fit_findings(app: App) -> Iterator[Finding]:
             yield _finding(
                 "window-cannot-be",
                 "weakens",
-                f"windows[{window.name}]",
+                Subject("window", window.name),
                 f"{window.name}: {fault}",
                 "the app is not tried in it",
                 "give it a size that a window can have",
@@ -55,6 +67,7 @@ def fit_findings(app: App) -> Iterator[Finding]:
                 "beside a list it has less room than the window, and squeezes them",
                 "go by the room that the screen is given",
                 screen.id,
+                subject=Subject("screen", screen.id, "side"),
             )
 
 
@@ -64,7 +77,7 @@ def _reached(app: App, used: frozenset[int]) -> Iterator[Finding]:
             yield _finding(
                 "arrangement-unreachable",
                 "weakens",
-                f"arrangements[{rule.id}]",
+                Subject("arrangement", rule.id),
                 f"{_name(rule)}: no window ever comes to it",
                 "the rules before it take every window that it asks for",
                 "ask for it sooner, change what it asks for, or remove it",
@@ -77,7 +90,7 @@ def _reached(app: App, used: frozenset[int]) -> Iterator[Finding]:
             yield _finding(
                 "window-without-arrangement",
                 "weakens",
-                "arrangements",
+                Subject("arrangements"),
                 f"no rule is for a window{lies} that is {when_words(when)}",
                 "it is shown with one pane and a bar at the bottom, whatever was meant",
                 "add a rule for all that is left, at the end",
@@ -94,7 +107,7 @@ def _room(rule: Arrangement, number: int, plane: Plane) -> Iterator[Finding]:
                 yield _finding(
                     "pane-under-least",
                     "breaks",
-                    f"arrangements[{rule.id}].widths[{pane}]",
+                    Subject("arrangement", rule.id, f"widths[{pane}]"),
                     f"{_name(rule)}: in a window {width:g} dp wide pane {pane + 1} gets "
                     f"{area.width:.0f} dp, and {least:g} dp is its least",
                     "its text is squeezed",
@@ -111,7 +124,7 @@ def _hidden(app: App, rule: Arrangement) -> Iterator[Finding]:
         yield _finding(
             "list-hidden",
             "breaks",
-            f"arrangements[{rule.id}].bar",
+            Subject("arrangement", rule.id, "bar"),
             f"{_name(rule)} has no section bar: nothing leads to {names}",
             "people lose sections when their window gets this size",
             "put the bar behind a button",
@@ -125,7 +138,7 @@ def _left_out(app: App) -> Iterator[Finding]:
             yield _finding(
                 "list-hidden",
                 "breaks",
-                f"sections[{section.id}].in_bar",
+                Subject("section", section.id, "in_bar"),
                 f'section "{section.title}" is left out of the bar, and no link opens its list',
                 "nobody will ever see it",
                 "put it in the section bar, or link something to its list",
@@ -136,5 +149,64 @@ def _name(rule: Arrangement) -> str:
     return f'arrangement "{rule.title or rule.id}"'
 
 
-def _finding(code: str, weight: Weight, where: str, what: str, why: str, mend: str) -> Finding:
-    return Finding(code, weight, where, what, why, mend)
+def _finding(
+    code: str, weight: Weight, subject: Subject, what: str, why: str, mend: str
+) -> Finding:
+    where = path_of(subject)
+    return Finding(code, weight, where, what, why, mend, subject=subject)
+
+
+def _without_rule(app: App, types: Types, finding: Finding) -> App | None:
+    return without_arrangement(app, finding.subject.name)
+
+
+def _with_rule_for_the_rest(app: App, types: Types, finding: Finding) -> App | None:
+    return with_rule_for_the_rest(app)
+
+
+def _with_room(app: App, types: Types, finding: Finding) -> App | None:
+    """The breakpoint where a rule begins, moved to where its panes have their least."""
+    rule = by_id(app.arrangements, finding.subject.name)
+    if rule is None:
+        return None
+    taken = 10_000 - body_area(rule, sized(10_000, 1_000)).width
+    wanted = taken + sum(each.least for each in rule.widths[: rule.panes])
+    if not rule.when.width.least:
+        when = replace(rule.when, width=replace(rule.when.width, least=wanted))
+        return with_arrangement(app, replace(rule, when=when))
+    try:
+        return moved_breakpoint(app, "width", rule.when.width.least, wanted)
+    except ValueError:
+        return None
+
+
+def _with_way_to_list(app: App, types: Types, finding: Finding) -> App | None:
+    """The section stands in the bar, or the bar behind a button."""
+    name = finding.subject.name
+    if finding.subject.thing == "section":
+        section = by_id(app.sections, name)
+        return None if section is None else with_section(app, replace(section, in_bar=True))
+    rule = by_id(app.arrangements, name)
+    return None if rule is None else with_arrangement(app, replace(rule, bar="button"))
+
+
+def _by_room(app: App, types: Types, finding: Finding) -> App | None:
+    screen = by_id(app.screens, finding.subject.name)
+    if not isinstance(screen, DetailScreen) or screen.side is None:
+        return None
+    return with_screen(app, replace(screen, side=replace(screen.side, measured="room")))
+
+
+def _without_window(app: App, types: Types, finding: Finding) -> App | None:
+    windows = tuple(each for each in app.windows if each.name != finding.subject.name)
+    return replace(app, windows=windows)
+
+
+MENDS: Final[Mapping[str, Mend]] = {
+    "arrangement-unreachable": _without_rule,
+    "list-hidden": _with_way_to_list,
+    "pane-under-least": _with_room,
+    "screen-asks-window": _by_room,
+    "window-cannot-be": _without_window,
+    "window-without-arrangement": _with_rule_for_the_rest,
+}

@@ -3,9 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
+from typing import Final
 
-from cadena.check.finding import Finding
+from msgspec.structs import replace
+
+from cadena.check.finding import Finding, Mend, Subject
 from cadena.model.app import App, FormScreen
+from cadena.model.blocks import FormField
+from cadena.model.edits.wiring import Types, with_screen, without_link
 from cadena.model.find import by_id
 from cadena.records.records import Records
 
@@ -31,6 +36,7 @@ def form_findings(
                 "the form can never be saved",
                 f"take it out, or choose one of: {have}",
                 form.id,
+                subject=Subject("screen", form.id, name),
             )
     for field in source.fields:
         can_be_made = field.name == source.key and field.type in ("text", "whole number")
@@ -43,6 +49,7 @@ def form_findings(
                 "what it saves is refused, or is not whole",
                 f"add {field.name} to the form",
                 form.id,
+                subject=Subject("screen", form.id, field.name),
             )
     for link in app.links:
         trigger = link.trigger
@@ -56,4 +63,33 @@ def form_findings(
                 "lead to the record that was saved, or remove the link: then back is taken",
                 form.id,
                 link.id,
+                subject=Subject("link", link.id),
             )
+
+
+def _filled(app: App, types: Types, finding: Finding) -> App | None:
+    """The form with the fields that are required, and none that are not there."""
+    form = by_id(app.screens, finding.subject.name)
+    if not isinstance(form, FormScreen):
+        return None
+    source = by_id(app.sources, form.source)
+    there = types.get(form.source, {})
+    kept = tuple(each for each in form.fields if each.field in there)
+    named = {each.field for each in kept}
+    missing = tuple(
+        FormField(field=each.name, required=True)
+        for each in (source.fields if source is not None else ())
+        if each.required and each.name not in named
+    )
+    return with_screen(app, replace(form, fields=(*kept, *missing)))
+
+
+def _without_link(app: App, types: Types, finding: Finding) -> App | None:
+    return without_link(app, finding.subject.name)
+
+
+MENDS: Final[Mapping[str, Mend]] = {
+    "after-save-returns": _without_link,
+    "form-field-missing": _filled,
+    "form-misses-required": _filled,
+}

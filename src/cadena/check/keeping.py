@@ -2,17 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from typing import Final
 
 import msgspec
+from msgspec.structs import replace
 
-from cadena.check.finding import Finding, Weight, first_few
+from cadena.check.finding import Finding, Mend, Subject, Weight, first_few
 from cadena.engine.rules.window_change import resize_to
 from cadena.model.app import App, FormScreen
+from cadena.model.edits.wiring import Types, with_screen, with_section
+from cadena.model.find import by_id
 from cadena.model.screen_depths import steps_in
+from cadena.runs.keep.mend import with_chains_saved
 from cadena.runs.keep.run import Run
 
+STORED_MOST: Final = 200
 REBUILDS: Final = ("turn", "over an edge", "fold", "other width")
 SAID: Final = {
     "draft": "what was typed",
@@ -46,6 +51,7 @@ def keeping_findings(app: App) -> Iterator[Finding]:
                 f"{drafted[0]} are to be kept",
                 "the form is gone, and what was typed with it",
                 "save the chain as well",
+                subject=Subject("section", section.id),
             )
     if app.platform.stored_most is not None:
         return
@@ -61,6 +67,7 @@ def keeping_findings(app: App) -> Iterator[Finding]:
                 "it grows for as long as the app is used",
                 "say for how many screens state is stored",
                 screen.id,
+                subject=Subject("screen", screen.id),
             )
 
 
@@ -105,4 +112,34 @@ def _lost(code: str, weight: Weight, runs: list[Run]) -> Finding:
         "keep it longer than its view" if is_rebuilt else "keep the chain that it is in as well",
         first.piece.of,
         run=msgspec.json.encode(walk).decode(),
+        subject=Subject("screen", first.piece.of, first.piece.kept_as),
     )
+
+
+def _with_chain_saved(app: App, types: Types, finding: Finding) -> App | None:
+    section = by_id(app.sections, finding.subject.name)
+    return None if section is None else with_section(app, replace(section, keep="saved"))
+
+
+def _with_chains_saved(app: App, types: Types, finding: Finding) -> App | None:
+    return with_chains_saved(app, finding.subject.name)
+
+
+def _with_limit(app: App, types: Types, finding: Finding) -> App | None:
+    return replace(app, platform=replace(app.platform, stored_most=STORED_MOST))
+
+
+def _kept_over_a_turn(app: App, types: Types, finding: Finding) -> App | None:
+    screen = by_id(app.screens, finding.subject.name)
+    if screen is None or not finding.subject.part:
+        return None
+    keep = replace(screen.keep, **{finding.subject.part: "saved"})
+    return with_screen(app, replace(screen, keep=keep))
+
+
+MENDS: Final[Mapping[str, Mend]] = {
+    "chain-dropped": _with_chain_saved,
+    "state-lost": _with_chains_saved,
+    "stored-without-limit": _with_limit,
+    "turn-loses": _kept_over_a_turn,
+}

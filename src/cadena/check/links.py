@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
+from typing import Final
 
-from cadena.check.finding import Finding, Weight
+from msgspec.structs import replace
+
+from cadena.check.finding import Finding, Mend, Subject, Weight
 from cadena.model.app import (
     App,
     Argument,
@@ -19,7 +22,16 @@ from cadena.model.app import (
     Parameter,
     Screen,
 )
-from cadena.model.edits.wiring import source_of
+from cadena.model.edits.wiring import (
+    Types,
+    make_target,
+    sensible,
+    source_of,
+    with_argument,
+    with_link,
+    without_argument,
+    without_link,
+)
 from cadena.model.find import by_id
 from cadena.model.screen_parts import elements_of, listings, slots_of, triggers
 from cadena.model.values import Unfit, carry, fits, words
@@ -57,7 +69,9 @@ def link_findings(app: App, records: Mapping[str, Records], link: Link) -> Itera
         place = f"{where}.arguments[{parameter.name}]"
         argument = given.pop(parameter.name, None)
         if argument is not None:
-            yield from _argument_findings(app, records, link, parameter, argument, place)
+            found = _argument_findings(app, records, link, parameter, argument, place)
+            part = Subject("link", link.id, parameter.name)
+            yield from (replace(each, subject=part) for each in found)
         elif parameter.need == "required":
             yield _finding(
                 link,
@@ -67,6 +81,7 @@ def link_findings(app: App, records: Mapping[str, Records], link: Link) -> Itera
                 f"{target.id} requires {parameter.name} ({parameter.type}), and nothing is carried",
                 "it is refused whenever somebody follows it",
                 f"carry something to {parameter.name}",
+                parameter.name,
             )
     yield from _pair_findings(app, link, target, where)
     for name in given:
@@ -78,6 +93,7 @@ def link_findings(app: App, records: Mapping[str, Records], link: Link) -> Itera
             f"{name} is carried, and {target.id} has no such parameter",
             "what is carried is lost",
             f"add the parameter to {target.id}, or carry no {name}",
+            name,
         )
 
 
@@ -202,7 +218,71 @@ def _said(link: Link) -> str:
 
 
 def _finding(
-    link: Link, code: str, weight: Weight, where: str, what: str, why: str, mend: str
+    link: Link,
+    code: str,
+    weight: Weight,
+    where: str,
+    what: str,
+    why: str,
+    mend: str,
+    part: str = "",
 ) -> Finding:
     text = f"link {link.id}, {_said(link)} to {link.to}: {what}"
-    return Finding(code, weight, where, text, why, mend, link.trigger.screen, link.id)
+    subject = Subject("link", link.id, part)
+    screen = link.trigger.screen
+    return Finding(code, weight, where, text, why, mend, screen, link.id, subject=subject)
+
+
+def _with_argument(app: App, types: Types, finding: Finding) -> App | None:
+    """What is carried, filled in with what makes sense."""
+    link = by_id(app.links, finding.subject.name)
+    target = by_id(app.screens, link.to) if link is not None else None
+    if link is None or target is None:
+        return None
+    wanted = (each for each in target.parameters if each.name == finding.subject.part)
+    parameter = next(wanted, None)
+    argument = None if parameter is None else sensible(app, types, link.trigger, parameter)
+    return None if argument is None else with_link(app, with_argument(link, argument))
+
+
+def _without_argument(app: App, types: Types, finding: Finding) -> App | None:
+    link = by_id(app.links, finding.subject.name)
+    return None if link is None else with_link(app, without_argument(link, finding.subject.part))
+
+
+def _with_pairs_that_are(app: App, types: Types, finding: Finding) -> App | None:
+    """The transition pairs only what is on the row, and on the screen."""
+    link = by_id(app.links, finding.subject.name)
+    if link is None or link.transition is None:
+        return None
+    screen, target = by_id(app.screens, link.trigger.screen), by_id(app.screens, link.to)
+    listing = None if screen is None else listings(screen).get(link.trigger.part)
+    slots = () if listing is None else slots_of(listing)
+    elements = elements_of(target) if isinstance(target, DetailScreen) else ()
+    pairs = link.transition.pairs
+    kept = tuple(each for each in pairs if each.slot in slots and each.element in elements)
+    return with_link(app, replace(link, transition=replace(link.transition, pairs=kept)))
+
+
+def _without_link(app: App, types: Types, finding: Finding) -> App | None:
+    return without_link(app, finding.subject.name)
+
+
+def _with_target(app: App, types: Types, finding: Finding) -> App | None:
+    link = by_id(app.links, finding.subject.name)
+    try:
+        return None if link is None else make_target(app, types, link.trigger, link.to)[0]
+    except ValueError:
+        return None
+
+
+MENDS: Final[Mapping[str, Mend]] = {
+    "argument-missing": _with_argument,
+    "argument-surplus": _without_argument,
+    "argument-unfit": _with_argument,
+    "pair-missing": _with_pairs_that_are,
+    "position-carried": _with_argument,
+    "record-carried": _with_argument,
+    "screen-missing": _with_target,
+    "trigger-missing": _without_link,
+}

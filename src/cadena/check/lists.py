@@ -5,8 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from typing import Any, Final
 
-from cadena.check.finding import Finding, Weight
-from cadena.model.app import App, DetailScreen, Screen
+from msgspec.structs import replace
+
+from cadena.check.finding import Finding, Mend, Subject, Weight
+from cadena.model.app import App, DetailScreen, ListScreen, Screen
+from cadena.model.edits.wiring import Types, with_screen
 from cadena.model.find import by_id
 from cadena.model.listing import Condition, Listing, Row
 from cadena.model.source import Source
@@ -73,6 +76,7 @@ def _row_findings(
                         f'"{name}" says on a row what "{other}" says there already',
                         "a row is small, and half of it is lost",
                         "show another field, or none",
+                        slot,
                     )
         said += [(slot, name) for name in names]
 
@@ -144,6 +148,36 @@ def _worded(condition: Condition) -> str:
 
 
 def _finding(
-    screen: Screen, code: str, weight: Weight, where: str, what: str, why: str, mend: str
+    screen: Screen,
+    code: str,
+    weight: Weight,
+    where: str,
+    what: str,
+    why: str,
+    mend: str,
+    part: str = "",
 ) -> Finding:
-    return Finding(code, weight, where, what, why, mend, screen.id)
+    subject = Subject("screen", screen.id, part)
+    return Finding(code, weight, where, what, why, mend, screen.id, subject=subject)
+
+
+def _with_words_past_limit(app: App, types: Types, finding: Finding) -> App | None:
+    screen = by_id(app.screens, finding.subject.name)
+    if not isinstance(screen, ListScreen):
+        return None
+    rows = replace(screen.rows, past_limit="{shown} shown, {found} found, {all} in all")
+    return with_screen(app, replace(screen, rows=rows))
+
+
+def _with_slot_emptied(app: App, types: Types, finding: Finding) -> App | None:
+    screen = by_id(app.screens, finding.subject.name)
+    if not isinstance(screen, ListScreen):
+        return None
+    row = replace(screen.rows.row, **{finding.subject.part: ""})
+    return with_screen(app, replace(screen, rows=replace(screen.rows, row=row)))
+
+
+MENDS: Final[Mapping[str, Mend]] = {
+    "limit-without-words": _with_words_past_limit,
+    "row-says-twice": _with_slot_emptied,
+}

@@ -7,7 +7,7 @@ from typing import Final, NamedTuple
 
 from msgspec.structs import replace
 
-from cadena.check.finding import Finding, first_few
+from cadena.check.finding import Finding, Subject, first_few
 from cadena.engine import events as do
 from cadena.engine.layout.column import column_of
 from cadena.engine.layout.measure import plain_measure
@@ -162,4 +162,5 @@ def _scrolling(app: WiredApp, way: Way, screen: str) -> Iterator[str]:
 
 
 def _finding(code: str, where: str, what: str, why: str, mend: str, screen: str) -> Finding:
-    return Finding(code, "weakens", where, what, why, mend, screen)
+    subject = Subject("screen", screen) if screen else Subject()
+    return Finding(code, "weakens", where, what, why, mend, screen, subject=subject)

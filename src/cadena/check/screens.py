@@ -5,14 +5,20 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from typing import Final
 
-from cadena.check.finding import Finding, Weight
+from msgspec.structs import replace
+
+from cadena.check.finding import Finding, Mend, Subject, Weight
 from cadena.check.forms import form_findings
 from cadena.check.lists import bound_by_row, listing_findings
-from cadena.model.app import App, DetailScreen, FormScreen, Screen
+from cadena.model.app import App, AppValue, DetailScreen, FormScreen, Screen
 from cadena.model.blocks import AddressBlock, BodyBlock, FactsBlock, HeadingBlock, PictureBlock
+from cadena.model.edits.shaping import with_listing
+from cadena.model.edits.wiring import Types, with_screen
 from cadena.model.find import by_id
 from cadena.model.listing import Listing, Mark
-from cadena.model.screen_parts import listings, opens_with
+from cadena.model.naming import label_field
+from cadena.model.screen_parts import listings, opens_with, source_shown
+from cadena.model.values import LIST
 from cadena.records.records import Records
 from cadena.records.template import fields_in
 
@@ -131,6 +137,7 @@ def _reference_findings(
                 f'{screen.id} uses the app-wide value "{name}", and there is none of that name',
                 "nothing can be kept in it, and nothing is found by it",
                 f"declare {name}, or use one that is there",
+                name,
             )
 
 
@@ -188,6 +195,54 @@ def _no_source(screen: Screen, source: str, place: str) -> Finding:
 
 
 def _finding(
-    screen: Screen, code: str, weight: Weight, where: str, what: str, why: str, mend: str
+    screen: Screen,
+    code: str,
+    weight: Weight,
+    where: str,
+    what: str,
+    why: str,
+    mend: str,
+    part: str = "",
 ) -> Finding:
-    return Finding(code, weight, where, what, why, mend, screen.id)
+    subject = Subject("screen", screen.id, part)
+    return Finding(code, weight, where, what, why, mend, screen.id, subject=subject)
+
+
+def _titled(app: App, types: Types, finding: Finding) -> App | None:
+    screen = by_id(app.screens, finding.subject.name)
+    if screen is None:
+        return None
+    title = screen.id.capitalize()
+    if isinstance(screen, DetailScreen) and (source := by_id(app.sources, screen.source)):
+        title = "{" + label_field(source, types.get(source.id, {})) + "}"
+    return with_screen(app, replace(screen, title=title))
+
+
+def _with_words(app: App, types: Types, finding: Finding) -> App | None:
+    """Every list of the screen has words for when it is empty."""
+    screen = by_id(app.screens, finding.subject.name)
+    if screen is None:
+        return None
+    for part, listing in listings(screen).items():
+        if not listing.empty.strip():
+            said = replace(listing, empty=f"No {listing.source} yet.")
+            app = with_listing(app, by_id(app.screens, screen.id) or screen, part, said)
+    return app
+
+
+def _with_value(app: App, types: Types, finding: Finding) -> App | None:
+    """The app with the app-wide list that a screen marks in or finds by."""
+    name, screen = finding.subject.part, by_id(app.screens, finding.subject.name)
+    source = by_id(app.sources, source_shown(screen)) if screen is not None else None
+    kind = types.get(source.id, {}).get(source.key, "text") if source is not None else "text"
+    if not name or kind.startswith(LIST) or kind == "picture":
+        return None
+    made = AppValue(id=name, type=f"{LIST}{kind}")  # type: ignore[arg-type]
+    return replace(app, values=(*app.values, made))
+
+
+MENDS: Final[Mapping[str, Mend]] = {
+    "empty-words-missing": _with_words,
+    "title-missing": _titled,
+    "value-missing": _with_value,
+}

@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from typing import Final
 from urllib.parse import parse_qsl, urlsplit
 
 from msgspec.structs import replace
 
-from cadena.check.finding import Finding
+from cadena.check.finding import Finding, Mend, Subject
+from cadena.model.app import App
+from cadena.model.edits.wiring import Types
 from cadena.model.source import Service, Source
 
 NAMES: Final = re.compile(r"auth|token|secret|passw|api-?_?key|^x-key|cookie|credential", re.I)
@@ -17,6 +19,7 @@ NAMES: Final = re.compile(r"auth|token|secret|passw|api-?_?key|^x-key|cookie|cre
 SCHEMES: Final = re.compile(r"^(basic|bearer|token|digest|apikey)\s+", re.I)
 ENVIRONMENT: Final = re.compile(r"\$\{CADENA_[A-Z0-9_]+\}")
 SHORTEST: Final = 4
+HEADERS: Final = "headers"
 
 
 def secret_findings(source: Source) -> Iterator[Finding]:
@@ -24,12 +27,14 @@ def secret_findings(source: Source) -> Iterator[Finding]:
     if source.service is None:
         return
     for name in secret_headers(source.service):
-        yield _finding(source, f"headers.{name}", f"header {name} of {source.id} holds a secret")
+        yield _finding(
+            source, HEADERS, f"headers.{name}", f"header {name} of {source.id} holds a secret"
+        )
     for place in ("list", "item"):
         named = _secret_in(getattr(source.service, place))
         if named:
             said = f"the address of {source.id} holds a secret ({named})"
-            yield _finding(source, place, said)
+            yield _finding(source, place, place, said)
 
 
 def secret_headers(service: Service) -> list[str]:
@@ -66,7 +71,7 @@ def without_secrets(source: Source) -> Source:
     return replace(source, service=replace(source.service, headers=headers))
 
 
-def _finding(source: Source, place: str, what: str) -> Finding:
+def _finding(source: Source, part: str, place: str, what: str) -> Finding:
     return Finding(
         "secret-in-project",
         "weakens",
@@ -74,4 +79,17 @@ def _finding(source: Source, place: str, what: str) -> Finding:
         what,
         "whoever reads the project has it, and version control keeps it for ever",
         "name an environment variable in a header, as ${CADENA_TOKEN}, and change the secret",
+        subject=Subject("source", source.id, part),
     )
+
+
+def _taken_from_environment(app: App, types: Types, finding: Finding) -> App | None:
+    if finding.subject.part != HEADERS:
+        return None
+    sources = tuple(
+        without_secrets(each) if each.id == finding.subject.name else each for each in app.sources
+    )
+    return replace(app, sources=sources)
+
+
+MENDS: Final[Mapping[str, Mend]] = {"secret-in-project": _taken_from_environment}

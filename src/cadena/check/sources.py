@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from cadena.check.finding import Finding
+from cadena.check.finding import Finding, Subject
 from cadena.model.source import Source
 from cadena.model.values import shown
 from cadena.records.records import Records
@@ -24,6 +24,7 @@ def source_findings(source: Source, records: Records) -> Iterator[Finding]:
             f"{source.id}: {counts} have no {source.key}; the first is record {rows[0] + 1}",
             "a record without a key cannot be opened, found again or restored",
             f"fill {source.key} in every record, or choose a field that is always filled",
+            subject=Subject("source", source.id),
         )
     if records.faults:
         said = "; ".join(str(each) for each in records.faults)
@@ -34,6 +35,7 @@ def source_findings(source: Source, records: Records) -> Iterator[Finding]:
             f"{source.id}: {said}",
             "what is not taken is on no list",
             f"mend {source.file or 'the data'} in these places",
+            subject=Subject("source", source.id),
         )
     twice = records.twice
     if len(twice):
@@ -44,4 +46,5 @@ def source_findings(source: Source, records: Records) -> Iterator[Finding]:
             f"{source.id}: {twice.len()} records share a key; one is {shown(twice[0])}",
             "the wrong record opens, and no list can say which row is chosen",
             "make the key unique, or choose a field that is",
+            subject=Subject("source", source.id),
         )

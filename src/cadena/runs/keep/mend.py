@@ -22,7 +22,6 @@ from cadena.runs.keep.run import Run
 
 def with_lifetime(app: App, piece: Piece, lifetime: Lifetime) -> App:
     """The app with a piece that lives so long; what is bound to a chain, with its sections."""
-    name = piece.where.rpartition(".")[2]
     match piece.kind:
         case "value":
             values = tuple(
@@ -41,7 +40,7 @@ def with_lifetime(app: App, piece: Piece, lifetime: Lifetime) -> App:
     screen = by_id(app.screens, piece.of)
     if screen is None:
         return app
-    keep = replace(screen.keep, **{name: lifetime})
+    keep = replace(screen.keep, **{piece.kept_as: lifetime})
     return with_screen(app, replace(screen, keep=keep))
 
 

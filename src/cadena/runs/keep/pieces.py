@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from typing import Any, Final, Literal, NamedTuple
 
 import msgspec
@@ -30,6 +30,17 @@ Kind = Literal[
     "chosen in view",
 ]
 BOUND_TO_CHAIN: Final = frozenset({"chain", "chosen row", "carried"})
+KEPT_AS: Final[Mapping[Kind, str]] = {
+    "scroll": "scroll",
+    "first in view": "scroll",
+    "search": "search",
+    "sort": "search",
+    "choice": "search",
+    "groups": "search",
+    "page": "page",
+    "draft": "draft",
+}
+"""What of ``Keep`` says how long a piece lives."""
 
 
 class Piece(NamedTuple):
@@ -52,6 +63,11 @@ class Piece(NamedTuple):
         """In words: Huts · scroll."""
         part = f" · {self.part}" if self.part else ""
         return f"{self.of}{part} · {self.kind}"
+
+    @property
+    def kept_as(self) -> str:
+        """Which of a screen's lifetimes it has, or nothing for what has none of its own."""
+        return KEPT_AS.get(self.kind, "")
 
 
 ORDER: Final[tuple[Lifetime, ...]] = ("view", "entry", "saved", "stored")
