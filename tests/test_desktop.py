@@ -14,7 +14,7 @@ from pytestqt.qtbot import QtBot
 
 from builders import DEMO
 from cadena.desktop.document.document import Document
-from cadena.desktop.document.selection import Selection
+from cadena.desktop.document.selection import SelectedLink, SelectedScreen, SelectedSection
 from cadena.desktop.painting import theme
 from cadena.desktop.painting.painter import forget_fonts
 from cadena.desktop.shell.settings import Settings, read_settings
@@ -233,9 +233,9 @@ def test_wheel_and_drag_scroll_the_list_under_them(person: Person) -> None:
 
 def test_a_link_pulled_into_the_open_makes_the_screen(person: Person) -> None:
     person.document.edit("start", person.document.app)
-    person.document.select(Selection("link", "hut-to-room"))
+    person.document.select(SelectedLink("hut-to-room"))
     person.press("remove this link")
-    person.document.select(Selection("screen", "room"))
+    person.document.select(SelectedScreen("room"))
     person.press("remove this screen")
     assert by_id(person.document.app.screens, "room") is None
     person.picture.refresh()
@@ -247,7 +247,7 @@ def test_a_link_pulled_into_the_open_makes_the_screen(person: Person) -> None:
     assert [(each.name, each.type) for each in made.parameters] == [("room", "whole number")]
     link = next(each for each in person.document.app.links if each.to == "room")
     assert link.trigger == Trigger(screen="hut", part="rooms")
-    assert person.document.selection == Selection("link", link.id, link.trigger)
+    assert person.document.selection == SelectedLink(link.id)
     assert person.document.findings == ()
     person.document.do(do.Choose(key="fon"))
     person.document.do(do.Choose(key=0, list="rooms"))
@@ -286,7 +286,7 @@ def test_linking_by_keyboard(person: Person) -> None:
     picture.setFocus()
     for _ in range(4):
         person.key(picture, Qt.Key.Key_Down)
-    assert person.document.selection.trigger == Trigger(screen="hut", part="rooms")
+    assert person.document.selection == SelectedLink("hut-to-room")
     person.key(picture, Qt.Key.Key_L)
     field = person.field("screen to open")
     assert field.hasFocus()
@@ -299,7 +299,7 @@ def test_linking_by_keyboard(person: Person) -> None:
 
 
 def test_a_removed_argument_is_seen_found_refused_and_undone(person: Person) -> None:
-    person.document.select(Selection("link", "huts-to-hut"))
+    person.document.select(SelectedLink("huts-to-hut"))
     person.press("carry nothing to hut")
     assert person.document.wired.links["huts", "row", ""].arguments == ()
     assert "hut requires hut (text), and nothing is carried" in person.words()
@@ -324,7 +324,7 @@ def test_a_removed_argument_is_seen_found_refused_and_undone(person: Person) -> 
 
 
 def test_how_it_opens_is_chosen_in_place(person: Person) -> None:
-    person.document.select(Selection("link", "hut-to-room"))
+    person.document.select(SelectedLink("hut-to-room"))
     person.press("opens as modal")
     assert person.document.wired.links["hut", "row", "rooms"].how == "modal"
     person.press("opens as modal")
@@ -345,14 +345,14 @@ def test_clicking_on_the_board_selects(person: Person) -> None:
     person.qtbot.mouseClick(
         view, LEFT, pos=person.picture.to_view(card.area.x + 60, card.area.y + 12).toPoint()
     )
-    assert person.document.selection == Selection("screen", "hut")
+    assert person.document.selection == SelectedScreen("hut")
     ribbon = next(each for each in person.picture.board.ribbons if each.link.id == "huts-to-hut")
     person.qtbot.mouseClick(view, LEFT, pos=person.picture.to_view(*ribbon.label_at).toPoint())
-    assert person.document.selection.name == "huts-to-hut"
+    assert person.document.selection == SelectedLink("huts-to-hut")
     person.key(person.picture, Qt.Key.Key_Right)
-    assert person.document.selection == Selection("screen", "hut")
+    assert person.document.selection == SelectedScreen("hut")
     person.key(person.picture, Qt.Key.Key_Left)
-    assert person.document.selection.kind == "link"
+    assert isinstance(person.document.selection, SelectedLink)
     person.key(person.picture, Qt.Key.Key_Delete)
     assert by_id(person.document.app.links, "huts-to-hut") is None
 
@@ -383,7 +383,7 @@ def test_sections_are_named_ordered_added_and_left_out(person: Person) -> None:
 
 
 def test_screens_are_named_and_ordered(person: Person) -> None:
-    person.document.select(Selection("screen", "warden"))
+    person.document.select(SelectedScreen("warden"))
     person.press("move the screen up")
     order = (
         [each.screen.id for each in person.picture.board.cards if each.column == 2]
@@ -402,7 +402,7 @@ def test_screens_are_named_and_ordered(person: Person) -> None:
 
 def test_screens_are_added_by_source(person: Person) -> None:
     person.take("add a screen", "a list of Rooms")
-    assert person.document.selection == Selection("screen", "rooms")
+    assert person.document.selection == SelectedScreen("rooms")
     assert "is a list of rooms" in person.words()
     person.take("add a screen", "a detail of Legs")
     made = by_id(person.document.app.screens, "leg")
@@ -412,11 +412,11 @@ def test_screens_are_added_by_source(person: Person) -> None:
 
 
 def test_a_link_is_led_elsewhere_from_its_menu(person: Person) -> None:
-    person.document.select(Selection("link", "hut-to-room"))
+    person.document.select(SelectedLink("hut-to-room"))
     person.take("screen it opens", "Warden")
     assert person.document.wired.links["hut", "row", "rooms"].to == "warden"
     person.document.undo()
-    person.document.select(Selection("link", "hut-to-room"))
+    person.document.select(SelectedLink("hut-to-room"))
     person.take("what room carries", "rooms.name")
     assert [each.code for each in person.document.findings] == [
         "argument-unfit",
@@ -425,7 +425,7 @@ def test_a_link_is_led_elsewhere_from_its_menu(person: Person) -> None:
 
 
 def test_save_close_and_open_again(person: Person) -> None:
-    person.document.select(Selection("link", "hut-to-room"))
+    person.document.select(SelectedLink("hut-to-room"))
     person.press("opens as modal")
     assert person.window.head.saved.text() == "not saved"
     person.key(person.window, Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)
@@ -481,9 +481,9 @@ def test_f6_goes_round_the_parts(person: Person) -> None:
 
 def test_every_control_has_a_name(person: Person) -> None:
     for selection in (
-        Selection("link", "huts-to-hut"),
-        Selection("screen", "hut"),
-        Selection("section", "huts"),
+        SelectedLink("huts-to-hut"),
+        SelectedScreen("hut"),
+        SelectedSection("huts"),
     ):
         person.document.select(selection)
         for widget in person.window.findChildren(QWidget):
@@ -512,7 +512,7 @@ def test_findings_are_listed_shown_and_mended(qtbot: QtBot, tmp_path: Path) -> N
     assert person.document.stage == "Keep"
     person.document.show_stage("Link")
     person.press("show links[hut-to-room].arguments[room]")
-    assert person.document.selection == Selection("link", "hut-to-room")
+    assert person.document.selection == SelectedLink("hut-to-room")
 
 
 def test_all_walks_are_run(person: Person) -> None:

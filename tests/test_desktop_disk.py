@@ -20,7 +20,12 @@ from pytestqt.qtbot import QtBot
 
 from builders import DEMO
 from cadena.desktop.document.document import Document
-from cadena.desktop.document.selection import Selection
+from cadena.desktop.document.selection import (
+    AllFindings,
+    SelectedScreen,
+    SelectedSection,
+    SelectedSource,
+)
 from cadena.desktop.jobs.work import Work
 from cadena.desktop.shell.application import window_on
 from cadena.desktop.shell.choose_version import difference
@@ -382,7 +387,7 @@ def test_work_off_the_main_thread_that_fails_says_so_and_ends(qtbot: QtBot) -> N
 
 
 def test_a_press_after_typing_in_a_line_is_taken_and_so_is_what_was_typed(person: Person) -> None:
-    person.document.select(Selection("screen", "hut"))
+    person.document.select(SelectedScreen("hut"))
     line = person.field("title")
     line.setFocus()
     line.selectAll()
@@ -449,10 +454,10 @@ def test_no_text_makes_the_window_wider(person: Person, stage: str) -> None:
         ),
     )
     for selection in (
-        Selection("section", section.id),
-        Selection("screen", screen.id),
-        Selection("source", source.id),
-        Selection("findings"),
+        SelectedSection(section.id),
+        SelectedScreen(screen.id),
+        SelectedSource(source.id),
+        AllFindings(),
     ):
         document.select(selection)
         QApplication.processEvents()

@@ -14,16 +14,21 @@ from pytestqt.qtbot import QtBot
 
 from builders import DEMO
 from cadena.desktop.bench.places import places
-from cadena.desktop.document.selection import Selection
+from cadena.desktop.document.selection import SelectedLink, SelectedScreen, SelectedSection
 from cadena.desktop.painting.motion import Motion
 from cadena.desktop.shell.application import window_on
 from cadena.desktop.shell.settings import Settings
 from cadena.desktop.stages.fit.paint import pill_of
+from cadena.desktop.stages.fit.selected import (
+    Gap,
+    SelectedArrangement,
+    SelectedBreakpoint,
+    SelectedWindow,
+)
 from cadena.desktop.stages.link.time_line import TimeLine
 from cadena.engine import events as do
 from cadena.engine.rules.display import arrangement_for, focus_of
 from cadena.engine.session import Window, sized
-from cadena.model.app import Trigger
 from cadena.model.find import by_id
 from cadena.model.windows import windows_of
 from cadena.scene.transition import frame_of
@@ -90,7 +95,7 @@ def test_a_breakpoint_is_dragged_snaps_and_is_one_step_of_undo(person: Person) -
     assert by_id(person.document.app.arrangements, "two").when.width.least == 820
     assert by_id(person.document.app.arrangements, "one").when.width.below == 820
     assert person.document.undoes.startswith("move breakpoint")
-    assert person.document.selection.name == "width:820"
+    assert person.document.selection == SelectedBreakpoint("width", 820.0)
     assert "Breakpoint" in person.words()
     person.document.undo()
     assert by_id(person.document.app.arrangements, "two").when.width.least == 640
@@ -113,11 +118,11 @@ def test_the_map_by_keyboard(person: Person) -> None:
     kinds = set()
     for _ in range(12):
         person.key(map_, Qt.Key.Key_PageDown)
-        kinds.add(person.document.selection.kind)
-    assert kinds == {"arrangement", "breakpoint", "window"}
-    person.document.select(Selection("breakpoint", "width:640"))
+        kinds.add(type(person.document.selection))
+    assert kinds == {SelectedArrangement, SelectedBreakpoint, SelectedWindow}
+    person.document.select(SelectedBreakpoint("width", 640.0))
     person.key(map_, Qt.Key.Key_Plus)
-    assert person.document.selection == Selection("breakpoint", "width:650")
+    assert person.document.selection == SelectedBreakpoint("width", 650.0)
     person.key(map_, Qt.Key.Key_Minus, Qt.KeyboardModifier.ShiftModifier)
     assert by_id(person.document.app.arrangements, "two").when.width.least == 649
     assert "breakpoints width 280, width 649" in map_.accessibleDescription()
@@ -125,7 +130,7 @@ def test_the_map_by_keyboard(person: Person) -> None:
 
 def test_the_strip_says_what_a_breakpoint_does_and_plays_it(person: Person, qtbot: QtBot) -> None:
     person.document.do(do.Choose(key="mor", screen="huts"))
-    person.document.select(Selection("breakpoint", "width:640"))
+    person.document.select(SelectedBreakpoint("width", 640.0))
     said = person.words()
     assert "Huts: off display → pane 1, 300 dp" in said
     assert "Morenna: pane 2, 340 dp → alone, 639 dp" in said
@@ -145,7 +150,7 @@ def test_the_strip_says_what_a_breakpoint_does_and_plays_it(person: Person, qtbo
 
 def test_an_arrangement_is_changed_in_its_sentences(person: Person) -> None:
     document = person.document
-    document.select(Selection("arrangement", "two"))
+    document.select(SelectedArrangement("two"))
     document.resize(820, 1180)
     person.press("three panes")
     assert by_id(document.app.arrangements, "two").panes == 3
@@ -180,7 +185,7 @@ def test_an_arrangement_is_changed_in_its_sentences(person: Person) -> None:
 
 
 def test_shares_over_all_there_is_are_refused_at_once(person: Person) -> None:
-    person.document.select(Selection("arrangement", "two"))
+    person.document.select(SelectedArrangement("two"))
     person.take("width of the first pane", "a share")
     person.take("width of the second pane", "a share")
     field = person.field("share 1")
@@ -195,7 +200,7 @@ def test_shares_over_all_there_is_are_refused_at_once(person: Person) -> None:
 def test_named_windows_are_said_measured_and_made(person: Person) -> None:
     frame = person.picture.frame
     drag(person, frame.to_view(820, 1180), frame.to_view(820, 1180))
-    assert person.document.selection == Selection("window", "Slate")
+    assert person.document.selection == SelectedWindow("Slate")
     assert "crosses width 1040" in person.words()
     person.press("give the Bench this window")
     assert person.document.session.window == sized(820, 1180)
@@ -229,7 +234,7 @@ def test_a_gap_is_filled_and_a_rule_that_never_matches_is_shown(
     frame = broken.picture.frame
     at = frame.to_view(1100, 500).toPoint()
     QTest.mouseClick(broken.picture, LEFT, Qt.KeyboardModifier.NoModifier, at)
-    assert broken.document.selection.kind == "gap"
+    assert broken.document.selection == Gap()
     broken.press("add a rule for the rest")
     assert broken.document.app.arrangements[-1].title == "any other window"
     broken.document.check()
@@ -325,7 +330,7 @@ def test_a_transition_is_set_and_scrubbed_in_the_strip(person: Person) -> None:
     document.show_stage("Link")
     person.strip = person.window.stage.strip
     link = document.wired.links["huts", "row", ""]
-    document.select(Selection("link", link.id, Trigger(screen="huts")))
+    document.select(SelectedLink(link.id))
     QApplication.processEvents()
     line = person.strip.findChild(TimeLine)
     assert line is not None
@@ -381,7 +386,7 @@ def test_blocks_stand_side_by_side_by_the_room_of_their_screen(person: Person) -
     document = person.document
     document.resize(1280, 800)
     document.do(do.Choose(key="mor", screen="huts"))
-    document.select(Selection("arrangement", "wide"))
+    document.select(SelectedArrangement("wide"))
 
     def left_of(part: str) -> float:
         boxes = person.canvas.scene.boxes
@@ -440,7 +445,7 @@ def test_an_address_is_shown_visited_copied_and_set(person: Person) -> None:
     assert "whole number" in bench.trace.text()
     document.show_stage("Link")
     person.strip = person.window.stage.strip
-    document.select(Selection("screen", "warden"))
+    document.select(SelectedScreen("warden"))
     person.press("the usual address")
     assert by_id(document.app.screens, "warden").address == "/huts/{hut}"
     assert "address-ambiguous" in [each.code for each in document.findings]
@@ -450,7 +455,7 @@ def test_an_address_is_shown_visited_copied_and_set(person: Person) -> None:
     field.editingFinished.emit()
     assert "cannot be its address" in person.window.said.text()
     assert by_id(document.app.screens, "warden").address == "/huts/{hut}"
-    document.select(Selection("section", "routes"))
+    document.select(SelectedSection("routes"))
     person.press("the fallback for addresses")
     assert document.app.fallback == "routes"
     document.do(do.Visit(address="/nothing"))

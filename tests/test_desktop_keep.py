@@ -18,6 +18,7 @@ from cadena.desktop.document.selection import Selection
 from cadena.desktop.document.simulated_store import session_file
 from cadena.desktop.stages.keep.before_after import different
 from cadena.desktop.stages.keep.marks import Marks
+from cadena.desktop.stages.keep.selected import SelectedMark
 from cadena.desktop.stages.keep.sentences import run_selected
 from cadena.engine import events as do
 from cadena.model.app import FromField
@@ -26,7 +27,7 @@ from cadena.runs.keep.disturbances import DISTURBANCES
 from cadena.scene.lay_out import lay_out
 from test_desktop import LEFT, Person
 
-LOST = Selection("mark", "stay-form · draft", part="turn")
+LOST = SelectedMark("stay-form · draft", "turn")
 
 
 @pytest.fixture
@@ -81,7 +82,7 @@ def test_a_mark_is_chosen_told_played_and_mended(broken: Person) -> None:
 def test_the_marks_by_keyboard_and_in_words(broken: Person) -> None:
     click(broken, "huts · scroll", "turn")
     broken.key(broken.picture, Qt.Key.Key_Right)
-    assert broken.document.selection == Selection("mark", "huts · scroll", part="over an edge")
+    assert broken.document.selection == SelectedMark("huts · scroll", "over an edge")
     broken.key(broken.picture, Qt.Key.Key_Return)
     assert isinstance(broken.document.trace[-1].event, do.Resize)
     model = broken.picture.marks
@@ -96,7 +97,7 @@ def test_the_marks_by_keyboard_and_in_words(broken: Person) -> None:
 def test_the_lifetime_is_a_choice_and_marks_are_never_stale_as_fresh(
     broken: Person, qtbot: QtBot
 ) -> None:
-    broken.document.select(Selection("mark", "huts · search", part="kill"))
+    broken.document.select(SelectedMark("huts · search", "kill"))
     broken.press("lives view")
     huts = by_id(broken.document.app.screens, "huts")
     assert huts.keep.search == "view"
@@ -219,7 +220,7 @@ def test_rows_in_view_are_a_table_of_their_own_with_settings_and_runs(broken: Pe
     assert run.mark == "nothing to keep here"
     broken.document.undo()
     broken.press("pieces of state")
-    assert broken.document.selection.kind == ""
+    assert broken.document.selection == Selection()
     assert broken.picture.marks.columns is DISTURBANCES
 
 

@@ -20,8 +20,10 @@ from PySide6.QtWidgets import (
 from pytestqt.qtbot import QtBot
 
 from builders import DEMO
-from cadena.desktop.document.selection import Selection
+from cadena.desktop.document.selection import SelectedField, SelectedScreen
 from cadena.desktop.document.stages import stages
+from cadena.desktop.stages.fit.selected import SelectedArrangement
+from cadena.desktop.stages.shape.selected import SelectedList
 from test_desktop import LEFT, Person
 
 KEYS = [
@@ -82,14 +84,14 @@ def another_stage(person: Person, chance: random.Random) -> None:
     sources = list(person.document.app.sources)
     if stage == "Fit" and person.document.app.arrangements:
         arrangement = chance.choice(person.document.app.arrangements)
-        person.document.select(Selection("arrangement", arrangement.id))
+        person.document.select(SelectedArrangement(arrangement.id))
     if stage == "Shape" and names:
-        kind = chance.choice(["screen", "listing"])
-        person.document.select(Selection(kind, chance.choice(names)))
+        kind = chance.choice([SelectedScreen, SelectedList])
+        person.document.select(kind(chance.choice(names)))
     elif stage == "Gather" and sources:
         source = chance.choice(sources)
         field = chance.choice(list(person.document.types[source.id]))
-        person.document.select(Selection("field", source.id, part=field))
+        person.document.select(SelectedField(source.id, field))
 
 
 def some_point(widget: QWidget, chance: random.Random) -> QPoint:

@@ -20,7 +20,11 @@ from cadena.engine.session import sized
 from test_desktop import Person
 
 EMPTY = """
+    from cadena.desktop.document.selection import Selection
     from cadena.desktop.document.stages import Kind, Stage
+
+    class SelectedNothing(Selection, frozen=True):
+        name: str
 
     def made(document):
         from PySide6.QtWidgets import QLabel, QWidget
@@ -38,7 +42,13 @@ EMPTY = """
         name="Empty",
         number=6,
         make=made,
-        kinds={"nothing": Kind(is_there=lambda app, selection: app.name == selection.name)},
+        kinds={
+            SelectedNothing: Kind(
+                "nothing",
+                SelectedNothing,
+                is_there=lambda app, selection: app.name == selection.name,
+            )
+        },
         codes=frozenset({"root-missing"}),
         opened=lambda document: (stages_open(document), True),
     )
@@ -73,7 +83,7 @@ def test_a_stage_is_added_by_its_folder_and_one_line(
     assert "Stage Empty" in [each.name for each in person.window.commands()]
     person.document.show_stage("Empty")
     assert person.window.stage.picture.text() == "nothing yet"
-    chosen = Selection("nothing", person.document.app.name)
+    chosen = stages.selection_named("nothing", [person.document.app.name])
     person.document.select(chosen)
     from msgspec.structs import replace
 

@@ -16,9 +16,16 @@ from PySide6.QtWidgets import QApplication, QFileDialog, QPushButton, QSlider, Q
 from pytestqt.qtbot import QtBot
 
 from builders import DEMO, small_records
-from cadena.desktop.document.selection import Selection
+from cadena.desktop.document.selection import (
+    NewSource,
+    SelectedField,
+    SelectedLink,
+    SelectedScreen,
+    SelectedSource,
+)
 from cadena.desktop.jobs.work import Work
 from cadena.desktop.stages.shape.fields import FIELD, NAME
+from cadena.desktop.stages.shape.selected import SelectedBlock, SelectedList
 from cadena.engine import events as do
 from cadena.model.app import DetailScreen, FormScreen, ListScreen, Screen
 from cadena.model.blocks import FactsBlock
@@ -94,22 +101,22 @@ def test_gather_shows_the_records_under_their_heads(person: Person) -> None:
     table.setFocus()
     person.key(table, Qt.Key.Key_Right)
     person.key(table, Qt.Key.Key_Right)
-    assert person.document.selection.kind == "field"
+    assert isinstance(person.document.selection, SelectedField)
     assert "rooms." in words(person)
 
 
 def test_a_field_is_told_read_otherwise_and_said_otherwise(person: Person) -> None:
     go(person, "Gather")
-    person.document.select(Selection("field", "huts", part="about"))
+    person.document.select(SelectedField("huts", "about"))
     assert "83% filled: 8 of 48 records have none" in words(person)
     assert "hut · body" in words(person)
     assert "whole number, 40 lost" in words(person)
-    person.document.select(Selection("field", "huts", part="beds"))
+    person.document.select(SelectedField("huts", "beds"))
     person.press("read as text")
     assert person.document.records["huts"].types["beds"] == "text"
     person.document.undo()
     assert person.document.records["huts"].types["beds"] == "whole number"
-    person.document.select(Selection("field", "huts", part="altitude"))
+    person.document.select(SelectedField("huts", "altitude"))
     unit = person.field("unit")
     unit.selectAll()
     person.qtbot.keyClicks(unit, "metres")
@@ -121,7 +128,7 @@ def test_a_field_is_told_read_otherwise_and_said_otherwise(person: Person) -> No
 
 def test_a_rule_makes_values_stand_out_on_row_and_detail(person: Person) -> None:
     go(person, "Gather")
-    person.document.select(Selection("field", "rooms", part="beds"))
+    person.document.select(SelectedField("rooms", "beds"))
     person.press("add a rule")
     person.take("test", "over")
     value = person.field("value that stands out")
@@ -138,9 +145,9 @@ def test_a_rule_makes_values_stand_out_on_row_and_detail(person: Person) -> None
 
 def test_the_key_is_chosen_checked_and_made_of_others(person: Person) -> None:
     go(person, "Gather")
-    person.document.select(Selection("field", "rooms", part="hut"))
+    person.document.select(SelectedField("rooms", "hut"))
     assert "no key: 83 are shared" in words(person)
-    person.document.select(Selection("source", "rooms"))
+    person.document.select(SelectedSource("rooms"))
     person.take("join the key with another field", "hut")
     rooms = by_id(person.document.app.sources, "rooms")
     assert rooms is not None
@@ -205,7 +212,7 @@ def test_a_description_offers_sources_and_a_service_is_called_only_when_allowed(
     calls: list[str] = []
     try:
         go(person, "Gather")
-        person.document.select(Selection("new source"))
+        person.document.select(NewSource())
         line = person.field("address of a service")
         person.qtbot.keyClicks(line, f"{address}/rooms")
         person.key(line, Qt.Key.Key_Return)
@@ -216,7 +223,7 @@ def test_a_description_offers_sources_and_a_service_is_called_only_when_allowed(
         assert made is not None
         assert (made.key, made.file) == ("id", "rooms-2.json")
         assert len(person.document.records["rooms-2"]) == 20
-        person.document.select(Selection("source", "rooms-2"))
+        person.document.select(SelectedSource("rooms-2"))
         person.press("served by the service")
         person.document.do(do.GoTo(section="rooms-2"))
         assert person.see("loading") == ["Loading…"]
@@ -274,7 +281,7 @@ def test_slots_blocks_and_lists_are_changed_in_place(person: Person) -> None:
     assert "Hut Alpe Ghiara" in person.see("row title")
     person.press("slot badge")
     assert "Row · badge" in words(person)
-    person.document.select(Selection("listing", "huts"))
+    person.document.select(SelectedList("huts"))
     person.press("laid out as a grid")
     assert screen(person, "huts").rows.layout == "grid"
     person.take("grouped", "by region")
@@ -292,7 +299,7 @@ def test_slots_blocks_and_lists_are_changed_in_place(person: Person) -> None:
     assert "a whole number from 1 was wanted" in person.window.said.text()
     shape.blocks.setFocus()
     shape.blocks.setCurrentRow(1)
-    assert person.document.selection == Selection("block", "hut", part="name")
+    assert person.document.selection == SelectedBlock("hut", "name")
     person.key(shape.blocks, Qt.Key.Key_Up, Qt.KeyboardModifier.AltModifier)
     assert screen(person, "hut").blocks[0].id == "name"
     shape.blocks.setCurrentRow(0)
@@ -358,7 +365,7 @@ def test_rows_menus_undo_and_saving_rows(
 
 def test_the_same_pair_again_for_another_source(person: Person) -> None:
     go(person, "Shape")
-    person.document.select(Selection("listing", "huts"))
+    person.document.select(SelectedList("huts"))
     person.take("same pair on another source", "Routes")
     assert "No match for" in words(person)
     person.take("region in routes", "grade")
@@ -399,13 +406,13 @@ def test_work_can_be_stopped_and_fails_in_words(qtbot: QtBot) -> None:
 
 def test_every_control_of_the_new_stages_has_a_name(person: Person) -> None:
     for stage, selections in (
-        ("Gather", (Selection("source", "stays"), Selection("field", "huts", part="free"))),
+        ("Gather", (SelectedSource("stays"), SelectedField("huts", "free"))),
         (
             "Shape",
             (
-                Selection("listing", "stays"),
-                Selection("screen", "stay-form"),
-                Selection("block", "hut", part="bar"),
+                SelectedList("stays"),
+                SelectedScreen("stay-form"),
+                SelectedBlock("hut", "bar"),
             ),
         ),
     ):
@@ -473,14 +480,14 @@ def test_a_dropped_description_lets_the_person_pick(person: Person, tmp_path: Pa
 
 def test_marks_and_shared_values_are_made_where_they_are_used(person: Person) -> None:
     go(person, "Shape")
-    person.document.select(Selection("listing", "routes"))
+    person.document.select(SelectedList("routes"))
     person.press("add to row actions")
     person.take("row actions 1 does", "marks it in a new list")
     assert by_id(person.document.app.values, "marks") is not None
     routes = screen(person, "routes")
     assert routes.rows.actions[0].does == Mark(value="marks")
     person.document.show_stage("Link")
-    person.document.select(Selection("link", "routes-to-route"))
+    person.document.select(SelectedLink("routes-to-route"))
     person.take("keep a value", "route as current-route")
     link = by_id(person.document.app.links, "routes-to-route")
     assert link is not None
@@ -489,7 +496,7 @@ def test_marks_and_shared_values_are_made_where_they_are_used(person: Person) ->
 
 def test_shape_settles_once_it_is_drawn(person: Person) -> None:
     go(person, "Shape")
-    for selection in (Selection("listing", "huts"), Selection("screen", "stay-form")):
+    for selection in (SelectedList("huts"), SelectedScreen("stay-form")):
         person.document.select(selection)
         person.qtbot.wait(150)
         drawn = person.window.stage_of("Shape").blocks.shown
@@ -499,7 +506,7 @@ def test_shape_settles_once_it_is_drawn(person: Person) -> None:
 
 def test_the_locale_of_the_app_is_set_and_doubted(person: Person) -> None:
     go(person, "Gather")
-    person.document.select(Selection("source", "huts"))
+    person.document.select(SelectedSource("huts"))
     for typed, locale, said in (("de", "de", "1.890 m"), ("nowhere!", "de", "1.890 m")):
         line = person.field("locale")
         line.selectAll()

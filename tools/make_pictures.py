@@ -8,13 +8,20 @@ from pathlib import Path
 os.environ["QT_QPA_PLATFORM"] = "offscreen"
 
 from cadena.desktop.document.document import Document
-from cadena.desktop.document.selection import Selection
+from cadena.desktop.document.selection import SelectedField, SelectedLink, SelectedScreen, Selection
 from cadena.desktop.painting.motion import Motion
 from cadena.desktop.painting.painter import forget_fonts
 from cadena.desktop.painting.theme import Name, install
 from cadena.desktop.shell.application import application, window_on
 from cadena.desktop.shell.settings import Settings
 from cadena.desktop.shell.shot import take_shot
+from cadena.desktop.stages.fit.selected import (
+    SelectedArrangement,
+    SelectedBreakpoint,
+    SelectedWindow,
+)
+from cadena.desktop.stages.keep.selected import SelectedMark
+from cadena.desktop.stages.shape.selected import SelectedBlock, SelectedSlot
 from cadena.engine import events as do
 from cadena.engine.session import Window, sized
 from cadena.runs.walks.walk import Walk, parse_window
@@ -85,32 +92,32 @@ def stage(
 
 def main() -> None:
     OUT.mkdir(parents=True, exist_ok=True)
-    link = Selection("link", "huts-to-hut")
+    link = SelectedLink("huts-to-hut")
     stage("cresta", "link-light.png", "light", link, MORENNA)
     stage("cresta", "link-dark.png", "dark", link, MORENNA)
     stage("cresta-broken", "link-broken.png", "light", link, do.Choose(key="alp", screen="huts"))
-    about = Selection("field", "huts", part="about")
+    about = SelectedField("huts", "about")
     stage("cresta", "gather.png", "light", about, MORENNA, of="Gather")
-    stays = Selection("field", "stays", part="nights")
+    stays = SelectedField("stays", "nights")
     stage("cresta", "gather-service.png", "light", stays, *STAYS, of="Gather")
-    badge = Selection("slot", "huts", part="/badge")
+    badge = SelectedSlot("huts", "", "badge")
     stage("cresta", "shape.png", "light", badge, of="Shape")
-    form = Selection("screen", "stay-form")
+    form = SelectedScreen("stay-form")
     stage("cresta", "shape-form.png", "light", form, *BOOKING, of="Shape")
-    stage("cresta", "shape-dark.png", "dark", Selection("block", "hut", part="facts"), of="Shape")
+    stage("cresta", "shape-dark.png", "dark", SelectedBlock("hut", "facts"), of="Shape")
     free = do.Resize(width=906, height=560)
-    two = Selection("arrangement", "two")
+    two = SelectedArrangement("two")
     stage("cresta", "fit.png", "light", two, free, MORENNA, of="Fit")
     three = (sized(360, 780), sized(820, 1180))
-    over = Selection("breakpoint", "width:640")
+    over = SelectedBreakpoint("width", 640.0)
     stage("cresta", "fit-three.png", "light", over, free, MORENNA, of="Fit", beside=three)
     large = (Window(360.0, 780.0, text=2.0), Window(820.0, 1180.0, rtl=True))
     desk = do.Resize(width=1280, height=800)
-    pocket = Selection("window", "Pocket")
+    pocket = SelectedWindow("Pocket")
     stage("cresta", "fit-dark.png", "dark", pocket, desk, MORENNA, of="Fit", beside=large)
-    draft = Selection("mark", "stay-form · draft", part="turn")
+    draft = SelectedMark("stay-form · draft", "turn")
     stage("cresta-broken", "keep.png", "light", draft, of="Keep")
-    gone = Selection("mark", "huts · first in view", part="first gone")
+    gone = SelectedMark("huts · first in view", "first gone")
     stage("cresta", "keep-rows.png", "light", gone, of="Keep")
     for size, walk in BENCH.items():
         window = parse_window(size)

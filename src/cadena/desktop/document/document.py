@@ -20,7 +20,7 @@ from cadena.desktop.document.bench_sessions import Several, lines_after
 from cadena.desktop.document.history import History, opened
 from cadena.desktop.document.on_disk import ChangedOnDisk, Left, OnDisk
 from cadena.desktop.document.rescue import let_go
-from cadena.desktop.document.selection import Selection
+from cadena.desktop.document.selection import NewSource, SelectedScreen, SelectedSource, Selection
 from cadena.desktop.document.simulated_store import from_disk, to_disk
 from cadena.desktop.document.stages import FIRST, is_there
 from cadena.desktop.document.traced import Traced
@@ -491,7 +491,7 @@ class Document(QObject):
         self.edit(
             f"bring {source.id}",
             replace(self.app, sources=sources),
-            Selection("source", source.id),
+            SelectedSource(source.id),
         )
 
     def allow_calls(self) -> None:
@@ -503,7 +503,7 @@ class Document(QObject):
         """Offer the sources of a service to pick from."""
         self.proposals = proposals
         self.picked = frozenset(each.source.id for each in proposals)
-        self.selection = Selection("new source")
+        self.selection = NewSource()
         self.selection_changed.emit()
 
     def pick(self, name: str) -> None:
@@ -542,5 +542,5 @@ class Document(QObject):
         section = next(each.id for each in app.sections if each.root == screen.id)
         self.section = section
         names = ", ".join(each.source.id for each in made)
-        self.edit(f"add records {names}", app, Selection("screen", screen.id))
+        self.edit(f"add records {names}", app, SelectedScreen(screen.id))
         self.show_section(section)

@@ -1,21 +1,56 @@
-"""The one thing selected."""
+"""The one thing selected: a small type for each kind, so that none is taken for another.
+
+What is of the whole app stands here; a stage has its own beside it (``stages/NAME/selected.py``).
+"""
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from msgspec import Struct
 
 from cadena.model.app import Trigger
 
 
-class Selection(NamedTuple):
-    """The one thing selected: a link, a trigger, a screen or a section; or the findings.
+class Selection(Struct, frozen=True):
+    """Nothing is selected."""
 
-    In Gather a source or a field of one, in Shape a list, a slot of a row or a block:
-    ``name`` is then the source or the screen, and ``part`` what of it. Which kinds there are,
-    the stages say (see ``stages.Kind``).
-    """
 
-    kind: str = ""
-    name: str = ""
-    trigger: Trigger | None = None
-    part: str = ""
+class AllFindings(Selection, frozen=True):
+    """Everything that is open."""
+
+
+class SelectedLink(Selection, frozen=True):
+    link: str
+
+
+class SelectedTrigger(Selection, frozen=True):
+    """A trigger that no link starts from."""
+
+    trigger: Trigger
+
+
+class OnScreen(Selection, frozen=True):
+    """A screen, or something on one."""
+
+    screen: str
+
+
+class SelectedScreen(OnScreen, frozen=True):
+    pass
+
+
+class SelectedSection(Selection, frozen=True):
+    section: str
+
+
+class SelectedSource(Selection, frozen=True):
+    source: str
+
+
+class SelectedField(SelectedSource, frozen=True):
+    """A field of a source."""
+
+    field: str
+
+
+class NewSource(Selection, frozen=True):
+    """What a source is to be added from."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from functools import lru_cache
 from importlib import import_module
 from typing import TYPE_CHECKING, Any, Final, NamedTuple
@@ -36,10 +36,22 @@ def nothing(*_: Any) -> tuple[()]:
 
 
 class Kind(NamedTuple):
-    """A kind of thing that can be selected: whether it is still there, and what is about it."""
+    """A kind of thing that can be selected.
 
-    is_there: Callable[[App, Selection], bool] = always
-    is_about: Callable[[Selection, Finding], bool] = never
+    Args:
+        word: what it is called where somebody names it (``cadena shot --select``).
+        of: makes the selection of the names in it; a wrong number of them is a ``TypeError``.
+        is_there: whether it is still there.
+        is_about: whether a finding is about it.
+    """
+
+    word: str
+    of: Callable[..., Selection]
+    is_there: Callable[[App, Any], bool] = always
+    is_about: Callable[[Any, Finding], bool] = never
+
+
+ANY: Final = Kind("", Selection)
 
 
 class Stage(NamedTuple):
@@ -50,7 +62,7 @@ class Stage(NamedTuple):
         number: the number that it has among all stages; its key is Ctrl and that.
         make: makes its widget, with a ``picture`` that is worked on and a ``strip``. Called when
             it is first gone to, so that it may import then what it needs.
-        kinds: the kinds of thing that can be selected in it, by name.
+        kinds: the kinds of thing that can be selected in it, by their types.
         codes: the findings that are mended in it.
         opened: how much is open in it, and whether that is known by now.
         commands: its own commands, given the document and what makes the widget.
@@ -61,7 +73,7 @@ class Stage(NamedTuple):
     name: str
     number: int
     make: Callable[[Document], Any]
-    kinds: Mapping[str, Kind]
+    kinds: Mapping[type[Selection], Kind]
     codes: frozenset[str]
     opened: Callable[[Document], tuple[int, bool]]
     commands: Callable[[Document, Callable[[], Any]], tuple[Command, ...]] = nothing
@@ -91,9 +103,19 @@ def stage_of(finding: Finding) -> Stage:
 
 def kind_of(selection: Selection) -> Kind:
     """What is known of a kind of selection; of one that no stage names, nothing."""
-    return next(
-        (stage.kinds[selection.kind] for stage in stages() if selection.kind in stage.kinds), Kind()
-    )
+    of = type(selection)
+    return next((stage.kinds[of] for stage in stages() if of in stage.kinds), ANY)
+
+
+def selection_named(word: str, names: Sequence[str]) -> Selection:
+    """The selection of that kind and with those names in it.
+
+    Raises:
+        KeyError: when there is no such kind.
+        TypeError, ValueError: when it takes other names.
+    """
+    kinds = {each.word: each for stage in stages() for each in stage.kinds.values()}
+    return kinds[word].of(*names)
 
 
 def is_there(app: App, selection: Selection) -> bool:

@@ -11,7 +11,7 @@ from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from cadena.desktop.document.document import Document
-from cadena.desktop.document.selection import Selection
+from cadena.desktop.document.selection import SelectedScreen, Selection
 from cadena.desktop.shell.commands import Command
 from cadena.desktop.widgets.words import screen_words
 from cadena.engine.events import Choose
@@ -94,13 +94,13 @@ class Ask(QFrame):
                 f"Section {section.title}", "section", partial(document.show_section, section.id)
             )
         for screen in document.app.screens:
-            does = partial(document.select, Selection("screen", screen.id))
+            does = partial(document.select, SelectedScreen(screen.id))
             yield Answer(screen_words(screen), "screen", does)
         for source in document.app.sources:
             count = len(document.records.get(source.id, ()))
             about = (each for each in document.app.screens if source_shown(each) == source.id)
             first = next(about, None)
-            to = Selection("screen", first.id) if first is not None else Selection()
+            to = SelectedScreen(first.id) if first is not None else Selection()
             does = partial(document.select, to)
             yield Answer(source.title or source.id, f"source, {count} records", does)
         if words:

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QApplication
 
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import Selection
-from cadena.desktop.document.stages import stage_named, stages
+from cadena.desktop.document.stages import selection_named, stage_named, stages
 from cadena.desktop.painting import theme
 from cadena.desktop.painting.painter import forget_fonts, paint_scene
 from cadena.desktop.shell.settings import Settings
@@ -77,11 +77,12 @@ def selection_of(document: Document, text: str) -> Selection:
     Raises:
         Problem: when it is not of that form.
     """
-    kind, _, rest = text.partition(":")
-    name, _, part = rest.partition(":") if kind != "breakpoint" else (rest, "", "")
-    if not any(kind in stage.kinds for stage in stages()):
-        raise Problem("--select", "", f'"{text}" came', "KIND:NAME, such as field:huts:about")
-    return Selection(kind, name, part=part)
+    kind, *names = text.split(":")
+    try:
+        return selection_named(kind, names)
+    except (KeyError, TypeError, ValueError):
+        wanted = "KIND:NAME, such as field:huts:about"
+        raise Problem("--select", "", f'"{text}" came', wanted) from None
 
 
 def _stage(document: Document, size: Window, of: str) -> QImage:

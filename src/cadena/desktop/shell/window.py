@@ -26,7 +26,7 @@ from PySide6.QtWidgets import (
 from cadena.desktop.bench.bench import TEXTS, Bench
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.on_disk import ChangedOnDisk
-from cadena.desktop.document.selection import Selection
+from cadena.desktop.document.selection import AllFindings
 from cadena.desktop.document.stages import FIRST, stage_named, stages
 from cadena.desktop.jobs.calls import Calls
 from cadena.desktop.jobs.work import Work
@@ -140,7 +140,7 @@ class MainWindow(QMainWindow):
         document.saved_changed.connect(self._retitle)
         self.head.wants_menu.connect(self.open_menu)
         self.head.wants_ask.connect(self.ask)
-        self.head.wants_findings.connect(partial(document.select, Selection("findings")))
+        self.head.wants_findings.connect(partial(document.select, AllFindings()))
         self.head.wants_walks.connect(self.run_walks)
         self.first.wants_project.connect(self.taking.open_project)
         self.first.wants_demo.connect(self.open_demo)

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout, 
 
 from cadena.check.finding import Finding
 from cadena.desktop.document.document import Document
-from cadena.desktop.document.selection import Selection
+from cadena.desktop.document.selection import AllFindings, SelectedLink, SelectedScreen
 from cadena.desktop.document.stages import kind_of, stage_of
 from cadena.desktop.painting.theme import px
 from cadena.desktop.widgets.controls import FlowLayout, label, presses, put
@@ -116,7 +116,7 @@ class Strip(QScrollArea):
 
     def _findings(self) -> list[Finding]:
         selection, found = self.document.selection, self.document.findings
-        if selection.kind == "findings":
+        if selection == AllFindings():
             return sorted(found, key=lambda each: stage_of(each).name != self.stage)
         is_about = kind_of(selection).is_about
         return [each for each in found if is_about(selection, each)]
@@ -134,18 +134,14 @@ class Strip(QScrollArea):
             play = partial(self.document.play, finding.run)
             said = f"play what shows {finding.where}"
             words.append(Word("do", "Play it on the Bench", play, name=said))
-        is_of_all = self.document.selection.kind == "findings"
+        is_of_all = self.document.selection == AllFindings()
         mended_in = stage_of(finding)
         if is_of_all and mended_in.leads and mended_in.name != self.stage:
             there = partial(self.document.show_stage, mended_in.name)
             said = f"show {finding.where}"
             words.insert(1, Word("do", f"Show in {mended_in.name}", there, name=said))
         elif is_of_all and (finding.link or finding.screen):
-            to = (
-                Selection("link", finding.link)
-                if finding.link
-                else Selection("screen", finding.screen)
-            )
+            to = SelectedLink(finding.link) if finding.link else SelectedScreen(finding.screen)
             words.insert(
                 1,
                 Word("do", "Show", partial(self.document.select, to), name=f"show {finding.where}"),

@@ -2,9 +2,16 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Literal
 
+from cadena.check.finding import Finding, Thing
 from cadena.desktop.document.stages import Kind, Stage, open_in
+from cadena.desktop.stages.fit.selected import (
+    Gap,
+    SelectedArrangement,
+    SelectedBreakpoint,
+    SelectedWindow,
+)
 from cadena.model.find import by_id
 
 if TYPE_CHECKING:
@@ -22,18 +29,32 @@ def _count(document: Document) -> tuple[int, bool]:
     return open_in(STAGE, document), document.is_checked and document.measuring.is_done
 
 
+def _is_of(thing: Thing, name: str, finding: Finding) -> bool:
+    return (finding.subject.thing, finding.subject.name) == (thing, name)
+
+
+def _breakpoint(axis: Literal["width", "height", "shape"], at: str) -> SelectedBreakpoint:
+    return SelectedBreakpoint(axis, float(at))
+
+
 STAGE = Stage(
     name="Fit",
     number=4,
     make=_made,
     kinds={
-        "arrangement": Kind(
-            lambda app, selection: by_id(app.arrangements, selection.name) is not None,
-            lambda selection, each: each.where.startswith(f"arrangements[{selection.name}]"),
+        SelectedArrangement: Kind(
+            "arrangement",
+            SelectedArrangement,
+            lambda app, selection: by_id(app.arrangements, selection.arrangement) is not None,
+            lambda selection, each: _is_of("arrangement", selection.arrangement, each),
         ),
-        "breakpoint": Kind(),
-        "window": Kind(is_about=lambda selection, each: each.where == f"windows[{selection.name}]"),
-        "gap": Kind(is_about=lambda selection, each: each.where == "arrangements"),
+        SelectedBreakpoint: Kind("breakpoint", _breakpoint),
+        SelectedWindow: Kind(
+            "window",
+            SelectedWindow,
+            is_about=lambda selection, each: _is_of("window", selection.window, each),
+        ),
+        Gap: Kind("gap", Gap, is_about=lambda _, each: _is_of("arrangements", "", each)),
     },
     codes=frozenset(
         {

@@ -11,6 +11,7 @@ from msgspec.structs import replace
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import Selection
 from cadena.desktop.stages.fit.about_sides import about_sides
+from cadena.desktop.stages.fit.selected import SelectedArrangement
 from cadena.desktop.widgets.words import Sentence, Word, screen_words
 from cadena.model.app import Arrangement, ListScreen, PaneWidth
 from cadena.model.edits import arrangements as arranging
@@ -38,7 +39,7 @@ def about_arrangement(document: Document, rule: Arrangement) -> list[Sentence]:
 
 def _change(document: Document, rule: Arrangement, what: str, **changed: Any) -> None:
     made = arranging.with_arrangement(document.app, replace(rule, **changed))
-    document.edit(f"{what} in {rule.title or rule.id}", made, Selection("arrangement", rule.id))
+    document.edit(f"{what} in {rule.title or rule.id}", made, SelectedArrangement(rule.id))
 
 
 def _first_words(document: Document, rule: Arrangement) -> list[Word]:
@@ -47,7 +48,7 @@ def _first_words(document: Document, rule: Arrangement) -> list[Word]:
 
     def move(by: int) -> None:
         made = replace(app, arrangements=edits.moved(app.arrangements, at, by))
-        document.edit(f"move {rule.title or rule.id}", made, Selection("arrangement", rule.id))
+        document.edit(f"move {rule.title or rule.id}", made, SelectedArrangement(rule.id))
 
     def remove() -> None:
         made = arranging.without_arrangement(app, rule.id)
@@ -118,7 +119,7 @@ def _split_words(document: Document, rule: Arrangement) -> list[Word]:
         except ValueError as error:
             document.failed.emit(f"{rule.title or rule.id}: {error}")
             return
-        document.edit(f"split at {at:g}", app, Selection("arrangement", made.id))
+        document.edit(f"split at {at:g}", app, SelectedArrangement(made.id))
 
     return [
         Word("text", "split at width"),

@@ -9,7 +9,12 @@ from msgspec.structs import replace
 
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import Selection
-from cadena.desktop.stages.fit.window_map import breakpoint_named, name_of, own_window
+from cadena.desktop.stages.fit.selected import (
+    SelectedArrangement,
+    SelectedBreakpoint,
+    SelectedWindow,
+)
+from cadena.desktop.stages.fit.window_map import own_window
 from cadena.desktop.widgets.words import Sentence, Word
 from cadena.engine.events import Event, Turn
 from cadena.engine.rules.display import arrangement_for
@@ -100,9 +105,7 @@ def _move(document: Document, axis: Axis, at: float, text: str) -> None:
     except ValueError as error:
         document.refuse(f"Breakpoint {axis} {at:g}: {error}. It stays where it was.")
         return
-    document.edit(
-        f"move breakpoint {at:g} to {to:g}", app, Selection("breakpoint", f"{axis}:{to:g}")
-    )
+    document.edit(f"move breakpoint {at:g} to {to:g}", app, SelectedBreakpoint(axis, to))
 
 
 def about_window(document: Document, named: NamedWindow) -> list[Sentence]:
@@ -129,7 +132,7 @@ def about_window(document: Document, named: NamedWindow) -> list[Sentence]:
             replace(each, name=name) if each.name == named.name else each
             for each in windows_of(app)
         )
-        document.edit(f"rename {named.name}", replace(app, windows=made), Selection("window", name))
+        document.edit(f"rename {named.name}", replace(app, windows=made), SelectedWindow(name))
 
     def remove() -> None:
         document.edit(f"remove {named.name}", without_window(app, named.name), Selection())
@@ -171,7 +174,7 @@ def _turned_words(document: Document, window: Window, event: Event) -> list[Word
     said = "stays in its arrangement"
     if rules[0] is not rules[1]:
         over = [
-            name_of(each).replace(":", " ")
+            f"{each.axis} {each.at:g}"
             for each in _crossed(plane, found.before.window, found.after.window)
         ]
         said = f"crosses {', '.join(over) or 'portrait to landscape'}"
@@ -197,7 +200,7 @@ def about_gap(document: Document) -> list[Sentence]:
     def add() -> None:
         made = with_rule_for_the_rest(document.app)
         rule = made.arrangements[-1]
-        document.edit("add an arrangement", made, Selection("arrangement", rule.id))
+        document.edit("add an arrangement", made, SelectedArrangement(rule.id))
 
     return [
         Sentence(
@@ -213,13 +216,9 @@ def about_gap(document: Document) -> list[Sentence]:
     ]
 
 
-def find_breakpoint(document: Document, name: str) -> Breakpoint | None:
-    return breakpoint_named(plane_of(document.app.arrangements), name)
-
-
 def add_own(document: Document) -> None:
     """The live window becomes one of the windows that the app is made for."""
     made = own_window(document.app, document.session.window.size)
     document.edit(
-        f"add window {made.name}", with_window(document.app, made), Selection("window", made.name)
+        f"add window {made.name}", with_window(document.app, made), SelectedWindow(made.name)
     )

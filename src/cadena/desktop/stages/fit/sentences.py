@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from cadena.desktop.document.document import Document
+from cadena.desktop.document.selection import AllFindings
 from cadena.desktop.document.stages import stage_of
 from cadena.desktop.stages.fit.about_arrangements import about_arrangement
 from cadena.desktop.stages.fit.about_windows import (
@@ -10,34 +11,44 @@ from cadena.desktop.stages.fit.about_windows import (
     about_breakpoint,
     about_gap,
     about_window,
-    find_breakpoint,
 )
+from cadena.desktop.stages.fit.selected import (
+    Gap,
+    SelectedArrangement,
+    SelectedBreakpoint,
+    SelectedWindow,
+)
+from cadena.desktop.stages.fit.window_map import breakpoint_selected
 from cadena.desktop.widgets.words import Sentence, Word
 from cadena.engine.rules.display import arrangement_for
 from cadena.model.find import by_id
 from cadena.model.windows import windows_of
+from cadena.runs.window_plane import plane_of
 
 
 def of(document: Document, play: Play) -> list[Sentence]:
     """The sentences of what is selected; with nothing, those of the arrangement there is now."""
     selection, app = document.selection, document.app
-    match selection.kind:
-        case "breakpoint":
-            found = find_breakpoint(document, selection.name)
+    match selection:
+        case SelectedBreakpoint():
+            found = breakpoint_selected(plane_of(app.arrangements), selection)
             if found is not None:
                 return about_breakpoint(document, found, play)
-        case "window":
-            named = next((e for e in windows_of(app) if e.name == selection.name), None)
+        case SelectedWindow():
+            named = next((e for e in windows_of(app) if e.name == selection.window), None)
             if named is not None:
                 return about_window(document, named)
-        case "gap":
+        case Gap():
             return about_gap(document)
-        case "findings":
+        case AllFindings():
             mine = [each for each in document.findings if stage_of(each).name == "Fit"]
             said = f"{len(document.findings)} open findings, {len(mine)} of them here"
             return [Sentence("", [Word("subject", said)])]
-    rule = by_id(app.arrangements, selection.name) if selection.kind == "arrangement" else None
-    rule = rule or arrangement_for(document.wired, document.session.window)
+        case SelectedArrangement():
+            chosen = by_id(app.arrangements, selection.arrangement)
+            if chosen is not None:
+                return about_arrangement(document, chosen)
+    rule = arrangement_for(document.wired, document.session.window)
     if by_id(app.arrangements, rule.id) is None:
         return about_gap(document)
     return about_arrangement(document, rule)

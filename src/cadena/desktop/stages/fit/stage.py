@@ -8,10 +8,11 @@ from PySide6.QtCore import QMargins, QTimer
 from PySide6.QtWidgets import QWidget
 
 from cadena.desktop.document.document import Document
-from cadena.desktop.document.selection import Selection
+from cadena.desktop.document.selection import AllFindings
 from cadena.desktop.stages.fit import sentences
 from cadena.desktop.stages.fit.about_windows import add_own
 from cadena.desktop.stages.fit.play_crossing import Playing
+from cadena.desktop.stages.fit.selected import Gap, SelectedArrangement, SelectedWindow
 from cadena.desktop.stages.fit.window_map import WindowMap
 from cadena.desktop.widgets.controls import band, choice, clear, label, menu_choice, put, stand
 from cadena.desktop.widgets.strip import Strip
@@ -56,7 +57,7 @@ class FitStage(QWidget):
                     self._head, choice(text, partial(self._fold, folded), chosen, f"windows {text}")
                 )
         named = [
-            (each.name, partial(document.select, Selection("window", each.name)))
+            (each.name, partial(document.select, SelectedWindow(each.name)))
             for each in windows_of(document.app)
         ]
         put(self._head, menu_choice("windows", named, "named windows"))
@@ -66,11 +67,11 @@ class FitStage(QWidget):
         flat, used = plane_of(rules), used_in(rules)
         for number, rule in enumerate(rules):
             if number not in used:
-                to = partial(document.select, Selection("arrangement", rule.id))
+                to = partial(document.select, SelectedArrangement(rule.id))
                 text = f"✕ {rule.title or rule.id} never matches"
                 put(self._head, choice(text, to, name=text))
         if GAP in flat.used:
-            to = partial(document.select, Selection("gap"))
+            to = partial(document.select, Gap())
             put(self._head, choice("✕ windows with no rule", to))
         idle = ", ".join(f"{axis} {at:g}" for axis, at in flat.idle)
         if idle:
@@ -89,5 +90,5 @@ class FitStage(QWidget):
     def _say_anew(self) -> None:
         if self.document.stage == "Fit":
             self.picture.describe()
-            if self.document.selection.kind in ("breakpoint", "window", ""):
+            if not isinstance(self.document.selection, SelectedArrangement | Gap | AllFindings):
                 self.strip.follow()

@@ -25,6 +25,12 @@ from cadena.desktop.stages.fit.paint import (
     paint_words,
     pill_of,
 )
+from cadena.desktop.stages.fit.selected import (
+    Gap,
+    SelectedArrangement,
+    SelectedBreakpoint,
+    SelectedWindow,
+)
 from cadena.model.app import App, NamedWindow
 from cadena.model.edits.arrangements import Axis, moved_breakpoint, snapped
 from cadena.model.windows import LARGEST, windows_of
@@ -118,9 +124,8 @@ class WindowMap(QWidget):
         )
 
     @property
-    def chosen(self) -> tuple[str, str]:
-        selection = self.document.selection
-        return selection.kind, selection.name
+    def chosen(self) -> Selection:
+        return self.document.selection
 
     def paintEvent(self, _: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -145,9 +150,9 @@ class WindowMap(QWidget):
         painter = QPainter(made)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         frame, plane = self.frame, self.plane()
-        kind, name = self.chosen
-        rules = [each.id for each in plane.rules]
-        chosen = rules.index(name) if kind == "arrangement" and name in rules else None
+        selected = self.chosen
+        rules = [SelectedArrangement(each.id) for each in plane.rules]
+        chosen = rules.index(selected) if selected in rules else None
         painter.setClipRect(frame.rect.adjusted(-1, -1, 1, 1))
         paint_regions(painter, frame, plane, chosen)
         painter.setClipping(False)
@@ -160,9 +165,10 @@ class WindowMap(QWidget):
         for region in plane.regions:
             paint_words(painter, frame, plane, region, taken)
         for each in plane.breakpoints:
-            paint_breakpoint(painter, frame, each, (kind, name) == ("breakpoint", name_of(each)))
+            paint_breakpoint(painter, frame, each, SelectedBreakpoint.of(each) == selected)
         planes = (self.plane(folded=False), self.plane(folded=True))
-        paint_windows(painter, frame, planes, dots, name if kind == "window" else "")
+        window = selected.window if isinstance(selected, SelectedWindow) else ""
+        paint_windows(painter, frame, planes, dots, window)
         painter.end()
         return made
 
@@ -203,20 +209,20 @@ class WindowMap(QWidget):
             return
         dot = self.dot_at(at)
         if dot is not None:
-            self.document.select(Selection("window", dot.of))
+            self.document.select(SelectedWindow(dot.of))
             return
         held = self.breakpoint_at(at)
         if held is not None:
             self._held = held
-            self.document.select(Selection("breakpoint", name_of(held)))
+            self.document.select(SelectedBreakpoint.of(held))
             return
         if self.frame.rect.contains(at):
             found = self.plane().at(*self.frame.to_size(at))
             if found != GAP:
                 rule = self.plane().rules[found]
-                self.document.select(Selection("arrangement", rule.id))
+                self.document.select(SelectedArrangement(rule.id))
             else:
-                self.document.select(Selection("gap"))
+                self.document.select(Gap())
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         at = event.position()
@@ -247,7 +253,7 @@ class WindowMap(QWidget):
             self.document.edit(
                 f"move breakpoint {held.at:g} to {at:g}",
                 tried,
-                Selection("breakpoint", f"{held.axis}:{at:g}"),
+                SelectedBreakpoint(held.axis, at),
             )
         self.update()
 
@@ -309,9 +315,9 @@ class WindowMap(QWidget):
 
     def things(self) -> list[Selection]:
         """Everything that can be selected: arrangements, breakpoints, windows."""
-        found = [Selection("arrangement", each.id) for each in self.app.arrangements]
-        found += [Selection("breakpoint", name_of(each)) for each in self.plane().breakpoints]
-        return found + [Selection("window", each.name) for each in windows_of(self.app)]
+        found: list[Selection] = [SelectedArrangement(each.id) for each in self.app.arrangements]
+        found += [SelectedBreakpoint.of(each) for each in self.plane().breakpoints]
+        return found + [SelectedWindow(each.name) for each in windows_of(self.app)]
 
     def _step(self, by: int) -> None:
         things, now = self.things(), self.document.selection
@@ -320,8 +326,7 @@ class WindowMap(QWidget):
             self.document.select(things[at % len(things)])
 
     def _nudge(self, by: float) -> None:
-        kind, name = self.chosen
-        held = breakpoint_named(self.plane(), name) if kind == "breakpoint" else None
+        held = breakpoint_selected(self.plane(), self.chosen)
         if held is None or held.axis == "shape":
             return
         self.move_breakpoint(held, held.at + by)
@@ -329,17 +334,13 @@ class WindowMap(QWidget):
         if self.fault:
             self.document.failed.emit(self.fault)
         elif tried is not None:
-            selection = Selection("breakpoint", f"{held.axis}:{held.at + by:g}")
+            selection = SelectedBreakpoint(held.axis, held.at + by)
             self.document.edit(f"move breakpoint {held.at:g}", tried, selection)
 
 
-def name_of(each: Breakpoint) -> str:
-    """A breakpoint as a selection names it."""
-    return f"{each.axis}:{each.at:g}"
-
-
-def breakpoint_named(plane: Plane, name: str) -> Breakpoint | None:
-    return next((each for each in plane.breakpoints if name_of(each) == name), None)
+def breakpoint_selected(plane: Plane, selection: Selection) -> Breakpoint | None:
+    found = (each for each in plane.breakpoints if SelectedBreakpoint.of(each) == selection)
+    return next(found, None)
 
 
 def own_window(app: App, size: tuple[float, float]) -> NamedWindow:

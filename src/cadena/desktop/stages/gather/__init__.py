@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from cadena.desktop.document.selection import Selection
+from cadena.desktop.document.selection import NewSource, SelectedField, SelectedSource
 from cadena.desktop.document.stages import Kind, Stage, counted
 from cadena.model.app import App
 from cadena.model.find import by_id
@@ -20,8 +20,8 @@ def _made(document: Document) -> GatherStage:
     return GatherStage(document)
 
 
-def _source_is_there(app: App, selection: Selection) -> bool:
-    return by_id(app.sources, selection.name) is not None
+def _source_is_there(app: App, selection: SelectedSource) -> bool:
+    return by_id(app.sources, selection.source) is not None
 
 
 STAGE = Stage(
@@ -29,9 +29,9 @@ STAGE = Stage(
     number=1,
     make=_made,
     kinds={
-        "source": Kind(_source_is_there),
-        "field": Kind(_source_is_there),
-        "new source": Kind(),
+        SelectedSource: Kind("source", SelectedSource, _source_is_there),
+        SelectedField: Kind("field", SelectedField, _source_is_there),
+        NewSource: Kind("new source", NewSource),
     },
     codes=frozenset({"key-gap", "key-duplicate", "records-left-out", "secret-in-project"}),
     opened=counted("Gather"),

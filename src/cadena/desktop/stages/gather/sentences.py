@@ -10,7 +10,13 @@ from msgspec.structs import replace
 
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.known_references import AT_ONCE
-from cadena.desktop.document.selection import Selection
+from cadena.desktop.document.selection import (
+    NewSource,
+    SelectedField,
+    SelectedScreen,
+    SelectedSource,
+    Selection,
+)
 from cadena.desktop.stages.field_sentences import about_saying
 from cadena.desktop.stages.gather.services import about_new, about_service
 from cadena.desktop.widgets.words import Sentence, Word
@@ -43,14 +49,14 @@ MOST_USES: Final = 8
 def of(head_of: HeadOf, document: Document) -> list[Sentence]:
     """The sentences of what is selected."""
     selection, app = document.selection, document.app
-    if selection.kind == "new source" or not app.sources:
+    if isinstance(selection, NewSource) or not app.sources:
         return about_new(document)
-    source = by_id(app.sources, selection.name)
-    if selection.kind == "field" and source is not None:
-        records = document.records.get(source.id)
-        if records is not None and selection.part in records.types:
-            return about_field(document, source, records, selection.part, head_of(selection.part))
-    if source is None or selection.kind not in ("source", "field"):
+    source = by_id(app.sources, selection.source) if isinstance(selection, SelectedSource) else None
+    if isinstance(selection, SelectedField) and source is not None:
+        name, records = selection.field, document.records.get(source.id)
+        if records is not None and name in records.types:
+            return about_field(document, source, records, name, head_of(name))
+    if source is None:
         return [Sentence("", [Word("text", "Select a source, or the head of a field.")])]
     return about_source(document, source)
 
@@ -247,7 +253,7 @@ def _use_words(document: Document, source: Source, name: str) -> list[Word]:
         return [Word("text", "nothing yet")]
     words = []
     for use in found[:MOST_USES]:
-        to = Selection("screen", use.screen)
+        to = SelectedScreen(use.screen)
         text = f"{use.screen} · {use.what}"
         words.append(Word("do", text, partial(_show, document, to), name=f"show {text}"))
     if len(found) > MOST_USES:

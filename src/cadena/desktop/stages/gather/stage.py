@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.known_references import AT_ONCE, references_in
-from cadena.desktop.document.selection import Selection
+from cadena.desktop.document.selection import NewSource, SelectedField, SelectedSource
 from cadena.desktop.jobs.work import Work
 from cadena.desktop.stages.gather import sentences
 from cadena.desktop.stages.gather.service_panel import ServicePanel
@@ -61,8 +61,8 @@ class GatherStage(QWidget):
     def source(self) -> Source | None:
         """The source that is shown: the one selected, that of what is selected, or the first."""
         app, selection = self.document.app, self.document.selection
-        if selection.kind in ("source", "field"):
-            return by_id(app.sources, selection.name)
+        if isinstance(selection, SelectedSource):
+            return by_id(app.sources, selection.source)
         if self._shown is not None and (last := by_id(app.sources, self._shown[1])) is not None:
             return last
         return app.sources[0] if app.sources else None
@@ -101,7 +101,7 @@ class GatherStage(QWidget):
             self._count(source, records)
         self._say_heads(source, records)
         selection = self.document.selection
-        self.picture.choose_field(selection.part if selection.kind == "field" else "")
+        self.picture.choose_field(selection.field if isinstance(selection, SelectedField) else "")
         left = len(records.faults)
         faults = f" · {left} thing{'s' if left != 1 else ''} to mend in the data" if left else ""
         count = f"{len(records):,}".replace(",", " ")
@@ -114,7 +114,7 @@ class GatherStage(QWidget):
             count = len(self.document.records.get(source.id, ()))
             told = source.served if source.served != "file" else source.file
             text = f"{source.title or source.id}   {count}\n{told}"
-            to = Selection("source", source.id)
+            to = SelectedSource(source.id)
             card = choice(
                 text,
                 partial(self.document.select, to),
@@ -128,7 +128,7 @@ class GatherStage(QWidget):
         put(self._cards, add)
 
     def _add(self) -> None:
-        self.document.select(Selection("new source"))
+        self.document.select(NewSource())
 
     def _count(self, source: Source, records: Records) -> None:
         """Count the fields, off the main thread where there is much to count."""
@@ -169,7 +169,7 @@ class GatherStage(QWidget):
         model = self.picture.model()
         if source is not None and model is not None:
             name = str(model.headerData(section, Qt.Orientation.Horizontal))
-            self.document.select(Selection("field", source.id, part=name))
+            self.document.select(SelectedField(source.id, name))
 
     def _choose_cell(self, current: QModelIndex, _: QModelIndex) -> None:
         if current.isValid() and self.picture.hasFocus():

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from cadena.desktop.document.stages import Kind, Stage, stage_of
+from cadena.desktop.stages.keep.selected import SavedState, SelectedMark
 
 if TYPE_CHECKING:
     from cadena.desktop.document.document import Document
@@ -32,7 +33,10 @@ STAGE = Stage(
     name="Keep",
     number=5,
     make=_made,
-    kinds={"mark": Kind()},
+    kinds={
+        SelectedMark: Kind("mark", SelectedMark),
+        SavedState: Kind("saved state", SavedState),
+    },
     codes=frozenset({"chain-dropped", "state-lost", "stored-without-limit", "turn-loses"}),
     opened=_count,
     ready=_ready,

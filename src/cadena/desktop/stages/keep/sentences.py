@@ -10,9 +10,9 @@ from msgspec.structs import replace
 from PySide6.QtWidgets import QPlainTextEdit, QWidget
 
 from cadena.desktop.document.document import Document
-from cadena.desktop.document.selection import Selection
 from cadena.desktop.painting.theme import mono, px
 from cadena.desktop.stages.keep.about_rows import about_rows
+from cadena.desktop.stages.keep.selected import SavedState, SelectedMark
 from cadena.desktop.widgets.words import Sentence, Word
 from cadena.engine.rules.saved_state import SURVIVES_KILL, saved_state
 from cadena.model.app import FromRecord
@@ -36,13 +36,13 @@ LIVES: Final[tuple[tuple[Lifetime, str], ...]] = (
 def run_selected(document: Document) -> Run | None:
     """The run behind the mark that is selected."""
     selection = document.selection
-    if selection.kind != "mark":
+    if not isinstance(selection, SelectedMark):
         return None
     return next(
         (
             run
             for (piece, name), run in document.matrix.items()
-            if (piece.name, name) == (selection.name, selection.part)
+            if SelectedMark(piece.name, name) == selection
         ),
         None,
     )
@@ -50,7 +50,7 @@ def run_selected(document: Document) -> Run | None:
 
 def of(document: Document) -> list[Sentence]:
     """The sentences of the mark that is selected."""
-    if document.selection.kind == "saved state":
+    if document.selection == SavedState():
         return about_saved(document)
     run = run_selected(document)
     if run is None:
@@ -83,7 +83,7 @@ def of(document: Document) -> list[Sentence]:
 
 
 def _offered(document: Document, run: Run) -> Sentence:
-    show = Selection("mark", run.piece.name, part=run.disturbance)
+    show = SelectedMark(run.piece.name, run.disturbance)
     words = [
         Word("broken", f"{SIGNS[run.mark]} {run.piece.name}, {run.disturbance}: {run.mark}"),
         Word("do", "Show", partial(document.select, show), name=f"show {run.piece.name}"),

@@ -11,6 +11,7 @@ from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import Selection
 from cadena.desktop.stages.keep.before_after import BeforeAfter
 from cadena.desktop.stages.keep.marks import Marks
+from cadena.desktop.stages.keep.selected import SavedState, SelectedMark
 from cadena.desktop.stages.keep.sentences import of, play, run_selected
 from cadena.desktop.widgets.controls import band, choice, clear, label, put, stand
 from cadena.desktop.widgets.strip import Strip
@@ -80,17 +81,17 @@ class KeepStage(QWidget):
         said = f"saved state now {size} bytes"
         if size > most:
             put(self._head, label(f"✕ over {most} bytes: is it all keys?", "broken"))
-        show = partial(document.select, Selection("saved state"))
+        show = partial(document.select, SavedState())
         put(self._head, choice(said, show, name="the saved state"))
 
     def _show_table(self, number: int) -> None:
         self.table = number
-        if self.document.selection.kind == "mark":
+        if isinstance(self.document.selection, SelectedMark):
             self.document.select(Selection())
         self.refresh()
 
     def _choose(self, run: Run) -> None:
-        self.document.select(Selection("mark", run.piece.name, part=run.disturbance))
+        self.document.select(SelectedMark(run.piece.name, run.disturbance))
 
     def _play(self) -> None:
         run = run_selected(self.document)

@@ -5,9 +5,15 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
-from cadena.desktop.document.selection import Selection
+from cadena.check.finding import Finding, Thing
+from cadena.desktop.document.selection import (
+    SelectedLink,
+    SelectedScreen,
+    SelectedSection,
+    SelectedTrigger,
+)
 from cadena.desktop.document.stages import Kind, Stage, counted
-from cadena.model.app import App
+from cadena.model.app import Trigger
 from cadena.model.find import by_id
 
 if TYPE_CHECKING:
@@ -39,13 +45,8 @@ def _commands(document: Document, stage: Callable[[], LinkStage]) -> tuple[Comma
     )
 
 
-def _link_is_there(app: App, selection: Selection) -> bool:
-    return by_id(app.links, selection.name) is not None
-
-
-def _trigger_is_there(app: App, selection: Selection) -> bool:
-    trigger = selection.trigger
-    return trigger is not None and by_id(app.screens, trigger.screen) is not None
+def _is_of(thing: Thing, name: str, finding: Finding) -> bool:
+    return (finding.subject.thing, finding.subject.name) == (thing, name)
 
 
 STAGE = Stage(
@@ -53,15 +54,28 @@ STAGE = Stage(
     number=3,
     make=_made,
     kinds={
-        "link": Kind(_link_is_there, lambda selection, each: each.link == selection.name),
-        "trigger": Kind(_trigger_is_there),
-        "screen": Kind(
-            lambda app, selection: by_id(app.screens, selection.name) is not None,
-            lambda selection, each: each.screen == selection.name and not each.link,
+        SelectedLink: Kind(
+            "link",
+            SelectedLink,
+            lambda app, selection: by_id(app.links, selection.link) is not None,
+            lambda selection, each: each.link == selection.link,
         ),
-        "section": Kind(
-            lambda app, selection: by_id(app.sections, selection.name) is not None,
-            lambda selection, each: f"sections[{selection.name}]" in each.where,
+        SelectedTrigger: Kind(
+            "trigger",
+            lambda screen, part="": SelectedTrigger(Trigger(screen=screen, part=part)),
+            lambda app, selection: by_id(app.screens, selection.trigger.screen) is not None,
+        ),
+        SelectedScreen: Kind(
+            "screen",
+            SelectedScreen,
+            lambda app, selection: by_id(app.screens, selection.screen) is not None,
+            lambda selection, each: each.screen == selection.screen and not each.link,
+        ),
+        SelectedSection: Kind(
+            "section",
+            SelectedSection,
+            lambda app, selection: by_id(app.sections, selection.section) is not None,
+            lambda selection, each: _is_of("section", selection.section, each),
         ),
     },
     # What no other stage mends is mended here.

@@ -8,7 +8,7 @@ from functools import partial
 from msgspec.structs import replace
 
 from cadena.desktop.document.document import Document
-from cadena.desktop.document.selection import Selection
+from cadena.desktop.document.selection import SelectedLink, SelectedScreen
 from cadena.desktop.stages.link.about_transitions import about_transition
 from cadena.desktop.stages.link.removing import remove_selected
 from cadena.desktop.stages.list_settings import in_view_words
@@ -48,12 +48,12 @@ def about_link(document: Document, link: Link) -> list[Sentence]:
         edit(
             what,
             edits.with_link(document.app, changed),
-            Selection("link", changed.id, changed.trigger),
+            SelectedLink(changed.id),
         )
 
     def relink(to: str) -> None:
         made, new = edits.link_to(document.app, document.types, link.trigger, to)
-        edit(f"link {link.trigger.screen} to {to}", made, Selection("link", new.id, new.trigger))
+        edit(f"link {link.trigger.screen} to {to}", made, SelectedLink(new.id))
 
     targets = [(screen_words(each), partial(relink, each.id)) for each in app.screens]
     first = [
@@ -71,7 +71,7 @@ def about_link(document: Document, link: Link) -> list[Sentence]:
             Word(
                 "do",
                 "Go to it",
-                partial(document.select, Selection("screen", target.id)),
+                partial(document.select, SelectedScreen(target.id)),
                 name="go to the screen",
             )
         )
@@ -201,11 +201,11 @@ def about_trigger(document: Document, trigger: Trigger) -> list[Sentence]:
 
     def link(to: str) -> None:
         made, new = edits.link_to(document.app, document.types, trigger, to)
-        document.edit(f"link {trigger.screen} to {to}", made, Selection("link", new.id, trigger))
+        document.edit(f"link {trigger.screen} to {to}", made, SelectedLink(new.id))
 
     def make() -> None:
         made, new = edits.make_target(document.app, document.types, trigger)
-        document.edit(f"make {new.to}", made, Selection("link", new.id, trigger))
+        document.edit(f"make {new.to}", made, SelectedLink(new.id))
 
     options = [(screen_words(each), partial(link, each.id)) for each in app.screens]
     words = [

@@ -9,7 +9,7 @@ from typing import Any
 from msgspec.structs import replace
 
 from cadena.desktop.document.document import Document
-from cadena.desktop.document.selection import Selection
+from cadena.desktop.document.selection import SelectedSection, Selection
 from cadena.desktop.stages.link.removing import remove_selected
 from cadena.desktop.widgets.words import Sentence, Word, screen_words
 from cadena.model.address import fault_of_template
@@ -109,7 +109,7 @@ def _address_words(address: str, take: Callable[[str], None], screen: Screen | N
 def add_section(document: Document, screen: Screen) -> None:
     """Make a section of a screen, new or there already, and show it."""
     app, section = edits.add_section(edits.with_screen(document.app, screen), screen)
-    document.edit(f"add section {section.title}", app, Selection("section", section.id))
+    document.edit(f"add section {section.title}", app, SelectedSection(section.id))
     document.show_section(section.id)
 
 
@@ -118,12 +118,12 @@ def about_section(document: Document, section: Section) -> list[Sentence]:
 
     def change(what: str, **changed: Any) -> None:
         made = edits.with_section(document.app, replace(section, **changed))
-        document.edit(what, made, Selection("section", section.id))
+        document.edit(what, made, SelectedSection(section.id))
 
     def move(by: int) -> None:
         at = [each.id for each in document.app.sections].index(section.id)
         made = replace(document.app, sections=edits.moved(document.app.sections, at, by))
-        document.edit(f"move section {section.title}", made, Selection("section", section.id))
+        document.edit(f"move section {section.title}", made, SelectedSection(section.id))
 
     def remove() -> None:
         made = edits.without_section(document.app, section.id)

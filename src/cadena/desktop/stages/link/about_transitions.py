@@ -7,7 +7,7 @@ from functools import partial
 from msgspec.structs import replace
 
 from cadena.desktop.document.document import Document
-from cadena.desktop.document.selection import Selection
+from cadena.desktop.document.selection import SelectedLink
 from cadena.desktop.stages.link.time_line import TimeLine, why_still
 from cadena.desktop.widgets.words import Sentence, Word
 from cadena.model.app import (
@@ -59,7 +59,7 @@ def first_transition(listing: Listing, target: DetailScreen) -> Transition:
 
 def _change(document: Document, link: Link, made: Transition | None, what: str) -> None:
     changed = replace(link, transition=made)
-    selection = Selection("link", link.id, link.trigger)
+    selection = SelectedLink(link.id)
     document.edit(what, with_link(document.app, changed), selection)
 
 

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from functools import partial
 
 from cadena.desktop.document.document import Document
-from cadena.desktop.document.selection import Selection
+from cadena.desktop.document.selection import SelectedScreen
 from cadena.desktop.stages.link.about_screens import add_section
 from cadena.desktop.widgets.words import screen_words
 from cadena.model.app import Screen
@@ -41,7 +41,7 @@ def new_sections(document: Document) -> Options:
 
 
 def _add(document: Document, screen: Screen) -> None:
-    selection = Selection("screen", screen.id)
+    selection = SelectedScreen(screen.id)
     document.edit(f"add screen {screen.id}", with_screen(document.app, screen), selection)
 
 

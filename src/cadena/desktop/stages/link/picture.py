@@ -22,7 +22,12 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QAbstractScrollArea
 
 from cadena.desktop.document.document import Document
-from cadena.desktop.document.selection import Selection
+from cadena.desktop.document.selection import (
+    SelectedLink,
+    SelectedScreen,
+    SelectedTrigger,
+    Selection,
+)
 from cadena.desktop.painting.theme import colour, theme
 from cadena.desktop.stages.link import hit_test as under
 from cadena.desktop.stages.link import paint, stepping
@@ -190,7 +195,7 @@ class BoardPicture(QAbstractScrollArea):
         board, selection = self.board, self.document.selection
         for head, x in board.columns:
             paint.write(painter, QRectF(x, 8, CARD, 18), head, 11, "soft", paint.LEFT)
-        chosen = selection.name if selection.kind == "link" else ""
+        chosen = selection.link if isinstance(selection, SelectedLink) else ""
         for ribbon in sorted(board.ribbons, key=lambda each: (each.lit, each.link.id == chosen)):
             if paint.way_of(ribbon).boundingRect().adjusted(-9, -9, 9, 9).intersects(seen):
                 paint.paint_ribbon(painter, ribbon, ribbon.link.id == chosen)
@@ -206,7 +211,7 @@ class BoardPicture(QAbstractScrollArea):
 
     def _paint_card(self, painter: QPainter, card: Card) -> None:
         selection = self.document.selection
-        selected = selection.kind == "screen" and selection.name == card.screen.id
+        selected = isinstance(selection, SelectedScreen) and selection.screen == card.screen.id
         pixmap = self._pixmap(card)
         paint.paint_card(painter, card, pixmap, selected, self.document.pictures)
         into = [each for each in self.board.ribbons if each.link.to == card.screen.id]
@@ -220,7 +225,7 @@ class BoardPicture(QAbstractScrollArea):
                 (each for each in self.board.ribbons if each.link.trigger == port.trigger), None
             )
             has_link = self.document.wired.link_from(port.trigger) is not None
-            is_selected = selection.kind == "trigger" and selection.trigger == port.trigger
+            is_selected = selection == SelectedTrigger(port.trigger)
             paint.paint_port(
                 painter, card, port, has_link, is_selected, linked is not None and linked.lit
             )
@@ -282,9 +287,9 @@ class BoardPicture(QAbstractScrollArea):
         card = under.card_at(self.board, at)
         ribbon = None if card is not None else under.ribbon_at(self.board, at)
         if ribbon is not None:
-            self.document.select(Selection("link", ribbon.link.id))
+            self.document.select(SelectedLink(ribbon.link.id))
         elif card is not None:
-            self.document.select(Selection("screen", card.screen.id))
+            self.document.select(SelectedScreen(card.screen.id))
         else:
             self.document.select(Selection())
             self._pan = event.position()
@@ -359,12 +364,12 @@ class BoardPicture(QAbstractScrollArea):
         self._tiles = self._no_tiles()
         self.refresh()
         selection = self.document.selection
-        card = self.board.card(selection.name) if selection.kind == "screen" else None
+        card = self.board.card(selection.screen) if isinstance(selection, SelectedScreen) else None
         if card is not None:
             self._bring(QRectF(card.area.x, card.area.y, CARD, min(card.area.height, HEAD * 4)))
-        elif selection.kind == "link":
+        elif isinstance(selection, SelectedLink):
             ribbon = next(
-                (each for each in self.board.ribbons if each.link.id == selection.name), None
+                (each for each in self.board.ribbons if each.link.id == selection.link), None
             )
             if ribbon is not None:
                 self._bring(paint.label_rect(ribbon))

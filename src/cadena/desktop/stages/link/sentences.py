@@ -3,6 +3,13 @@
 from __future__ import annotations
 
 from cadena.desktop.document.document import Document
+from cadena.desktop.document.selection import (
+    AllFindings,
+    SelectedLink,
+    SelectedScreen,
+    SelectedSection,
+    SelectedTrigger,
+)
 from cadena.desktop.stages.link.about_links import about_link, about_trigger
 from cadena.desktop.stages.link.about_screens import about_screen, about_section
 from cadena.desktop.widgets.words import Sentence, Word
@@ -12,23 +19,24 @@ from cadena.model.find import by_id
 def of(document: Document) -> list[Sentence]:
     """The sentences of the document's selection."""
     selection, app = document.selection, document.app
-    match selection.kind:
-        case "link":
-            link = by_id(app.links, selection.name)
+    match selection:
+        case SelectedLink():
+            link = by_id(app.links, selection.link)
             return [] if link is None else about_link(document, link)
-        case "trigger" if selection.trigger is not None:
+        case SelectedTrigger():
             return about_trigger(document, selection.trigger)
-        case "screen":
-            screen = by_id(app.screens, selection.name)
+        case SelectedScreen():
+            screen = by_id(app.screens, selection.screen)
             return [] if screen is None else about_screen(document, screen)
-        case "findings":
+        case AllFindings():
             count = len(document.findings)
             said = (
                 f"{count} open finding{'s' if count != 1 else ''}" if count else "Nothing is broken"
             )
             return [Sentence("", [Word("subject", said)])]
     section = by_id(
-        app.sections, selection.name if selection.kind == "section" else document.section
+        app.sections,
+        selection.section if isinstance(selection, SelectedSection) else document.section,
     )
     return _nothing(document) if section is None else about_section(document, section)
 

@@ -8,7 +8,7 @@ from PySide6.QtCore import QMargins
 from PySide6.QtWidgets import QWidget
 
 from cadena.desktop.document.document import Document
-from cadena.desktop.document.selection import Selection
+from cadena.desktop.document.selection import SelectedSection
 from cadena.desktop.stages.link.adding import new_screens, new_sections
 from cadena.desktop.stages.link.picture import BoardPicture
 from cadena.desktop.stages.link.removing import remove_selected
@@ -60,4 +60,4 @@ class LinkStage(QWidget):
 
     def show_section(self, section: str) -> None:
         self.document.show_section(section)
-        self.document.select(Selection("section", section))
+        self.document.select(SelectedSection(section))

@@ -6,7 +6,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QCompleter, QLineEdit
 
 from cadena.desktop.document.document import Document
-from cadena.desktop.document.selection import Selection
+from cadena.desktop.document.selection import SelectedLink, SelectedTrigger
 from cadena.desktop.stages.link import sentences
 from cadena.desktop.widgets.strip import Strip
 from cadena.desktop.widgets.words import Sentence, Word, trigger_words
@@ -57,9 +57,11 @@ class LinkStrip(Strip):
     def selected_trigger(self) -> Trigger | None:
         """The trigger that is selected, by itself or by its link."""
         selection = self.document.selection
-        if selection.trigger is not None:
+        if isinstance(selection, SelectedTrigger):
             return selection.trigger
-        link = by_id(self.document.app.links, selection.name) if selection.kind == "link" else None
+        if not isinstance(selection, SelectedLink):
+            return None
+        link = by_id(self.document.app.links, selection.link)
         return link.trigger if link is not None else None
 
     def _finish_link(self, text: str) -> None:
@@ -83,6 +85,4 @@ class LinkStrip(Strip):
         except ValueError as error:
             document.failed.emit(f"{error}: show a list of records on it first")
             return
-        document.edit(
-            f"link {trigger.screen} to {link.to}", app, Selection("link", link.id, trigger)
-        )
+        document.edit(f"link {trigger.screen} to {link.to}", app, SelectedLink(link.id))

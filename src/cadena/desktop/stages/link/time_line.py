@@ -10,7 +10,7 @@ from PySide6.QtGui import QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, 
 from PySide6.QtWidgets import QWidget
 
 from cadena.desktop.document.document import Document
-from cadena.desktop.document.selection import Selection
+from cadena.desktop.document.selection import SelectedLink
 from cadena.desktop.painting.painter import elided, font_of
 from cadena.desktop.painting.theme import colour, px
 from cadena.model.app import Link, Transition
@@ -133,7 +133,7 @@ class TimeLine(QWidget):
             made = replace(self.link, transition=self._tried)
             app = with_link(self.document.app, made)
             what = "how long it takes" if was == "end" else f"when {was} fades in"
-            self.document.edit(what, app, Selection("link", made.id, made.trigger))
+            self.document.edit(what, app, SelectedLink(made.id))
 
     def scrub(self, at: float) -> None:
         """Show the Bench at a moment of the transition."""

@@ -4,8 +4,14 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from cadena.desktop.document.selection import Selection
+from cadena.desktop.document.selection import OnScreen
 from cadena.desktop.document.stages import Kind, Stage, counted
+from cadena.desktop.stages.shape.selected import (
+    SelectedBlock,
+    SelectedFormField,
+    SelectedList,
+    SelectedSlot,
+)
 from cadena.model.app import App
 from cadena.model.find import by_id
 
@@ -20,15 +26,25 @@ def _made(document: Document) -> ShapeStage:
     return ShapeStage(document)
 
 
-def _screen_is_there(app: App, selection: Selection) -> bool:
-    return by_id(app.screens, selection.name) is not None
+def _screen_is_there(app: App, selection: OnScreen) -> bool:
+    return by_id(app.screens, selection.screen) is not None
+
+
+def _slot(screen: str, place: str) -> SelectedSlot:
+    part, _, slot = place.partition("/")
+    return SelectedSlot(screen, part, slot)
 
 
 STAGE = Stage(
     name="Shape",
     number=2,
     make=_made,
-    kinds={name: Kind(_screen_is_there) for name in ("listing", "slot", "block")},
+    kinds={
+        SelectedList: Kind("listing", SelectedList, _screen_is_there),
+        SelectedSlot: Kind("slot", _slot, _screen_is_there),
+        SelectedBlock: Kind("block", SelectedBlock, _screen_is_there),
+        SelectedFormField: Kind("form field", SelectedFormField, _screen_is_there),
+    },
     codes=frozenset(
         {
             "empty-words-missing",

@@ -9,6 +9,7 @@ from typing import Any, Final
 from msgspec.structs import replace
 
 from cadena.desktop.document.document import Document
+from cadena.desktop.document.selection import OnScreen
 from cadena.desktop.widgets.words import Sentence, Word
 from cadena.model.app import AppValue
 from cadena.model.find import by_id, slug, unused
@@ -106,7 +107,8 @@ def _do(document: Document, change: Any, does: Does) -> None:
     """Let a button do something; the list that it marks in is declared where there is none."""
     if isinstance(does, Mark) and by_id(document.app.values, does.value) is None:
         selection = document.selection
-        screen = by_id(document.app.screens, selection.name)
+        of = selection.screen if isinstance(selection, OnScreen) else ""
+        screen = by_id(document.app.screens, of)
         source = by_id(document.app.sources, source_shown(screen)) if screen is not None else None
         kind = "text"
         if source is not None:

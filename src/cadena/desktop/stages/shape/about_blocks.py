@@ -10,9 +10,10 @@ from msgspec.structs import replace
 
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.known_references import references_in
-from cadena.desktop.document.selection import Selection
+from cadena.desktop.document.selection import SelectedScreen
 from cadena.desktop.stages.shape.about_actions import action_sentences
 from cadena.desktop.stages.shape.about_lists import about_list
+from cadena.desktop.stages.shape.selected import SelectedBlock
 from cadena.desktop.widgets.words import Sentence, Word
 from cadena.model.app import DetailScreen
 from cadena.model.blocks import (
@@ -49,7 +50,7 @@ def about_block(document: Document, screen: DetailScreen, block: Block) -> list[
 
     def remove() -> None:
         made = shaping.without_block(screen, block.id)
-        selection = Selection("screen", screen.id)
+        selection = SelectedScreen(screen.id)
         document.edit(f"remove {block.id}", with_screen(document.app, made), selection)
 
     kind = str(block.__struct_config__.tag)
@@ -212,7 +213,7 @@ def new_blocks(document: Document, screen: DetailScreen) -> Options:
 
     def add(block: Block) -> None:
         made = replace(screen, blocks=(*screen.blocks, block))
-        selection = Selection("block", screen.id, part=block.id)
+        selection = SelectedBlock(screen.id, block.id)
         document.edit(f"add {block.id}", with_screen(document.app, made), selection)
 
     return [(words, partial(add, block)) for words, block in kinds]

@@ -8,7 +8,7 @@ from typing import Any
 from msgspec.structs import replace
 
 from cadena.desktop.document.document import Document
-from cadena.desktop.document.selection import Selection
+from cadena.desktop.document.selection import SelectedScreen
 from cadena.desktop.widgets.words import Sentence, Word
 from cadena.model.app import FormScreen
 from cadena.model.blocks import FormField
@@ -27,7 +27,7 @@ def with_fields(form: FormScreen, fields: tuple[FormField, ...]) -> FormScreen:
 def add_form(document: Document, source: Source) -> None:
     """A new form of a source."""
     form = shaping.form_for(document.app, document.types, source)
-    selection = Selection("screen", form.id)
+    selection = SelectedScreen(form.id)
     document.edit(f"add form {form.id}", with_screen(document.app, form), selection)
 
 
@@ -40,7 +40,7 @@ def about_form(document: Document, form: FormScreen) -> list[Sentence]:
 
     def copy() -> None:
         app, made = shaping.copied(document.app, form)
-        document.edit(f"copy {form.id}", app, Selection("screen", made.id))
+        document.edit(f"copy {form.id}", app, SelectedScreen(made.id))
 
     lives = [
         Word(

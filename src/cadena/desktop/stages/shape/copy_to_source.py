@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from cadena.desktop.document.document import Document
-from cadena.desktop.document.selection import Selection
+from cadena.desktop.document.selection import SelectedScreen
 from cadena.desktop.widgets.words import Sentence, Word
 from cadena.model.app import DetailScreen, ListScreen
 from cadena.model.edits.copy_to_source import bound_fields, mapping, pair_again
@@ -78,4 +78,4 @@ def _make(document: Document, screen: ListScreen, to: Source) -> None:
     _, fields = document.again.pop(screen.id)
     app, made = pair_again(document.app, document.types, screen, to, fields)
     app, _ = add_section(app, made)
-    document.edit(f"the pair of {screen.id} for {to.id}", app, Selection("screen", made.id))
+    document.edit(f"the pair of {screen.id} for {to.id}", app, SelectedScreen(made.id))

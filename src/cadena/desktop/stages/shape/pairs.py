@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from cadena.desktop.document.selection import Selection
+from cadena.desktop.document.selection import OnScreen, SelectedScreen, Selection
+from cadena.desktop.stages.shape.selected import SelectedList
 from cadena.desktop.widgets.words import screen_words
 from cadena.model.app import App, FormScreen
 from cadena.model.find import by_id
@@ -39,12 +40,13 @@ def pair_selected(app: App, selection: Selection, last: tuple[str, str] | None) 
     """The pair of what is selected, or the one shown last, or the first."""
     found = pairs_of(app)
     same = next((each for each in found if (each.screen, each.part) == last), None)
-    if selection.kind in ("listing", "slot", "screen"):
-        at = (selection.name, selection.part.partition("/")[0])
+    if isinstance(selection, SelectedList | SelectedScreen):
+        part = selection.part if isinstance(selection, SelectedList) else ""
+        at = (selection.screen, part)
         if exact := next((each for each in found if (each.screen, each.part) == at), None):
             return exact
-    if selection.kind in ("listing", "slot", "screen", "block"):
-        name = selection.name
+    if isinstance(selection, OnScreen):
+        name = selection.screen
         if same is not None and same.detail == name:
             return same
         for wanted in ("detail", "screen"):

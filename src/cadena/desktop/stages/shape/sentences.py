@@ -7,11 +7,12 @@ from functools import partial
 from msgspec.structs import replace
 
 from cadena.desktop.document.document import Document
-from cadena.desktop.document.selection import Selection
+from cadena.desktop.document.selection import OnScreen, SelectedScreen
 from cadena.desktop.stages.field_sentences import about_saying
 from cadena.desktop.stages.shape.about_blocks import about_block, fit_sentence, new_blocks
 from cadena.desktop.stages.shape.about_forms import about_form, add_form, with_fields
 from cadena.desktop.stages.shape.about_lists import about_list, list_in_short
+from cadena.desktop.stages.shape.selected import SelectedBlock, SelectedList, SelectedSlot
 from cadena.desktop.widgets.words import Sentence, Word, screen_words
 from cadena.model.app import DetailScreen, FormScreen, ListScreen, Screen
 from cadena.model.edits import shaping
@@ -26,19 +27,20 @@ __all__ = ["add_form", "list_in_short", "new_blocks", "of", "with_fields"]
 def of(document: Document) -> list[Sentence]:
     """The sentences of what is selected."""
     selection = document.selection
-    screen = by_id(document.app.screens, selection.name)
+    of_screen = selection.screen if isinstance(selection, OnScreen) else ""
+    screen = by_id(document.app.screens, of_screen)
     if screen is None:
         lists = (each for each in document.app.screens if isinstance(each, ListScreen))
         screen = next(lists, None)
     if screen is None:
         return [Sentence("", [Word("text", "Select a slot of the row, a block, or a field.")])]
-    match selection.kind:
-        case "slot":
-            return _about_slot(document, screen, selection.part)
-        case "block" if isinstance(screen, DetailScreen):
-            block = by_id(screen.blocks, selection.part)
+    match selection:
+        case SelectedSlot():
+            return _about_slot(document, screen, selection)
+        case SelectedBlock() if isinstance(screen, DetailScreen):
+            block = by_id(screen.blocks, selection.block)
             return [] if block is None else about_block(document, screen, block)
-        case "listing":
+        case SelectedList():
             return about_list(document, screen, selection.part)
     if isinstance(screen, FormScreen):
         return about_form(document, screen)
@@ -47,9 +49,9 @@ def of(document: Document) -> list[Sentence]:
     return _about_detail(document, screen)
 
 
-def _about_slot(document: Document, screen: Screen, place: str) -> list[Sentence]:
+def _about_slot(document: Document, screen: Screen, of: SelectedSlot) -> list[Sentence]:
     """A slot of a row: the fields in it, and how each is said."""
-    part, _, slot = place.partition("/")
+    part, slot = of.part, of.slot
     listing = listings(screen).get(part)
     source = None if listing is None else by_id(document.app.sources, listing.source)
     if listing is None or source is None:
@@ -101,4 +103,4 @@ def _about_detail(document: Document, screen: DetailScreen) -> list[Sentence]:
 def copy_screen(document: Document, screen: Screen) -> None:
     """An independent copy of a screen."""
     app, copy = shaping.copied(document.app, screen)
-    document.edit(f"copy {screen.id}", app, Selection("screen", copy.id))
+    document.edit(f"copy {screen.id}", app, SelectedScreen(copy.id))

@@ -9,13 +9,19 @@ from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from cadena.desktop.document.document import Document
-from cadena.desktop.document.selection import Selection
+from cadena.desktop.document.selection import SelectedScreen
 from cadena.desktop.painting.theme import px
 from cadena.desktop.stages.shape import sentences
 from cadena.desktop.stages.shape.blocks import SCALE, Blocks
 from cadena.desktop.stages.shape.fields import Fields
 from cadena.desktop.stages.shape.pairs import Pair, pair_selected, pair_words, pairs_of
 from cadena.desktop.stages.shape.row_picture import RowPicture
+from cadena.desktop.stages.shape.selected import (
+    SelectedBlock,
+    SelectedFormField,
+    SelectedList,
+    SelectedSlot,
+)
 from cadena.desktop.widgets.controls import FlowLayout, choice, clear, label, line, menu_choice, put
 from cadena.desktop.widgets.strip import Strip
 from cadena.engine.wired import WiredApp
@@ -188,8 +194,9 @@ class ShapeStage(QWidget):
         put(self._head, label("what goes on the row, what waits for the detail", "about"))
 
     def _show_pair(self, pair: Pair) -> None:
-        kind = "screen" if pair.detail == pair.screen else "listing"
-        self.document.select(Selection(kind, pair.screen, part=pair.part))
+        is_form = pair.detail == pair.screen
+        to = SelectedScreen(pair.screen) if is_form else SelectedList(pair.screen, pair.part)
+        self.document.select(to)
 
     def _rows_of(self, records: Records, listing: Listing | None) -> tuple[int, int, int]:
         names = fields_of_row(listing) if listing is not None else tuple(records.types)
@@ -263,7 +270,7 @@ class ShapeStage(QWidget):
             self._slots.addWidget(control, number, 1)
             control.show()
         for about, value in sentences.list_in_short(listing):
-            to = Selection("listing", pair.screen, part=pair.part)
+            to = SelectedList(pair.screen, pair.part)
             pill = choice(
                 f"{about}: {value}",
                 partial(self.document.select, to),
@@ -272,15 +279,10 @@ class ShapeStage(QWidget):
             put(self._about, pill)
 
     def _is_slot(self, pair: Pair, slot: str) -> bool:
-        selection = self.document.selection
-        return (selection.kind, selection.name, selection.part) == (
-            "slot",
-            pair.screen,
-            f"{pair.part}/{slot}",
-        )
+        return self.document.selection == SelectedSlot(pair.screen, pair.part, slot)
 
     def _choose_slot(self, pair: Pair, slot: str) -> None:
-        self.document.select(Selection("slot", pair.screen, part=f"{pair.part}/{slot}"))
+        self.document.select(SelectedSlot(pair.screen, pair.part, slot))
 
     def _set_slot(self, slot: str, text: str) -> None:
         listing = self.listing
@@ -316,12 +318,12 @@ class ShapeStage(QWidget):
         width = max(220.0, (self._drawn - 30) / SCALE)
         shown = [(each, block_scene(app, detail, each, key, width)) for each in detail.blocks]
         selection = self.document.selection
-        chosen = selection.part if selection.kind == "block" else ""
+        chosen = selection.block if isinstance(selection, SelectedBlock) else ""
         self.detail_title.setText(f"The detail   title {detail.title}")
         self.blocks.show_blocks(shown, self.document.pictures, chosen)
         options = sentences.new_blocks(self.document, detail)
         put(self._add, menu_choice("+ block", options, "add a block"))
-        to = Selection("screen", detail.id)
+        to = SelectedScreen(detail.id)
         put(self._add, choice("About it", partial(self.document.select, to)))
 
     def _fill_form(self, form: FormScreen, records: Records, rows: tuple[int, int, int]) -> None:
@@ -332,8 +334,9 @@ class ShapeStage(QWidget):
         shown = [(each, field_scene(app, form, each, key, width)) for each in form.fields]
         selection = self.document.selection
         self.detail_title.setText(f"The form   {len(form.fields)} fields")
-        self.blocks.show_blocks(shown, self.document.pictures, selection.part)
-        to = Selection("screen", form.id)
+        chosen = selection.field if isinstance(selection, SelectedFormField) else ""
+        self.blocks.show_blocks(shown, self.document.pictures, chosen)
+        to = SelectedScreen(form.id)
         put(self._add, choice("About it", partial(self.document.select, to)))
 
     def _choose_case(self, number: int) -> None:
@@ -352,9 +355,9 @@ class ShapeStage(QWidget):
 
     def _choose_block(self, name: str) -> None:
         if self.form is not None:
-            self.document.select(Selection("screen", self.form.id, part=name))
+            self.document.select(SelectedFormField(self.form.id, name))
         elif self.detail is not None:
-            self.document.select(Selection("block", self.detail.id, part=name))
+            self.document.select(SelectedBlock(self.detail.id, name))
 
     def _move_block(self, name: str, by: int) -> None:
         if self.form is not None and by:
