@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QApplication
 from pytest_benchmark.fixture import BenchmarkFixture
 
 from builders import DEMO, demo
+from cadena.desktop.document.bench_windows import add_window
 from cadena.engine.events import Choose, Resize
 from cadena.engine.session import sized
 from cadena.engine.step import seen_in, start, step
@@ -86,7 +87,7 @@ def fit_window() -> MainWindow:
     window.document.check()
     window.document.do(Choose(key="mor", screen="huts"))
     for each in WINDOWS:
-        window.document.several.add(each)
+        add_window(window.document, each)
     window.document.show_stage("Fit")
     for _ in range(5):
         QApplication.processEvents()

@@ -377,7 +377,7 @@ def test_sections_are_named_ordered_added_and_left_out(person: Person) -> None:
     person.take("add a section", "with a new list of Rooms")
     assert person.see("section") == ["Huts", "Stays", "Saved", "Routes", "Rooms"]
     assert person.see("title") == ["Huts"]
-    while person.document.undoes:
+    while person.document.history.undoes:
         person.document.undo()
     assert person.document.is_saved
 

@@ -47,7 +47,7 @@ application()
 document = Document()
 document.open(Path(sys.argv[1]))
 document.edit("rename", replace(document.app, name="Never saved"))
-document.keep_unsaved()
+document.unsaved.keep()
 os._exit(9)
 """
 
@@ -77,7 +77,7 @@ def test_what_was_not_saved_is_back_after_a_crash(person: Person, folder: Path) 
     crash(folder)
     again = Document()
     again.open(folder)
-    assert again.recovered
+    assert again.unsaved.is_back
     assert again.app.name == "Never saved"
     assert read_app(folder / "cresta.cadena") != again.app
     again.undo()
@@ -91,12 +91,12 @@ def test_a_window_that_lives_keeps_its_own_and_nobody_takes_it(
     person: Person, folder: Path
 ) -> None:
     edited(person.document, "Mine")
-    person.document.keep_unsaved()
+    person.document.unsaved.keep()
     other = Document()
     other.open(folder)
-    assert not other.recovered
+    assert not other.unsaved.is_back
     edited(other, "Others")
-    other.keep_unsaved()
+    other.unsaved.keep()
     other.close()
     assert len(list((state_folder() / "unsaved").glob("*.cadena"))) == 1
     person.document.close()
@@ -111,7 +111,7 @@ def test_what_is_older_than_the_file_is_offered_and_not_shown(
     ahead = time.time() + 60
     os.utime(file, (ahead, ahead))
     again = Person(qtbot, folder)
-    assert not again.document.recovered
+    assert not again.document.unsaved.is_back
     assert again.document.is_saved
     assert "older than the saved project" in again.window.said.text()
     again.press("Show them")
@@ -221,7 +221,7 @@ def test_a_state_folder_that_cannot_be_made_is_said_once(
     other.open(person.folder)
     for name in ("Mine", "Mine again"):
         edited(other, name)
-        other.keep_unsaved()
+        other.unsaved.keep()
     assert len(said) == 1
     assert "lost in a crash" in said[0]
     assert read_settings() == Settings()
@@ -267,7 +267,7 @@ def test_a_path_that_is_no_utf8_opens_and_is_not_remembered(qtbot: QtBot, folder
     window = window_on(strange, Settings())
     qtbot.addWidget(window, before_close_func=lambda _: setattr(window.document, "file", None))
     edited(window.document, "Mine")
-    window.document.keep_unsaved()
+    window.document.unsaved.keep()
     window.save()
     assert window.document.is_saved
 

@@ -14,6 +14,8 @@ from pytestqt.qtbot import QtBot
 
 from builders import DEMO
 from cadena.desktop.bench.places import places
+from cadena.desktop.document.bench_windows import add_window, remove_window
+from cadena.desktop.document.change import Change
 from cadena.desktop.document.selection import SelectedLink, SelectedScreen, SelectedSection
 from cadena.desktop.painting.motion import Motion
 from cadena.desktop.shell.application import window_on
@@ -69,8 +71,9 @@ def test_the_live_window_is_dragged_and_the_bench_follows(person: Person) -> Non
     person.document.do(do.Choose(key="mor", screen="huts"))
     frame = person.picture.frame
     seen = []
-    person.document.session_changed.connect(
-        lambda: seen.append((person.document.session.window.size, person.canvas.scene.width))
+    person.document.watch(
+        Change.SESSION,
+        lambda: seen.append((person.document.session.window.size, person.canvas.scene.width)),
     )
     ways = [frame.to_view(width, 780) for width in (500, 700, 900, 1200)]
     drag(person, frame.to_view(360, 780), *ways)
@@ -94,7 +97,7 @@ def test_a_breakpoint_is_dragged_snaps_and_is_one_step_of_undo(person: Person) -
     drag(person, start, near_slate)
     assert by_id(person.document.app.arrangements, "two").when.width.least == 820
     assert by_id(person.document.app.arrangements, "one").when.width.below == 820
-    assert person.document.undoes.startswith("move breakpoint")
+    assert person.document.history.undoes.startswith("move breakpoint")
     assert person.document.selection == SelectedBreakpoint("width", 820.0)
     assert "Breakpoint" in person.words()
     person.document.undo()
@@ -245,8 +248,8 @@ def test_a_gap_is_filled_and_a_rule_that_never_matches_is_shown(
 
 
 def test_windows_of_one_session_show_what_is_chosen_in_any(person: Person) -> None:
-    person.document.several.add(sized(820, 1180))
-    person.document.several.add(Window(360.0, 780.0, text=2.0, rtl=True))
+    add_window(person.document, sized(820, 1180))
+    add_window(person.document, Window(360.0, 780.0, text=2.0, rtl=True))
     QApplication.processEvents()
     pocket, slate, large = person.window.bench.windows.canvases
     row = next(box for box in slate.scene.boxes if box.kind == "row" and box.key == "alp")
@@ -267,7 +270,7 @@ def test_windows_of_one_session_show_what_is_chosen_in_any(person: Person) -> No
 
 
 def test_windows_with_sessions_of_their_own_are_compared(person: Person) -> None:
-    person.document.several.add(sized(820, 1180))
+    add_window(person.document, sized(820, 1180))
     person.press("each its own")
     first, second = person.window.bench.windows.canvases
     row = next(box for box in second.scene.boxes if box.kind == "row" and box.key == "alp")
@@ -297,8 +300,8 @@ def test_a_corner_is_dragged_text_is_set_and_reading_turned(person: Person) -> N
     person.document.do(do.SetText(size=3.0))
     assert "100 % to 200 %" in person.window.bench.said.text()
     for index in range(8):
-        person.document.several.add(sized(300 + index, 300))
-    assert len(person.document.several) == 6
+        add_window(person.document, sized(300 + index, 300))
+    assert len(person.document.sessions) == 6
     assert "at most" in person.window.said.text()
 
 
@@ -359,7 +362,7 @@ def test_a_transition_is_set_and_scrubbed_in_the_strip(person: Person) -> None:
     field.editingFinished.emit()
     assert "is not a time" in person.window.said.text()
     document.resize(1280, 800)
-    document.selection_changed.emit()
+    document.tell(Change.SELECTION)
     assert "nothing flies" in person.words()
 
 
@@ -424,7 +427,7 @@ def test_an_address_is_shown_visited_copied_and_set(person: Person) -> None:
     assert bench.address.text() == "/huts/mor"
     person.press("copy the address")
     assert QApplication.clipboard().text() == "/huts/mor"
-    document.several.add(sized(820, 1180))
+    add_window(document, sized(820, 1180))
     QApplication.processEvents()
     other = bench.windows.bars[1]
     assert other.line.text() == "/huts/mor"
@@ -433,7 +436,7 @@ def test_an_address_is_shown_visited_copied_and_set(person: Person) -> None:
     person.key(other.line, Qt.Key.Key_Return)
     assert document.session.window == sized(820, 1180)
     assert [bar.line.text() for bar in bench.windows.bars] == ["/routes/r02"] * 2
-    document.several.remove(1)
+    remove_window(document, 1)
     bench.address.setFocus()
     bench.address.setText("/rooms/3")
     person.key(bench.address, Qt.Key.Key_Return)

@@ -57,7 +57,7 @@ def test_anything_may_be_pressed(
     chance = random.Random(seed)
     for _ in range(STEPS):
         act(person, chance)
-    while person.document.undoes:
+    while person.document.history.undoes:
         person.document.undo()
         QApplication.processEvents()
     assert person.document.app == before

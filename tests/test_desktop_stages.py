@@ -16,6 +16,8 @@ from PySide6.QtWidgets import QApplication, QFileDialog, QPushButton, QSlider, Q
 from pytestqt.qtbot import QtBot
 
 from builders import DEMO, small_records
+from cadena.desktop.document.change import Change
+from cadena.desktop.document.new_sources import take_in
 from cadena.desktop.document.selection import (
     NewSource,
     SelectedField,
@@ -308,7 +310,7 @@ def test_slots_blocks_and_lists_are_changed_in_place(person: Person) -> None:
     person.take("add a block", "a page")
     assert "Titled" in words(person)
     assert "its page is not the last" not in words(person)
-    while person.document.undoes:
+    while person.document.history.undoes:
         person.document.undo()
     assert person.document.is_saved
 
@@ -449,7 +451,7 @@ def test_a_late_answer_over_http_for_a_row_left_behind_never_shows(person: Perso
         document.do(do.Back())
         document.do(do.Choose(screen="huts", key="h2"))
         seen: list[str] = []
-        document.session_changed.connect(lambda: seen.extend(person.see("heading")))
+        document.watch(Change.SESSION, lambda: seen.extend(person.see("heading")))
         kinds = lambda: {note.kind for each in document.trace for note in each.notes}  # noqa: E731
         person.qtbot.waitUntil(lambda: "late" in kinds(), timeout=5000)
         person.qtbot.waitUntil(
@@ -522,8 +524,8 @@ def test_two_files_of_one_name_become_two_sources(person: Person, tmp_path: Path
     folder = person.folder
     first = adopt(folder, tmp_path / "guides.csv", [])
     second = adopt(folder, tmp_path / "guides.csv", [])
-    person.document.take_in(first)
-    person.document.take_in(second)
+    take_in(person.document, first)
+    take_in(person.document, second)
     names = [each.id for each in person.document.app.sources]
     assert names[-2:] == ["guides", "guides-2"]
     assert decode(encode(person.document.app).encode(), "x") == person.document.app

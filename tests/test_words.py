@@ -77,8 +77,7 @@ def test_a_long_value_is_cut_in_words_alone() -> None:
 
 
 def test_sizes_dragged_through_are_one_line() -> None:
-    from cadena.desktop.document.bench_sessions import lines_after
-    from cadena.desktop.document.traced import Traced
+    from cadena.desktop.document.sessions import Traced, lines_after
 
     lines: list[Traced] = []
     for width in (300.0, 340.0, 380.0):

@@ -7,6 +7,7 @@ from pathlib import Path
 
 os.environ["QT_QPA_PLATFORM"] = "offscreen"
 
+from cadena.desktop.document.bench_windows import add_window
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import SelectedField, SelectedLink, SelectedScreen, Selection
 from cadena.desktop.painting.motion import Motion
@@ -77,7 +78,7 @@ def stage(
     for event in events:
         document.do(event)
     for each in beside:
-        document.several.add(each)
+        add_window(document, each)
     document.show_stage(of)
     document.select(selection)
     for _ in range(5):

@@ -77,7 +77,7 @@ def main() -> int:
         if number % PART == 0 or number == asked.count:
             # All the way back: an app that only ever grows would need more and more.
             edits = len(person.document.history.past)
-            while person.document.undoes:
+            while person.document.history.undoes:
                 person.document.undo()
                 QApplication.processEvents()
             if person.document.app != before:

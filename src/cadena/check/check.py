@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from functools import partial
+from operator import is_not
 from typing import Final
 
 from msgspec.structs import replace
@@ -18,12 +20,16 @@ from cadena.check.secrets import secret_findings
 from cadena.check.sources import source_findings
 from cadena.engine.wired import WiredApp
 from cadena.model.address import addressed
-from cadena.model.app import App
+from cadena.model.app import App, DetailScreen, Screen
 from cadena.model.edits.wiring import Types, without_screen
 from cadena.model.find import by_id
 from cadena.model.screen_depths import unreached
+from cadena.model.source import Source
 from cadena.records.records import Records
 from cadena.runs.keep.matrix import runs
+
+WORDS: Final = frozenset({"title", "keep"})
+"""What of a screen no address depends on."""
 
 
 def check(app: App, records: Mapping[str, Records]) -> tuple[Finding, ...]:
@@ -39,21 +45,71 @@ def check(app: App, records: Mapping[str, Records]) -> tuple[Finding, ...]:
 
 def read_through(app: App, records: Mapping[str, Records]) -> tuple[Finding, ...]:
     """What is wrong that can be found without running anything."""
-    found: list[Finding] = []
-    for source in app.sources:
-        found += secret_findings(source)
-        if source.id in records:
-            found += source_findings(source, records[source.id])
-    for screen in app.screens:
-        found += screen_findings(app, records, screen)
-    for link in app.links:
-        found += link_findings(app, records, link)
-    found += _section_findings(app)
-    found += fit_findings(app)
-    found += keeping_findings(app)
-    if addressed(app):
-        found += address_findings(WiredApp(app, records))
-    return tuple(found)
+    return Reading().read(WiredApp(app, records), records)
+
+
+class Reading:
+    """Reads an app through again and again: what an edit has not touched is not read anew.
+
+    Values that nothing has changed are the very same after an edit; so each part is read again
+    only where something that it is read with is another.
+    """
+
+    def __init__(self) -> None:
+        self._known: dict[str, tuple[tuple[object, ...], tuple[Finding, ...]]] = {}
+
+    def read(self, wired: WiredApp, records: Mapping[str, Records]) -> tuple[Finding, ...]:
+        """Read an app through.
+
+        Args:
+            wired: the app, compiled.
+            records: the records of each source, as read.
+        """
+        app = wired.app
+        read_with = (app.sources, app.values, *records.values())
+        found: list[Finding] = []
+        for source in app.sources:
+            of_source = (source, records.get(source.id))
+            make = partial(_of_source, *of_source)
+            found += self._read(f"source {source.id}", of_source, make)
+        for screen in app.screens:
+            of_screen = (screen, app.links, *read_with)
+            make = partial(screen_findings, app, records, screen)
+            found += self._read(f"screen {screen.id}", of_screen, make)
+        for link in app.links:
+            found += link_findings(app, records, link)
+        found += _section_findings(app)
+        of_windows = (app.arrangements, app.windows, app.sections, app.links, app.start)
+        sides = (each.side for each in app.screens if isinstance(each, DetailScreen))
+        make = partial(fit_findings, app)
+        found += self._read("windows", (*of_windows, *sides), make)
+        found += keeping_findings(app)
+        if addressed(app):
+            parts = (part for each in app.screens for part in _but_words(each))
+            of_addresses = (*parts, app.links, app.sections, app.fallback, *read_with)
+            make = partial(address_findings, wired)
+            found += self._read("addresses", of_addresses, make)
+        return tuple(found)
+
+    def _read(
+        self, part: str, of: tuple[object, ...], make: Callable[[], Iterable[Finding]]
+    ) -> tuple[Finding, ...]:
+        known = self._known.get(part)
+        is_same = known is not None and len(known[0]) == len(of)
+        if known is None or not is_same or any(map(is_not, known[0], of)):
+            known = self._known[part] = (of, tuple(make()))
+        return known[1]
+
+
+def _of_source(source: Source, records: Records | None) -> Iterator[Finding]:
+    yield from secret_findings(source)
+    if records is not None:
+        yield from source_findings(source, records)
+
+
+def _but_words(screen: Screen) -> Iterator[object]:
+    """All of a screen that decides what opens it, and where its own links lead."""
+    return (getattr(screen, name) for name in screen.__struct_fields__ if name not in WORDS)
 
 
 def breaks(findings: tuple[Finding, ...]) -> bool:

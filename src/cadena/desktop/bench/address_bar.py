@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QWidget
 
+from cadena.desktop.document.bench_windows import do_in
 from cadena.desktop.document.document import Document
 from cadena.desktop.widgets.controls import choice
 from cadena.engine.events import Visit
@@ -33,7 +34,7 @@ class AddressBar(QWidget):
         """Go to what the address names, in this window."""
         text = self.line.text()
         self.line.setModified(False)
-        self.document.several.do(self.index, Visit(address=text))
+        do_in(self.document, self.index, Visit(address=text))
         self.refresh()
 
     def refresh(self) -> None:
@@ -41,7 +42,7 @@ class AddressBar(QWidget):
         if self.line.hasFocus() and self.line.isModified():
             return
         document = self.document
-        session = document.several.session(self.index)
+        session = document.sessions.shown(self.index)
         is_there = session.phase in ("running", "asleep")
         now = address_now(document.wired, session) if is_there else None
         if self.line.text() != (now or ""):

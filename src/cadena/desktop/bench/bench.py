@@ -11,9 +11,10 @@ from PySide6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
 
 from cadena.desktop.bench.canvas import Canvas
 from cadena.desktop.bench.windows import BenchWindows
-from cadena.desktop.document.bench_sessions import name_of
+from cadena.desktop.document.bench_windows import add_window, set_apart
+from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
-from cadena.desktop.document.traced import Traced
+from cadena.desktop.document.sessions import Traced, name_of
 from cadena.desktop.painting.theme import Look, colour, px
 from cadena.desktop.widgets.controls import FlowLayout, choice, clear, label, line, menu_choice, put
 from cadena.engine.events import (
@@ -78,13 +79,7 @@ class Bench(QWidget):
         layout.addWidget(label("Chain now", "about"))
         layout.addWidget(self.chain)
         layout.addWidget(self.trace)
-        for signal in (
-            document.session_changed,
-            document.calls_changed,
-            document.app_changed,
-            document.windows_changed,
-        ):
-            signal.connect(self.refresh)
+        document.watch(Change.SESSION | Change.CALLS | Change.APP | Change.WINDOWS, self.refresh)
         self._shown: object = None
         self._soon = QTimer(self, singleShot=True, interval=TOLD_AFTER)
         self._soon.timeout.connect(self._tell)
@@ -93,7 +88,7 @@ class Bench(QWidget):
     @property
     def address(self) -> QLineEdit:
         """The address of the live window."""
-        return self.windows.bars[self.document.several.live].line
+        return self.windows.bars[self.document.sessions.live].line
 
     @property
     def canvas(self) -> Canvas:
@@ -107,7 +102,7 @@ class Bench(QWidget):
     def refresh(self) -> None:
         """Show the session as it now is."""
         session = self.document.session
-        several = self.document.several
+        several = self.document.sessions
         there = (len(several), several.live, several.is_apart, windows_of(self.document.app))
         window = session.window
         kind = (name_of(self.document.app, window), window.text, window.rtl, window.folded)
@@ -138,7 +133,7 @@ class Bench(QWidget):
     def _fill_head(self, window: Window) -> None:
         clear(self._head)
         width, height = window.size
-        app, several = self.document.app, self.document.several
+        app, several = self.document.app, self.document.sessions
         title = label("Bench", "subject")
         put(self._head, title)
         named = [
@@ -155,13 +150,13 @@ class Bench(QWidget):
         side: Literal["left", "right"] = "left" if window.rtl else "right"
         said = "from the right" if window.rtl else "from the left"
         put(self._head, choice(said, partial(do, ReadFrom(side=side)), name="reading direction"))
-        more = [(text, partial(several.add, each)) for text, each in named]
-        more.append(("this one again", partial(several.add, window)))
+        more = [(text, partial(add_window, self.document, each)) for text, each in named]
+        more.append(("this one again", partial(add_window, self.document, window)))
         put(self._head, menu_choice("+ window", more, "add a window"))
         if len(several) > 1:
             for text, apart in (("one session", False), ("each its own", True)):
                 chosen = several.is_apart is apart
-                put(self._head, choice(text, partial(several.set_apart, apart), chosen))
+                put(self._head, choice(text, partial(set_apart, self.document, apart), chosen))
 
     def _take(self, window: Window) -> None:
         self.document.resize(window.width, window.height, window.fold)

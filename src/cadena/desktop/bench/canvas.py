@@ -21,6 +21,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QLineEdit, QWidget
 
 from cadena.desktop.bench.stops import Stop, Stops
+from cadena.desktop.document.bench_windows import do_in, resized
 from cadena.desktop.document.document import Document
 from cadena.desktop.painting.motion import is_reduced
 from cadena.desktop.painting.painter import paint_scene
@@ -104,15 +105,15 @@ class Canvas(QWidget):
     @property
     def session(self) -> Session:
         """What this window shows."""
-        return self.document.several.session(self.index)
+        return self.document.sessions.shown(self.index)
 
     @property
     def is_live(self) -> bool:
-        return self.index == self.document.several.live
+        return self.index == self.document.sessions.live
 
     def do(self, event: Event) -> None:
         """Let something happen in this window."""
-        self.document.several.do(self.index, event)
+        do_in(self.document, self.index, event)
 
     def refresh(self) -> None:
         """Lay out the session anew and show it."""
@@ -267,7 +268,7 @@ class Canvas(QWidget):
             start, (width, height), per_dp = self._corner
             moved = (at - start) / per_dp
             across = -moved.x() if self.scene.rtl else moved.x()
-            self.document.several.resized(self.index, width + across, height + moved.y())
+            resized(self.document, self.index, width + across, height + moved.y())
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         if self._corner is not None:

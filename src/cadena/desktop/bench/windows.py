@@ -13,8 +13,10 @@ from PySide6.QtWidgets import QWidget
 from cadena.desktop.bench.address_bar import AddressBar
 from cadena.desktop.bench.canvas import Canvas
 from cadena.desktop.bench.places import Place, places
-from cadena.desktop.document.bench_sessions import name_of
+from cadena.desktop.document.bench_windows import remove_window
+from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
+from cadena.desktop.document.sessions import name_of
 from cadena.desktop.painting.painter import elided, font_of
 from cadena.desktop.painting.theme import colour, px
 from cadena.desktop.widgets.controls import choice
@@ -37,10 +39,9 @@ class BenchWindows(QWidget):
         self._placed: object = None
         self._places: list[Place] = []
         self._captions: list[tuple[str, bool]] = []
-        document.windows_changed.connect(self.remake)
-        document.scrubbed_changed.connect(lambda: self.live.update())
-        for signal in (document.session_changed, document.app_changed):
-            signal.connect(self.refresh)
+        document.watch(Change.WINDOWS, self.remake)
+        document.watch(Change.SCRUBBED, lambda: self.live.update())
+        document.watch(Change.SESSION | Change.APP, self.refresh)
         self.refresh()
 
     def sizeHint(self) -> QSize:
@@ -53,11 +54,11 @@ class BenchWindows(QWidget):
     @property
     def live(self) -> Canvas:
         """The canvas that things happen in."""
-        return self.canvases[min(self.document.several.live, len(self.canvases) - 1)]
+        return self.canvases[min(self.document.sessions.live, len(self.canvases) - 1)]
 
     def remake(self) -> None:
         """As many canvases as there are windows now, and a way to remove each."""
-        several = self.document.several
+        several = self.document.sessions
         while len(self.canvases) < len(several):
             made = Canvas(self.document, self, len(self.canvases))
             self.canvases.append(made)
@@ -74,7 +75,9 @@ class BenchWindows(QWidget):
         self._removes = []
         for index in range(len(several) if len(several) > 1 else 0):
             name = f"remove window {index + 1}"
-            made_remove = choice("✕", partial(several.remove, index), None, name, "section")
+            made_remove = choice(
+                "✕", partial(remove_window, self.document, index), None, name, "section"
+            )
             made_remove.setParent(self)
             made_remove.show()
             self._removes.append(made_remove)

@@ -1,83 +1,66 @@
-"""The open project: its app, its session, its history. Widgets show it and ask it for changes."""
+"""The open project: what was edited, what runs, what is known of it. Widgets show it and ask it
+for changes."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+import weakref
+from collections.abc import Callable, Iterable
 from pathlib import Path
-from typing import TYPE_CHECKING, Final
+from types import MethodType
+from typing import Any, Final, TypeVar
 
 import msgspec
-import polars as pl
+import shiboken6
 from msgspec.structs import replace
 from PySide6.QtCore import QObject, QTimer, Signal
 
-from cadena.check.check import read_through
 from cadena.check.finding import Finding
-from cadena.check.keeping import lost_findings
 from cadena.check.measured import measured_slowly
 from cadena.check.mend import mended
-from cadena.desktop.document.bench_sessions import Several, lines_after
+from cadena.desktop.document.change import ANEW, Change
 from cadena.desktop.document.history import History, opened
-from cadena.desktop.document.on_disk import ChangedOnDisk, Left, OnDisk
-from cadena.desktop.document.rescue import let_go
-from cadena.desktop.document.selection import NewSource, SelectedScreen, SelectedSource, Selection
+from cadena.desktop.document.measured import Measured
+from cadena.desktop.document.on_disk import ChangedOnDisk, OnDisk
+from cadena.desktop.document.selection import Selection
+from cadena.desktop.document.sessions import Sessions, Traced
 from cadena.desktop.document.simulated_store import from_disk, to_disk
 from cadena.desktop.document.stages import FIRST, is_there
-from cadena.desktop.document.traced import Traced
+from cadena.desktop.document.unsaved import Unsaved
 from cadena.desktop.jobs.measuring import Measuring
 from cadena.desktop.painting.painter import measure
 from cadena.desktop.painting.pictures import Pictures
 from cadena.engine.events import Event, Kill, Press, Relaunch, Resize, Restore
-from cadena.engine.notes import Note, Notes
+from cadena.engine.notes import Notes
 from cadena.engine.rules.display import display_of
 from cadena.engine.rules.lifetimes import end
 from cadena.engine.rules.targets import target_of
 from cadena.engine.session import Session, Window, sized
-from cadena.engine.step import resume, start, step
 from cadena.engine.wired import WiredApp
-from cadena.model.app import App, Link, ListScreen
+from cadena.model.app import App, Link
 from cadena.model.edits.wiring import Types, new_app
 from cadena.model.file.disk import print_of, said_path, write_text
 from cadena.model.file.project_file import SUFFIX, encode, read_project, write_app
-from cadena.model.find import by_id, slug
+from cadena.model.find import slug
 from cadena.model.listing import SaveRows
 from cadena.model.problem import Problem
 from cadena.records.export_rows import handed_out
 from cadena.records.records import Records
-from cadena.runs.keep.matrix import Known, runs_slowly
-from cadena.runs.keep.run import Matrix, Run, worst
-from cadena.sources.import_file import Adopted, adopt, renamed
+from cadena.runs.keep.matrix import runs_slowly
+from cadena.runs.keep.run import Matrix, Run
 from cadena.sources.open_project import Project, open_project, read_all
-from cadena.sources.read_file import typed
-from cadena.sources.scaffold import with_sources
 
-if TYPE_CHECKING:
-    from cadena.sources.find_references import Reference
-    from cadena.sources.openapi import Proposal
-
-TRACE_KEPT: Final = 200
-RESCUE_AFTER: Final = 800
 CHECK_AFTER: Final = 120
 KEEP_AFTER: Final = 900
+Own = TypeVar("Own")
 
 
 class Document(QObject):
-    """A project that is open. It holds every value there is; nothing else does."""
+    """A project that is open. It joins its history, its sessions and what is measured of it, and
+    tells what has changed."""
 
     opened = Signal()
-    app_changed = Signal()
-    session_changed = Signal()
-    selection_changed = Signal()
-    saved_changed = Signal()
-    findings_changed = Signal()
-    section_changed = Signal()
     failed = Signal(str)
     wants_records = Signal()
-    stage_changed = Signal()
-    calls_changed = Signal()
-    windows_changed = Signal()
-    scrubbed_changed = Signal()
-    kept_changed = Signal()
     wants_bringing = Signal(object)
     handed_out = Signal(str, str)
 
@@ -86,43 +69,55 @@ class Document(QObject):
         self.file: Path | None = None
         self.history = History()
         self.records: dict[str, Records] = {}
-        self.wired = WiredApp(self.app, {}, measure)
-        self.session: Session = Session(sized(360, 780))
-        self.trace: list[Traced] = []
-        self.findings: tuple[Finding, ...] = ()
-        self.is_checked = True
+        self.sessions = Sessions(WiredApp(self.app, {}, measure), sized(360, 780))
+        self.measured = Measured(self.wired)
         self.selection = Selection()
         self.section = ""
         self.stage = FIRST
         self.scrubbed: tuple[Link, float] | None = None
         self.may_call = False
-        self.proposals: tuple[Proposal, ...] = ()
-        self.picked: frozenset[str] = frozenset()
-        self.again: dict[str, tuple[str, dict[str, str]]] = {}
-        self.references_known: tuple[tuple[int, ...], tuple[Reference, ...]] = ((), ())
         self.pictures = Pictures(Path("/nonexistent"))
-        self.recovered = False
-        self.left: Left | None = None
         self.disk = OnDisk(self)
-        self._warned = False
-        self.several = Several(self)
-        self._rescue = QTimer(self, singleShot=True, interval=RESCUE_AFTER)
-        self._rescue.timeout.connect(self.keep_unsaved)
+        self.unsaved = Unsaved(self)
+        self._told: list[tuple[Change, Callable[[], Callable[[], object] | None]]] = []
+        self._owned: dict[type, Any] = {}
         self._checks = QTimer(self, singleShot=True, interval=CHECK_AFTER)
         self._checks.timeout.connect(self._check_soon)
         self.measuring = Measuring(self, measured_slowly)
         self.measuring.done.connect(self._measured)
-        self._known: Known = {}
-        self.keeping = Measuring(self, lambda app: runs_slowly(app, self._known), KEEP_AFTER)
+        keep = lambda app: runs_slowly(app, self.measured.known)  # noqa: E731
+        self.keeping = Measuring(self, keep, KEEP_AFTER)
         self.keeping.done.connect(self._kept)
-        self.matrix: Matrix = {}
         for each in (self.measuring, self.keeping):
-            self.session_changed.connect(each.wait)
+            self.watch(Change.SESSION, each.wait)
+
+    def watch(self, wanted: Change, slot: Callable[[], object]) -> None:
+        """Call a slot once for each telling in which something that is wanted has changed."""
+        is_method = isinstance(slot, MethodType)
+        self._told.append((wanted, weakref.WeakMethod(slot) if is_method else lambda: slot))
+
+    def tell(self, changed: Change) -> None:
+        """Tell what has changed; widgets that are gone are told nothing more."""
+        for each in tuple(self._told):
+            wanted, found = each
+            if wanted & changed:
+                slot = found()
+                widget = getattr(slot, "__self__", None)
+                is_gone = isinstance(widget, QObject) and not shiboken6.isValid(widget)
+                if slot is None or is_gone:
+                    self._told.remove(each)
+                else:
+                    slot()
+
+    def own(self, kind: type[Own]) -> Own:
+        """What a stage keeps for itself of this project, made when it is first asked for."""
+        if kind not in self._owned:
+            self._owned[kind] = kind()
+        return self._owned[kind]
 
     def _check_soon(self) -> None:
-        if not self.is_checked:
-            self._check()
-            self.findings_changed.emit()
+        if self.measured.read():
+            self.tell(Change.FINDINGS)
 
     @property
     def is_open(self) -> bool:
@@ -132,6 +127,36 @@ class Document(QObject):
     def app(self) -> App:
         """The app as it now is."""
         return self.history.app
+
+    @property
+    def wired(self) -> WiredApp:
+        """The app as it now is, compiled."""
+        return self.sessions.wired
+
+    @property
+    def session(self) -> Session:
+        """The session of the live window."""
+        return self.sessions.session
+
+    @session.setter
+    def session(self, session: Session) -> None:
+        self.sessions.session = session
+
+    @property
+    def trace(self) -> list[Traced]:
+        return self.sessions.trace
+
+    @property
+    def findings(self) -> tuple[Finding, ...]:
+        return self.measured.findings
+
+    @property
+    def matrix(self) -> Matrix:
+        return self.measured.matrix
+
+    @property
+    def is_checked(self) -> bool:
+        return self.measured.is_read
 
     @property
     def is_saved(self) -> bool:
@@ -152,51 +177,19 @@ class Document(QObject):
 
     def take(self, project: Project) -> None:
         """Take a project that is read as the one that is open."""
-        app, records = project.app, project.records
-        self.left = self.disk.take(project)
-        self.recovered = self.left is not None and not self.left.is_older
-        if self.left is not None and self.recovered:
-            try:
-                records = read_all(project.folder, self.left.app, records)
-                app = self.left.app
-            except Problem:
-                self.recovered = False
         self.file = project.file
+        app, records = self.unsaved.take(project)
         self.pictures = Pictures(project.folder)
         self.history = opened(app, project.app)
-        self.trace = []
-        self.may_call, self.proposals, self.picked = False, (), frozenset()
-        self._known = {}
-        self.again = {}
+        self.may_call, self._owned = False, {}
+        self.measured.begin()
         # The first picture comes before the findings.
-        self._wire(records, check_now=False)
+        self.sessions.begin(self._compiled(records))
         self._checks.start()
-        self.session, notes = start(self.wired, self.session.window)
-        self.trace.append(Traced(None, notes))
-        self.section = self.session.section
-        self.selection = Selection()
-        self.several.start()
-        if self.recovered:
-            self._take_over()
+        self.section, self.selection = self.session.section, Selection()
+        self.unsaved.take_over()
         self.opened.emit()
-        self._tell()
-
-    def recover(self) -> None:
-        """Show what a window has left that did not end well; undo leads back."""
-        if self.left is not None:
-            self.edit("recover what was not saved", self.left.app)
-            self._take_over()
-
-    def _take_over(self) -> None:
-        """What was left is this window's own from now on."""
-        self.keep_unsaved()
-        self.forget_left()
-
-    def forget_left(self) -> None:
-        """What was left is not wanted any more."""
-        if self.left is not None:
-            let_go(self.left.file)
-            self.left = None
+        self.tell(ANEW | Change.WINDOWS)
 
     def read_again(self) -> None:
         """Take the project as it now is on disk; undo leads back to what was shown.
@@ -208,11 +201,11 @@ class Document(QObject):
             return
         project = open_project(self.file)
         self.disk.go_by(project.print_of)
-        self.history, self.recovered = self.history.kept(project.app), False
+        self.history, self.unsaved.is_back = self.history.kept(project.app), False
         self.records = project.records
         if project.app != self.app:
             self.edit("read what changed on disk", project.app)
-        self.saved_changed.emit()
+        self.tell(Change.SAVED)
 
     def on_disk(self) -> str:
         """The text of the project as it now is on disk.
@@ -258,37 +251,19 @@ class Document(QObject):
         text = encode(self.app)
         write_text(text, self.file, keep_before=True)
         self.disk.go_by(print_of(text.encode()))
-        self.history, self.recovered = self.history.kept(self.app), False
-        self.forget_unsaved()
-        self.saved_changed.emit()
+        self.history, self.unsaved.is_back = self.history.kept(self.app), False
+        self.unsaved.forget()
+        self.tell(Change.SAVED)
 
     def close(self) -> None:
         """Close the project."""
-        self.forget_unsaved()
+        self.unsaved.forget()
         self.disk.close()
-        self.file, self.left = None, None
-        self.history, self.trace = History(), []
-        self._wire({})
-        self.session = Session(self.session.window)
-        self.recovered = False
-        self._tell()
-
-    def keep_unsaved(self) -> None:
-        """Keep what is not saved, or forget it where all is."""
-        if self.disk.rescue is None:
-            return
-        if self.is_saved:
-            self.forget_unsaved()
-            return
-        why = self.disk.rescue.keep(encode(self.app))
-        if why is not None and not self._warned:
-            self._warned = True
-            self.failed.emit(f"What is not saved would be lost in a crash. {why}")
-
-    def forget_unsaved(self) -> None:
-        self._rescue.stop()
-        if self.disk.rescue is not None:
-            self.disk.rescue.forget()
+        self.file, self.unsaved.left, self.unsaved.is_back = None, None, False
+        self.history = History()
+        self.sessions = Sessions(self._compiled({}), self.session.window)
+        self.measured.read()
+        self.tell(ANEW | Change.WINDOWS)
 
     def edit(self, what: str, app: App, selection: Selection | None = None) -> None:
         """Change the app; ``what`` names the change for undo."""
@@ -296,115 +271,92 @@ class Document(QObject):
             self.selection = selection
         history = self.history.edited(what, app)
         if history is self.history:
-            self.selection_changed.emit()
+            self.tell(Change.SELECTION)
         else:
             self._change(history)
 
     def refuse(self, why: str) -> None:
         """Say why something typed cannot be; what was there before is shown again."""
         self.failed.emit(why)
-        self.selection_changed.emit()
-
-    @property
-    def undoes(self) -> str:
-        """What undo would take back, or nothing."""
-        return self.history.undoes
-
-    @property
-    def redoes(self) -> str:
-        return self.history.redoes
+        self.tell(Change.SELECTION)
 
     def undo(self) -> None:
-        if self.undoes:
+        if self.history.undoes:
             self._change(self.history.undone())
 
     def redo(self) -> None:
-        if self.redoes:
+        if self.history.redoes:
             self._change(self.history.redone())
 
     def _change(self, history: History) -> None:
-        records, before, app = self.records, self.wired, history.app
-        if app.sources != self.app.sources and self.file is not None:
+        records = self.records
+        if history.app.sources != self.app.sources and self.file is not None:
             try:
-                records = read_all(self.file.parent, app, self.records)
+                records = read_all(self.file.parent, history.app, self.records)
             except Problem as problem:
                 self.failed.emit(str(problem))
         self.history = history
-        self._wire(records)
-        self.session, notes = resume(self.wired, self.session, before)
-        self.several.carry_over(before)
-        if notes:
-            self.trace.append(Traced(None, notes))
-        self._rescue.start()
-        self._tell()
+        self.sessions.go_on_with(self._compiled(records))
+        self.measured.read()
+        self.unsaved.keep_soon()
+        self.tell(ANEW)
+
+    def _compiled(self, records: dict[str, Records]) -> WiredApp:
+        """The app as it now is, compiled once for all; what is selected is still there."""
+        wired = WiredApp(self.app, records, measure)
+        self.records = records
+        self.measured.go_on_with(wired, records)
+        self.measuring.start(wired)
+        self.keeping.start(wired)
+        if self.section not in wired.sections:
+            start = self.app.start if self.app.start in wired.sections else ""
+            self.section = start or next(iter(wired.sections), "")
+        if not is_there(self.app, self.selection):
+            self.selection = Selection()
+        return wired
 
     def check(self) -> None:
         """Find what is wrong, and say so: also what shows only when the app is run."""
-        self._check()
+        self.measured.read()
         self.measuring.finish()
         self.keeping.finish()
-        self.findings_changed.emit()
-
-    def _check(self) -> None:
-        if not self.is_checked:
-            self.findings, self.is_checked = read_through(self.app, self.records), True
+        self.tell(Change.FINDINGS)
 
     def _kept(self, found: tuple[Run, ...]) -> None:
         """What survives has been measured."""
-        self.matrix = worst(found)
-        self._measured(tuple(lost_findings(found)))
-        self.kept_changed.emit()
+        self.measured.add_runs(found)
+        self.tell(Change.FINDINGS | Change.KEPT)
 
     def _measured(self, found: tuple[Finding, ...]) -> None:
         """What was found by running the app is there as well."""
-        self._check()
-        self.findings = (*self.findings, *found)
-        self.findings_changed.emit()
-
-    def _wire(self, records: dict[str, Records], check_now: bool = True) -> None:
-        app, self.records = self.app, records
-        self.wired = WiredApp(app, records, measure)
-        self.findings, self.is_checked = (), False
-        self.measuring.start(self.wired)
-        self.keeping.start(self.wired)
-        if check_now:
-            self._check()
-        if self.section not in self.wired.sections:
-            self.section = (
-                app.start
-                if app.start in self.wired.sections
-                else next(iter(self.wired.sections), "")
-            )
-        if not is_there(self.app, self.selection):
-            self.selection = Selection()
-
-    def _tell(self) -> None:
-        """Tell everything anew; what shows the selection is told once, at the end."""
-        self.app_changed.emit()
-        self.session_changed.emit()
-        self.selection_changed.emit()
-        self.saved_changed.emit()
+        self.measured.add(found)
+        self.tell(Change.FINDINGS)
 
     def do(self, event: Event) -> Notes:
         """Let something happen to the running app; the board follows to its section."""
         before = self.session.section
-        is_ended = self.session.phase == "killed"
-        if isinstance(event, Relaunch) and self.file is not None and not is_ended:
-            # Started cold, an app reads its store as well: it is ended first, as it would be.
-            self.session, is_ended = end(self.wired, self.session), True
-            to_disk(self.session, self.file)
-        if is_ended and isinstance(event, Relaunch | Restore) and self.file is not None:
-            self.session = from_disk(self.session, self.file)
-        self.session, notes, refused = step(self.wired, self.session, event)
+        self._as_on_disk(event)
+        notes = self.sessions.do(event)
         if isinstance(event, Kill) and self.file is not None:
             to_disk(self.session, self.file)
-        self.trace = lines_after(self.trace[-TRACE_KEPT:], event, Traced(event, notes, refused))
+        changed = Change.SESSION
         if self.session.section and self.session.section != before:
-            self.show_section(self.session.section)
-        self.session_changed.emit()
+            changed |= self._to_section(self.session.section)
+        self.tell(changed)
         if any(each.kind == "handed out" for each in notes):
             self._hand_out(event)
         return notes
+
+    def _as_on_disk(self, event: Event) -> None:
+        """An app that starts again reads what the disk has kept of it."""
+        if self.file is None or not isinstance(event, Relaunch | Restore):
+            return
+        if isinstance(event, Relaunch) and self.session.phase != "killed":
+            # Started cold, an app reads its store as well: it is ended first, as it would be.
+            self.session = end(self.wired, self.session)
+            to_disk(self.session, self.file)
+        if self.session.phase == "killed":
+            self.session = from_disk(self.session, self.file)
 
     def _hand_out(self, event: Event) -> None:
         """Offer the rows that the running app hands out, as the text of a file."""
@@ -434,31 +386,35 @@ class Document(QObject):
 
     def restart(self) -> None:
         """Start the app anew, with the records as they were read."""
-        self.session, notes = start(self.wired, self.session.window)
-        self.trace.append(Traced(None, (Note("started"), *notes)))
-        self.session_changed.emit()
+        self.sessions.restart()
+        self.tell(Change.SESSION)
 
     def scrub(self, link: Link | None, at: float = 0.0) -> None:
         """Show the Bench as it is ``at`` ms into a link's transition, or as it is."""
         self.scrubbed = None if link is None else (link, at)
-        self.scrubbed_changed.emit()
+        self.tell(Change.SCRUBBED)
 
     def select(self, selection: Selection) -> None:
         if selection != self.selection:
             self.selection = selection
-            self.selection_changed.emit()
+            self.tell(Change.SELECTION)
 
     def show_stage(self, stage: str) -> None:
         """Show another stage; what is selected stays selected."""
         if stage != self.stage:
             self.stage = stage
-            self.stage_changed.emit()
+            self.tell(Change.STAGE)
 
     def show_section(self, section: str) -> None:
         """Show the board of a section."""
-        if section != self.section and section in self.wired.sections:
-            self.section = section
-            self.section_changed.emit()
+        if changed := self._to_section(section):
+            self.tell(changed)
+
+    def _to_section(self, section: str) -> Change:
+        if section == self.section or section not in self.wired.sections:
+            return Change(0)
+        self.section = section
+        return Change.SECTION
 
     def mend(self, finding: Finding) -> None:
         """Mend a finding, where it can be mended without asking."""
@@ -469,78 +425,7 @@ class Document(QObject):
     def mended(self, finding: Finding) -> App | None:
         return mended(self.app, self.types, finding)
 
-    def add_records(self, file: Path) -> None:
-        """Take a data file in: a source, a list of it, and a section.
-
-        Raises:
-            Problem: when it cannot be used; nothing changes then.
-        """
-        if self.file is None:
-            return
-        taken = [each.id for each in self.app.sources]
-        self.take_in(adopt(self.file.parent, file, taken))
-
-    def take_brought(self, made: Adopted) -> None:
-        """Take in the records that a service brought: of a source there is, or a new one."""
-        source = made.source
-        if by_id(self.app.sources, source.id) is None:
-            self.take_in([made])
-            return
-        self.records = {**self.records, source.id: made.records}
-        sources = tuple(source if each.id == source.id else each for each in self.app.sources)
-        self.edit(
-            f"bring {source.id}",
-            replace(self.app, sources=sources),
-            SelectedSource(source.id),
-        )
-
     def allow_calls(self) -> None:
         """The person lets the running app call the services of this project."""
         self.may_call = True
-        self.calls_changed.emit()
-
-    def propose(self, proposals: tuple[Proposal, ...]) -> None:
-        """Offer the sources of a service to pick from."""
-        self.proposals = proposals
-        self.picked = frozenset(each.source.id for each in proposals)
-        self.selection = NewSource()
-        self.selection_changed.emit()
-
-    def pick(self, name: str) -> None:
-        """Pick a source that is offered, or leave it."""
-        self.picked = self.picked ^ {name}
-        self.selection_changed.emit()
-
-    def take_picked(self) -> None:
-        """Add the sources that are picked."""
-        taken = [each.id for each in self.app.sources]
-        picked = [
-            Adopted(source, typed(source, pl.DataFrame()))
-            for each in self.proposals
-            if each.source.id in self.picked
-            for source in (renamed(each.source, taken),)
-        ]
-        self.proposals, self.picked = (), frozenset()
-        self.take_in(picked)
-
-    def take_in(self, made: Sequence[Adopted]) -> None:
-        """Add sources with a list, a detail and a section for each."""
-        if not made:
-            return
-        # Read off the main thread, a name may have been taken in the meantime.
-        taken = [each.id for each in self.app.sources]
-        named = [renamed(each.source, taken) for each in made]
-        made = [
-            Adopted(source, each.records.said_by(source))
-            for source, each in zip(named, made, strict=True)
-        ]
-        app = with_sources(self.app, made, self.records)
-        self.records = {**self.records, **{each.source.id: each.records for each in made}}
-        first = made[0].source.id
-        screens = (each for each in app.screens if isinstance(each, ListScreen))
-        screen = next(each for each in screens if each.rows.source == first)
-        section = next(each.id for each in app.sections if each.root == screen.id)
-        self.section = section
-        names = ", ".join(each.source.id for each in made)
-        self.edit(f"add records {names}", app, SelectedScreen(screen.id))
-        self.show_section(section)
+        self.tell(Change.CALLS)

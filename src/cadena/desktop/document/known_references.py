@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Final
 
 from cadena.desktop.document.document import Document
@@ -11,10 +12,19 @@ AT_ONCE: Final = 100_000
 """As many records can be looked through while a person waits."""
 
 
+@dataclass
+class Known:
+    """References, and the serials of the records that they are between."""
+
+    serials: tuple[int, ...] = ()
+    references: tuple[Reference, ...] = ()
+
+
 def references_in(document: Document) -> tuple[Reference, ...]:
     """The references between sources that are not too large to look through at once."""
     serials = tuple(sorted(each.serial for each in document.records.values()))
-    if document.references_known[0] != serials:
+    known = document.own(Known)
+    if known.serials != serials:
         small = {name: each for name, each in document.records.items() if len(each) <= AT_ONCE}
-        document.references_known = (serials, references(small))
-    return document.references_known[1]
+        known.serials, known.references = serials, references(small)
+    return known.references

@@ -11,7 +11,9 @@ from typing import Any, Final
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
+from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
+from cadena.desktop.jobs.collection import no_collection
 from cadena.desktop.shell.crash import reports
 from cadena.engine.events import Answered, Wait
 from cadena.engine.session import Request
@@ -37,8 +39,8 @@ class Calls(QObject):
         self._timer = QTimer(self, singleShot=True)
         self._timer.timeout.connect(self._pass_time)
         self._came.connect(self._answer)
-        document.session_changed.connect(self.refresh)
-        document.calls_changed.connect(self.refresh)
+        document.watch(Change.SESSION, self.refresh)
+        document.watch(Change.CALLS, self.refresh)
 
     def refresh(self) -> None:
         """Let time pass until the next answer is due, and call services that may be called."""
@@ -75,7 +77,8 @@ class Calls(QObject):
         def run() -> None:
             more = None
             try:
-                answer, more = answer_of(source, request, following)
+                with no_collection():
+                    answer, more = answer_of(source, request, following)
             except Exception as error:
                 said = reports().report(error, f"in a call of {source.id}")
                 failed = f"it went wrong in Cadena ({said})"

@@ -9,6 +9,7 @@ from typing import Any, Final
 
 from PySide6.QtCore import QObject, Signal
 
+from cadena.desktop.jobs.collection import no_collection
 from cadena.desktop.shell.crash import reports
 from cadena.model.problem import Problem
 from cadena.records.reading import Progress, Stopped
@@ -60,7 +61,8 @@ class Work(QObject):
 
         def run() -> None:
             try:
-                made = function(progress)
+                with no_collection():
+                    made = function(progress)
             except Stopped:
                 return
             except Problem as problem:

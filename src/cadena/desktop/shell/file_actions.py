@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Any, Final
 from PySide6.QtWidgets import QFileDialog, QWidget
 
 from cadena.desktop.document.document import Document
+from cadena.desktop.document.new_sources import propose, take_brought, take_in
 from cadena.desktop.jobs.work import Work
 from cadena.model.file.disk import write_text
 from cadena.model.file.project_file import SUFFIX
@@ -70,7 +71,7 @@ class Taking:
             self.document.failed.emit(str(problem))
             return
         if offered:
-            document.propose(tuple(offered))
+            propose(document, tuple(offered))
             document.show_stage("Gather")
             return
         folder, taken = document.file.parent, [each.id for each in document.app.sources]
@@ -84,7 +85,7 @@ class Taking:
                 warm(each.records, Listing(source=each.source.id, search=(label,)))
             return made
 
-        self._do("Adding records", files, read, document.take_in)
+        self._do("Adding records", files, read, partial(take_in, document))
 
     def _do(
         self,
@@ -127,9 +128,9 @@ class Taking:
 
         def then(made: Adopted | tuple[Proposal, ...]) -> None:
             if isinstance(made, Adopted):
-                document.take_brought(made)
+                take_brought(document, made)
             else:
-                document.propose(made)
+                propose(document, made)
 
         self.work.start(f"Bringing {source.id}", partial(brought, folder, source), then)
 

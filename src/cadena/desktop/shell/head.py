@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 
+from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
 from cadena.desktop.painting.theme import px
 from cadena.model.problem import brief
@@ -44,8 +45,7 @@ class Head(QWidget):
         layout.addStretch(1)
         layout.addWidget(self.findings)
         layout.addWidget(self.walks)
-        for signal in (document.app_changed, document.saved_changed, document.findings_changed):
-            signal.connect(self.refresh)
+        document.watch(Change.APP | Change.SAVED | Change.FINDINGS, self.refresh)
         self.refresh()
 
     def _button(self, text: str, name: str, signal: object, object_name: str = "") -> QPushButton:
@@ -61,7 +61,7 @@ class Head(QWidget):
         document = self.document
         name = brief(document.app.name, LONGEST) if document.is_open else "No project"
         self.project.setText(f"{name} ▾")
-        said = "recovered, not saved" if document.recovered else "not saved"
+        said = "recovered, not saved" if document.unsaved.is_back else "not saved"
         self.saved.setText("" if not document.is_open else "saved" if document.is_saved else said)
         count = len(document.findings)
         counted = f"{count} open finding{'s' if count != 1 else ''}" if count else "✓ no findings"

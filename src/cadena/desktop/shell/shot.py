@@ -98,7 +98,7 @@ def _stage(document: Document, size: Window, of: str) -> QImage:
     window.stage.picture.clearFocus()
     window.stage.setFocus()
     image = window.grab().toImage()
-    document.forget_unsaved()
+    document.unsaved.forget()
     window.hide()
     window.deleteLater()
     return image

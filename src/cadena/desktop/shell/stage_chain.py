@@ -8,6 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFont, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QVBoxLayout, QWidget
 
+from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.stages import stages
 from cadena.desktop.painting.painter import font_of
@@ -81,13 +82,7 @@ class StageChain(QWidget):
             link.clicked.connect(partial(document.show_stage, link.name))
             layout.addWidget(link)
         layout.addStretch(1)
-        for signal in (
-            document.app_changed,
-            document.findings_changed,
-            document.stage_changed,
-            document.kept_changed,
-        ):
-            signal.connect(self.refresh)
+        document.watch(Change.APP | Change.FINDINGS | Change.STAGE | Change.KEPT, self.refresh)
         self.refresh()
 
     def refresh(self) -> None:

@@ -24,6 +24,8 @@ from PySide6.QtWidgets import (
 )
 
 from cadena.desktop.bench.bench import TEXTS, Bench
+from cadena.desktop.document.bench_windows import add_window
+from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.on_disk import ChangedOnDisk
 from cadena.desktop.document.selection import AllFindings
@@ -132,12 +134,12 @@ class MainWindow(QMainWindow):
         document.failed.connect(self.tell)
         document.wants_records.connect(self.taking.add_records)
         document.wants_bringing.connect(self.taking.bring)
-        document.stage_changed.connect(self._show_stage)
+        document.watch(Change.STAGE, self._show_stage)
         document.handed_out.connect(self.taking.save_rows)
         self.work.failed.connect(self.tell)
         document.disk.changed.connect(self._changed_on_disk)
-        document.app_changed.connect(self._retitle)
-        document.saved_changed.connect(self._retitle)
+        document.watch(Change.APP, self._retitle)
+        document.watch(Change.SAVED, self._retitle)
         self.head.wants_menu.connect(self.open_menu)
         self.head.wants_ask.connect(self.ask)
         self.head.wants_findings.connect(partial(document.select, AllFindings()))
@@ -151,6 +153,8 @@ class MainWindow(QMainWindow):
         """Every command, for keys, the menu and Ctrl+K."""
         document = self.document
         there = lambda: document.is_open  # noqa: E731
+        can_undo = lambda: bool(document.history.undoes)  # noqa: E731
+        can_redo = lambda: bool(document.history.redoes)  # noqa: E731
         sizes = [
             Command(
                 f"Window {each.name} {each.width:g} × {each.height:g}",
@@ -162,8 +166,8 @@ class MainWindow(QMainWindow):
         ]
         return [
             Command("Save", "Ctrl+S", self.save, there, "Project"),
-            Command("Undo", "Ctrl+Z", document.undo, lambda: bool(document.undoes), "Edit"),
-            Command("Redo", "Ctrl+Shift+Z", document.redo, lambda: bool(document.redoes), "Edit"),
+            Command("Undo", "Ctrl+Z", document.undo, can_undo, "Edit"),
+            Command("Redo", "Ctrl+Shift+Z", document.redo, can_redo, "Edit"),
             Command("Open a project…", "Ctrl+O", self.choose_project, menu="Project"),
             Command("Start an empty project…", "Ctrl+N", self.make_project, menu="Project"),
             Command("Open the demo", "", self.open_demo, menu="Project"),
@@ -199,7 +203,7 @@ class MainWindow(QMainWindow):
                 Command(
                     f"Bench: add window {each.name}",
                     "",
-                    partial(document.several.add, window_of(each)),
+                    partial(add_window, document, window_of(each)),
                     there,
                 )
                 for each in windows_of(document.app)
@@ -264,15 +268,18 @@ class MainWindow(QMainWindow):
 
     def _tell_of_left(self) -> None:
         document = self.document
-        if document.recovered:
+        if document.unsaved.is_back:
             self.tell(
                 "What was not saved when Cadena ended is back. Undo takes you to the saved project."
             )
-        elif document.left is not None:
+        elif document.unsaved.left is not None:
             self.said.say(
                 "A window that did not end well has left changes that are older than the saved "
                 "project.",
-                [("Show them", document.recover), ("Forget them", document.forget_left)],
+                [
+                    ("Show them", document.unsaved.recover),
+                    ("Forget them", document.unsaved.forget_left),
+                ],
             )
 
     def _changed_on_disk(self) -> None:
@@ -402,7 +409,9 @@ class MainWindow(QMainWindow):
         menu.popup(self.head.project.mapToGlobal(QPoint(0, self.head.project.height())))
 
     def _said(self, command: Command) -> str:
-        what = {"Undo": self.document.undoes, "Redo": self.document.redoes}.get(command.name, "")
+        what = {"Undo": self.document.history.undoes, "Redo": self.document.history.redoes}.get(
+            command.name, ""
+        )
         text = f"{command.name} {what}".strip().replace("&", "&&")
         return f"{text}\t{command.keys}"
 
@@ -455,7 +464,7 @@ class MainWindow(QMainWindow):
             self.save()
             return document.is_saved
         if answer == buttons.Discard:
-            document.forget_unsaved()
+            document.unsaved.forget()
             return True
         return False
 
@@ -463,7 +472,7 @@ class MainWindow(QMainWindow):
         if not self._may_leave():
             event.ignore()
             return
-        self.document.forget_unsaved()
+        self.document.unsaved.forget()
         self.document.disk.close()
         if self.remembers:
             window: Window = self.document.session.window

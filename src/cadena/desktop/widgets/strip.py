@@ -9,6 +9,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
 from cadena.check.finding import Finding
+from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import AllFindings, SelectedLink, SelectedScreen
 from cadena.desktop.document.stages import kind_of, stage_of
@@ -48,13 +49,8 @@ class Strip(QScrollArea):
         self._controls = Controls()
         self._rows: list[Row] = []
         self.setWidget(self._inside)
-        for signal in (
-            document.selection_changed,
-            document.section_changed,
-            document.stage_changed,
-        ):
-            signal.connect(self.refresh)
-        document.findings_changed.connect(self.follow)
+        document.watch(Change.SELECTION | Change.SECTION | Change.STAGE, self.refresh)
+        document.watch(Change.FINDINGS, self.follow)
         if document.is_open:
             self.refresh()
 

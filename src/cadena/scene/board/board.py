@@ -6,10 +6,12 @@ Everything is arithmetic on the wiring, in px at 100 %; nothing is placed by han
 from __future__ import annotations
 
 from math import ceil
+from operator import is_
 from typing import Final, NamedTuple
 
 from cadena.engine.rules.display import Area
-from cadena.engine.session import Session
+from cadena.engine.rules.lists import chosen_row
+from cadena.engine.session import RowRef, Session
 from cadena.engine.wired import WiredApp
 from cadena.model.app import Parameter, Screen, Trigger
 from cadena.model.screen_depths import steps_in, unreached
@@ -71,6 +73,7 @@ class Board(NamedTuple):
     columns: tuple[tuple[str, float], ...]
     width: float
     height: float
+    ground: tuple[object, ...] = ()
 
     def card(self, screen: str) -> Card | None:
         return next((each for each in self.cards if each.screen.id == screen), None)
@@ -83,8 +86,14 @@ class Board(NamedTuple):
         return None
 
 
-def lay_out_board(app: WiredApp, session: Session, section: str) -> Board:
-    """Lay out the board of a section; screens nothing leads to stand in a column of their own."""
+def lay_out_board(
+    app: WiredApp, session: Session, section: str, before: Board | None = None
+) -> Board:
+    """Lay out the board of a section; screens nothing leads to stand in a column of their own.
+
+    Args:
+        before: the board as it was: cards that nothing has changed for are taken from it.
+    """
     root = app.sections[section].root if section in app.sections else ""
     steps = steps_in(app.app, root)
     order = {each.id: number for number, each in enumerate(app.app.screens)}
@@ -98,12 +107,15 @@ def lay_out_board(app: WiredApp, session: Session, section: str) -> Board:
     if lost := unreached(app.app):
         columns.append(list(lost))
         heads.append("NOT REACHED")
-    cards = _cards(app, session, columns)
+    ground = _ground(app, session)
+    if before is not None and not _is_same(before.ground, ground):
+        before = None
+    cards = _cards(app, session, columns, before)
     ribbons, height = lay_ribbons(app, session, cards)
     width = 1.5 * MARGIN + len(columns) * CARD + max(0, len(columns) - 1) * GUTTER
     heights = [card.area.y + card.area.height for card in cards]
     named = tuple((head, _left(number)) for number, head in enumerate(heads))
-    return Board(cards, ribbons, named, width, max([TOP, height, *heights]) + MARGIN)
+    return Board(cards, ribbons, named, width, max([TOP, height, *heights]) + MARGIN, ground)
 
 
 def shown_of(session: Session) -> tuple[object, ...]:
@@ -119,7 +131,19 @@ def _left(column: int) -> float:
     return MARGIN + column * (CARD + GUTTER)
 
 
-def _cards(app: WiredApp, session: Session, columns: list[list[str]]) -> tuple[Card, ...]:
+def _ground(app: WiredApp, session: Session) -> tuple[object, ...]:
+    """All that every card is laid out from, besides its own screen and what is open of it."""
+    of_app = (app.app.sources, app.app.links, app.app.locale, app.measure)
+    return (*of_app, *app.as_read.values(), session.changes, session.values)
+
+
+def _is_same(one: tuple[object, ...], other: tuple[object, ...]) -> bool:
+    return len(one) == len(other) and all(map(is_, one, other))
+
+
+def _cards(
+    app: WiredApp, session: Session, columns: list[list[str]], before: Board | None
+) -> tuple[Card, ...]:
     samples: dict[str, Sample] = {}
     cards: list[Card] = []
     for number, names in enumerate(columns):
@@ -127,10 +151,30 @@ def _cards(app: WiredApp, session: Session, columns: list[list[str]]) -> tuple[C
         for name in names:
             screen = app.screens[name]
             samples[name] = sample_of(app, session, screen, samples)
-            card = _card(app, screen, number, y, samples[name])
+            known = None if before is None else before.card(name)
+            at, sample = (_left(number), y), samples[name]
+            card = (
+                known._replace(sample=sample)
+                if known is not None and _is_as_it_was(known, screen, at, sample)
+                else _card(app, screen, number, y, sample)
+            )
             cards.append(card)
             y += card.area.height + BETWEEN
     return tuple(cards)
+
+
+def _is_as_it_was(known: Card, screen: Screen, at: tuple[float, float], sample: Sample) -> bool:
+    return (
+        known.screen is screen
+        and (known.area.x, known.area.y) == at
+        and known.sample.lit == sample.lit
+        and known.sample.entry == sample.entry
+        and _chosen(known.sample) == _chosen(sample)
+    )
+
+
+def _chosen(sample: Sample) -> RowRef | None:
+    return chosen_row(sample.session, sample.place)
 
 
 def _card(app: WiredApp, screen: Screen, column: int, y: float, sample: Sample) -> Card:

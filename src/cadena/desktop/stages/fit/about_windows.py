@@ -7,6 +7,7 @@ from functools import partial
 
 from msgspec.structs import replace
 
+from cadena.desktop.document.bench_windows import add_window
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import Selection
 from cadena.desktop.stages.fit.selected import (
@@ -111,7 +112,7 @@ def _move(document: Document, axis: Axis, at: float, text: str) -> None:
 def about_window(document: Document, named: NamedWindow) -> list[Sentence]:
     """A named window: how it is arranged, and what turning it does."""
     window = window_of(named)
-    app, several = document.app, document.several
+    app = document.app
     rule = arrangement_for(document.wired, window)
 
     def size(text: str) -> None:
@@ -154,7 +155,7 @@ def about_window(document: Document, named: NamedWindow) -> list[Sentence]:
                 Word(
                     "do",
                     "+ beside",
-                    partial(several.add, window),
+                    partial(add_window, document, window),
                     name="add this window to the Bench",
                 ),
                 Word("do", "Remove", remove, name="the app is not made for this window"),

@@ -6,6 +6,7 @@ from typing import Final
 
 from PySide6.QtCore import QObject, QTimer
 
+from cadena.desktop.document.bench_windows import resized
 from cadena.desktop.document.document import Document
 from cadena.desktop.painting.motion import is_reduced
 from cadena.engine.session import Window
@@ -45,7 +46,7 @@ class Playing(QObject):
 
     def _next(self) -> None:
         if self._sizes:
-            several = self.document.several
-            several.resized(several.live, *self._sizes.pop(0))
+            several = self.document.sessions
+            resized(self.document, several.live, *self._sizes.pop(0))
         if not self._sizes:
             self._timer.stop()

@@ -7,6 +7,7 @@ from functools import partial
 from PySide6.QtCore import QMargins, QTimer
 from PySide6.QtWidgets import QWidget
 
+from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import AllFindings
 from cadena.desktop.stages.fit import sentences
@@ -36,9 +37,8 @@ class FitStage(QWidget):
         # What the strip measures on the session is measured again once a drag has come to rest.
         self._rest = QTimer(self, singleShot=True, interval=SETTLED)
         self._rest.timeout.connect(self._say_anew)
-        document.session_changed.connect(self._moved)
-        for signal in (document.selection_changed, document.stage_changed):
-            signal.connect(self.refresh)
+        document.watch(Change.SESSION, self._moved)
+        document.watch(Change.SELECTION | Change.STAGE, self.refresh)
         self.refresh()
 
     def refresh(self) -> None:

@@ -8,6 +8,7 @@ from PySide6.QtCore import QPointF, QRect, QRectF, QSize, Qt
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PySide6.QtWidgets import QToolTip, QWidget
 
+from cadena.desktop.document.bench_windows import resized
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import Selection
 from cadena.desktop.painting.theme import colour, theme
@@ -265,9 +266,9 @@ class WindowMap(QWidget):
 
     def drag_to(self, width: float, height: float) -> None:
         """The live window has another size; the Bench follows."""
-        several = self.document.several
+        several = self.document.sessions
         width, height = (min(each, float(LARGEST)) for each in (width, height))
-        several.resized(several.live, width, height)
+        resized(self.document, several.live, width, height)
 
     def _drag_breakpoint(self, at: QPointF, freely: bool) -> None:
         held = self._held

@@ -8,6 +8,7 @@ from typing import Any
 from msgspec.structs import replace
 
 from cadena.desktop.document.document import Document
+from cadena.desktop.document.new_sources import Proposed, pick, take_picked
 from cadena.desktop.widgets.words import Sentence, Word
 from cadena.model.edits.shaping import with_source
 from cadena.model.find import slug, unused
@@ -37,8 +38,8 @@ def about_new(document: Document) -> list[Sentence]:
             ],
         ),
     ]
-    if document.proposals:
-        count = len(document.picked)
+    if document.own(Proposed).proposals:
+        count = len(document.own(Proposed).picked)
         said.append(
             Sentence(
                 "It offers",
@@ -47,13 +48,18 @@ def about_new(document: Document) -> list[Sentence]:
                         Word(
                             "choice",
                             f"{each.source.id} · {each.list_path}",
-                            partial(document.pick, each.source.id),
-                            each.source.id in document.picked,
+                            partial(pick, document, each.source.id),
+                            each.source.id in document.own(Proposed).picked,
                             f"pick {each.source.id}",
                         )
-                        for each in document.proposals
+                        for each in document.own(Proposed).proposals
                     ),
-                    Word("mend", f"Add {count}", document.take_picked, name="add those picked"),
+                    Word(
+                        "mend",
+                        f"Add {count}",
+                        partial(take_picked, document),
+                        name="add those picked",
+                    ),
                 ],
             )
         )

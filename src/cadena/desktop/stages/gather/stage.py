@@ -7,6 +7,7 @@ from functools import partial
 from PySide6.QtCore import QModelIndex, Qt
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
+from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.known_references import AT_ONCE, references_in
 from cadena.desktop.document.selection import NewSource, SelectedField, SelectedSource
@@ -53,8 +54,7 @@ class GatherStage(QWidget):
         layout.addLayout(inner, 1)
         layout.addWidget(self.strip)
         self.picture.heads.sectionClicked.connect(self._choose_column)
-        for signal in (document.app_changed, document.selection_changed, document.stage_changed):
-            signal.connect(self.refresh)
+        document.watch(Change.APP | Change.SELECTION | Change.STAGE, self.refresh)
         self.refresh()
 
     @property

@@ -7,6 +7,7 @@ from functools import partial
 from PySide6.QtCore import QMargins, QTimer
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
+from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import Selection
 from cadena.desktop.stages.keep.before_after import BeforeAfter
@@ -43,15 +44,17 @@ class KeepStage(QWidget):
             signs.addWidget(label(f"{SIGNS[mark]}  {mark}", "about"))
         self.picture.chosen.connect(self._choose)
         self.picture.wanted.connect(self._play)
-        for signal in (document.stage_changed, document.selection_changed):
-            signal.connect(self.refresh)
+        document.watch(Change.STAGE | Change.SELECTION, self.refresh)
         # The strip follows what is selected by itself; what it says is measured here.
         self._rest = QTimer(self, singleShot=True, interval=SETTLED)
-        document.session_changed.connect(self._rest.start)
-        for signal in (document.kept_changed, self._rest.timeout):
-            signal.connect(self.refresh)
-            signal.connect(self.strip.follow)
+        document.watch(Change.SESSION, self._rest.start)
+        document.watch(Change.KEPT, self._say_anew)
+        self._rest.timeout.connect(self._say_anew)
         self.refresh()
+
+    def _say_anew(self) -> None:
+        self.refresh()
+        self.strip.follow()
 
     def refresh(self) -> None:
         """Show the marks there are, and whether they are of the app as it is."""

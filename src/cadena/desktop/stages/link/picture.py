@@ -21,6 +21,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QAbstractScrollArea
 
+from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import (
     SelectedLink,
@@ -76,10 +77,10 @@ class BoardPicture(QAbstractScrollArea):
         self._settle.timeout.connect(self._sharpen)
         self._stale = True
         self._shown: object = None
-        document.app_changed.connect(self.mark_stale)
-        document.section_changed.connect(self.mark_stale)
-        document.session_changed.connect(self._follow)
-        document.selection_changed.connect(self._selected)
+        document.watch(Change.APP, self.mark_stale)
+        document.watch(Change.SECTION, self.mark_stale)
+        document.watch(Change.SESSION, self._follow)
+        document.watch(Change.SELECTION | Change.STAGE, self._selected)
 
     def mark_stale(self) -> None:
         """Something it shows has changed; it is laid out again when it is next painted."""
@@ -97,7 +98,9 @@ class BoardPicture(QAbstractScrollArea):
         """Lay the board out anew, if anything it shows has changed."""
         if self._stale:
             document = self.document
-            self.board = lay_out_board(document.wired, document.session, document.section)
+            self.board = lay_out_board(
+                document.wired, document.session, document.section, self.board
+            )
             self._stale = False
             self._tiles = self._no_tiles()
             self._fit_bars()
@@ -362,6 +365,8 @@ class BoardPicture(QAbstractScrollArea):
     def _selected(self) -> None:
         """Bring what is selected into view, and tell assistive technology."""
         self._tiles = self._no_tiles()
+        if self.document.stage != "Link":
+            return
         self.refresh()
         selection = self.document.selection
         card = self.board.card(selection.screen) if isinstance(selection, SelectedScreen) else None

@@ -7,6 +7,7 @@ from functools import partial
 from PySide6.QtCore import QMargins
 from PySide6.QtWidgets import QWidget
 
+from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import SelectedSection
 from cadena.desktop.stages.link.adding import new_screens, new_sections
@@ -29,15 +30,16 @@ class LinkStage(QWidget):
         self.picture.pulled.connect(self.strip.link)
         self.picture.wants_link.connect(self.strip.start_link)
         self.picture.wants_removal.connect(partial(remove_selected, document))
-        for signal in (document.app_changed, document.section_changed):
-            signal.connect(self.refresh)
+        document.watch(Change.APP | Change.SECTION | Change.STAGE, self.refresh)
         if document.is_open:
             self.refresh()
 
     def refresh(self) -> None:
         """Show the sections there are, the one on the board marked."""
-        clear(self._head)
         document = self.document
+        if document.stage != "Link":
+            return
+        clear(self._head)
         for section in document.app.sections:
             shown = section.id == document.section
             text = section.title if section.in_bar else f"{section.title} (not in the bar)"

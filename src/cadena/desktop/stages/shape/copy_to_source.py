@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 
+from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import SelectedScreen
 from cadena.desktop.widgets.words import Sentence, Word
@@ -14,6 +15,10 @@ from cadena.model.find import by_id
 from cadena.model.source import Source
 
 
+class Mapped(dict[str, tuple[str, dict[str, str]]]):
+    """For each list that is to be had again: the other source, and its field for each field."""
+
+
 def about_again(document: Document, screen: ListScreen) -> list[Sentence]:
     """A choice of sources; once one is chosen, the mapping, and a way to make the pair."""
     options = [
@@ -21,7 +26,7 @@ def about_again(document: Document, screen: ListScreen) -> list[Sentence]:
         for each in document.app.sources
         if each.id != screen.rows.source
     ]
-    chosen = document.again.get(screen.id)
+    chosen = document.own(Mapped).get(screen.id)
     source = None if chosen is None else by_id(document.app.sources, chosen[0])
     text = "another source" if source is None else source.title or source.id
     said = [
@@ -64,18 +69,18 @@ def _detail(document: Document, screen: ListScreen) -> DetailScreen | None:
 def _choose(document: Document, screen: ListScreen, to: Source) -> None:
     bound = bound_fields(screen.rows, _detail(document, screen))
     found = mapping(document.types, screen.rows.source, to.id, bound)
-    document.again[screen.id] = (to.id, {each.field: each.to for each in found})
-    document.selection_changed.emit()
+    document.own(Mapped)[screen.id] = (to.id, {each.field: each.to for each in found})
+    document.tell(Change.SELECTION)
 
 
 def _map(document: Document, screen: ListScreen, field: str, to: str) -> None:
-    source, fields = document.again[screen.id]
-    document.again[screen.id] = (source, {**fields, field: to})
-    document.selection_changed.emit()
+    source, fields = document.own(Mapped)[screen.id]
+    document.own(Mapped)[screen.id] = (source, {**fields, field: to})
+    document.tell(Change.SELECTION)
 
 
 def _make(document: Document, screen: ListScreen, to: Source) -> None:
-    _, fields = document.again.pop(screen.id)
+    _, fields = document.own(Mapped).pop(screen.id)
     app, made = pair_again(document.app, document.types, screen, to, fields)
     app, _ = add_section(app, made)
     document.edit(f"the pair of {screen.id} for {to.id}", app, SelectedScreen(made.id))

@@ -8,6 +8,7 @@ from typing import Final
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
+from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import SelectedScreen
 from cadena.desktop.painting.theme import px
@@ -69,8 +70,7 @@ class ShapeStage(QWidget):
         self._later = QTimer(self, singleShot=True, interval=0)
         self._later.timeout.connect(self._redraw)
         self.blocks.resized.connect(self._later.start)
-        for signal in (document.app_changed, document.selection_changed, document.stage_changed):
-            signal.connect(self.refresh)
+        document.watch(Change.APP | Change.SELECTION | Change.STAGE, self.refresh)
         self.refresh()
 
     def _lay_out(self) -> None:

@@ -1,0 +1,55 @@
+"""What is known of the app by reading it and by running it. No window needed."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+
+from cadena.check.check import Reading
+from cadena.check.finding import Finding
+from cadena.check.keeping import lost_findings
+from cadena.engine.wired import WiredApp
+from cadena.records.records import Records
+from cadena.runs.keep.matrix import Known
+from cadena.runs.keep.run import Matrix, Run, worst
+
+
+class Measured:
+    """Findings and marks, and the app that they are of.
+
+    ``matrix`` stays what it was of the app before until the marks of this one are there.
+    """
+
+    def __init__(self, wired: WiredApp) -> None:
+        self.wired = wired
+        self.records: Mapping[str, Records] = {}
+        self.findings: tuple[Finding, ...] = ()
+        self.matrix: Matrix = {}
+        self.known: Known = {}
+        self._reading = Reading()
+        self.is_read = True
+
+    def begin(self) -> None:
+        """Another project, of which nothing is known."""
+        self.known, self._reading = {}, Reading()
+
+    def go_on_with(self, wired: WiredApp, records: Mapping[str, Records]) -> None:
+        """The app has been changed: what was found of it holds no longer."""
+        self.wired, self.records = wired, records
+        self.findings, self.is_read = (), False
+
+    def read(self) -> bool:
+        """Read the app through, where that was not done yet; whether anything new is known."""
+        if self.is_read:
+            return False
+        self.findings, self.is_read = self._reading.read(self.wired, self.records), True
+        return True
+
+    def add(self, found: Iterable[Finding]) -> None:
+        """What has been found by running the app."""
+        self.read()
+        self.findings = (*self.findings, *found)
+
+    def add_runs(self, runs: tuple[Run, ...]) -> None:
+        """What became of each piece of state."""
+        self.matrix = worst(runs)
+        self.add(lost_findings(runs))

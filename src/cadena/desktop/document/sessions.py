@@ -1,0 +1,154 @@
+"""The running app in the windows of the Bench, and what has happened to it. No window needed."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Final
+
+from msgspec.structs import replace
+
+from cadena.engine.events import Event, Resize
+from cadena.engine.notes import Note, Notes
+from cadena.engine.session import Session, Window
+from cadena.engine.step import resume, seen_in, start, step
+from cadena.engine.wired import WiredApp
+from cadena.model import windows
+from cadena.model.app import App
+
+MOST_WINDOWS: Final = 6
+TRACE_KEPT: Final = 200
+
+
+@dataclass(frozen=True)
+class Traced:
+    """What happened, and what was said of it; without an event, something was done to the run."""
+
+    event: Event | None
+    notes: Notes = ()
+    refused: bool = False
+
+
+class Sessions:
+    """The windows there are; all show one session, or each has its own.
+
+    The live one is the window of ``session``. Where all show one session, another window is a
+    projection of it: what is done there makes that window the live one first, and nothing is
+    rebuilt for that.
+    """
+
+    def __init__(self, wired: WiredApp, window: Window) -> None:
+        self.wired = wired
+        self.session = Session(window)
+        self.trace: list[Traced] = []
+        self.live = 0
+        self.is_apart = False
+        self._windows: list[Window] = [window]
+        self._sessions: list[Session] = []
+        self._seen: dict[int, tuple[Session, WiredApp, Window, Session]] = {}
+
+    def __len__(self) -> int:
+        return len(self._windows)
+
+    def begin(self, wired: WiredApp) -> None:
+        """Another app, in the live window alone."""
+        self.wired, self.trace = wired, []
+        self.session, notes = start(wired, self.session.window)
+        if notes:
+            self.trace.append(Traced(None, notes))
+        self._windows, self._sessions = [self.session.window], []
+        self.live, self.is_apart = 0, False
+        self._seen.clear()
+
+    def restart(self) -> None:
+        """Start the app anew in its window, with the records as they were read."""
+        self.session, notes = start(self.wired, self.session.window)
+        self.trace.append(Traced(None, (Note("started"), *notes)))
+
+    def go_on_with(self, wired: WiredApp) -> None:
+        """The app has been changed under its sessions: they go on with it (8.1)."""
+        before, self.wired = self.wired, wired
+        self.session, notes = resume(wired, self.session, before)
+        self._sessions = [resume(wired, each, before)[0] for each in self._sessions]
+        if notes:
+            self.trace.append(Traced(None, notes))
+
+    def do(self, event: Event) -> Notes:
+        """Let something happen in the live window."""
+        self.session, notes, refused = step(self.wired, self.session, event)
+        self.trace = lines_after(self.trace[-TRACE_KEPT:], event, Traced(event, notes, refused))
+        return notes
+
+    def window(self, index: int) -> Window:
+        """One of the windows."""
+        return self.shown(index).window
+
+    def shown(self, index: int) -> Session:
+        """What a window shows: its own session, or the one there is as seen in it."""
+        if index == self.live:
+            return self.session
+        if self.is_apart:
+            return self._sessions[index]
+        window, known = self._windows[index], self._seen.get(index)
+        if known is None or known[:3] != (self.session, self.wired, window):
+            seen = seen_in(self.wired, self.session, window)
+            known = self._seen[index] = (self.session, self.wired, window, seen)
+        return known[3]
+
+    def make_live(self, index: int) -> None:
+        """What happens to the app happens in this window from now on."""
+        session = self.shown(index)
+        self._windows[self.live] = self.session.window
+        if self.is_apart:
+            self._sessions[self.live] = self.session
+        self.live, self.session = index, session
+        where = f"now in {name_of(self.wired.app, session.window)}"
+        self.trace.append(Traced(None, (Note.of("window", "shown", name=where),)))
+
+    def add(self, window: Window) -> bool:
+        """One more window; whether there was room for it."""
+        if len(self) >= MOST_WINDOWS:
+            return False
+        self._windows.append(window)
+        if self.is_apart:
+            self._sessions.append(seen_in(self.wired, self.session, window))
+        return True
+
+    def remove(self, index: int) -> None:
+        """One window less, which is not the live one."""
+        del self._windows[index]
+        if self.is_apart:
+            del self._sessions[index]
+        self.live -= self.live > index
+        self._seen.clear()
+
+    def set_apart(self, apart: bool) -> None:
+        """Give each window a session of its own, or let all show the live one."""
+        every = range(len(self))
+        self._windows = [self.window(index) for index in every]
+        self._sessions = [self.shown(index) for index in every] if apart else []
+        self.is_apart = apart
+
+
+def lines_after(trace: list[Traced], event: Event, traced: Traced) -> list[Traced]:
+    """The trace with one more line; sizes dragged through inside one arrangement are one line."""
+    last = trace[-1] if trace else None
+    if (
+        isinstance(event, Resize)
+        and last is not None
+        and isinstance(last.event, Resize)
+        and [each.kind for each in (*last.notes, *traced.notes)] == ["window", "window"]
+    ):
+        begun, note = last.notes[0].data["old"], traced.notes[0]
+        note = replace(note, data={**note.data, "old": begun})
+        return [*trace[:-1], Traced(event, (note,))]
+    return [*trace, traced]
+
+
+def name_of(app: App, window: Window) -> str:
+    """What a window is called: a name, that turned or folded, or free."""
+    for each in windows.windows_of(app):
+        if (window.width, window.height) == (each.width, each.height):
+            return f"{each.name} folded" if window.folded else each.name
+        if (window.width, window.height) == (each.height, each.width):
+            return f"{each.name} turned"
+    return "Free"
