@@ -16,7 +16,9 @@ from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.sessions import Traced, name_of
 from cadena.desktop.painting.theme import Look, colour, px
-from cadena.desktop.widgets.controls import FlowLayout, choice, clear, label, line, menu_choice, put
+from cadena.desktop.widgets.controls import label
+from cadena.desktop.widgets.sentence_controls import Flow
+from cadena.desktop.widgets.words import Word
 from cadena.engine.events import (
     Back,
     Event,
@@ -63,8 +65,8 @@ class Bench(QWidget):
         self.said = label("", "broken")
         self.said.setWordWrap(True)
         self.said.setAccessibleName("what the Bench says")
-        self._head = FlowLayout(gap=4)
-        self._does = FlowLayout()
+        self._head = Flow(gap=4)
+        self._does = Flow()
         self.chain = ChainNow(document)
         self.trace = label("", "about")
         self.trace.setWordWrap(True)
@@ -81,6 +83,7 @@ class Bench(QWidget):
         layout.addWidget(self.trace)
         document.watch(Change.SESSION | Change.CALLS | Change.APP | Change.WINDOWS, self.refresh)
         self._shown: object = None
+        self._sized: object = None
         self._soon = QTimer(self, singleShot=True, interval=TOLD_AFTER)
         self._soon.timeout.connect(self._tell)
         self.refresh()
@@ -110,9 +113,11 @@ class Bench(QWidget):
         if shown != self._shown:
             self._shown = shown
             self._fill_head(window)
+            self._sized = window.size
             self._fill_does()
-        elif not self._size.hasFocus():
-            self._size.setText(f"{window.size[0]:g} × {window.size[1]:g}")
+        elif window.size != self._sized:
+            self._sized = window.size
+            self._fill_head(window)
         self._say(refusal(self.document.trace))
         last = self.document.trace[-1].event if self.document.trace else None
         # While a window is dragged through sizes, what is read is told once it has come to rest.
@@ -131,32 +136,34 @@ class Bench(QWidget):
         self.trace.setText("\n".join(worded(each) for each in self.document.trace[-LINES:]))
 
     def _fill_head(self, window: Window) -> None:
-        clear(self._head)
         width, height = window.size
-        app, several = self.document.app, self.document.sessions
-        title = label("Bench", "subject")
-        put(self._head, title)
+        app, sessions = self.document.app, self.document.sessions
         named = [
             (f"{each.name} {each.width:g} × {each.height:g}", window_of(each))
             for each in windows_of(app)
         ]
         options = [(text, partial(self._take, each)) for text, each in named]
-        put(self._head, menu_choice(name_of(app, window), options, "window"))
-        self._size = line(f"{width:g} × {height:g}", self._type_size, "window size in dp", 92)
-        put(self._head, self._size)
-        do = self.document.do
+        size, do = f"{width:g} × {height:g}", self.document.do
         sizes = [(f"{each:.0%}", partial(do, SetText(size=each))) for each in TEXTS]
-        put(self._head, menu_choice(f"text {window.text:.0%}", sizes, "text size"))
         side: Literal["left", "right"] = "left" if window.rtl else "right"
         said = "from the right" if window.rtl else "from the left"
-        put(self._head, choice(said, partial(do, ReadFrom(side=side)), name="reading direction"))
-        more = [(text, partial(add_window, self.document, each)) for text, each in named]
-        more.append(("this one again", partial(add_window, self.document, window)))
-        put(self._head, menu_choice("+ window", more, "add a window"))
-        if len(several) > 1:
+        turn = partial(do, ReadFrom(side=side))
+        add = partial(add_window, self.document)
+        more = [(text, partial(add, each)) for text, each in named]
+        more.append(("this one again", partial(add, window)))
+        words = [
+            Word("subject", "Bench"),
+            Word("menu", name_of(app, window), name="window", options=options),
+            Word("line", size, self._type_size, name="window size in dp", role="wide"),
+            Word("menu", f"text {window.text:.0%}", name="text size", options=sizes),
+            Word("do", said, turn, name="reading direction"),
+            Word("menu", "+ window", name="add a window", options=more),
+        ]
+        if len(sessions) > 1:
             for text, apart in (("one session", False), ("each its own", True)):
-                chosen = several.is_apart is apart
-                put(self._head, choice(text, partial(set_apart, self.document, apart), chosen))
+                to = partial(set_apart, self.document, apart)
+                words.append(Word("choice", text, to, sessions.is_apart is apart))
+        self._head.say(words)
 
     def _take(self, window: Window) -> None:
         self.document.resize(window.width, window.height, window.fold)
@@ -175,7 +182,6 @@ class Bench(QWidget):
         return not document.may_call and any(each.due is None for each in document.session.requests)
 
     def _fill_does(self) -> None:
-        clear(self._does)
         session = self.document.session
         happenings: list[tuple[str, Event]] = [("back", Back()), ("turn", Turn())]
         if session.window.fold is not None:
@@ -187,14 +193,14 @@ class Bench(QWidget):
         happenings.append(("relaunch", Relaunch()))
         if self.document.wired.late:
             happenings.append(("wait", Wait(ms=100)))
+        words: list[Word] = []
         if self._waits_for_service():
-            allow = choice("call the service", self.document.allow_calls, role="mend")
-            put(self._does, allow)
+            words.append(Word("mend", "call the service", self.document.allow_calls))
         for name, event in happenings:
-            pill = choice(name, partial(self.document.do, event), name=f"{name} the app")
-            off = {"back": not is_awake, "wake": killed}.get(name, False)
-            pill.setEnabled(not off)
-            put(self._does, pill)
+            is_on = {"back": is_awake, "wake": not killed}.get(name, True)
+            does = partial(self.document.do, event)
+            words.append(Word("do", name, does, name=f"{name} the app", is_on=is_on))
+        self._does.say(words)
 
 
 def refusal(trace: list[Traced]) -> str:

@@ -34,6 +34,9 @@ def label(text: str, role: str = "", name: str = "") -> QLabel:
     return made
 
 
+Options = Sequence[tuple[str, Callable[..., object]]]
+
+
 class Pill(QPushButton):
     """A pill: one of several when ``chosen`` is given, else a thing to do."""
 
@@ -69,14 +72,17 @@ class MenuPill(Pill):
     def __init__(self, role: str = "choice") -> None:
         super().__init__(role)
         self._menu = QMenu(self)
+        self._options: Options = ()
+        self._menu.aboutToShow.connect(self._fill)
 
-    def offer(
-        self, text: str, options: Sequence[tuple[str, Callable[..., object]]], name: str
-    ) -> None:
+    def offer(self, text: str, options: Options, name: str) -> None:
         """What it says, and what its menu offers from now on."""
         self.say(f"{text} ▾", self._open, name=name)
+        self._options = options
+
+    def _fill(self) -> None:
         self._menu.clear()
-        for option, does in options:
+        for option, does in self._options:
             # The menu is gone before its option is taken: that may replace the button under it.
             action = self._menu.addAction(option.replace("&", "&&"))
             action.triggered.connect(lambda _=False, does=does: QTimer.singleShot(0, does))
@@ -177,7 +183,7 @@ def choice(
 
 def menu_choice(
     text: str,
-    options: Sequence[tuple[str, Callable[..., object]]],
+    options: Options,
     name: str,
     role: str = "choice",
 ) -> MenuPill:
@@ -291,15 +297,6 @@ def _size_in(item: QLayoutItem, room: int) -> QSize:
     natural = widget.fontMetrics().horizontalAdvance(widget.text()) + 4
     wide = max(40, min(natural, room))
     return QSize(wide, widget.heightForWidth(wide))
-
-
-def band(gap: int, margins: QMargins) -> tuple[QWidget, FlowLayout]:
-    """A band across a stage, on its ground, and the layout to put things into."""
-    made = QWidget()
-    made.setObjectName("board-head")
-    flow = FlowLayout(made, gap)
-    flow.setContentsMargins(margins)
-    return made, flow
 
 
 def stand(stage: QWidget, *parts: QWidget | QLayout, grows: QWidget) -> None:

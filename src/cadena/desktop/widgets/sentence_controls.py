@@ -3,19 +3,30 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import partial
 from itertools import pairwise
-from typing import cast
+from typing import Final, cast
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QMargins, Qt
 from PySide6.QtWidgets import QLabel, QLayout, QWidget
 
-from cadena.desktop.widgets.controls import Line, MenuPill, Pill, label
+from cadena.desktop.widgets.controls import (
+    FlowLayout,
+    Line,
+    MenuPill,
+    Pill,
+    label,
+    presses,
+    put,
+)
 from cadena.desktop.widgets.words import Word, nothing
 
 LONG = 48
 USUAL, SMALL = 150, 64
 ROLES = {"subject": "subject", "broken": "broken", "mend": "mend"}
 Key = tuple[str, str]
+
+WIDTHS: Final = {"size": SMALL, "wide": 92}
 
 
 class Controls:
@@ -92,21 +103,53 @@ def _made(word: Word) -> QWidget:
         case "line" | "size":
             return Line()
         case "menu":
-            return MenuPill()
-    return Pill(ROLES.get(word.kind, "choice"))
+            return MenuPill(word.role or "choice")
+    return Pill(word.role or ROLES.get(word.kind, "choice"))
 
 
 def _say(widget: QWidget, word: Word) -> None:
+    if word.kind != "widget":
+        widget.setEnabled(word.is_on)
     if isinstance(widget, MenuPill):
         widget.offer(word.text, word.options, word.name)
     elif isinstance(widget, Pill):
         chosen = word.chosen if word.kind in ("choice", "toggle") else None
         widget.say(word.text, word.does, chosen, word.name)
     elif isinstance(widget, Line):
-        width = SMALL if word.kind == "size" else USUAL
+        width = WIDTHS.get(word.role or word.kind, USUAL)
         widget.say(word.text, word.does, word.name, width)
     elif isinstance(widget, QLabel) and widget.text() != word.text and word.kind != "widget":
         widget.setText(word.text)
+
+
+class Flow(FlowLayout):
+    """Words in lines that are said anew in place: the focus stays where it is."""
+
+    def __init__(self, parent: QWidget | None = None, gap: int = 6) -> None:
+        super().__init__(parent, gap)
+        self._controls = Controls()
+
+    def say(self, words: Sequence[Word]) -> None:
+        """Say these words, with the controls there are."""
+        if presses().under_way:
+            self._controls.say_at_once(words)
+            presses().after(self, partial(self.say, words))
+            return
+        self._controls.free(self)
+        widgets = [self._controls.control(word) for word in words]
+        for widget in widgets:
+            put(self, widget)
+        self._controls.let_go()
+        in_order(widgets)
+
+
+def band(gap: int, margins: QMargins) -> tuple[QWidget, Flow]:
+    """A band across a stage, on its ground, and the words in it."""
+    made = QWidget()
+    made.setObjectName("board-head")
+    flow = Flow(made, gap)
+    flow.setContentsMargins(margins)
+    return made, flow
 
 
 def in_order(widgets: Sequence[QWidget]) -> None:

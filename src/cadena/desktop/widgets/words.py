@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 from cadena.model.app import App, Screen, Trigger
 from cadena.model.find import by_id
@@ -14,15 +14,26 @@ def nothing(*_: object) -> None:
     """What a word does that does nothing."""
 
 
-class Word(NamedTuple):
-    """One word of a sentence; ``kind`` says what control it becomes (``widget``: what it makes)."""
+Kind = Literal[
+    "subject", "broken", "text", "line", "size", "menu", "widget", "mend", "do", "choice", "toggle"
+]
+Options = Sequence[tuple[str, Callable[..., object]]]
 
-    kind: str
+
+class Word(NamedTuple):
+    """One word of a sentence; ``kind`` says what control it becomes (``widget``: what it makes).
+
+    ``role`` is how it looks, where that is not as its kind usually does.
+    """
+
+    kind: Kind
     text: str
     does: Callable[..., object] = nothing
     chosen: bool | None = None
     name: str = ""
-    options: Sequence[tuple[str, Callable[..., object]]] = ()
+    options: Options = ()
+    role: str = ""
+    is_on: bool = True
 
 
 class Sentence(NamedTuple):

@@ -6,7 +6,6 @@ Everything is arithmetic on the wiring, in px at 100 %; nothing is placed by han
 from __future__ import annotations
 
 from math import ceil
-from operator import is_
 from typing import Final, NamedTuple
 
 from cadena.engine.rules.display import Area
@@ -138,7 +137,9 @@ def _ground(app: WiredApp, session: Session) -> tuple[object, ...]:
 
 
 def _is_same(one: tuple[object, ...], other: tuple[object, ...]) -> bool:
-    return len(one) == len(other) and all(map(is_, one, other))
+    if len(one) != len(other):
+        return False
+    return all(a is b or (isinstance(a, dict) and a == b) for a, b in zip(one, other, strict=True))
 
 
 def _cards(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from functools import partial
 
 from PySide6.QtCore import QMargins, QTimer
@@ -15,8 +16,11 @@ from cadena.desktop.stages.fit.about_windows import add_own
 from cadena.desktop.stages.fit.play_crossing import Playing
 from cadena.desktop.stages.fit.selected import Gap, SelectedArrangement, SelectedWindow
 from cadena.desktop.stages.fit.window_map import WindowMap
-from cadena.desktop.widgets.controls import band, choice, clear, label, menu_choice, put, stand
+from cadena.desktop.widgets.controls import stand
+from cadena.desktop.widgets.sentence_controls import band
 from cadena.desktop.widgets.strip import Strip
+from cadena.desktop.widgets.words import Word
+from cadena.model.app import Arrangement
 from cadena.model.windows import windows_of
 from cadena.runs.window_plane import GAP, plane_of, used_in
 
@@ -45,38 +49,36 @@ class FitStage(QWidget):
         """Show the map, and what never acts on it."""
         if self.document.stage != "Fit":
             return
-        clear(self._head)
         document = self.document
-        put(self._head, label("Window map", "subject"))
-        put(self._head, label("every size this app can be given", "about"))
         rules = document.app.arrangements
+        words = [Word("subject", "Window map"), Word("text", "every size this app can be given")]
         if any(each.when.fold for each in rules):
             for text, folded in (("flat", False), ("folded", True)):
                 chosen = self.picture.folded is folded
-                put(
-                    self._head, choice(text, partial(self._fold, folded), chosen, f"windows {text}")
-                )
+                fold = partial(self._fold, folded)
+                words.append(Word("choice", text, fold, chosen, f"windows {text}"))
         named = [
             (each.name, partial(document.select, SelectedWindow(each.name)))
             for each in windows_of(document.app)
         ]
-        put(self._head, menu_choice("windows", named, "named windows"))
-        put(
-            self._head, choice("+ this window", partial(add_own, document), name="name this window")
-        )
+        words.append(Word("menu", "windows", name="named windows", options=named))
+        own = partial(add_own, document)
+        words.append(Word("do", "+ this window", own, name="name this window"))
+        self._head.say([*words, *self._without_effect(rules)])
+        self.picture.refresh()
+
+    def _without_effect(self, rules: tuple[Arrangement, ...]) -> Iterator[Word]:
+        """What never acts on the map: rules, windows without one, breakpoints."""
         flat, used = plane_of(rules), used_in(rules)
         for number, rule in enumerate(rules):
             if number not in used:
-                to = partial(document.select, SelectedArrangement(rule.id))
-                text = f"✕ {rule.title or rule.id} never matches"
-                put(self._head, choice(text, to, name=text))
+                to = partial(self.document.select, SelectedArrangement(rule.id))
+                yield Word("do", f"✕ {rule.title or rule.id} never matches", to)
         if GAP in flat.used:
-            to = partial(document.select, Gap())
-            put(self._head, choice("✕ windows with no rule", to))
+            yield Word("do", "✕ windows with no rule", partial(self.document.select, Gap()))
         idle = ", ".join(f"{axis} {at:g}" for axis, at in flat.idle)
         if idle:
-            put(self._head, label(f"without effect: {idle}", "about"))
-        self.picture.refresh()
+            yield Word("text", f"without effect: {idle}")
 
     def _fold(self, folded: bool) -> None:
         self.picture.folded = folded

@@ -232,8 +232,10 @@ def _filled_word(head: Head) -> Word:
     share = f"{head.share_filled:.0%} filled"
     if not none:
         return Word("text", f"{head.type}, filled in every record")
-    kind = "broken" if head.share_filled < 0.6 else "text"
-    return Word(kind, f"{head.type}, {share}: {none} of {head.records} records have none")
+    return Word(
+        "broken" if head.share_filled < 0.6 else "text",
+        f"{head.type}, {share}: {none} of {head.records} records have none",
+    )
 
 
 def _key_of_field(document: Document, source: Source, name: str, head: Head | None) -> list[Word]:

@@ -15,8 +15,10 @@ from cadena.desktop.jobs.work import Work
 from cadena.desktop.stages.gather import sentences
 from cadena.desktop.stages.gather.service_panel import ServicePanel
 from cadena.desktop.stages.gather.table import RecordsTable
-from cadena.desktop.widgets.controls import FlowLayout, choice, clear, label, put
+from cadena.desktop.widgets.controls import label
+from cadena.desktop.widgets.sentence_controls import Flow
 from cadena.desktop.widgets.strip import Strip
+from cadena.desktop.widgets.words import Word
 from cadena.model.find import by_id
 from cadena.model.source import Source
 from cadena.records.reading import Progress
@@ -39,7 +41,7 @@ class GatherStage(QWidget):
         self._shown: tuple[int, str] | None = None
         cards = QWidget()
         cards.setObjectName("board-head")
-        self._cards = FlowLayout(cards, gap=8)
+        self._cards = Flow(cards, gap=8)
         self._cards.setContentsMargins(0, 0, 0, 0)
         inner = QVBoxLayout()
         inner.setContentsMargins(20, 10, 16, 8)
@@ -108,24 +110,18 @@ class GatherStage(QWidget):
         self.counted.setText(f"{count} records{faults} · bars: how filled, how distinct")
 
     def _fill_cards(self) -> None:
-        clear(self._cards)
-        shown = self.source
+        shown, words = self.source, list[Word]()
         for source in self.document.app.sources:
             count = len(self.document.records.get(source.id, ()))
             told = source.served if source.served != "file" else source.file
             text = f"{source.title or source.id}   {count}\n{told}"
             to = SelectedSource(source.id)
-            card = choice(
-                text,
-                partial(self.document.select, to),
-                source is shown,
-                f"source {source.title or source.id}",
-                "card",
-            )
-            put(self._cards, card)
-        add = choice("+ drop files, or add\nrecords or a service", self._add, role="open card")
-        add.setAccessibleName("add records")
-        put(self._cards, add)
+            name = f"source {source.title or source.id}"
+            show = partial(self.document.select, to)
+            words.append(Word("choice", text, show, source is shown, name, role="card"))
+        text = "+ drop files, or add\nrecords or a service"
+        words.append(Word("do", text, self._add, name="add records", role="open card"))
+        self._cards.say(words)
 
     def _add(self) -> None:
         self.document.select(NewSource())

@@ -14,8 +14,10 @@ from cadena.desktop.stages.keep.before_after import BeforeAfter
 from cadena.desktop.stages.keep.marks import Marks
 from cadena.desktop.stages.keep.selected import SavedState, SelectedMark
 from cadena.desktop.stages.keep.sentences import of, play, run_selected
-from cadena.desktop.widgets.controls import band, choice, clear, label, put, stand
+from cadena.desktop.widgets.controls import label, stand
+from cadena.desktop.widgets.sentence_controls import band
 from cadena.desktop.widgets.strip import Strip
+from cadena.desktop.widgets.words import Word
 from cadena.engine.rules.saved_state import SURVIVES_KILL, saved_state
 from cadena.runs.keep.report import TABLES, table_of, totals
 from cadena.runs.keep.run import SIGNS, WORST, Run
@@ -69,23 +71,25 @@ class KeepStage(QWidget):
         if run is not None:
             self.picture.choose(run.piece.name, run.disturbance)
         self.pictures.show_run(run)
-        clear(self._head)
-        put(self._head, label("What survives", "subject"))
+        self._head.say(self._words(fresh))
+
+    def _words(self, fresh: bool) -> list[Word]:
+        document = self.document
+        words = [Word("subject", "What survives")]
         for number, (title, _) in enumerate(TABLES):
             show = partial(self._show_table, number)
-            put(self._head, choice(title, show, number == self.table))
-        put(self._head, label("each mark is the result of a run", "about"))
+            words.append(Word("choice", title, show, number == self.table))
         said = totals(document.matrix) if fresh else "measuring… outlined marks are from before"
-        put(self._head, label(said, "about"))
+        words += [Word("text", "each mark is the result of a run"), Word("text", said)]
         if not fresh:
-            put(self._head, choice("measure now", document.keeping.finish))
+            words.append(Word("do", "measure now", document.keeping.finish))
         size = len(saved_state(document.wired, document.session, SURVIVES_KILL))
         most = document.app.platform.saved_most
-        said = f"saved state now {size} bytes"
         if size > most:
-            put(self._head, label(f"✕ over {most} bytes: is it all keys?", "broken"))
-        show = partial(document.select, SavedState())
-        put(self._head, choice(said, show, name="the saved state"))
+            words.append(Word("broken", f"✕ over {most} bytes: is it all keys?"))
+        show_saved = partial(document.select, SavedState())
+        said = f"saved state now {size} bytes"
+        return [*words, Word("do", said, show_saved, name="the saved state")]
 
     def _show_table(self, number: int) -> None:
         self.table = number

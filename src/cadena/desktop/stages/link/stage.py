@@ -14,7 +14,10 @@ from cadena.desktop.stages.link.adding import new_screens, new_sections
 from cadena.desktop.stages.link.picture import BoardPicture
 from cadena.desktop.stages.link.removing import remove_selected
 from cadena.desktop.stages.link.strip import LinkStrip
-from cadena.desktop.widgets.controls import band, choice, clear, label, menu_choice, put, stand
+from cadena.desktop.widgets.controls import stand
+from cadena.desktop.widgets.sentence_controls import band
+from cadena.desktop.widgets.words import Word
+from cadena.model.app import Section
 
 
 class LinkStage(QWidget):
@@ -39,26 +42,22 @@ class LinkStage(QWidget):
         document = self.document
         if document.stage != "Link":
             return
-        clear(self._head)
-        for section in document.app.sections:
-            shown = section.id == document.section
-            text = section.title if section.in_bar else f"{section.title} (not in the bar)"
-            tab = choice(
-                text,
-                partial(self.show_section, section.id),
-                shown,
-                f"section {section.title}",
-                "section",
-            )
-            put(self._head, tab)
+        words = [self._tab(section) for section in document.app.sections]
         if document.app.sources:
-            sections = menu_choice("+ section", new_sections(document), "add a section", "section")
-            screens = menu_choice("+ screen", new_screens(document), "add a screen", "section")
-            put(self._head, sections)
-            put(self._head, screens)
-        count = len(document.app.screens)
-        put(self._head, choice("fit", self.picture.fit, name="fit the board", role="section"))
-        put(self._head, label(f"{count} screens, {len(document.app.links)} links", "about"))
+            for text, name, options in (
+                ("+ section", "add a section", new_sections(document)),
+                ("+ screen", "add a screen", new_screens(document)),
+            ):
+                words.append(Word("menu", text, name=name, options=options, role="section"))
+        words.append(Word("do", "fit", self.picture.fit, name="fit the board", role="section"))
+        count = f"{len(document.app.screens)} screens, {len(document.app.links)} links"
+        self._head.say([*words, Word("text", count)])
+
+    def _tab(self, section: Section) -> Word:
+        shown = section.id == self.document.section
+        text = section.title if section.in_bar else f"{section.title} (not in the bar)"
+        show = partial(self.show_section, section.id)
+        return Word("choice", text, show, shown, f"section {section.title}", role="section")
 
     def show_section(self, section: str) -> None:
         self.document.show_section(section)

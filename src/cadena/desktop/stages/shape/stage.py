@@ -23,10 +23,12 @@ from cadena.desktop.stages.shape.selected import (
     SelectedList,
     SelectedSlot,
 )
-from cadena.desktop.widgets.controls import FlowLayout, choice, clear, label, line, menu_choice, put
+from cadena.desktop.widgets.controls import choice, clear, label, line, menu_choice
+from cadena.desktop.widgets.sentence_controls import Flow
 from cadena.desktop.widgets.strip import Strip
+from cadena.desktop.widgets.words import Word
 from cadena.engine.wired import WiredApp
-from cadena.model.app import DetailScreen, FormScreen
+from cadena.model.app import DetailScreen, FormScreen, Screen
 from cadena.model.blocks import FormField
 from cadena.model.edits import shaping
 from cadena.model.edits.wiring import moved, with_screen
@@ -74,9 +76,8 @@ class ShapeStage(QWidget):
         self.refresh()
 
     def _lay_out(self) -> None:
-        self._head = FlowLayout()
-        self._cases = QHBoxLayout()
-        self._cases.setSpacing(4)
+        self._head = Flow()
+        self._cases = Flow(gap=4)
         self.record = label("", "subject")
         left = QVBoxLayout()
         left.addWidget(self.record)
@@ -86,7 +87,7 @@ class ShapeStage(QWidget):
         self._slots = QGridLayout()
         self._slots.setVerticalSpacing(4)
         self._slots.setColumnStretch(1, 1)
-        self._about = FlowLayout()
+        self._about = Flow()
         inside = QWidget()
         inside.setObjectName("board-head")
         middle = QVBoxLayout(inside)
@@ -107,7 +108,7 @@ class ShapeStage(QWidget):
         right = QVBoxLayout()
         right.addWidget(self.detail_title)
         right.addWidget(self.blocks, 1)
-        self._add = FlowLayout()
+        self._add = Flow()
         right.addLayout(self._add)
         columns = QHBoxLayout()
         columns.setSpacing(16)
@@ -161,12 +162,12 @@ class ShapeStage(QWidget):
         for widget in (self.picture, self.row, self.blocks):
             widget.setVisible(has_records)
         clear(self._slots)
-        clear(self._about)
-        clear(self._add)
         if records is None or not has_records:
             self.record.setText("")
             self.row_title.setText("No records to shape" if pair is None else "No records")
             self.detail_title.setText("")
+            self._about.say(())
+            self._add.say(())
             return
         rows = self._rows_of(records, listing)
         self._fill_record(records, rows)
@@ -175,23 +176,27 @@ class ShapeStage(QWidget):
             self._fill_slots(pair, listing)
         else:
             self.row_title.setText("")
+            self._about.say(())
         self.middle.setVisible(listing is not None)
         self._fill_detail(records, rows)
 
     def _fill_head(self, pair: Pair | None) -> None:
-        clear(self._head)
         app = self.document.app
         options = [
             (pair_words(app, each), partial(self._show_pair, each)) for each in pairs_of(app)
         ]
         text = pair_words(app, pair) if pair is not None else "Nothing to shape yet"
-        put(self._head, menu_choice(text, options, "list and detail", "section"))
         forms = [
             (source.title or source.id, partial(sentences.add_form, self.document, source))
             for source in self.document.app.sources
         ]
-        put(self._head, menu_choice("+ form", forms, "add a form", "section"))
-        put(self._head, label("what goes on the row, what waits for the detail", "about"))
+        self._head.say(
+            [
+                Word("menu", text, name="list and detail", options=options, role="section"),
+                Word("menu", "+ form", name="add a form", options=forms, role="section"),
+                Word("text", "what goes on the row, what waits for the detail"),
+            ]
+        )
 
     def _show_pair(self, pair: Pair) -> None:
         is_form = pair.detail == pair.screen
@@ -206,11 +211,13 @@ class ShapeStage(QWidget):
         return self._worst[at]
 
     def _fill_record(self, records: Records, rows: tuple[int, int, int]) -> None:
-        clear(self._cases)
-        for number, case in enumerate(CASES):
-            does = partial(self._choose_case, number)
-            put(self._cases, choice(case, does, number == self.case, f"{case} record"))
-        self._cases.addStretch(1)
+        choose = self._choose_case
+        self._cases.say(
+            [
+                Word("choice", case, partial(choose, at), at == self.case, f"{case} record")
+                for at, case in enumerate(CASES)
+            ]
+        )
         record = records.record(rows[self.case])
         self.record.setText("Record")
         self.picture.show_record(record, {name: self._places(name) for name in record})
@@ -269,14 +276,13 @@ class ShapeStage(QWidget):
                 control.setMinimumWidth(px(120))
             self._slots.addWidget(control, number, 1)
             control.show()
-        for about, value in sentences.list_in_short(listing):
-            to = SelectedList(pair.screen, pair.part)
-            pill = choice(
-                f"{about}: {value}",
-                partial(self.document.select, to),
-                name=f"{about}, {value}",
-            )
-            put(self._about, pill)
+        show = partial(self.document.select, SelectedList(pair.screen, pair.part))
+        self._about.say(
+            [
+                Word("do", f"{about}: {value}", show, name=f"{about}, {value}")
+                for about, value in sentences.list_in_short(listing)
+            ]
+        )
 
     def _is_slot(self, pair: Pair, slot: str) -> bool:
         return self.document.selection == SelectedSlot(pair.screen, pair.part, slot)
@@ -307,7 +313,7 @@ class ShapeStage(QWidget):
             self.blocks.hide()
             self.detail_title.setText("The rows open no detail")
             link = partial(self.document.show_stage, "Link")
-            put(self._add, choice("Link them in stage Link", link))
+            self._add.say([Word("do", "Link them in stage Link", link)])
             return
         app = self._plain_app()
         key = records.key_at(rows[self.case])
@@ -322,9 +328,8 @@ class ShapeStage(QWidget):
         self.detail_title.setText(f"The detail   title {detail.title}")
         self.blocks.show_blocks(shown, self.document.pictures, chosen)
         options = sentences.new_blocks(self.document, detail)
-        put(self._add, menu_choice("+ block", options, "add a block"))
-        to = SelectedScreen(detail.id)
-        put(self._add, choice("About it", partial(self.document.select, to)))
+        add = Word("menu", "+ block", name="add a block", options=options)
+        self._add.say([add, self._about_it(detail)])
 
     def _fill_form(self, form: FormScreen, records: Records, rows: tuple[int, int, int]) -> None:
         app = self._plain_app()
@@ -336,8 +341,10 @@ class ShapeStage(QWidget):
         self.detail_title.setText(f"The form   {len(form.fields)} fields")
         chosen = selection.field if isinstance(selection, SelectedFormField) else ""
         self.blocks.show_blocks(shown, self.document.pictures, chosen)
-        to = SelectedScreen(form.id)
-        put(self._add, choice("About it", partial(self.document.select, to)))
+        self._add.say([self._about_it(form)])
+
+    def _about_it(self, screen: Screen) -> Word:
+        return Word("do", "About it", partial(self.document.select, SelectedScreen(screen.id)))
 
     def _choose_case(self, number: int) -> None:
         self.case = number
