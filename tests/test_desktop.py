@@ -545,9 +545,7 @@ def test_records_are_added_to_an_empty_project(
 
 
 def test_window_sizes_are_chosen_and_typed(person: Person) -> None:
-    person.window._give(
-        next(each for each in person.window.commands() if each.name.startswith("Window Fold"))
-    )
+    next(each for each in person.window.commands if each.name.startswith("Window Fold")).trigger()
     assert person.document.session.window.fold == 336
     person.press("fold the app")
     assert person.document.session.window.size == (336, 841)

@@ -80,7 +80,7 @@ def test_a_stage_is_added_by_its_folder_and_one_line(
     person.document.check()
     link = person.window.chain.links[-1]
     assert (link.number, link.name, link.open) == (6, "Empty", 1)
-    assert "Stage Empty" in [each.name for each in person.window.commands()]
+    assert "Stage Empty" in [each.name for each in person.window.commands]
     person.document.show_stage("Empty")
     assert person.window.stage.picture.text() == "nothing yet"
     chosen = stages.selection_named("nothing", [person.document.app.name])

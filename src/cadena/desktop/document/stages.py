@@ -12,8 +12,11 @@ from cadena.desktop.document.selection import Selection
 from cadena.model.app import App
 
 if TYPE_CHECKING:
+    from PySide6.QtCore import QObject
+
     from cadena.desktop.document.document import Document
-    from cadena.desktop.shell.commands import Command
+    from cadena.desktop.widgets.actions import Action
+
 
 FOLDERS: Final = ("gather", "shape", "link", "fit", "keep")
 """The folders under ``desktop/stages``: a stage is added by its folder, and here."""
@@ -65,7 +68,7 @@ class Stage(NamedTuple):
         kinds: the kinds of thing that can be selected in it, by their types.
         codes: the findings that are mended in it.
         opened: how much is open in it, and whether that is known by now.
-        commands: its own commands, given the document and what makes the widget.
+        commands: its own commands, given the document, what makes the widget, and the owner.
         ready: finishes what is measured for it, for a picture of it.
         leads: whether a finding of it, shown in the list of all, leads to the stage.
     """
@@ -76,7 +79,7 @@ class Stage(NamedTuple):
     kinds: Mapping[type[Selection], Kind]
     codes: frozenset[str]
     opened: Callable[[Document], tuple[int, bool]]
-    commands: Callable[[Document, Callable[[], Any]], tuple[Command, ...]] = nothing
+    commands: Callable[[Document, Callable[[], Any], QObject], tuple[Action, ...]] = nothing
     ready: Callable[[Document], object] = nothing
     leads: bool = False
 

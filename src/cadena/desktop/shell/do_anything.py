@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from functools import partial
 from typing import Final, NamedTuple
 
@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, Q
 
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import SelectedScreen, Selection
-from cadena.desktop.shell.commands import Command
+from cadena.desktop.widgets.actions import Action
 from cadena.desktop.widgets.words import screen_words
 from cadena.engine.events import Choose
 from cadena.engine.rules.lists import chosen_row
@@ -37,9 +37,7 @@ class Answer(NamedTuple):
 class Ask(QFrame):
     """A field and the answers to what is typed in it."""
 
-    def __init__(
-        self, document: Document, commands: Callable[[], list[Command]], over: QWidget
-    ) -> None:
+    def __init__(self, document: Document, commands: Iterable[Action], over: QWidget) -> None:
         super().__init__(over, Qt.WindowType.Popup)
         self.document = document
         self.commands = commands
@@ -85,9 +83,9 @@ class Ask(QFrame):
         self.list.setCurrentRow(0)
 
     def _all(self, words: list[str]) -> Iterator[Answer]:
-        for command in self.commands():
+        for command in self.commands:
             if command.can():
-                yield Answer(command.name, command.keys, command.does)
+                yield Answer(command.name, command.keys, command.give)
         document = self.document
         for section in document.app.sections:
             yield Answer(

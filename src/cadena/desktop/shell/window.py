@@ -2,20 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from functools import partial
 from pathlib import Path
 from typing import Any
 
 from msgspec.structs import replace
 from PySide6.QtCore import QByteArray, QPoint, Qt, QTimer
-from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QShortcut
+from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
 from PySide6.QtWidgets import (
     QApplication,
     QFileDialog,
     QHBoxLayout,
     QMainWindow,
-    QMenu,
     QMessageBox,
     QSplitter,
     QStackedWidget,
@@ -23,13 +20,12 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from cadena.desktop.bench.bench import TEXTS, Bench
-from cadena.desktop.document.bench_windows import add_window
+from cadena.desktop.bench.bench import Bench
 from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.on_disk import ChangedOnDisk
 from cadena.desktop.document.selection import AllFindings
-from cadena.desktop.document.stages import FIRST, stage_named, stages
+from cadena.desktop.document.stages import FIRST, stage_named
 from cadena.desktop.jobs.calls import Calls
 from cadena.desktop.jobs.work import Work
 from cadena.desktop.painting import theme
@@ -37,7 +33,7 @@ from cadena.desktop.painting.motion import Motion, is_reduced
 from cadena.desktop.painting.painter import forget_fonts
 from cadena.desktop.shell import settings as kept
 from cadena.desktop.shell.choose_version import ask_which
-from cadena.desktop.shell.commands import Command
+from cadena.desktop.shell.commands import Commands
 from cadena.desktop.shell.file_actions import Taking
 from cadena.desktop.shell.first_page import FirstPage
 from cadena.desktop.shell.head import Head
@@ -45,18 +41,6 @@ from cadena.desktop.shell.message_line import Said
 from cadena.desktop.shell.progress_line import ProgressLine
 from cadena.desktop.shell.run_walks import run_walks
 from cadena.desktop.shell.stage_chain import StageChain
-from cadena.engine.events import (
-    Back,
-    Event,
-    Kill,
-    ReadFrom,
-    Relaunch,
-    Restore,
-    SetText,
-    Sleep,
-    Turn,
-    Wake,
-)
 from cadena.engine.rules.window_change import window_of
 from cadena.engine.session import Window
 from cadena.model.file.project_file import encode
@@ -87,7 +71,8 @@ class MainWindow(QMainWindow):
         self.progress = ProgressLine(self.work)
         self.setCentralWidget(self._laid_out())
         self._connect()
-        self._bind_keys()
+        self.commands = Commands(self)
+        self.commands.bind_to(FIRST, self.stage_of(FIRST).picture)
         if remembers and settings.geometry:
             self.restoreGeometry(QByteArray.fromBase64(settings.geometry.encode()))
         if remembers and len(settings.widths) == 2:
@@ -138,98 +123,15 @@ class MainWindow(QMainWindow):
         document.handed_out.connect(self.taking.save_rows)
         self.work.failed.connect(self.tell)
         document.disk.changed.connect(self._changed_on_disk)
-        document.watch(Change.APP, self._retitle)
-        document.watch(Change.SAVED, self._retitle)
+        document.watch(Change.APP | Change.SAVED, self._retitle)
         self.head.wants_menu.connect(self.open_menu)
         self.head.wants_ask.connect(self.ask)
-        self.head.wants_findings.connect(partial(document.select, AllFindings()))
+        self.head.wants_findings.connect(self.show_findings)
         self.head.wants_walks.connect(self.run_walks)
         self.first.wants_project.connect(self.taking.open_project)
         self.first.wants_demo.connect(self.open_demo)
         self.first.wants_empty.connect(self.make_project)
         self.first.wants_folder.connect(self.choose_project)
-
-    def commands(self) -> list[Command]:
-        """Every command, for keys, the menu and Ctrl+K."""
-        document = self.document
-        there = lambda: document.is_open  # noqa: E731
-        can_undo = lambda: bool(document.history.undoes)  # noqa: E731
-        can_redo = lambda: bool(document.history.redoes)  # noqa: E731
-        sizes = [
-            Command(
-                f"Window {each.name} {each.width:g} × {each.height:g}",
-                "",
-                partial(document.resize, each.width, each.height, each.fold),
-                there,
-            )
-            for each in windows_of(document.app)
-        ]
-        return [
-            Command("Save", "Ctrl+S", self.save, there, "Project"),
-            Command("Undo", "Ctrl+Z", document.undo, can_undo, "Edit"),
-            Command("Redo", "Ctrl+Shift+Z", document.redo, can_redo, "Edit"),
-            Command("Open a project…", "Ctrl+O", self.choose_project, menu="Project"),
-            Command("Start an empty project…", "Ctrl+N", self.make_project, menu="Project"),
-            Command("Open the demo", "", self.open_demo, menu="Project"),
-            Command("Close the project", "Ctrl+W", self.close_project, there, "Project"),
-            Command("Make a project of data files…", "", self.taking.make_of_files, menu="Project"),
-            Command("Add records from files…", "", self.taking.add_records, there, "Edit"),
-            Command("Let the app call its services", "", document.allow_calls, there),
-            *(
-                command
-                for stage in stages()
-                for command in stage.commands(document, partial(self.stage_of, stage.name))
-            ),
-            Command("Show open findings", "", self.head.wants_findings.emit, there),
-            Command("Run all walks", "F5", self.run_walks, there, "Edit"),
-            *(
-                Command(f"Stage {name}", f"Ctrl+{number}", partial(self._go, name), there)
-                for name, number, *_ in stages()
-            ),
-            Command("Bench: back", "", self._happens(Back()), there),
-            Command("Bench: turn", "", self._happens(Turn()), there),
-            Command("Bench: sleep", "", self._happens(Sleep()), there),
-            Command("Bench: wake", "", self._happens(Wake()), there),
-            Command("Bench: kill", "", self._happens(Kill()), there),
-            Command("Bench: restore", "", self._happens(Restore()), there),
-            Command("Bench: relaunch", "", self._happens(Relaunch()), there),
-            *(
-                Command(f"Bench: text {size:.0%}", "", self._happens(SetText(size=size)), there)
-                for size in TEXTS
-            ),
-            Command("Bench: read from the left", "", self._happens(ReadFrom(side="left")), there),
-            Command("Bench: read from the right", "", self._happens(ReadFrom(side="right")), there),
-            *(
-                Command(
-                    f"Bench: add window {each.name}",
-                    "",
-                    partial(add_window, document, window_of(each)),
-                    there,
-                )
-                for each in windows_of(document.app)
-            ),
-            Command("Bench: start anew", "", document.restart, there),
-            *sizes,
-            Command("Next part", "F6", partial(self.next_part, 1), there),
-            Command("Part before", "Shift+F6", partial(self.next_part, -1), there),
-            Command("Light or dark", "", self.change_theme, menu="Edit"),
-            Command("Motion or none", "", self.change_motion, menu="Edit"),
-            Command("Do anything", "Ctrl+K", self.ask, there),
-            Command("Quit", "Ctrl+Q", self.close, menu="Project"),
-        ]
-
-    def _happens(self, event: Event) -> Callable[[], object]:
-        return partial(self.document.do, event)
-
-    def _bind_keys(self) -> None:
-        for command in self.commands():
-            if command.keys and "board" not in command.keys:
-                shortcut = QShortcut(QKeySequence(command.keys), self)
-                shortcut.activated.connect(partial(self._give, command))
-
-    def _give(self, command: Command) -> None:
-        if command.can():
-            command.does()
 
     def refresh(self) -> None:
         """Show the project, or the first page where there is none."""
@@ -303,11 +205,13 @@ class MainWindow(QMainWindow):
     def stage_of(self, name: str) -> Any:
         """The widget of a stage; each is made when it is first gone to."""
         if name not in self._stages:
-            self._stages[name] = stage_named(name).make(self.document)
-            self.shown.addWidget(self._stages[name])
+            stage = self._stages[name] = stage_named(name).make(self.document)
+            self.shown.addWidget(stage)
+            if hasattr(self, "commands"):
+                self.commands.bind_to(name, stage.picture)
         return self._stages[name]
 
-    def _go(self, stage: str) -> None:
+    def go_to_stage(self, stage: str) -> None:
         self.document.show_stage(stage)
         self.stage.picture.setFocus()
 
@@ -397,23 +301,13 @@ class MainWindow(QMainWindow):
         self.tell("Nothing moves now." if Motion.reduced else "Transitions move now.")
 
     def open_menu(self) -> None:
-        """The menu of the project, made of the command table."""
-        menu = QMenu(self)
-        for group in ("Project", "Edit"):
-            for command in self.commands():
-                if command.menu == group:
-                    action = menu.addAction(self._said(command))
-                    action.setEnabled(command.can())
-                    action.triggered.connect(lambda _=False, command=command: command.does())
-            menu.addSeparator()
-        menu.popup(self.head.project.mapToGlobal(QPoint(0, self.head.project.height())))
+        """The menu of the project."""
+        project = self.head.project
+        self.commands.open_menu(project.mapToGlobal(QPoint(0, project.height())))
 
-    def _said(self, command: Command) -> str:
-        what = {"Undo": self.document.history.undoes, "Redo": self.document.history.redoes}.get(
-            command.name, ""
-        )
-        text = f"{command.name} {what}".strip().replace("&", "&&")
-        return f"{text}\t{command.keys}"
+    def show_findings(self) -> None:
+        """Say all that is open."""
+        self.document.select(AllFindings())
 
     def ask(self) -> None:
         """Open Ctrl+K."""

@@ -17,9 +17,11 @@ from cadena.model.app import Trigger
 from cadena.model.find import by_id
 
 if TYPE_CHECKING:
+    from PySide6.QtCore import QObject
+
     from cadena.desktop.document.document import Document
-    from cadena.desktop.shell.commands import Command
     from cadena.desktop.stages.link.stage import LinkStage
+    from cadena.desktop.widgets.actions import Action
 
 
 def _made(document: Document) -> LinkStage:
@@ -28,8 +30,10 @@ def _made(document: Document) -> LinkStage:
     return LinkStage(document)
 
 
-def _commands(document: Document, stage: Callable[[], LinkStage]) -> tuple[Command, ...]:
-    from cadena.desktop.shell.commands import Command
+def _commands(
+    document: Document, stage: Callable[[], LinkStage], owner: QObject
+) -> tuple[Action, ...]:
+    from cadena.desktop.widgets.actions import Action
 
     def start_link() -> None:
         document.show_stage(STAGE.name)
@@ -40,8 +44,15 @@ def _commands(document: Document, stage: Callable[[], LinkStage]) -> tuple[Comma
         return document.is_open
 
     return (
-        Command("Link the selected trigger to a screen", "L on the board", start_link, is_open),
-        Command("Fit the board", "", lambda: stage().picture.fit(), is_open),
+        Action(
+            "Link the selected trigger to a screen",
+            start_link,
+            owner=owner,
+            keys="L",
+            can=is_open,
+            of_picture=True,
+        ),
+        Action("Fit the board", lambda: stage().picture.fit(), owner=owner, can=is_open),
     )
 
 

@@ -54,7 +54,6 @@ class BoardPicture(QAbstractScrollArea):
     """The board of a section, with zoom and scroll."""
 
     pulled = Signal(object, str)
-    wants_link = Signal()
     wants_removal = Signal()
 
     def __init__(self, document: Document) -> None:
@@ -351,8 +350,6 @@ class BoardPicture(QAbstractScrollArea):
             self.document.select(stepping.forward(self.document, self.board))
         elif key == Qt.Key.Key_Left:
             self.document.select(stepping.backward(self.document))
-        elif key == Qt.Key.Key_L and not event.modifiers():
-            self.wants_link.emit()
         elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
             self.wants_removal.emit()
         elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal, Qt.Key.Key_Minus):

@@ -31,7 +31,6 @@ class LinkStage(QWidget):
         head, self._head = band(4, QMargins(16, 6, 16, 2))
         stand(self, head, self.picture, self.strip, grows=self.picture)
         self.picture.pulled.connect(self.strip.link)
-        self.picture.wants_link.connect(self.strip.start_link)
         self.picture.wants_removal.connect(partial(remove_selected, document))
         document.watch(Change.APP | Change.SECTION | Change.STAGE, self.refresh)
         if document.is_open:
