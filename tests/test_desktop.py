@@ -360,9 +360,9 @@ def test_clicking_on_the_board_selects(person: Person) -> None:
 def test_sections_are_named_ordered_added_and_left_out(person: Person) -> None:
     person.press("section Routes")
     assert person.document.section == "routes"
-    person.press("left out of the section bar")
+    person.press("section left out")
     assert person.see("section") == ["Huts", "Stays", "Saved"]
-    person.press("in the section bar")
+    person.press("section in the bar")
     person.press("move the section left")
     assert person.see("section") == ["Routes", "Huts", "Stays", "Saved"]
     title = person.field("section title")

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from functools import partial
 from typing import Any, Final
 
 from msgspec.structs import replace
 
 from cadena.desktop.document.document import Document
+from cadena.desktop.widgets.bound import Bound
 from cadena.desktop.widgets.words import Word
 from cadena.model.app import Screen
 from cadena.model.edits import shaping
@@ -40,17 +40,12 @@ def _choices(
     options: tuple[tuple[Any, str], ...],
     about: str,
 ) -> list[Word]:
-    def choose(value: Any, said: str) -> None:
+    def change(said: str, **changed: Any) -> None:
         now = by_id(document.app.screens, screen.id)
         listing = None if now is None else listings(now).get(part)
-        if now is None or listing is None:
-            return
-        made = replace(listing, **{setting: value})
-        app = shaping.with_listing(document.app, now, part, made)
-        document.edit(f"{about} {said} on {screen.id}", app, document.selection)
+        if now is not None and listing is not None:
+            app = shaping.with_listing(document.app, now, part, replace(listing, **changed))
+            document.edit(f"{said} on {screen.id}", app, document.selection)
 
-    held = getattr(listings(screen)[part], setting)
-    return [
-        Word("choice", said, partial(choose, value, said), held == value, f"{about} {said}")
-        for value, said in options
-    ]
+    bound = Bound(listings(screen)[part], change, document.refuse)
+    return bound.one_of(setting, options, f"{about} {{}}", f"{about} {{}}")

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from functools import partial
 from typing import Any, Final
 
@@ -12,6 +11,7 @@ from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import Selection
 from cadena.desktop.stages.fit.about_sides import about_sides
 from cadena.desktop.stages.fit.selected import SelectedArrangement
+from cadena.desktop.widgets.bound import Bound, replaced
 from cadena.desktop.widgets.words import Sentence, Word, screen_words
 from cadena.model.app import Arrangement, ListScreen, PaneWidth
 from cadena.model.edits import arrangements as arranging
@@ -21,6 +21,17 @@ from cadena.runs.window_plane import used_in
 
 BARS: Final = ("bottom", "rail", "wide rail", "top", "button", "none")
 ORDER: Final = ("first", "second", "third")
+
+SHAPES: Final = ((None, "any shape"), ("portrait", "portrait"), ("landscape", "landscape"))
+FOLDS: Final = ((None, "folded or flat"), ("folded", "folded"), ("flat", "flat"))
+PANES: Final = ((1, "one pane"), (2, "two panes"), (3, "three panes"))
+BACK: Final = (("leave", "leaves"), ("close", "closes the detail"))
+DETAIL_FIRST: Final = (
+    ("no", "starts with the list"),
+    ("open first", "detail first: open first"),
+    ("open last", "detail first: open last"),
+)
+WISHES: Final = tuple((each, each) for each in ("say so", "open first", "open last"))
 
 
 def about_arrangement(document: Document, rule: Arrangement) -> list[Sentence]:
@@ -86,25 +97,17 @@ def _when_words(document: Document, rule: Arrangement) -> list[Word]:
             Word("text", "to below"),
             Word("size", below, partial(set_range, "below"), name=f"below {axis}, dp"),
         ]
-    change = partial(_change, document, rule)
-    shapes = [
-        (text, partial(change, "shape", when=replace(rule.when, shape=shape)))
-        for text, shape in (
-            ("any shape", None),
-            ("portrait", "portrait"),
-            ("landscape", "landscape"),
-        )
-    ]
-    folds = [
-        (text, partial(change, "fold", when=replace(rule.when, fold=fold)))
-        for text, fold in (("folded or flat", None), ("folded", "folded"), ("flat", "flat"))
-    ]
+    when = Bound(rule.when, partial(_change_when, document, rule), document.refuse)
     return [
         *words,
-        Word("menu", rule.when.shape or "any shape", name="shape", options=shapes),
-        Word("menu", rule.when.fold or "folded or flat", name="folded or flat", options=folds),
+        when.menu("shape", SHAPES, "shape"),
+        when.menu("fold", FOLDS, "folded or flat"),
         *_split_words(document, rule),
     ]
+
+
+def _change_when(document: Document, rule: Arrangement, what: str, **changed: Any) -> None:
+    _change(document, rule, what, when=replace(rule.when, **changed))
 
 
 def _split_words(document: Document, rule: Arrangement) -> list[Word]:
@@ -169,42 +172,25 @@ def _size(text: str) -> float | None:
 
 def _pane_words(document: Document, rule: Arrangement) -> list[Word]:
     change = partial(_change, document, rule)
-    words = [
-        Word("choice", text, partial(change, text, panes=n + 1), rule.panes == n + 1, text)
-        for n, text in enumerate(("one pane", "two panes", "three panes"))
-    ]
+    bound = Bound(rule, change, document.refuse)
+    words = bound.one_of("panes", PANES, "{}")
     if rule.panes == 1:
-        slide = partial(change, "list over", over=not rule.over)
-        words.append(Word("toggle", "list over", slide, rule.over))
-        options = [
-            (text, partial(change, "detail first", detail_first=value))
-            for text, value in (
-                ("starts with the list", "no"),
-                ("detail first: open first", "open first"),
-                ("detail first: open last", "open last"),
-            )
-        ]
-        now = {"no": "starts with the list"}.get(
-            rule.detail_first, f"detail first: {rule.detail_first}"
-        )
-        words.append(Word("menu", now, name="what a section starts with", options=options))
+        words.append(bound.toggle("over", "list over"))
+        words.append(bound.menu("detail_first", DETAIL_FIRST, "what a section starts with"))
     else:
         stays = rule.first == "stays"
-        first = "scrolls" if stays else "stays"
-        words.append(
-            Word("toggle", "list stays", partial(change, "list stays", first=first), stays)
-        )
-        words.append(Word("text", "· back from list beside detail"))
+        turn = partial(change, "list stays", first="scrolls" if stays else "stays")
         words += [
-            Word("choice", text, partial(change, f"back {value}", back=value), rule.back == value)
-            for text, value in (("leaves", "leave"), ("closes the detail", "close"))
+            Word("toggle", "list stays", turn, stays),
+            Word("text", "· back from list beside detail"),
+            *bound.one_of("back", BACK, "back {}"),
         ]
     popover = partial(_type_popover, document, rule)
-    words += [
+    return [
+        *words,
         Word("text", "· popovers are modals below"),
         Word("size", f"{rule.popover_from:g}", popover, name="popovers are modals below, dp"),
     ]
-    return words
 
 
 def _type_popover(document: Document, rule: Arrangement, text: str) -> None:
@@ -218,58 +204,72 @@ def _type_popover(document: Document, rule: Arrangement, text: str) -> None:
 
 def _width_sentence(document: Document, rule: Arrangement, number: int) -> Sentence:
     """One pane's width: what is left, fixed, or a share, between a least and a most."""
-    widths = [*rule.widths, *[PaneWidth()] * (rule.panes - len(rule.widths))]
-    width = widths[number]
-
-    def give(what: str, made: PaneWidth) -> None:
-        changed = tuple([*widths[:number], made, *widths[number + 1 :]][: rule.panes])
-        tried = replace(rule, widths=changed)
-        fault = next(iter(arranging.faults_of(tried)), None)
-        if fault is not None and fault not in tuple(arranging.faults_of(rule)):
-            _refuse(document, rule, fault[1])
-            return
-        _change(document, rule, what, widths=changed)
-
-    def typed(of: Callable[[float | None], PaneWidth], text: str) -> None:
-        try:
-            give("width", of(_size(text)))
-        except ValueError as error:
-            _refuse(document, rule, str(error))
-
-    def share(text: str) -> None:
-        plain = text.strip().removesuffix("%").strip()
-        typed(lambda size: replace(width, share=(size or 0.0) / 100), plain)
-
+    width = _widths(rule)[number]
+    give = partial(_give_width, document, rule, number)
+    typed = partial(_type_width, document, rule, number)
     kinds = [
         ("what is left", partial(give, "what is left", replace(width, fixed=None, share=None))),
         ("fixed", partial(give, "fixed", replace(width, fixed=300, share=None))),
         ("a share", partial(give, "a share", replace(width, fixed=None, share=0.4))),
     ]
     now = "fixed" if width.fixed is not None else "a share" if width.share is not None else ""
-    words = [
-        Word("menu", now or kinds[0][0], name=f"width of the {ORDER[number]} pane", options=kinds)
-    ]
-    if width.fixed is not None:
-        fixed = partial(typed, lambda size: replace(width, fixed=size))
-        words.append(Word("size", f"{width.fixed:g}", fixed, name=f"fixed width {number + 1}, dp"))
-    elif width.share is not None:
-        words.append(Word("size", f"{width.share * 100:g} %", share, name=f"share {number + 1}, %"))
-    least = partial(typed, lambda size: replace(width, least=size or 0.0))
-    most = partial(typed, lambda size: replace(width, most=size))
-    words += [
-        Word("text", "at least"),
-        Word(
-            "size", f"{width.least:g}" if width.least else "", least, name=f"least {number + 1}, dp"
-        ),
-        Word("text", "at most"),
-        Word(
-            "size",
-            "" if width.most is None else f"{width.most:g}",
-            most,
-            name=f"most {number + 1}, dp",
-        ),
-    ]
-    return Sentence(f"{ORDER[number].capitalize()} pane", words)
+    name = f"width of the {ORDER[number]} pane"
+    words = [Word("menu", now or kinds[0][0], name=name, options=kinds)]
+    share = "" if width.share is None else f"{width.share * 100:g} %"
+    for field, said, named in (
+        ("fixed", _said(width.fixed), f"fixed width {number + 1}, dp"),
+        ("share", share, f"share {number + 1}, %"),
+    ):
+        if said:
+            words.append(Word("size", said, partial(typed, field), name=named))
+    return Sentence(
+        f"{ORDER[number].capitalize()} pane",
+        [
+            *words,
+            Word("text", "at least"),
+            Word(
+                "size",
+                _said(width.least or None),
+                partial(typed, "least"),
+                name=f"least {number + 1}, dp",
+            ),
+            Word("text", "at most"),
+            Word("size", _said(width.most), partial(typed, "most"), name=f"most {number + 1}, dp"),
+        ],
+    )
+
+
+def _said(size: float | None) -> str:
+    return "" if size is None else f"{size:g}"
+
+
+def _widths(rule: Arrangement) -> list[PaneWidth]:
+    """The width of each pane, also where nothing is said of it."""
+    return [*rule.widths, *[PaneWidth()] * (rule.panes - len(rule.widths))]
+
+
+def _type_width(document: Document, rule: Arrangement, number: int, field: str, text: str) -> None:
+    width = _widths(rule)[number]
+    try:
+        size = _size(text.strip().removesuffix("%"))
+        if field == "share":
+            size = (size or 0.0) / 100
+        made = replace(width, **{field: (size or 0.0) if field == "least" else size})
+    except ValueError as error:
+        _refuse(document, rule, str(error))
+    else:
+        _give_width(document, rule, number, "width", made)
+
+
+def _give_width(
+    document: Document, rule: Arrangement, number: int, what: str, width: PaneWidth
+) -> None:
+    changed = replaced(tuple(_widths(rule)), number, width)[: rule.panes]
+    fault = next(iter(arranging.faults_of(replace(rule, widths=changed))), None)
+    if fault is not None and fault not in tuple(arranging.faults_of(rule)):
+        _refuse(document, rule, fault[1])
+        return
+    _change(document, rule, what, widths=changed)
 
 
 def _bar_words(document: Document, rule: Arrangement) -> list[Word]:
@@ -303,22 +303,17 @@ def _nothing_chosen(document: Document) -> list[Sentence]:
         if not isinstance(screen, ListScreen) or link is None or link.how != "beside":
             continue
 
-        def choose(wish: Any, screen: ListScreen = screen) -> None:
-            now = by_id(document.app.screens, screen.id)
-            if isinstance(now, ListScreen):
-                made = edits.with_screen(document.app, replace(now, nothing_chosen=wish))
-                document.edit(f"nothing chosen in {screen.id}: {wish}", made, document.selection)
-
-        words = [Word("text", f"in {screen_words(screen)}")]
-        words += [
-            Word(
-                "choice",
-                wish,
-                partial(choose, wish),
-                screen.nothing_chosen == wish,
-                f"{screen.id}: {wish}",
-            )
-            for wish in ("say so", "open first", "open last")
-        ]
+        change = partial(_choose_nothing, document, screen.id)
+        bound = Bound(screen, change, document.refuse)
+        named = f"{screen.id}: {{}}"
+        wishes = bound.one_of("nothing_chosen", WISHES, "{}", named)
+        words = [Word("text", f"in {screen_words(screen)}"), *wishes]
         said.append(Sentence("" if said else "None chosen", words))
     return said
+
+
+def _choose_nothing(document: Document, name: str, wish: str, **changed: Any) -> None:
+    now = by_id(document.app.screens, name)
+    if isinstance(now, ListScreen):
+        made = edits.with_screen(document.app, replace(now, **changed))
+        document.edit(f"nothing chosen in {name}: {wish}", made, document.selection)

@@ -8,6 +8,7 @@ from typing import Any
 from msgspec.structs import replace
 
 from cadena.desktop.document.document import Document
+from cadena.desktop.widgets.bound import number_in
 from cadena.desktop.widgets.words import Sentence, Word, screen_words
 from cadena.model.app import DetailScreen, Side
 from cadena.model.blocks import ListBlock
@@ -61,11 +62,11 @@ def _words(document: Document, screen: DetailScreen) -> list[Word]:
         give(replace(side, **changed))
 
     def typed(text: str) -> None:
-        plain = text.strip().removesuffix("dp").strip()
-        if not plain.isdigit() or int(plain) > 100_000:
+        least = number_in(text, (0, 100_000), "dp")
+        if least is None:
             document.refuse(f'{screen.id}: "{text}" is not a size in dp. It stays as it was.')
             return
-        change(least=float(plain))
+        change(least=least)
 
     words = [Word("text", f"{screen_words(screen)} puts beside")]
     for name in blocks_of(screen):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
+from typing import Final
 
 from msgspec.structs import replace
 
@@ -32,6 +33,8 @@ from cadena.runs.window_plane import Breakpoint, Plane, plane_of
 
 Play = Callable[[Window, Window], None]
 AWAY = 1.0
+
+NOT_MADE_FOR: Final = "the app is not made for this window"
 
 
 def sides_of(document: Document, each: Breakpoint) -> tuple[Window, Window]:
@@ -112,59 +115,51 @@ def _move(document: Document, axis: Axis, at: float, text: str) -> None:
 def about_window(document: Document, named: NamedWindow) -> list[Sentence]:
     """A named window: how it is arranged, and what turning it does."""
     window = window_of(named)
-    app = document.app
     rule = arrangement_for(document.wired, window)
-
-    def size(text: str) -> None:
-        try:
-            typed = parse_window(text.replace(" ", ""))
-        except Problem as problem:
-            document.refuse(str(problem))
-            return
-        made = NamedWindow(name=named.name, width=typed.width, height=typed.height, fold=typed.fold)
-        document.edit(f"size of {named.name}", with_window(app, made))
-
-    def rename(text: str) -> None:
-        name = text.strip()
-        if not name or any(each.name == name for each in windows_of(app)):
-            document.refuse(f'A window needs a name of its own, not "{name}".')
-            return
-        made = tuple(
-            replace(each, name=name) if each.name == named.name else each
-            for each in windows_of(app)
-        )
-        document.edit(f"rename {named.name}", replace(app, windows=made), SelectedWindow(name))
-
-    def remove() -> None:
-        document.edit(f"remove {named.name}", without_window(app, named.name), Selection())
-
-    fold = "" if named.fold is None else f"@{named.fold:g}"
-    here = partial(document.resize, window.width, window.height, window.fold)
     title = rule.title or rule.id or "no arrangement"
-    said = [
-        Sentence(
-            "",
-            [
-                Word("subject", "Window"),
-                Word("line", named.name, rename, name="name of the window"),
-                Word(
-                    "line", f"{named.width:g}x{named.height:g}{fold}", size, name="its size in dp"
-                ),
-                Word("text", f"“{title}”: {words_of(rule)}"),
-                Word("do", "On the Bench", here, name="give the Bench this window"),
-                Word(
-                    "do",
-                    "+ beside",
-                    partial(add_window, document, window),
-                    name="add this window to the Bench",
-                ),
-                Word("do", "Remove", remove, name="the app is not made for this window"),
-            ],
-        )
+    fold = "" if named.fold is None else f"@{named.fold:g}"
+    size = f"{named.width:g}x{named.height:g}{fold}"
+    resize, rename = partial(_resize, document, named), partial(_rename, document, named)
+    here = partial(document.resize, window.width, window.height, window.fold)
+    beside = partial(add_window, document, window)
+    words = [
+        Word("subject", "Window"),
+        Word("line", named.name, rename, name="name of the window"),
+        Word("line", size, resize, name="its size in dp"),
+        Word("text", f"“{title}”: {words_of(rule)}"),
+        Word("do", "On the Bench", here, name="give the Bench this window"),
+        Word("do", "+ beside", beside, name="add this window to the Bench"),
+        Word("do", "Remove", partial(_remove, document, named), name=NOT_MADE_FOR),
     ]
+    said = [Sentence("", words)]
     if document.session.phase == "running":
         said.append(Sentence("Turned", _turned_words(document, window, Turn())))
     return said
+
+
+def _resize(document: Document, named: NamedWindow, text: str) -> None:
+    try:
+        typed = parse_window(text.replace(" ", ""))
+    except Problem as problem:
+        document.refuse(str(problem))
+        return
+    made = NamedWindow(name=named.name, width=typed.width, height=typed.height, fold=typed.fold)
+    document.edit(f"size of {named.name}", with_window(document.app, made))
+
+
+def _rename(document: Document, named: NamedWindow, text: str) -> None:
+    app, name = document.app, text.strip()
+    if not name or any(each.name == name for each in windows_of(app)):
+        document.refuse(f'A window needs a name of its own, not "{name}".')
+        return
+    made = tuple(
+        replace(each, name=name) if each.name == named.name else each for each in windows_of(app)
+    )
+    document.edit(f"rename {named.name}", replace(app, windows=made), SelectedWindow(name))
+
+
+def _remove(document: Document, named: NamedWindow) -> None:
+    document.edit(f"remove {named.name}", without_window(document.app, named.name), Selection())
 
 
 def _turned_words(document: Document, window: Window, event: Event) -> list[Word]:

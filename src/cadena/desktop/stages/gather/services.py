@@ -9,10 +9,11 @@ from msgspec.structs import replace
 
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.new_sources import Proposed, pick, take_picked
+from cadena.desktop.widgets.bound import Bound
 from cadena.desktop.widgets.words import Sentence, Word
 from cadena.model.edits.shaping import with_source
 from cadena.model.find import slug, unused
-from cadena.model.source import Paging, Service, Source
+from cadena.model.source import Service, Source
 
 
 def about_new(document: Document) -> list[Sentence]:
@@ -38,32 +39,20 @@ def about_new(document: Document) -> list[Sentence]:
             ],
         ),
     ]
-    if document.own(Proposed).proposals:
-        count = len(document.own(Proposed).picked)
-        said.append(
-            Sentence(
-                "It offers",
-                [
-                    *(
-                        Word(
-                            "choice",
-                            f"{each.source.id} · {each.list_path}",
-                            partial(pick, document, each.source.id),
-                            each.source.id in document.own(Proposed).picked,
-                            f"pick {each.source.id}",
-                        )
-                        for each in document.own(Proposed).proposals
-                    ),
-                    Word(
-                        "mend",
-                        f"Add {count}",
-                        partial(take_picked, document),
-                        name="add those picked",
-                    ),
-                ],
-            )
-        )
+    proposed = document.own(Proposed)
+    if proposed.proposals:
+        said.append(Sentence("It offers", _offered(document, proposed)))
     return said
+
+
+def _offered(document: Document, proposed: Proposed) -> list[Word]:
+    words = []
+    for each in proposed.proposals:
+        name = each.source.id
+        does, is_picked = partial(pick, document, name), name in proposed.picked
+        words.append(Word("choice", f"{name} · {each.list_path}", does, is_picked, f"pick {name}"))
+    take = partial(take_picked, document)
+    return [*words, Word("mend", f"Add {len(proposed.picked)}", take, name="add those picked")]
 
 
 def _new_service(document: Document, address: str) -> None:
@@ -103,79 +92,46 @@ def about_service(document: Document, source: Source) -> list[Sentence]:
     def page(what: str, **changed: Any) -> None:
         change(what, paging=replace(service.paging, **changed))
 
-    paging: Paging = service.paging
-    kinds = [
-        (each, partial(page, "paging", by=each)) for each in ("none", "page", "offset", "link")
-    ]
-    words = [
-        Word("text", "pages by"),
-        Word("menu", paging.by, name="paging", options=kinds),
-    ]
-    if paging.by in ("page", "offset"):
-        words.append(
-            Word(
-                "line",
-                paging.parameter,
-                lambda text: page("paging", parameter=text),
-                name="page parameter",
-            )
-        )
+    def headers(text: str) -> None:
+        change("headers", headers=headers_in(text))
+
+    bound = Bound(service, change, document.refuse)
+    bring = partial(document.wants_bringing.emit, source)
+    given = "; ".join(f"{name}: {value}" for name, value in service.headers.items())
     return [
         Sentence(
             "List call",
             [
-                Word(
-                    "line",
-                    service.list,
-                    lambda text: change("list call", list=text),
-                    name="list call",
-                ),
+                bound.text("list", "list call"),
                 Word("text", "records at"),
-                Word(
-                    "line",
-                    service.records,
-                    lambda text: change("records", records=text),
-                    name="pointer to the records",
-                ),
-                *words,
+                bound.text("records", "pointer to the records", "records"),
+                *_paging_words(Bound(service.paging, page, document.refuse)),
             ],
         ),
         Sentence(
             "Item call",
             [
-                Word(
-                    "line",
-                    service.item,
-                    lambda text: change("item call", item=text),
-                    name="item call",
-                ),
+                bound.text("item", "item call"),
                 Word("text", "record at"),
-                Word(
-                    "line",
-                    service.record,
-                    lambda text: change("record", record=text),
-                    name="pointer to the record",
-                ),
+                bound.text("record", "pointer to the record", "record"),
                 Word("text", "key from the address in"),
-                Word(
-                    "line",
-                    service.key_from_address,
-                    lambda text: change("key from address", key_from_address=text),
-                    name="field of its own address",
-                ),
-                Word("mend", "Bring the records", partial(document.wants_bringing.emit, source)),
+                bound.text("key_from_address", "field of its own address", "key from address"),
+                Word("mend", "Bring the records", bring),
             ],
         ),
         Sentence(
             "Headers",
             [
-                Word(
-                    "line",
-                    "; ".join(f"{name}: {value}" for name, value in service.headers.items()),
-                    lambda text: change("headers", headers=headers_in(text)),
-                    name="headers",
-                ),
+                Word("line", given, headers, name="headers"),
                 Word("text", "as Name: value; Name: value. They are saved with the project."),
             ],
         ),
     ]
+
+
+def _paging_words(paging: Bound) -> list[Word]:
+    kinds = [(each, each) for each in ("none", "page", "offset", "link")]
+    words = [Word("text", "pages by"), paging.menu("by", kinds, "paging")]
+    if paging.of.by in ("page", "offset"):
+        words.append(paging.text("parameter", "page parameter", "paging"))
+    return words

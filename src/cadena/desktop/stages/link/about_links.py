@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
+from typing import Any
 
 from msgspec.structs import replace
 
@@ -12,6 +13,7 @@ from cadena.desktop.document.selection import SelectedLink, SelectedScreen
 from cadena.desktop.stages.link.about_transitions import about_transition
 from cadena.desktop.stages.link.removing import remove_selected
 from cadena.desktop.stages.list_settings import in_view_words
+from cadena.desktop.widgets.bound import Bound
 from cadena.desktop.widgets.words import Sentence, Word, screen_words, trigger_words
 from cadena.model.app import (
     AppValue,
@@ -24,6 +26,7 @@ from cadena.model.app import (
     How,
     Link,
     Parameter,
+    Screen,
     Trigger,
 )
 from cadena.model.edits import wiring as edits
@@ -41,62 +44,49 @@ HOWS: tuple[tuple[How, str], ...] = (
 
 
 def about_link(document: Document, link: Link) -> list[Sentence]:
-    app, edit = document.app, document.edit
-    target = by_id(app.screens, link.to)
+    """A link: what it opens, carrying what, how, and what is kept of it."""
+    target = by_id(document.app.screens, link.to)
 
     def change(what: str, changed: Link) -> None:
-        edit(
-            what,
-            edits.with_link(document.app, changed),
-            SelectedLink(changed.id),
-        )
+        document.edit(what, edits.with_link(document.app, changed), SelectedLink(changed.id))
 
-    def relink(to: str) -> None:
-        made, new = edits.link_to(document.app, document.types, link.trigger, to)
-        edit(f"link {link.trigger.screen} to {to}", made, SelectedLink(new.id))
+    def set_field(what: str, **changed: Any) -> None:
+        change(what, replace(link, **changed))
 
-    targets = [(screen_words(each), partial(relink, each.id)) for each in app.screens]
-    first = [
-        Word("subject", trigger_words(app, link.trigger)),
-        Word("text", "opens"),
-        Word(
-            "menu",
-            screen_words(target) if target else link.to,
-            name="screen it opens",
-            options=targets,
-        ),
-    ]
-    if target is not None:
-        first.append(
-            Word(
-                "do",
-                "Go to it",
-                partial(document.select, SelectedScreen(target.id)),
-                name="go to the screen",
-            )
-        )
-    first.append(Word("do", "Remove", partial(remove_selected, document), name="remove this link"))
-    said = [Sentence("", first)]
     carried = {each.parameter: each for each in link.arguments}
     words: list[Word] = []
     for parameter in target.parameters if target is not None else ():
         words += _argument(document, link, parameter, carried.get(parameter.name), change)
-    said.append(Sentence("Carries", words or [Word("text", "nothing: it asks for nothing")]))
-    hows = [
-        Word(
-            "choice",
-            text,
-            partial(change, f"open as {how}", replace(link, how=how)),
-            link.how == how,
-            f"opens as {how}",
-        )
-        for how, text in HOWS
+    hows = Bound(link, set_field, document.refuse).one_of(
+        "how", HOWS, "open as {value}", "opens as {value}"
+    )
+    return [
+        Sentence("", _opens_words(document, link, target)),
+        Sentence("Carries", words or [Word("text", "nothing: it asks for nothing")]),
+        Sentence("Opens as", hows),
+        *_kept_values(document, link, change),
+        *about_transition(document, link),
+        *_on_return(document, link),
     ]
-    said.append(Sentence("Opens as", hows))
-    said += _kept_values(document, link, change)
-    said += about_transition(document, link)
-    said += _on_return(document, link)
-    return said
+
+
+def _opens_words(document: Document, link: Link, target: Screen | None) -> list[Word]:
+    def relink(to: str) -> None:
+        made, new = edits.link_to(document.app, document.types, link.trigger, to)
+        document.edit(f"link {link.trigger.screen} to {to}", made, SelectedLink(new.id))
+
+    targets = [(screen_words(each), partial(relink, each.id)) for each in document.app.screens]
+    opens = screen_words(target) if target else link.to
+    words = [
+        Word("subject", trigger_words(document.app, link.trigger)),
+        Word("text", "opens"),
+        Word("menu", opens, name="screen it opens", options=targets),
+    ]
+    if target is not None:
+        go = partial(document.select, SelectedScreen(target.id))
+        words.append(Word("do", "Go to it", go, name="go to the screen"))
+    remove = partial(remove_selected, document)
+    return [*words, Word("do", "Remove", remove, name="remove this link")]
 
 
 def _kept_values(

@@ -4,26 +4,32 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
-from typing import Any
+from typing import Any, Final
 
 from msgspec.structs import replace
 
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import SelectedSection, Selection
 from cadena.desktop.stages.link.removing import remove_selected
+from cadena.desktop.widgets.bound import Bound
 from cadena.desktop.widgets.words import Sentence, Word, screen_words
 from cadena.model.address import fault_of_template
 from cadena.model.app import Screen, Section
 from cadena.model.edits import wiring as edits
-from cadena.model.find import by_id
 from cadena.model.screen_parts import opens_with, source_shown
+
+NOWHERE: Final = "addresses that lead nowhere come here"
+IN_BAR: Final = ((True, "in the bar"), (False, "left out"))
+RETURNS: Final = (("as left", "as it was left"), ("root", "at its root"))
+GONE: Final = {
+    "list": ("Nothing chosen", "nothing_chosen", ("say so", "open first", "open last")),
+    "detail": ("Record gone", "when_gone", ("say so", "close", "next")),
+}
+"""What a screen does where there is no record to show, by its kind."""
 
 
 def about_screen(document: Document, screen: Screen) -> list[Sentence]:
-    app = document.app
-
-    def change(what: str, changed: Screen) -> None:
-        document.edit(what, edits.with_screen(document.app, changed))
+    change = partial(_change_screen, document, screen)
 
     def move(by: int) -> None:
         order = [each.id for each in document.app.screens]
@@ -31,23 +37,22 @@ def about_screen(document: Document, screen: Screen) -> list[Sentence]:
         document.edit(f"move {screen.id}", replace(document.app, screens=screens))
 
     def retitle(text: str) -> None:
-        change(f"title {screen.id}", replace(screen, title=text.strip()))
+        change(f"title {screen.id}", title=text.strip())
 
     def readdress(text: str) -> None:
-        give_address(
-            document, screen.id, text, lambda to: change("address", replace(screen, address=to))
-        )
+        give_address(document, screen.id, text, lambda to: change("address", address=to))
 
     kind = str(screen.__struct_config__.tag)
     parameters = ", ".join(f"{each.name} : {each.type}" for each in screen.parameters)
     takes = f"opened with {parameters}" if parameters else "opened with nothing"
+    remove = partial(remove_selected, document)
     said = [
         Sentence(
             "",
             [
                 Word("subject", screen_words(screen)),
                 Word("text", f"is a {kind} of {source_shown(screen)}, {takes}."),
-                Word("do", "Remove", partial(remove_selected, document), name="remove this screen"),
+                Word("do", "Remove", remove, name="remove this screen"),
             ],
         ),
         Sentence(
@@ -60,29 +65,21 @@ def about_screen(document: Document, screen: Screen) -> list[Sentence]:
         ),
         Sentence("Address", _address_words(screen.address, readdress, screen)),
     ]
-    about, field, options = {
-        "list": ("Nothing chosen", "nothing_chosen", ("say so", "open first", "open last")),
-        "detail": ("Record gone", "when_gone", ("say so", "close", "next")),
-        "form": ("", "", ()),
-    }[kind]
-    choices = [
-        Word(
-            "choice",
-            each,
-            partial(change, f"{about.lower()}: {each}", replace(screen, **{field: each})),
-            getattr(screen, field) == each,
-            f"{about.lower()}, {each}",
-        )
-        for each in options
-    ]
-    if choices:
-        said.append(Sentence(about, choices))
-    is_root = any(each.root == screen.id for each in app.sections)
+    if kind in GONE:
+        about, field, options = GONE[kind]
+        bound = Bound(screen, partial(_change_screen, document, screen), document.refuse)
+        values = [(each, each) for each in options]
+        named = f"{about.lower()}, {{}}"
+        said.append(Sentence(about, bound.one_of(field, values, f"{about.lower()}: {{}}", named)))
+    is_root = any(each.root == screen.id for each in document.app.sections)
     if not is_root and not any(each.need == "required" for each in screen.parameters):
-        said.append(
-            Sentence("", [Word("do", "Make it a section", partial(add_section, document, screen))])
-        )
+        add = partial(add_section, document, screen)
+        said.append(Sentence("", [Word("do", "Make it a section", add)]))
     return said
+
+
+def _change_screen(document: Document, screen: Screen, what: str, **changed: Any) -> None:
+    document.edit(what, edits.with_screen(document.app, replace(screen, **changed)))
 
 
 def give_address(document: Document, name: str, text: str, take: Callable[[str], object]) -> None:
@@ -114,59 +111,33 @@ def add_section(document: Document, screen: Screen) -> None:
 
 
 def about_section(document: Document, section: Section) -> list[Sentence]:
-    app = document.app
-
-    def change(what: str, **changed: Any) -> None:
-        made = edits.with_section(document.app, replace(section, **changed))
-        document.edit(what, made, SelectedSection(section.id))
-
-    def move(by: int) -> None:
-        at = [each.id for each in document.app.sections].index(section.id)
-        made = replace(document.app, sections=edits.moved(document.app.sections, at, by))
-        document.edit(f"move section {section.title}", made, SelectedSection(section.id))
-
-    def remove() -> None:
-        made = edits.without_section(document.app, section.id)
-        document.edit(f"remove section {section.title}", made, Selection())
-
-    def start() -> None:
-        document.edit("start section", replace(document.app, start=section.id))
+    """A section: its root, its title, its place in the bar, its address, and coming back."""
+    change = partial(_change_section, document, section)
+    bound = Bound(section, change, document.refuse)
+    app, move = document.app, partial(_move_section, document, section)
+    roots = [(each.id, screen_words(each)) for each in app.screens]
+    remove = partial(_remove_section, document, section)
+    start = partial(_change_app, document, "start section", start=section.id)
+    fall_back = partial(_change_app, document, "fallback", fallback=section.id)
+    starts, falls = app.start == section.id, (app.fallback or app.start) == section.id
 
     def readdress(text: str) -> None:
         give_address(document, section.title, text, lambda to: change("address", address=to))
 
-    def fall_back() -> None:
-        document.edit("fallback", replace(document.app, fallback=section.id))
-
-    roots = [
-        (screen_words(each), partial(change, f"root {each.id}", root=each.id))
-        for each in app.screens
-    ]
-    root = by_id(app.screens, section.root)
     return [
         Sentence(
             "",
             [
                 Word("subject", f"Section {section.title}"),
                 Word("text", "starts with"),
-                Word(
-                    "menu",
-                    screen_words(root) if root else section.root,
-                    name="root screen",
-                    options=roots,
-                ),
+                bound.menu("root", roots, "root screen", what="root {}"),
                 Word("do", "Remove", remove, name="remove this section"),
             ],
         ),
         Sentence(
             "Title",
             [
-                Word(
-                    "line",
-                    section.title,
-                    lambda text: change("name the section", title=text.strip()),
-                    name="section title",
-                ),
+                bound.text("title", "section title", "name the section"),
                 Word("do", "Left", partial(move, -1), name="move the section left"),
                 Word("do", "Right", partial(move, 1), name="move the section right"),
             ],
@@ -174,58 +145,37 @@ def about_section(document: Document, section: Section) -> list[Sentence]:
         Sentence(
             "Section bar",
             [
-                Word(
-                    "choice",
-                    "in the bar",
-                    partial(change, "section in the bar", in_bar=True),
-                    section.in_bar,
-                    "in the section bar",
-                ),
-                Word(
-                    "choice",
-                    "left out",
-                    partial(change, "section left out", in_bar=False),
-                    not section.in_bar,
-                    "left out of the section bar",
-                ),
+                *bound.one_of("in_bar", IN_BAR, "section {}", "section {}"),
                 Word("text", "· the app"),
-                Word(
-                    "choice",
-                    "starts here",
-                    start,
-                    app.start == section.id,
-                    "the app starts in this section",
-                ),
+                Word("choice", "starts here", start, starts, "the app starts in this section"),
             ],
         ),
         Sentence(
             "Address",
             [
                 *_address_words(section.address, readdress, None),
-                Word(
-                    "choice",
-                    "addresses that lead nowhere come here",
-                    fall_back,
-                    (app.fallback or app.start) == section.id,
-                    "the fallback for addresses",
-                ),
+                Word("choice", NOWHERE, fall_back, falls, "the fallback for addresses"),
             ],
         ),
-        Sentence(
-            "Coming back",
-            [
-                Word(
-                    "choice",
-                    "as it was left",
-                    partial(change, "section as left", returns="as left"),
-                    section.returns == "as left",
-                ),
-                Word(
-                    "choice",
-                    "at its root",
-                    partial(change, "section at its root", returns="root"),
-                    section.returns == "root",
-                ),
-            ],
-        ),
+        Sentence("Coming back", bound.one_of("returns", RETURNS, "section {}")),
     ]
+
+
+def _change_section(document: Document, section: Section, what: str, **changed: Any) -> None:
+    made = edits.with_section(document.app, replace(section, **changed))
+    document.edit(what, made, SelectedSection(section.id))
+
+
+def _change_app(document: Document, what: str, **changed: Any) -> None:
+    document.edit(what, replace(document.app, **changed))
+
+
+def _move_section(document: Document, section: Section, by: int) -> None:
+    at = [each.id for each in document.app.sections].index(section.id)
+    made = replace(document.app, sections=edits.moved(document.app.sections, at, by))
+    document.edit(f"move section {section.title}", made, SelectedSection(section.id))
+
+
+def _remove_section(document: Document, section: Section) -> None:
+    made = edits.without_section(document.app, section.id)
+    document.edit(f"remove section {section.title}", made, Selection())

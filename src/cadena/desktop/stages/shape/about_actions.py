@@ -10,6 +10,7 @@ from msgspec.structs import replace
 
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import OnScreen
+from cadena.desktop.widgets.bound import Bound, replaced, without
 from cadena.desktop.widgets.words import Sentence, Word
 from cadena.model.app import AppValue
 from cadena.model.find import by_id, slug, unused
@@ -47,60 +48,38 @@ def action_sentences(
 ) -> list[Sentence]:
     """Each button with what it does, and a way to another."""
     said: list[Sentence] = []
+    has_record = on_row or about != "Its actions"
     for at, button in enumerate(made):
 
-        def change(at: int = at, button: Button = button, **changed: Any) -> None:
-            take((*made[:at], replace(button, **changed), *made[at + 1 :]))
+        def change(what: str, at: int = at, button: Button = button, **changed: Any) -> None:
+            take(replaced(made, at, replace(button, **changed)))
 
+        bound = Bound(button, change, document.refuse)
+        name = f"{about.lower()} {at + 1}"
+        options = [
+            (words, partial(_do, document, change, does))
+            for words, does in _ways(document, has_record)
+        ]
+        now = WORDS[type(button.does)]
         words: list[Word] = [
-            Word(
-                "line",
-                button.label,
-                lambda text, change=change: change(label=text),
-                name=f"label {at + 1}",
-            ),
-            Word(
-                "menu",
-                WORDS[type(button.does)],
-                name=f"{about.lower()} {at + 1} does",
-                options=[
-                    (words, partial(_do, document, change, does))
-                    for words, does in _ways(document, on_row or about != "Its actions")
-                ],
-            ),
-            *_detail_words(document, button, change, f"{about.lower()} {at + 1}"),
+            bound.text("label", f"label {at + 1}"),
+            Word("menu", now, name=f"{name} does", options=options),
+            *_detail_words(document, bound, name),
         ]
         if on_row:
-            words.append(
-                Word(
-                    "toggle",
-                    "on the row",
-                    partial(change, on_row=not button.on_row),
-                    button.on_row,
-                    f"action {at + 1} on the row",
-                )
-            )
-        words.append(
-            Word(
-                "do",
-                "✕",
-                partial(take, made[:at] + made[at + 1 :]),
-                name=f"remove {about.lower()} {at + 1}",
-            )
-        )
+            words.append(bound.toggle("on_row", "on the row", f"action {at + 1} on the row"))
+        words.append(Word("do", "✕", partial(take, without(made, at)), name=f"remove {name}"))
         said.append(Sentence(about if not at else "", words))
+    add = Word("do", "+ one", partial(_add, document, made, take), name=f"add to {about.lower()}")
+    return [*said, Sentence("" if said else about, [add])]
 
-    def add() -> None:
-        used = {
-            name for screen in document.app.screens for name in (*buttons(screen), *actions(screen))
-        }
-        used |= {each.id for each in made}
-        take((*made, Button(id=unused(slug("action"), used), label="Action")))
 
-    said.append(
-        Sentence("" if said else about, [Word("do", "+ one", add, name=f"add to {about.lower()}")])
-    )
-    return said
+def _add(document: Document, made: tuple[Button, ...], take: Taken) -> None:
+    used = {
+        name for screen in document.app.screens for name in (*buttons(screen), *actions(screen))
+    }
+    used |= {each.id for each in made}
+    take((*made, Button(id=unused(slug("action"), used), label="Action")))
 
 
 def _do(document: Document, change: Any, does: Does) -> None:
@@ -116,7 +95,7 @@ def _do(document: Document, change: Any, does: Does) -> None:
         made = AppValue(id=does.value, type=f"{LIST}{kind}")  # type: ignore[arg-type]
         values = (*document.app.values, made)
         document.edit(f"add app-wide {does.value}", replace(document.app, values=values))
-    change(does=does)
+    change("what it does", does=does)
 
 
 def _ways(document: Document, has_record: bool) -> list[tuple[str, Does]]:
@@ -138,57 +117,31 @@ def _ways(document: Document, has_record: bool) -> list[tuple[str, Does]]:
     return ways
 
 
-def _detail_words(document: Document, button: Button, change: Any, name: str) -> list[Word]:
-    match button.does:
-        case RemoveRecord() as does:
+def _detail_words(document: Document, button: Bound, name: str) -> list[Word]:
+    def change(what: str, **changed: Any) -> None:
+        button.change(what, does=replace(button.of.does, **changed))
+
+    bound = Bound(button.of.does, change, document.refuse)
+    match button.of.does:
+        case RemoveRecord():
+            asks = bound.text("confirm", f"{name} asks")
             return [
                 Word("text", "asking"),
-                Word(
-                    "line",
-                    does.confirm,
-                    lambda text: change(does=replace(does, confirm=text)),
-                    name=f"{name} asks",
-                ),
-                Word(
-                    "toggle",
-                    "with undo",
-                    partial(change, does=replace(does, undo=not does.undo)),
-                    does.undo,
-                    f"{name} with undo",
-                ),
+                asks,
+                bound.toggle("undo", "with undo", f"{name} with undo"),
             ]
         case SetField() | ToggleField() as does:
             fields = sorted({field for types in document.types.values() for field in types})
-            words = [
-                Word(
-                    "menu",
-                    does.field or "choose a field",
-                    name=f"{name} field",
-                    options=[
-                        (each, partial(change, does=replace(does, field=each))) for each in fields
-                    ],
-                )
-            ]
-            if isinstance(does, SetField):
-                words.append(
-                    Word(
-                        "line",
-                        "" if does.to is None else shown(does.to),
-                        partial(_take_value, document, change, does),
-                        name=f"{name} value",
-                    )
-                )
-            return words
+            choose = does.field or "choose a field"
+            menu = bound.menu("field", [(each, each) for each in fields], f"{name} field", choose)
+            if isinstance(does, ToggleField):
+                return [menu]
+            take = partial(_take_value, document, change, does)
+            value = "" if does.to is None else shown(does.to)
+            return [menu, Word("line", value, take, name=f"{name} value")]
         case Mark() as does:
-            return [
-                Word("text", f"in {does.value}; when on it says"),
-                Word(
-                    "line",
-                    button.when_on,
-                    lambda text: change(when_on=text),
-                    name=f"{name} when on",
-                ),
-            ]
+            said = Word("text", f"in {does.value}; when on it says")
+            return [said, button.text("when_on", f"{name} when on")]
         case SaveRows() as does:
             return [Word("text", f"as {does.form.upper()}")]
     return []
@@ -199,7 +152,7 @@ def _take_value(document: Document, change: Any, does: SetField, text: str) -> N
     kinds = [types[does.field] for types in document.types.values() if does.field in types]
     for kind in kinds or ["text"]:
         try:
-            change(does=replace(does, to=carry(text, kind, convert=True) if text else None))
+            change("value", to=carry(text, kind, convert=True) if text else None)
         except Unfit:
             continue
         return

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
-from typing import Any
+from typing import Any, Final
 
 from msgspec.structs import replace
 
@@ -14,6 +14,7 @@ from cadena.desktop.document.selection import SelectedScreen
 from cadena.desktop.stages.shape.about_actions import action_sentences
 from cadena.desktop.stages.shape.about_lists import about_list
 from cadena.desktop.stages.shape.selected import SelectedBlock
+from cadena.desktop.widgets.bound import Bound
 from cadena.desktop.widgets.words import Sentence, Word
 from cadena.model.app import DetailScreen
 from cadena.model.blocks import (
@@ -34,11 +35,12 @@ from cadena.model.listing import Button, Condition, Listing, Row
 from cadena.model.naming import label_field
 
 Options = list[tuple[str, Callable[[], object]]]
+FITS: Final = (("fill", "fills its place, and is cut"), ("whole", "is whole, and leaves some"))
+PLACES: Final = (("flow", "in the flow"), ("bar", "in the title bar"), ("bottom", "at the bottom"))
 
 
 def about_block(document: Document, screen: DetailScreen, block: Block) -> list[Sentence]:
     """A block: what it shows, and where it stands."""
-    types = document.types.get(screen.source, {})
 
     def change(what: str, **changed: Any) -> None:
         made = shaping.with_block(screen, replace(block, **changed))
@@ -54,118 +56,54 @@ def about_block(document: Document, screen: DetailScreen, block: Block) -> list[
         document.edit(f"remove {block.id}", with_screen(document.app, made), selection)
 
     kind = str(block.__struct_config__.tag)
-    said = [
-        Sentence(
-            "",
-            [
-                Word("subject", f"Detail · {kind}"),
-                Word("text", block.id),
-                Word("do", "Up", partial(move, -1), name="move the block up"),
-                Word("do", "Down", partial(move, 1), name="move the block down"),
-                Word("do", "Remove", remove, name="remove this block"),
-            ],
-        )
+    first = [
+        Word("subject", f"Detail · {kind}"),
+        Word("text", block.id),
+        Word("do", "Up", partial(move, -1), name="move the block up"),
+        Word("do", "Down", partial(move, 1), name="move the block down"),
+        Word("do", "Remove", remove, name="remove this block"),
     ]
+    bound = Bound(block, change, document.refuse)
+    return [Sentence("", first), *_content(document, screen, block, bound)]
+
+
+def _content(
+    document: Document, screen: DetailScreen, block: Block, bound: Bound
+) -> list[Sentence]:
+    types = document.types.get(screen.source, {})
+    fields = [(each, each) for each in types]
     match block:
-        case PictureBlock() | BodyBlock() | AddressBlock():
-            options = [(each, partial(change, "field", field=each)) for each in types]
-            said.append(
-                Sentence("Shows", [Word("menu", block.field, name="field", options=options)])
-            )
+        case PictureBlock():
+            shows = Sentence("Shows", [bound.menu("field", fields, "field")])
+            return [shows, fit_sentence(bound, "fit", "picture")]
+        case BodyBlock() | AddressBlock():
+            return [Sentence("Shows", [bound.menu("field", fields, "field")])]
         case HeadingBlock():
-            said.append(
-                Sentence(
-                    "Says",
-                    [Word("line", block.text, lambda t: change("text", text=t), name="text")],
-                )
-            )
+            return [Sentence("Says", [bound.text("text", "text")])]
         case FactsBlock():
-            said += _facts(block, list(types), change)
+            shown = bound.several("fields", types, "facts", "fact {}")
+            named = "change {} in place"
+            in_place = bound.several("in_place", block.fields, "in place", named)
+            return [Sentence("Shows", shown), Sentence("In place", in_place)]
         case ListBlock():
-            said.append(
-                Sentence(
-                    "Heading",
-                    [
-                        Word(
-                            "line",
-                            block.heading,
-                            lambda text: change("heading", heading=text),
-                            name="heading",
-                        )
-                    ],
-                )
-            )
-            said += about_list(document, screen, block.id)
+            heading = Sentence("Heading", [bound.text("heading", "heading")])
+            return [heading, *about_list(document, screen, block.id)]
         case ActionsBlock():
-            said += _actions(document, block, change)
+            where = Sentence("Stands", bound.one_of("place", PLACES, "place"))
+            take = lambda buttons: bound.change("buttons", buttons=buttons)  # noqa: E731
+            return [where, *action_sentences(document, "Buttons", block.buttons, take)]
         case PageBlock():
-            said += _page(screen, block, change)
-    if isinstance(block, PictureBlock):
-        said.append(fit_sentence(block.fit, lambda how: change("picture", fit=how)))
-    return said
+            titled = Sentence("Titled", [bound.text("title", "page title", "title")])
+            return [titled, *_where_pages_scroll(screen)]
 
 
-def fit_sentence(now: str, take: Callable[[str], object]) -> Sentence:
+def fit_sentence(bound: Bound, field: str, what: str) -> Sentence:
     """Whether a picture fills its place or is whole; it is never stretched."""
-    ways = (("fill", "fills its place, and is cut"), ("whole", "is whole, and leaves some"))
-    words = [Word("choice", said, partial(take, how), now == how) for how, said in ways]
-    return Sentence("The picture", words)
+    return Sentence("The picture", bound.one_of(field, FITS, what))
 
 
-def _facts(block: FactsBlock, names: list[str], change: Any) -> list[Sentence]:
-    """Which fields, and which of them can be changed where they stand."""
-
-    def toggled(have: tuple[str, ...], name: str) -> tuple[str, ...]:
-        return tuple(e for e in have if e != name) if name in have else (*have, name)
-
-    shown = [
-        Word(
-            "toggle",
-            each,
-            partial(change, "facts", fields=toggled(block.fields, each)),
-            each in block.fields,
-            f"fact {each}",
-        )
-        for each in names
-    ]
-    in_place = [
-        Word(
-            "toggle",
-            each,
-            partial(change, "in place", in_place=toggled(block.in_place, each)),
-            each in block.in_place,
-            f"change {each} in place",
-        )
-        for each in block.fields
-    ]
-    return [Sentence("Shows", shown), Sentence("In place", in_place)]
-
-
-def _actions(document: Document, block: ActionsBlock, change: Any) -> list[Sentence]:
-    places = (("flow", "in the flow"), ("bar", "in the title bar"), ("bottom", "at the bottom"))
-    where = [
-        Word("choice", words, partial(change, "place", place=each), block.place == each)
-        for each, words in places
-    ]
-
-    def take(buttons: tuple[Button, ...]) -> None:
-        change("buttons", buttons=buttons)
-
-    return [Sentence("Stands", where), *action_sentences(document, "Buttons", block.buttons, take)]
-
-
-def _page(screen: DetailScreen, block: PageBlock, change: Any) -> list[Sentence]:
-    """The page's title; and where a list is not on the last page, that it should be."""
-    said = [
-        Sentence(
-            "Titled",
-            [
-                Word(
-                    "line", block.title, lambda text: change("title", title=text), name="page title"
-                )
-            ],
-        )
-    ]
+def _where_pages_scroll(screen: DetailScreen) -> list[Sentence]:
+    """Where a list is not on the last page, that it should be."""
     page = ""
     last = [each.id for each in screen.blocks if isinstance(each, PageBlock)][-1]
     for each in screen.blocks:
@@ -173,9 +111,8 @@ def _page(screen: DetailScreen, block: PageBlock, change: Any) -> list[Sentence]
             page = each.id
         elif isinstance(each, ListBlock) and page not in ("", last):
             text = f"! {each.id} can scroll, and its page is not the last: people lose the others."
-            said.append(Sentence("", [Word("broken", text)]))
-            break
-    return said
+            return [Sentence("", [Word("broken", text)])]
+    return []
 
 
 def new_blocks(document: Document, screen: DetailScreen) -> Options:

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from functools import partial
-from typing import Any
+from typing import Any, Final
 
 from msgspec.structs import replace
 
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import SelectedScreen
+from cadena.desktop.widgets.bound import Bound, replaced, without
 from cadena.desktop.widgets.words import Sentence, Word
 from cadena.model.app import FormScreen
 from cadena.model.blocks import FormField
@@ -31,6 +32,14 @@ def add_form(document: Document, source: Source) -> None:
     document.edit(f"add form {form.id}", with_screen(document.app, form), selection)
 
 
+LIVES: Final = (
+    ("view", "while it is seen"),
+    ("entry", "while it is open"),
+    ("saved", "through a kill"),
+    ("stored", "for good"),
+)
+
+
 def about_form(document: Document, form: FormScreen) -> list[Sentence]:
     """The form, its words, and each of its fields."""
 
@@ -42,132 +51,95 @@ def about_form(document: Document, form: FormScreen) -> list[Sentence]:
         app, made = shaping.copied(document.app, form)
         document.edit(f"copy {form.id}", app, SelectedScreen(made.id))
 
-    lives = [
-        Word(
-            "choice",
-            words,
-            partial(change, "draft", keep=replace(form.keep, draft=each)),
-            form.keep.draft == each,
-            f"a draft lives {words}",
-        )
-        for each, words in (
-            ("view", "while it is seen"),
-            ("entry", "while it is open"),
-            ("saved", "through a kill"),
-            ("stored", "for good"),
-        )
-    ]
+    def keep(what: str, **changed: Any) -> None:
+        change(what, keep=replace(form.keep, **changed))
+
+    bound = Bound(form, change, document.refuse)
+    lives = Bound(form.keep, keep, document.refuse)
+    new = f"is a form of {form.source}: none in {form.key} means new, any key edit."
     said = [
         Sentence(
             "",
             [
                 Word("subject", form.id),
-                Word(
-                    "text",
-                    f"is a form of {form.source}: none in {form.key} means new, any key edit.",
-                ),
+                Word("text", new),
                 Word("do", "Copy it", copy, name="copy this form"),
             ],
         ),
         Sentence(
             "Titled",
             [
-                Word("line", form.title, lambda text: change("title", title=text), name="title"),
+                bound.text("title", "title"),
                 Word("text", "· new"),
-                Word(
-                    "line",
-                    form.title_new,
-                    lambda t: change("title", title_new=t),
-                    name="title when new",
-                ),
+                bound.text("title_new", "title when new"),
                 Word("text", "· saved by"),
-                Word(
-                    "line",
-                    form.save_label,
-                    lambda t: change("label", save_label=t),
-                    name="save label",
-                ),
+                bound.text("save_label", "save label"),
             ],
         ),
-        Sentence("A draft lives", lives),
+        Sentence("A draft lives", lives.one_of("draft", LIVES, "draft", "a draft lives {}")),
     ]
     for at, field in enumerate(form.fields):
-        said.append(Sentence(field.field, _field_words(document, form, at, field, change)))
+        said.append(Sentence(field.field, _field_words(document, form, at, change)))
     there = {each.field for each in form.fields}
     options = [
         (each, partial(change, "fields", fields=(*form.fields, FormField(field=each))))
         for each in document.types.get(form.source, {})
         if each not in there
     ]
-    said.append(Sentence("", [Word("menu", "+ field", name="add a field", options=options)]))
-    return said
+    return [*said, Sentence("", [Word("menu", "+ field", name="add a field", options=options)])]
 
 
-def _field_words(
-    document: Document, form: FormScreen, at: int, field: FormField, change: Any
-) -> list[Word]:
-    kind = document.types.get(form.source, {}).get(field.field, "text")
+def _field_words(document: Document, form: FormScreen, at: int, change: Any) -> list[Word]:
+    field = form.fields[at]
+    name = field.field
+    kind = document.types.get(form.source, {}).get(name, "text")
 
-    def made(**changed: Any) -> None:
-        fields = (*form.fields[:at], replace(field, **changed), *form.fields[at + 1 :])
-        change(f"field {field.field}", fields=fields)
+    def made(what: str, **changed: Any) -> None:
+        change(what, fields=replaced(form.fields, at, replace(field, **changed)))
 
-    def move(by: int) -> None:
-        change("order of fields", fields=moved(form.fields, at, by))
-
-    def limits(text: str) -> None:
-        least, _, most = text.partition("–" if "–" in text else "-")
-        try:
-            made(
-                least=float(least) if least.strip() else None,
-                most=float(most) if most.strip() else None,
-            )
-        except ValueError:
-            document.failed.emit(f'"{text}" came, limits such as 1–14 were wanted')
-
-    def choices(text: str) -> None:
-        try:
-            values = tuple(
-                carry(each.strip(), kind, convert=True) for each in text.split(",") if each.strip()
-            )
-        except Unfit as unfit:
-            document.failed.emit(f"{field.field}: {unfit}")
-            return
-        made(choices=values)
-
+    bound = Bound(field, made, document.refuse)
+    take = partial(made, f"field {name}")
+    limits = partial(_take_limits, document, take)
+    choices = partial(_take_choices, document, take, name, kind)
     ends = ["" if each is None else f"{each:g}" for each in (field.least, field.most)]
     bounds = f"{ends[0]}–{ends[1]}" if any(ends) else ""
-    sources = [("any", partial(made, choices_from=""))]
-    sources += [
-        (f"a key of {each.id}", partial(made, choices_from=each.id))
-        for each in document.app.sources
-    ]
-    chosen = by_id(document.app.sources, field.choices_from)
+    sources = [("", "any"), *((each.id, f"a key of {each.id}") for each in document.app.sources)]
+    up = partial(change, "order of fields", fields=moved(form.fields, at, -1))
+    off = partial(change, "fields", fields=without(form.fields, at))
+    has_source = by_id(document.app.sources, field.choices_from) is not None
     return [
-        Word(
-            "toggle",
-            "required",
-            partial(made, required=not field.required),
-            field.required,
-            f"{field.field} required",
-        ),
+        bound.toggle("required", "required", f"{name} required", f"field {name}"),
         Word("text", "limits"),
-        Word("line", bounds, limits, name=f"limits of {field.field}"),
+        Word("line", bounds, limits, name=f"limits of {name}"),
         Word("text", "one of"),
-        Word(
-            "line", ", ".join(map(shown, field.choices)), choices, name=f"choices of {field.field}"
+        Word("line", ", ".join(map(shown, field.choices)), choices, name=f"choices of {name}"),
+        bound.menu(
+            "choices_from",
+            sources,
+            f"keys for {name}",
+            "" if has_source else "any",
+            f"field {name}",
         ),
-        Word(
-            "menu",
-            "any" if chosen is None else f"a key of {chosen.id}",
-            name=f"keys for {field.field}",
-            options=sources,
-        ),
-        Word("do", "Up", partial(move, -1), name=f"move {field.field} up"),
-        Word(
-            "do",
-            "✕",
-            partial(change, "fields", fields=form.fields[:at] + form.fields[at + 1 :]),
-            name=f"take {field.field} off the form",
-        ),
+        Word("do", "Up", up, name=f"move {name} up"),
+        Word("do", "✕", off, name=f"take {name} off the form"),
     ]
+
+
+def _take_limits(document: Document, take: Any, text: str) -> None:
+    least, _, most = text.partition("–" if "–" in text else "-")
+    try:
+        ends = [float(each) if each.strip() else None for each in (least, most)]
+    except ValueError:
+        document.failed.emit(f'"{text}" came, limits such as 1–14 were wanted')
+        return
+    take(least=ends[0], most=ends[1])
+
+
+def _take_choices(document: Document, take: Any, name: str, kind: str, text: str) -> None:
+    try:
+        typed = [each.strip() for each in text.split(",") if each.strip()]
+        values = tuple(carry(each, kind, convert=True) for each in typed)
+    except Unfit as unfit:
+        document.failed.emit(f"{name}: {unfit}")
+        return
+    take(choices=values)

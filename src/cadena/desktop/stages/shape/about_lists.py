@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from functools import partial
 from typing import Any, Final
 
@@ -13,6 +14,7 @@ from cadena.desktop.stages.list_settings import group_words
 from cadena.desktop.stages.shape.about_actions import action_sentences
 from cadena.desktop.stages.shape.copy_to_source import about_again
 from cadena.desktop.stages.shape.strips_above import add_strip, remove_strip
+from cadena.desktop.widgets.bound import Bound, replaced, without
 from cadena.desktop.widgets.words import Sentence, Word, screen_words
 from cadena.model.app import ListScreen, Screen
 from cadena.model.edits import shaping
@@ -20,10 +22,15 @@ from cadena.model.edits.wiring import with_screen
 from cadena.model.find import by_id
 from cadena.model.listing import Button, Condition, Group, Listing, Sort
 from cadena.model.screen_parts import listings
-from cadena.model.values import Unfit, carry, shown
+from cadena.model.values import shown
 
 LAYOUTS: Final = (("rows", "rows"), ("grid", "a grid"), ("strip", "a strip across"))
 TESTS: Final = ("is", "is not", "under", "over", "at least", "at most", "contains", "is one of")
+ALL_TESTS: Final = (*TESTS, "is empty", "is filled")
+CONDITION: Final = "condition"
+TILE: Final = (24, 2000)
+"""dp that a tile can be wide."""
+MOST_SEARCHED: Final = 12
 
 
 def list_in_short(listing: Listing) -> list[tuple[str, str]]:
@@ -80,91 +87,64 @@ def about_list(document: Document, screen: Screen, part: str) -> list[Sentence]:
     if listing is None:
         return []
     change = Change(document, screen, part)
+    bound = Bound(listing, change, document.refuse)
     types = document.types.get(listing.source, {})
-    name = screen_words(screen) + (f" · {part}" if part else "")
-    first: list[Word] = [
-        Word("subject", name),
-        Word("text", f"is a list of {listing.source}, laid out as"),
-        *(
-            Word(
-                "choice",
-                words,
-                partial(change, f"lay out as {words}", layout=each),
-                listing.layout == each,
-                f"laid out as {words}",
-            )
-            for each, words in LAYOUTS
-        ),
-    ]
-    if listing.layout != "rows":
-        first += [
-            Word("text", "of at least" if listing.layout == "grid" else "each"),
-            Word(
-                "line",
-                f"{listing.tile:g}",
-                partial(_take_number, document, change, "tile", 24, 2000),
-                name="width of a tile in dp",
-            ),
-            Word("text", "dp"),
-        ]
-    said = [Sentence("", first)]
-    said.append(Sentence("Sorted", _sort_words(change, listing, list(types))))
-    said.append(Sentence("Searched", _search_words(change, listing, types)))
-    said.append(Sentence("Grouped", _group_words(document, change, listing, types)))
-    said += _kept_sentences(document, change, screen, part, listing, types)
-    limit = "" if listing.limit is None else str(listing.limit)
-    said.append(
+    said = [
+        Sentence("", _layout_words(screen, part, listing, bound)),
+        Sentence("Sorted", _sort_words(change, listing, list(types))),
+        Sentence("Searched", bound.several("search", _searchable(types), "search", "search {}")),
+        Sentence("Grouped", _group_words(document, change, listing, types)),
+        *_kept_sentences(change, listing, types),
         Sentence(
             "At most",
             [
-                Word(
-                    "line",
-                    limit,
-                    partial(_take_limit, document, change),
-                    name="limit",
-                ),
+                bound.count("limit", "limit"),
                 Word("text", "rows, and past that it says"),
-                Word(
-                    "line",
-                    listing.past_limit,
-                    lambda text: change("words past the limit", past_limit=text),
-                    name="words past the limit",
-                ),
+                bound.text("past_limit", "words past the limit"),
             ],
-        )
-    )
-    said.append(
+        ),
         Sentence(
             "When empty",
             [
-                Word(
-                    "line",
-                    listing.empty,
-                    lambda t: change("empty words", empty=t),
-                    name="empty words",
-                ),
+                bound.text("empty", "empty words"),
                 Word("text", "· nothing found"),
-                Word(
-                    "line",
-                    listing.not_found,
-                    lambda text: change("words for nothing found", not_found=text),
-                    name="words for nothing found",
-                ),
+                bound.text("not_found", "words for nothing found"),
             ],
-        )
-    )
-    said += action_sentences(
-        document,
-        "Row actions",
-        listing.actions,
-        lambda buttons: change("row actions", actions=buttons),
-        on_row=True,
-    )
+        ),
+    ]
+    take = partial(_take_actions, change)
+    said += action_sentences(document, "Row actions", listing.actions, take, on_row=True)
     if isinstance(screen, ListScreen) and not part:
         said += _own_actions(document, screen)
         said.append(Sentence("Above it", _strip_words(document, screen)))
         said += about_again(document, screen)
     return said
+
+
+def _layout_words(screen: Screen, part: str, listing: Listing, bound: Bound) -> list[Word]:
+    name = screen_words(screen) + (f" · {part}" if part else "")
+    words = [
+        Word("subject", name),
+        Word("text", f"is a list of {listing.source}, laid out as"),
+        *bound.one_of("layout", LAYOUTS, "lay out as {}", "laid out as {}"),
+    ]
+    if listing.layout == "rows":
+        return words
+    return [
+        *words,
+        Word("text", "of at least" if listing.layout == "grid" else "each"),
+        bound.number("tile", "width of a tile in dp", *TILE),
+        Word("text", "dp"),
+    ]
+
+
+def _searchable(types: Mapping[str, str]) -> list[str]:
+    kinds = ("text", "whole number", "number")
+    return [each for each, kind in types.items() if kind in kinds][:MOST_SEARCHED]
+
+
+def _take_actions(change: Change, buttons: tuple[Button, ...]) -> None:
+    change("row actions", actions=buttons)
 
 
 def _own_actions(document: Document, screen: ListScreen) -> list[Sentence]:
@@ -204,43 +184,17 @@ def _strip_options(document: Document, screen: ListScreen) -> list[tuple[Any, st
     ]
 
 
-def _take_number(
-    document: Document, change: Change, name: str, least: float, most: float, text: str
-) -> None:
-    try:
-        value = float(text)
-    except ValueError:
-        value = -1.0
-    if not least <= value <= most:
-        document.failed.emit(f'"{text}" came, a number from {least:g} to {most:g} was wanted')
-        return
-    change(name, **{name: value})
-
-
-def _take_limit(document: Document, change: Change, text: str) -> None:
-    text = text.strip()
-    if text and (not text.isdecimal() or int(text) < 1):
-        document.failed.emit(f'"{text}" came, a whole number from 1 was wanted, or nothing')
-        return
-    change("limit", limit=int(text) if text else None)
-
-
 def _sort_words(change: Change, listing: Listing, names: list[str]) -> list[Word]:
     words: list[Word] = []
     for at, sort in enumerate(listing.sort):
-        turned = replace(sort, descending=not sort.descending)
-        flipped = (*listing.sort[:at], turned, *listing.sort[at + 1 :])
-        without = listing.sort[:at] + listing.sort[at + 1 :]
-        way = "downwards" if sort.descending else "upwards"
+        turned = replaced(listing.sort, at, replace(sort, descending=not sort.descending))
+        way = f"{sort.field} {'downwards' if sort.descending else 'upwards'}"
+        turn = partial(change, "order", sort=turned)
+        drop = partial(change, "order", sort=without(listing.sort, at))
         words += [
             Word("text", "then" if at else "by"),
-            Word(
-                "do",
-                f"{sort.field} {way}",
-                partial(change, "order", sort=flipped),
-                name=f"turn order {at + 1}",
-            ),
-            Word("do", "✕", partial(change, "order", sort=without), name=f"remove order {at + 1}"),
+            Word("do", way, turn, name=f"turn order {at + 1}"),
+            Word("do", "✕", drop, name=f"remove order {at + 1}"),
         ]
     used = {each.field for each in listing.sort}
     options = [
@@ -249,22 +203,6 @@ def _sort_words(change: Change, listing: Listing, names: list[str]) -> list[Word
         if each not in used
     ]
     return [*words, Word("menu", "+ field", name="add to the order", options=options)]
-
-
-def _search_words(change: Change, listing: Listing, types: Any) -> list[Word]:
-    texts = [each for each, kind in types.items() if kind in ("text", "whole number", "number")]
-    words = []
-    for name in texts[:12]:
-        is_in = name in listing.search
-        made = (
-            tuple(each for each in listing.search if each != name)
-            if is_in
-            else (*listing.search, name)
-        )
-        words.append(
-            Word("toggle", name, partial(change, "search", search=made), is_in, f"search {name}")
-        )
-    return words
 
 
 def _group_words(document: Document, change: Change, listing: Listing, types: Any) -> list[Word]:
@@ -285,8 +223,7 @@ def _group_words(document: Document, change: Change, listing: Listing, types: An
         said = " and ".join(condition_words(each) for each in group.where) or "all the rest"
 
         def rename(text: str, at: int = at, group: Group = group) -> None:
-            made = replace(group, title=text)
-            change("groups", groups=(*listing.groups[:at], made, *listing.groups[at + 1 :]))
+            change("groups", groups=replaced(listing.groups, at, replace(group, title=text)))
 
         words += [
             Word("line", group.title, rename, name=f"title of group {at + 1}"),
@@ -306,55 +243,42 @@ def _to_do(field: str) -> tuple[Group, ...]:
     )
 
 
-def _kept_sentences(
-    document: Document,
-    change: Change,
-    screen: Screen,
-    part: str,
-    listing: Listing,
-    types: Any,
-) -> list[Sentence]:
+def _kept_sentences(change: Change, listing: Listing, types: Any) -> list[Sentence]:
     """The conditions, one a line, and a way to another."""
-    said = []
-    for at, condition in enumerate(listing.where):
-        rest = listing.where[:at] + listing.where[at + 1 :]
-
-        def changed(at: int = at, condition: Condition = condition, **made: Any) -> None:
-            where = list(listing.where)
-            where[at] = replace(condition, **made)
-            change("condition", where=tuple(where))
-
-        tests = [(each, partial(changed, test=each)) for each in (*TESTS, "is empty", "is filled")]
-        words: list[Word] = [
-            Word("text", condition.field),
-            Word("menu", condition.test, name=f"test {at + 1}", options=tests),
-            Word(
-                "menu",
-                _compared(condition),
-                name=f"compared with {at + 1}",
-                options=_comparands(document, screen, part, changed),
-            ),
-        ]
-        if not (condition.argument or condition.value or condition.choice):
-            kind = types.get(condition.field, "text")
-            value = "" if condition.constant is None else shown(condition.constant)
-            take = partial(_take_constant, document, changed, kind)
-            words.append(Word("line", value, take, name=f"value {at + 1}"))
-        words.append(
-            Word(
-                "do",
-                "✕",
-                partial(change, "condition", where=rest),
-                name=f"remove condition {at + 1}",
-            )
-        )
-        said.append(Sentence("Kept" if not at else "and", words))
+    said = [
+        Sentence("Kept" if not at else "and", _condition_words(change, listing, types, at))
+        for at in range(len(listing.where))
+    ]
     options = [
         (each, partial(change, "condition", where=(*listing.where, Condition(field=each))))
         for each in types
     ]
     add = Word("menu", "+ condition", name="add a condition", options=options)
     return [*said, Sentence("" if said else "Kept", [add])]
+
+
+def _condition_words(change: Change, listing: Listing, types: Any, at: int) -> list[Word]:
+    condition = listing.where[at]
+
+    def changed(what: str, **made: Any) -> None:
+        change(what, where=replaced(listing.where, at, replace(condition, **made)))
+
+    bound = Bound(condition, changed, change.document.refuse)
+    words = [
+        Word("text", condition.field),
+        bound.menu("test", [(each, each) for each in ALL_TESTS], f"test {at + 1}", what=CONDITION),
+        Word(
+            "menu",
+            _compared(condition),
+            name=f"compared with {at + 1}",
+            options=_comparands(change, partial(changed, CONDITION)),
+        ),
+    ]
+    if not (condition.argument or condition.value or condition.choice):
+        kind = types.get(condition.field, "text")
+        words.append(bound.value("constant", f"value {at + 1}", kind, CONDITION))
+    drop = partial(change, CONDITION, where=without(listing.where, at))
+    return [*words, Word("do", "✕", drop, name=f"remove condition {at + 1}")]
 
 
 def _compared(condition: Condition) -> str:
@@ -364,23 +288,17 @@ def _compared(condition: Condition) -> str:
     return "this value"
 
 
-def _comparands(document: Document, screen: Screen, part: str, changed: Any) -> Any:
+def _comparands(change: Change, changed: Any) -> Any:
     blank = {"argument": "", "value": "", "choice": "", "constant": None}
-    options = [("this value", partial(changed, **blank))]
-    for each in screen.parameters:
-        options.append(
-            (f"argument {each.name}", partial(changed, **{**blank, "argument": each.name}))
-        )
-    for value in document.app.values:
-        options.append((f"value {value.id}", partial(changed, **{**blank, "value": value.id})))
-    for other, listing in listings(screen).items():
-        if other != part and listing.layout == "strip":
-            options.append((f"choice {other}", partial(changed, **{**blank, "choice": other})))
-    return options
-
-
-def _take_constant(document: Document, changed: Any, kind: str, text: str) -> None:
-    try:
-        changed(constant=carry(text, kind, convert=True) if text else None)
-    except Unfit as unfit:
-        document.failed.emit(str(unfit))
+    screen, part = change.screen, change.part
+    found = [("argument", each.name) for each in screen.parameters]
+    found += [("value", each.id) for each in change.document.app.values]
+    found += [
+        ("choice", other)
+        for other, listing in listings(screen).items()
+        if other != part and listing.layout == "strip"
+    ]
+    options = [
+        (f"{kind} {name}", partial(changed, **{**blank, kind: name})) for kind, name in found
+    ]
+    return [("this value", partial(changed, **blank)), *options]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import partial
+from typing import Any
 
 from msgspec.structs import replace
 
@@ -13,6 +14,7 @@ from cadena.desktop.stages.shape.about_blocks import about_block, fit_sentence, 
 from cadena.desktop.stages.shape.about_forms import about_form, add_form, with_fields
 from cadena.desktop.stages.shape.about_lists import about_list, list_in_short
 from cadena.desktop.stages.shape.selected import SelectedBlock, SelectedList, SelectedSlot
+from cadena.desktop.widgets.bound import Bound
 from cadena.desktop.widgets.words import Sentence, Word, screen_words
 from cadena.model.app import DetailScreen, FormScreen, ListScreen, Screen
 from cadena.model.edits import shaping
@@ -63,12 +65,12 @@ def _about_slot(document: Document, screen: Screen, of: SelectedSlot) -> list[Se
     said = [Sentence("", first)]
     if slot == "picture":
 
-        def fit(how: str) -> None:
-            row = shaping.with_slot(listing, "picture_fit", how)
-            app = shaping.with_listing(document.app, screen, part, row)
-            document.edit(f"picture of the row {how}", app)
+        def change(what: str, **changed: Any) -> None:
+            made = replace(listing, row=replace(listing.row, **changed))
+            document.edit(what, shaping.with_listing(document.app, screen, part, made))
 
-        said.append(fit_sentence(listing.row.picture_fit, fit))
+        bound = Bound(listing.row, change, document.refuse)
+        said.append(fit_sentence(bound, "picture_fit", "picture of the row"))
         return said
     if not fields:
         hint = "Type a text with {field} in it, or drag a field onto the row."
