@@ -15,8 +15,8 @@ from cadena.model.file.disk import inside
 from cadena.model.file.project_file import write_app
 from cadena.model.problem import Problem
 from cadena.model.source import Field, Source
+from cadena.records.changes import Change, Changes
 from cadena.records.formats import Sayings
-from cadena.records.records import Change, Changes
 from cadena.sources.import_file import adopt
 from cadena.sources.open_project import open_project, read_all
 from cadena.sources.read_file import read_records

@@ -16,7 +16,7 @@ from builders import DEMO
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import SelectedLink, SelectedScreen, SelectedSection
 from cadena.desktop.painting import theme
-from cadena.desktop.painting.painter import forget_fonts
+from cadena.desktop.painting.faces import forget_fonts
 from cadena.desktop.shell.settings import Settings, read_settings
 from cadena.desktop.shell.window import MainWindow
 from cadena.desktop.stages.link.hit_test import card_at

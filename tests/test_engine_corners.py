@@ -35,7 +35,7 @@ from cadena.model.app import (
     When,
 )
 from cadena.model.listing import Button, Condition, Group, Listing, Row
-from cadena.records.records import Change
+from cadena.records.changes import Change
 from cadena.words.notes import in_words
 from stays import stays, stays_app, stays_records
 from test_engine_random import EVENTS, RECORDS, apps

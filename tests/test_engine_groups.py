@@ -9,7 +9,8 @@ from msgspec.structs import replace
 
 from builders import DESK, POCKET, Run, with_screen
 from cadena.engine import events as do
-from cadena.engine.layout.rows import GROUP, RowStack
+from cadena.engine.layout.rows import RowStack
+from cadena.engine.layout.sizes import GROUP
 from cadena.engine.notes import Note
 from cadena.engine.rules.display import display_of
 from cadena.engine.rules.lists import offset_of

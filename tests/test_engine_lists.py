@@ -12,7 +12,7 @@ from cadena.engine.rules.display import display_of
 from cadena.engine.rules.lists import chosen_row, offset_of, view_of
 from cadena.engine.session import sized
 from cadena.model.listing import Sort
-from cadena.records.records import Change
+from cadena.records.changes import Change
 
 
 def top(run: Run, index: int = 0) -> tuple[object, float]:

@@ -10,8 +10,8 @@ os.environ["QT_QPA_PLATFORM"] = "offscreen"
 from cadena.desktop.document.bench_windows import add_window
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import SelectedField, SelectedLink, SelectedScreen, Selection
+from cadena.desktop.painting.faces import forget_fonts
 from cadena.desktop.painting.motion import Motion
-from cadena.desktop.painting.painter import forget_fonts
 from cadena.desktop.painting.theme import Name, install
 from cadena.desktop.shell.application import application, window_on
 from cadena.desktop.shell.settings import Settings

@@ -64,6 +64,15 @@ def link_findings(app: App, records: Mapping[str, Records], link: Link) -> Itera
             f"make {link.to}, or choose another screen",
         )
         return
+    yield from _carried_findings(app, records, link, target)
+    yield from _pair_findings(app, link, target, where)
+
+
+def _carried_findings(
+    app: App, records: Mapping[str, Records], link: Link, target: Screen
+) -> Iterator[Finding]:
+    """What a link carries is what its target asks for."""
+    where = f"links[{link.id}]"
     given = {each.parameter: each for each in link.arguments}
     for parameter in target.parameters:
         place = f"{where}.arguments[{parameter.name}]"
@@ -83,7 +92,6 @@ def link_findings(app: App, records: Mapping[str, Records], link: Link) -> Itera
                 f"carry something to {parameter.name}",
                 parameter.name,
             )
-    yield from _pair_findings(app, link, target, where)
     for name in given:
         yield _finding(
             link,

@@ -11,6 +11,7 @@ from cadena.check.finding import Finding, Subject, first_few
 from cadena.engine import events as do
 from cadena.engine.layout.column import column_of
 from cadena.engine.layout.measure import plain_measure
+from cadena.engine.layout.sizes import BOLD, SIZES
 from cadena.engine.rules.display import arrangement_for, display_of
 from cadena.engine.rules.lists import view_of
 from cadena.engine.rules.window_change import window_after, window_of
@@ -21,7 +22,6 @@ from cadena.model.windows import windows_of
 from cadena.runs.shortest_walks import Way, ways
 from cadena.scene.lay_out import lay_out
 from cadena.scene.scene import Box
-from cadena.scene.text import BOLD, SIZES
 
 LARGE: Final = 2.0
 WRITTEN: Final = (

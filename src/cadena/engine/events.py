@@ -8,7 +8,7 @@ from msgspec import Struct
 
 from cadena.model.listing import Sort
 from cadena.model.values import Scalar, Value, in_brief
-from cadena.records.records import Change
+from cadena.records.changes import Change
 
 Steps = Literal["up", "down", "left", "right", "home", "end", "page up", "page down"]
 

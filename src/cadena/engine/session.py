@@ -12,7 +12,7 @@ from msgspec.structs import replace
 from cadena.engine.events import Event
 from cadena.model.listing import Sort
 from cadena.model.values import Scalar, Value
-from cadena.records.records import Changes
+from cadena.records.changes import Changes
 
 Opened = Literal["root", "push", "beside", "modal", "popover"]
 Phase = Literal["running", "asleep", "killed", "left"]

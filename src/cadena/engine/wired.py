@@ -11,16 +11,18 @@ from msgspec import json
 from msgspec.structs import astuple
 
 from cadena.engine.layout.measure import Measure, plain_measure
-from cadena.engine.layout.rows import NARROW, RowStack, stack_rows
+from cadena.engine.layout.rows import RowStack, stack_rows
+from cadena.engine.layout.sizes import NARROW
 from cadena.engine.session import Entry, Load, Session, Window
 from cadena.model.app import App, Arrangement, FormScreen, Link, ListScreen, Screen, Trigger
 from cadena.model.listing import Listing
 from cadena.model.screen_parts import actions, buttons, is_choosing, listings, pages, source_shown
 from cadena.model.source import Source
 from cadena.model.values import FieldType
+from cadena.records.changes import Changes
 from cadena.records.formats import Sayings
 from cadena.records.query import Asked, Rows, query
-from cadena.records.records import Changes, Records
+from cadena.records.records import Records
 
 Made = TypeVar("Made")
 Wanted = TypeVar("Wanted", bound=Hashable)

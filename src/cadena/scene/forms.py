@@ -9,7 +9,7 @@ from cadena.engine.events import Cancel, Save, Type
 from cadena.engine.form_values import value_in
 from cadena.engine.layout.column import Segment
 from cadena.engine.layout.forms import choices_of, is_switch
-from cadena.engine.layout.pieces import (
+from cadena.engine.layout.sizes import (
     BOTTOM_BAR,
     BUTTON,
     CHOICE,

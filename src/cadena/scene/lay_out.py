@@ -22,17 +22,9 @@ from cadena.engine.events import (
 from cadena.engine.layout.column import bars_of, column_of
 from cadena.engine.layout.measure import plain_measure
 from cadena.engine.layout.pieces import is_narrow
+from cadena.engine.layout.sizes import RAIL, SECTION_BAR, WIDE_RAIL
 from cadena.engine.rules.back import back_label
-from cadena.engine.rules.display import (
-    RAIL,
-    SECTION_BAR,
-    WIDE_RAIL,
-    Area,
-    Display,
-    Pane,
-    body_area,
-    display_of,
-)
+from cadena.engine.rules.display import Area, Display, Pane, body_area, display_of
 from cadena.engine.rules.lists import offset_of
 from cadena.engine.session import Session, Window
 from cadena.engine.wired import WiredApp

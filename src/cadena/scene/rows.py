@@ -3,12 +3,23 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import Any, Final, NamedTuple
+from typing import Any, NamedTuple
 
 from cadena.engine.events import Act, Choose, OpenMenu, ShowGroup
 from cadena.engine.layout.column import Segment
-from cadena.engine.layout.pieces import EDGE, edge_of, is_narrow
-from cadena.engine.layout.rows import GROUP, TILE_GAP, TILE_TEXT, foot_of
+from cadena.engine.layout.pieces import edge_of, is_narrow
+from cadena.engine.layout.rows import foot_of
+from cadena.engine.layout.sizes import (
+    ACTION_MOST,
+    BADGE_MOST,
+    EDGE,
+    GROUP,
+    MORE,
+    PICTURE,
+    SMALL_TILE,
+    TILE_GAP,
+    TILE_TEXT,
+)
 from cadena.engine.rules.actions import is_on
 from cadena.engine.rules.display import Area
 from cadena.engine.rules.lists import across_of, chosen_row
@@ -20,12 +31,6 @@ from cadena.model.values import shown
 from cadena.records.formats import Sayings
 from cadena.records.template import fields_in, is_empty
 from cadena.scene.scene import Box
-
-PICTURE: Final = 48.0
-BADGE_MOST: Final = 132.0
-MORE: Final = 40.0
-ACTION_MOST: Final = 96.0
-SMALL_TILE: Final = 96.0
 
 
 class Texts(NamedTuple):

@@ -7,7 +7,8 @@ from typing import Any
 
 from cadena.engine.events import Back, Edit, OpenSections, Press, Retry, Search, TurnPage
 from cadena.engine.layout.column import Segment, bars_of, column_of, facts_shown
-from cadena.engine.layout.pieces import (
+from cadena.engine.layout.pieces import edge_of, is_narrow
+from cadena.engine.layout.sizes import (
     ADDRESS,
     BODY,
     BOTTOM_BAR,
@@ -19,8 +20,6 @@ from cadena.engine.layout.pieces import (
     GAP,
     HEADING,
     TITLE_BAR,
-    edge_of,
-    is_narrow,
 )
 from cadena.engine.rules.actions import is_on
 from cadena.engine.rules.display import Area

@@ -8,8 +8,7 @@ from msgspec.structs import replace
 
 from cadena.engine.layout.column import Segment, block_pieces
 from cadena.engine.layout.forms import form_pieces
-from cadena.engine.layout.pieces import GAP
-from cadena.engine.layout.rows import ONE_LINE, TILE_TEXT, TWO_LINES, WITH_PICTURE
+from cadena.engine.layout.sizes import GAP, ONE_LINE, TILE_TEXT, TWO_LINES, WITH_PICTURE
 from cadena.engine.rules.display import Area
 from cadena.engine.session import Chain, Entry, Session, sized
 from cadena.engine.wired import WiredApp

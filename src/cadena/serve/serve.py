@@ -22,8 +22,9 @@ from cadena.model.listing import Condition, Listing
 from cadena.model.naming import singular
 from cadena.model.source import Source
 from cadena.model.values import Unfit, carry, words
+from cadena.records.changes import Change, Changes
 from cadena.records.query import Asked, query
-from cadena.records.records import Change, Changes, Records
+from cadena.records.records import Records
 from cadena.records.seeded_random import happens
 from cadena.serve.description import described
 

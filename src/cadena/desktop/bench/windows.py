@@ -17,7 +17,7 @@ from cadena.desktop.document.bench_windows import remove_window
 from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.sessions import name_of
-from cadena.desktop.painting.painter import elided, font_of
+from cadena.desktop.painting.faces import elided, font_of
 from cadena.desktop.painting.theme import colour, px
 from cadena.desktop.widgets.controls import choice
 from cadena.model.address import addressed

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QApplication
 
 from cadena.desktop.document.document import Document
 from cadena.desktop.painting import theme
-from cadena.desktop.painting.painter import forget_fonts
+from cadena.desktop.painting.faces import forget_fonts
 from cadena.desktop.shell.crash import reports
 from cadena.desktop.shell.install_desktop import NAME, SHARE
 from cadena.desktop.shell.settings import Settings, read_settings

@@ -14,7 +14,8 @@ from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import Selection
 from cadena.desktop.document.stages import selection_named, stage_named, stages
 from cadena.desktop.painting import theme
-from cadena.desktop.painting.painter import forget_fonts, paint_scene
+from cadena.desktop.painting.faces import forget_fonts
+from cadena.desktop.painting.painter import paint_scene
 from cadena.desktop.shell.settings import Settings
 from cadena.engine.session import Session, Window
 from cadena.model.problem import Problem

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QAbstractButton, QVBoxLayout, QWidget
 from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.stages import stages
-from cadena.desktop.painting.painter import font_of
+from cadena.desktop.painting.faces import font_of
 from cadena.desktop.painting.theme import colour
 
 

@@ -29,8 +29,8 @@ from cadena.desktop.document.stages import FIRST, stage_named
 from cadena.desktop.jobs.calls import Calls
 from cadena.desktop.jobs.work import Work
 from cadena.desktop.painting import theme
+from cadena.desktop.painting.faces import forget_fonts
 from cadena.desktop.painting.motion import Motion, is_reduced
-from cadena.desktop.painting.painter import forget_fonts
 from cadena.desktop.shell import settings as kept
 from cadena.desktop.shell.choose_version import ask_which
 from cadena.desktop.shell.commands import Commands

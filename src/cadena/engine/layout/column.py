@@ -6,7 +6,9 @@ from collections.abc import Callable, Iterable, Iterator
 from typing import Any, NamedTuple
 
 from cadena.engine.layout.forms import form_pieces
-from cadena.engine.layout.pieces import (
+from cadena.engine.layout.pieces import Piece, edge_of, is_narrow, state_piece
+from cadena.engine.layout.rows import RowStack, strip_height
+from cadena.engine.layout.sizes import (
     ADDRESS,
     BODY,
     BOTTOM_BAR,
@@ -16,6 +18,7 @@ from cadena.engine.layout.pieces import (
     FACT_LABEL,
     FOOTER,
     GAP,
+    GROUP,
     HEADING,
     LIST_HEADING,
     PAGE_BAR,
@@ -23,12 +26,7 @@ from cadena.engine.layout.pieces import (
     SEARCH_BAR,
     TITLE_BAR,
     WORDS,
-    Piece,
-    edge_of,
-    is_narrow,
-    state_piece,
 )
-from cadena.engine.layout.rows import GROUP, RowStack, strip_height
 from cadena.engine.session import Anchor, Entry, Session
 from cadena.engine.wired import ITEM, NOT_LOADED, Listed, WiredApp
 from cadena.model.app import DetailScreen, FormScreen, ListScreen, Screen, Side

@@ -6,19 +6,8 @@ from collections.abc import Iterator
 from typing import Any, Final
 
 from cadena.engine.form_values import faults_of, value_in
-from cadena.engine.layout.pieces import (
-    BUTTON,
-    CHOICE,
-    FAULT,
-    GAP,
-    INPUT,
-    INPUT_LINE,
-    LABEL,
-    WORDS,
-    Piece,
-    is_narrow,
-    state_piece,
-)
+from cadena.engine.layout.pieces import Piece, is_narrow, state_piece
+from cadena.engine.layout.sizes import BUTTON, CHOICE, FAULT, GAP, INPUT, INPUT_LINE, LABEL, WORDS
 from cadena.engine.session import Entry, Session
 from cadena.engine.wired import ITEM, NOT_LOADED, WiredApp
 from cadena.model.app import FormScreen

@@ -2,38 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Final, NamedTuple
+from typing import NamedTuple
 
-from cadena.engine.layout.rows import NARROW, RowStack
+from cadena.engine.layout.rows import RowStack
+from cadena.engine.layout.sizes import EDGE, FAILED, LOADING, NARROW, NARROW_EDGE
 from cadena.engine.session import Load
 from cadena.engine.wired import Listed
 from cadena.model.blocks import Block, FormField
-
-TITLE_BAR: Final = 52.0
-SEARCH_BAR: Final = 52.0
-PAGE_BAR: Final = 44.0
-BOTTOM_BAR: Final = 64.0
-EDGE: Final = 16.0
-NARROW_EDGE: Final = 8.0
-GAP: Final = 12.0
-HEADING: Final = (24.0, 30.0)
-BODY: Final = (15.0, 22.0)
-FACT: Final = 28.0
-FACT_IN_PLACE: Final = 48.0
-FACT_LABEL: Final = 20.0
-ADDRESS: Final = 28.0
-LIST_HEADING: Final = 44.0
-BUTTON: Final = 44.0
-WORDS: Final = 96.0
-FOOTER: Final = 36.0
-LOADING: Final = 56.0
-FAILED: Final = 104.0
-LABEL: Final = 22.0
-INPUT: Final = 44.0
-INPUT_LINE: Final = 22.0
-FAULT: Final = 20.0
-CHOICE: Final = 40.0
-PICTURE_MOST: Final = 220.0
 
 
 def is_narrow(width: float) -> bool:

@@ -2,25 +2,26 @@
 
 from __future__ import annotations
 
-from typing import Any, Final, NamedTuple
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
+from cadena.engine.layout.sizes import (
+    FOOT,
+    GROUP,
+    NARROW,
+    ONE_LINE,
+    STRIP_PICTURE,
+    STRIP_TILE,
+    STRIP_TWO_LINES,
+    TILE_GAP,
+    TILE_TEXT,
+    TWO_LINES,
+    WITH_PICTURE,
+)
 from cadena.model.listing import Listing
 from cadena.records.query import Rows
-
-WITH_PICTURE: Final = 72.0
-TWO_LINES: Final = 64.0
-ONE_LINE: Final = 48.0
-GROUP: Final = 36.0
-FOOT: Final = 36.0
-NARROW: Final = 220.0
-TILE_GAP: Final = 12.0
-TILE_TEXT: Final = 56.0
-STRIP_TILE: Final = 40.0
-STRIP_TWO_LINES: Final = 56.0
-STRIP_PICTURE: Final = 96.0
 
 
 class Place(NamedTuple):

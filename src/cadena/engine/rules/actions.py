@@ -18,7 +18,7 @@ from cadena.model.app import DetailScreen
 from cadena.model.listing import Does, Follow, Mark, RemoveRecord, SaveRows, SetField, ToggleField
 from cadena.model.naming import label_field
 from cadena.model.values import LIST, Scalar, Unfit, Value, carry
-from cadena.records.records import Change, Changes
+from cadena.records.changes import Change, Changes
 
 
 def press(app: WiredApp, session: Session, event: do.Press) -> tuple[Session, Notes]:

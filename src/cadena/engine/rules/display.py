@@ -6,17 +6,18 @@ from typing import Final, NamedTuple
 
 import numpy as np
 
+from cadena.engine.layout.sizes import (
+    POPOVER,
+    RAIL,
+    SECTION_BAR,
+    SHEET,
+    SHEET_FROM,
+    SLID_MOST,
+    WIDE_RAIL,
+)
 from cadena.engine.session import LAYERS, Chain, Entry, Session, Window
 from cadena.engine.wired import WiredApp
 from cadena.model.app import Arrangement, PaneWidth, When
-
-SECTION_BAR: Final = 56.0
-RAIL: Final = 76.0
-WIDE_RAIL: Final = 184.0
-SHEET: Final = (560.0, 720.0)
-SHEET_FROM: Final = 640.0
-POPOVER: Final = (320.0, 420.0)
-SLID_MOST: Final = 360.0
 
 
 class Area(NamedTuple):

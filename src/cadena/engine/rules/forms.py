@@ -15,7 +15,8 @@ from cadena.engine.session import Session, cut
 from cadena.engine.wired import WiredApp
 from cadena.model.app import FormScreen
 from cadena.model.values import Scalar, Value
-from cadena.records.records import Change, Changes, Records
+from cadena.records.changes import Change, Changes
+from cadena.records.records import Records
 from cadena.records.template import is_empty
 
 

@@ -17,7 +17,7 @@ from cadena.engine.rules.targets import target_of
 from cadena.engine.session import Entry, Load, Request, Session
 from cadena.engine.wired import ITEM, NOT_LOADED, WiredApp
 from cadena.model.source import Source
-from cadena.records.records import Change, Changes
+from cadena.records.changes import Change, Changes
 from cadena.records.seeded_random import drawn, happens
 
 LONGEST_WAIT: Final = 86_400_000

@@ -6,8 +6,8 @@ from msgspec.structs import replace
 
 from cadena.engine.events import Move, Scroll, Search, SortBy, TurnPage
 from cadena.engine.layout.column import Column, bars_of, column_of
-from cadena.engine.layout.pieces import EDGE
-from cadena.engine.layout.rows import TILE_GAP, RowStack
+from cadena.engine.layout.rows import RowStack
+from cadena.engine.layout.sizes import EDGE, TILE_GAP
 from cadena.engine.notes import Note, Notes, Refused
 from cadena.engine.rules.display import Area, display_of
 from cadena.engine.rules.targets import target_of

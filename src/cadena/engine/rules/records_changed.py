@@ -14,7 +14,8 @@ from cadena.engine.session import Chain, Entry, Session, cut, owner_of
 from cadena.engine.wired import WiredApp
 from cadena.model.app import DetailScreen
 from cadena.model.values import Scalar, Unfit, Value, carry
-from cadena.records.records import Change, Changes, Records
+from cadena.records.changes import Change, Changes
+from cadena.records.records import Records
 
 NOTHING: Final = Changes()
 

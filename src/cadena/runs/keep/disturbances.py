@@ -16,7 +16,8 @@ from cadena.model.app import App, FromField, ListScreen, Parameter
 from cadena.model.naming import label_field
 from cadena.model.values import Scalar, Value
 from cadena.model.windows import windows_of
-from cadena.records.records import Change, Records
+from cadena.records.changes import Change
+from cadena.records.records import Records
 from cadena.runs.keep.pieces import Piece
 from cadena.runs.window_plane import plane_of
 

@@ -12,7 +12,8 @@ from cadena.model.app import DetailScreen
 from cadena.model.blocks import BodyBlock
 from cadena.model.listing import Sort
 from cadena.model.values import Scalar
-from cadena.records.records import Change, Records
+from cadena.records.changes import Change
+from cadena.records.records import Records
 from cadena.records.template import fields_in
 from cadena.runs.keep.disturbances import Disturbance, Events, compared_fields, over_an_edge
 

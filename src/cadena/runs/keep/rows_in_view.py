@@ -7,8 +7,8 @@ from typing import Any, Final, NamedTuple
 
 from cadena.engine import events as do
 from cadena.engine.layout.column import Column, column_of
-from cadena.engine.layout.pieces import EDGE, is_narrow
-from cadena.engine.layout.rows import TILE_GAP
+from cadena.engine.layout.pieces import is_narrow
+from cadena.engine.layout.sizes import EDGE, TILE_GAP
 from cadena.engine.rules.display import display_of
 from cadena.engine.rules.lists import (
     across_of,

@@ -8,7 +8,7 @@ from typing import Final, NamedTuple
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QFont, QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF
 
-from cadena.desktop.painting.painter import elided, font_of
+from cadena.desktop.painting.faces import elided, font_of
 from cadena.desktop.painting.theme import colour, px
 from cadena.engine.rules.display import areas_in, body_area
 from cadena.engine.session import Window, sized

@@ -9,7 +9,8 @@ from PySide6.QtGui import QFont, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
 from cadena.desktop.document.document import Document
-from cadena.desktop.painting.painter import font_of, paint_scene
+from cadena.desktop.painting.faces import font_of
+from cadena.desktop.painting.painter import paint_scene
 from cadena.desktop.painting.theme import colour, px
 from cadena.runs.keep.run import Run
 from cadena.scene.lay_out import lay_out

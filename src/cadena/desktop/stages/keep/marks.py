@@ -24,7 +24,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from cadena.desktop.painting.painter import font_of
+from cadena.desktop.painting.faces import font_of
 from cadena.desktop.painting.theme import colour, px
 from cadena.runs.keep.disturbances import DISTURBANCES, Disturbance
 from cadena.runs.keep.pieces import Piece

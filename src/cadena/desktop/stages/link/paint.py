@@ -9,7 +9,8 @@ from typing import Final
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPainterPath, QPen, QPixmap
 
-from cadena.desktop.painting.painter import Pictures, elided, font_of, paint_scene
+from cadena.desktop.painting.faces import elided, font_of
+from cadena.desktop.painting.painter import Pictures, paint_scene
 from cadena.desktop.painting.theme import colour, mono
 from cadena.model.app import ListScreen
 from cadena.scene.board.board import CARD, HEAD, INSIDE_SCALE, Card, Port, Socket

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QWidget
 
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import SelectedLink
-from cadena.desktop.painting.painter import elided, font_of
+from cadena.desktop.painting.faces import elided, font_of
 from cadena.desktop.painting.theme import colour, px
 from cadena.model.app import Link, Transition
 from cadena.model.edits.wiring import with_link
