@@ -3,18 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 from cadena.engine import events as do
 from cadena.engine.layout.forms import free_text_field
 from cadena.engine.rules.display import display_of
 from cadena.engine.session import Session
 from cadena.engine.step import step
-from cadena.engine.wired import WiredApp
+from cadena.engine.wired import Listed, WiredApp
 from cadena.model.app import FormScreen
 from cadena.model.listing import Sort
-from cadena.model.values import Value
+from cadena.model.values import Scalar, Value
 from cadena.runs.keep.pieces import Piece
+from cadena.runs.possible import on_screen
 from cadena.runs.shortest_walks import Way
 
 
@@ -89,23 +90,15 @@ def _carrying(
     """The app gone along each link, to the screen that something is carried to."""
     carried = {each.of: each for each in pieces if each.kind == "carried"}
     for link in app.app.links:
-        way, at = found.get(link.trigger.screen), link.trigger
-        if way is None or link.to not in carried:
+        way = found.get(link.trigger.screen)
+        if way is None or link.to not in carried or link.trigger.on == "saved":
             continue
-        index, part = way.entry, app.part_of(at)
-        on: dict[str, Any] = {"screen": at.screen, "entry": index}
-        event: do.Event = do.Press(**on, button=at.part)
-        if part is not None:
-            listed = app.listed(way.session, way.session.entries[index], part)
-            if listed is None or not len(listed.rows):
-                continue
-            # The second row: at the first a position cannot be told from nothing.
-            key = listed.rows.key_at(min(1, len(listed.rows) - 1))
-            event = do.Choose(**on, list=part, key=key)
-            if at.on == "action":
-                event = do.Act(**on, key=key, action=at.part)
+        offered = on_screen(app, way.session, way.entry, second)
+        event = next((each.event for each in offered if each.link is link), None)
+        if event is None:
+            continue
         gone = after(app, way, (event,))
-        place = index if link.how == "replace" else index + 1
+        place = way.entry if link.how == "replace" else way.entry + 1
         entries = gone.session.entries
         if place < len(entries) and entries[place].screen == link.to:
             yield Stand(gone, gone.session.section, place, (carried[link.to],))
@@ -113,16 +106,17 @@ def _carrying(
 
 def _chosen(app: WiredApp, way: Way, index: int, pieces: tuple[Piece, ...]) -> Iterator[Stand]:
     """The app with a row of each list chosen."""
-    entry = way.session.entries[index]
-    for piece in pieces:
-        if piece.kind != "chosen row":
-            continue
-        listed = app.listed(way.session, entry, piece.part)
-        if listed is None or not len(listed.rows):
-            continue
-        key = listed.rows.key_at(min(1, len(listed.rows) - 1))
-        event = do.Choose(screen=piece.of, entry=index, list=piece.part, key=key)
-        yield Stand(after(app, way, (event,)), way.session.section, index, (piece,))
+    chosen = {each.part: each for each in pieces if each.kind == "chosen row"}
+    for event, _ in on_screen(app, way.session, index, second) if chosen else ():
+        if isinstance(event, do.Choose) and event.list in chosen:
+            gone = after(app, way, (event,))
+            yield Stand(gone, way.session.section, index, (chosen[event.list],))
+
+
+def second(listed: Listed) -> Iterator[Scalar]:
+    """The second row: at the first a position cannot be told from nothing."""
+    if len(listed.rows):
+        yield listed.rows.key_at(min(1, len(listed.rows) - 1))
 
 
 def after(app: WiredApp, way: Way, events: tuple[do.Event, ...]) -> Way:
