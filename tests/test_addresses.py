@@ -16,7 +16,7 @@ from cadena.engine.rules.addresses import address_now
 from cadena.engine.session import Session
 from cadena.engine.step import start, step
 from cadena.model.address import LONGEST, fault_of_template, names_in, path_of, read, told
-from cadena.model.app import App
+from cadena.model.app import App, AppValue, FromValue
 
 
 def with_addresses() -> App:
@@ -142,6 +142,22 @@ def test_11_no_address_breaks_anything(text: str) -> None:
         assert {each.name for each in screen.parameters if each.need == "required"} <= set(
             entry.arguments
         )
+
+
+def test_11_a_link_that_does_not_lead_there_is_no_way() -> None:
+    """The address gives what the link would take from a value that nobody has set."""
+    app = with_addresses()
+    links = tuple(
+        replace(each, arguments=(FromValue(parameter="hut", value="current"),))
+        if each.to == "hut"
+        else each
+        for each in app.links
+    )
+    values = (AppValue(id="current", type="text"),)
+    run = Run(replace(app, links=links, values=values))
+    run(do.Visit(address="/huts/h2"))
+    assert run.kinds == ["fallback"]
+    assert "no path of links leads to hut" in run.said
 
 
 def test_11_a_pasted_address_loses_its_scheme_and_its_host() -> None:

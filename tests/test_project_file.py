@@ -95,7 +95,7 @@ def test_a_disk_that_does_not_take_it_leaves_what_was_there(tmp_path: Path) -> N
         (b"[" * 100_000, "it is not JSON"),
         (b"[]", "not a Cadena project"),
         (b'{"name": "x"}', "not a Cadena project"),
-        (b'{"cadena": 3}', "knows up to 2"),
+        (b'{"cadena": 4}', "knows up to 3"),
         (b'{"cadena": "1"}', "the format number is '1'"),
         (b'{"cadena": 1, "colour": "red"}', "colour"),
         (b'{"cadena": 1, "arrangements": [{"id": "a", "panes": 0}]}', "arrangements[0].panes"),

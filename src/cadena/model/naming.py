@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
 from typing import Final
+
+import inflection
 
 from cadena.model.source import Source
 from cadena.model.values import FieldType
@@ -12,20 +15,28 @@ LABELS: Final = ("name", "title", "label", "guest", "subject")
 
 
 def label_field(source: Source, fields: Mapping[str, FieldType]) -> str:
-    """The field that tells one record from another for a person."""
+    """The field that tells one record from another for a person: what the source says, else
+    what is called so."""
+    if source.label in fields:
+        return source.label
     texts = [name for name, kind in fields.items() if kind == "text" and name != source.key]
-    known = [name for name in LABELS if name in texts]
+    named = {words[-1]: name for name in reversed(texts) if (words := words_of(name))}
+    known = [named[name] for name in LABELS if name in named]
     return (known or texts or [source.key])[0]
 
 
+def words_of(name: str) -> list[str]:
+    """The words that a name is made of: ``hutName``, ``hut_name`` and ``a.hutName`` end in name."""
+    plain = inflection.underscore(re.sub(r"[^0-9A-Za-z\u0080-\uffff]+", "_", name))
+    return [each for each in plain.split("_") if each]
+
+
 def singular(word: str) -> str:
-    """The plain singular of a plural: huts, hut; entries, entry."""
-    if word.endswith("ies") and len(word) > 4:
-        return word[:-3] + "y"
-    if word.endswith(("sses", "shes", "ches", "xes")):
-        return word[:-2]
-    return (
-        word[:-1]
-        if word.endswith("s") and not word.endswith("ss") and len(word) > 2
-        else f"{word}-detail"
-    )
+    """One of many: huts, hut; movies, movie; where both are said alike, that it is the detail."""
+    one = inflection.singularize(word)
+    return one if one != word else f"{word}-detail"
+
+
+def plural(word: str) -> str:
+    """Many of one: hut, huts; country, countries."""
+    return inflection.pluralize(word)

@@ -27,6 +27,13 @@ Count = Annotated[int, Meta(ge=0)]
 Some = Annotated[int, Meta(ge=1)]
 
 
+class Refers(Part, frozen=True, kw_only=True):
+    """A field tells a record of source ``to``: by its key, or by field ``by`` (rules.md, 13)."""
+
+    to: str
+    by: str = ""
+
+
 class Field(Part, frozen=True, kw_only=True):
     """One typed column of a source, and how its values are said wherever they stand.
 
@@ -43,6 +50,7 @@ class Field(Part, frozen=True, kw_only=True):
     decimals: Annotated[int, Meta(ge=0, le=12)] | None = None
     date: Literal["as written", "short", "medium", "long"] = "as written"
     when_empty: str = "–"
+    refers: Refers | None = None
 
 
 class Csv(Part, frozen=True, kw_only=True):
@@ -116,7 +124,9 @@ class Source(Part, frozen=True, kw_only=True):
     ``file`` is a path inside the project folder; its ending tells the format. ``at`` is
     where in it the records are: a JSON Pointer (RFC 6901) to the array, or the table or
     view of a database. ``key`` names the field of the key; with ``key_from`` it is made of
-    other fields. Without ``fields`` names and types are those found in the data.
+    other fields; where it is ``numbered``, the key is the number of the row, from 1, and holds
+    only as long as the rows stand as they do. ``label`` names the field that tells a record to
+    a person. Without ``fields`` names and types are those found in the data.
 
     ``served`` says who answers when the app runs: the file at once, the stand-in service,
     or the service itself. ``list_brings`` are the fields that a list call brings; empty is
@@ -129,6 +139,8 @@ class Source(Part, frozen=True, kw_only=True):
     csv: Csv = Csv()
     key: str
     key_from: tuple[str, ...] = ()
+    numbered: bool = False
+    label: str = ""
     title: str = ""
     fields: tuple[Field, ...] = ()
     served: Served = "file"

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
 from typing import Final
 
 import polars as pl
@@ -45,7 +45,13 @@ class Fault:
 
 @dataclass(frozen=True)
 class Reading:
-    """The columns of a source as read, of the types found, and what could not be taken."""
+    """The columns of a source as read, of the types found, and what could not be taken.
+
+    ``key`` and ``refers`` are what a database declares: the fields of the primary key, and for
+    fields the table and the field that a foreign key names.
+    """
 
     frame: pl.DataFrame
     faults: tuple[Fault, ...] = ()
+    key: tuple[str, ...] = ()
+    refers: Mapping[str, tuple[str, str]] = field(default_factory=dict)

@@ -14,7 +14,8 @@ from cadena.model.problem import Problem
 from cadena.model.source import Csv, Field, Source
 from cadena.records.reading import Progress, Reading
 from cadena.sources.fetch import Caller, bring
-from cadena.sources.import_file import Adopted, likely_key
+from cadena.sources.import_file import Adopted, with_key
+from cadena.sources.likely_keys import likely_key
 from cadena.sources.openapi import Proposal, proposals
 from cadena.sources.read_file import typed
 
@@ -55,7 +56,7 @@ def _keyed(source: Source, reading: Reading) -> Source:
     frame = reading.frame
     if source.key not in frame.columns and not source.key_from:
         found = typed(replace(source, key=frame.columns[0], fields=()), Reading(frame))
-        source = replace(source, key=likely_key(found))
+        source = with_key(source, likely_key(found), found)
     if not source.fields:
         found = typed(replace(source, fields=()), Reading(frame))
         fields = tuple(Field(name=name, type=kind) for name, kind in found.types.items())

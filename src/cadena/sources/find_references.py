@@ -1,76 +1,133 @@
-"""Finding references: fields whose values are the keys of another source."""
+"""Finding references: fields whose values tell the records of another source, or of their own."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from typing import Final, NamedTuple
 
 import polars as pl
 
-from cadena.model.naming import singular
-from cadena.records.records import Records
+from cadena.model.naming import singular, words_of
+from cadena.records.records import Records, all_different
 
 MOST_MISSING: Final = 0.1
 FEW: Final = 50
+OF_ITS_OWN: Final = frozenset(
+    {"parent", "manager", "boss", "leader", "supervisor", "reports", "previous", "next", "root"}
+)
+"""Words that say that a field refers to a record of its own source."""
 
 
 class Reference(NamedTuple):
-    """``field`` of ``source`` holds keys of ``to``; so many filled values lead nowhere."""
+    """``field`` of ``source`` holds what ``by`` of ``to`` does; so many lead nowhere.
+
+    ``by`` is empty for the key.
+    """
 
     source: str
     field: str
     to: str
     dangling: int
+    by: str = ""
 
 
 def references(all_records: Mapping[str, Records]) -> tuple[Reference, ...]:
-    """The references between sources, found in their values.
+    """The references between sources: those that are declared, else found in their values.
 
     Numbers are keys of many things: of a field of numbers its name must say what it refers
     to. Texts say it by being keys, all of them; where the name says it too, a few may dangle.
     """
     found = []
     for name, records in all_records.items():
+        declared = {each.name: each.refers for each in records.source.fields if each.refers}
         for field in records.frame.columns:
-            if field == records.source.key:
-                continue
-            reference = _refers(all_records, name, field)
-            if reference is not None:
-                found.append(reference)
+            refers = declared.get(field)
+            if refers is not None:
+                if refers.to in all_records:
+                    is_key = refers.by == all_records[refers.to].source.key
+                    found.append(Reference(name, field, refers.to, 0, "" if is_key else refers.by))
+            elif field != records.source.key or records.source.key_from:
+                reference = _refers(all_records, name, field)
+                found += [reference] if reference is not None else []
     return tuple(found)
 
 
 def _refers(all_records: Mapping[str, Records], name: str, field: str) -> Reference | None:
+    """What a field refers to: what its name says best, of all that its values allow."""
     column = all_records[name].frame[field]
     filled = column.drop_nulls()
     if column.dtype == pl.String:
         filled = filled.filter(filled != "")
     if column.dtype not in (pl.String, pl.Int64) or not len(filled):
         return None
-    best: Reference | None = None
+    best: tuple[int, Reference] | None = None
     for to, records in all_records.items():
-        if records.keys.dtype != column.dtype or not len(records):
-            continue
-        is_named = _names(field, to)
-        if column.dtype == pl.Int64 and not is_named:
-            continue
-        if to == name and not is_named and not _names(field, "parent"):
-            continue
-        few = filled.head(FEW)
-        if not is_named and not few.is_in(records.keys.implode()).all():
-            continue
-        if len(records.twice):
-            continue
-        dangling = int((~filled.is_in(records.keys.implode())).sum())
-        allowed = len(filled) * MOST_MISSING if is_named else 0
-        if dangling <= allowed and (best is None or is_named):
-            best = Reference(name, field, to, dangling)
-    return best
+        for by in _told_by(records, field):
+            said = _said(field, name, to, records, by)
+            if said is None or (column.dtype == pl.Int64 and not said):
+                continue
+            target = records.frame[by]
+            if target.dtype != column.dtype or (by != records.source.key and name == to):
+                continue
+            dangling = _dangling(filled, target, bool(said))
+            if dangling is not None and (best is None or said > best[0]):
+                key = "" if by == records.source.key else by
+                best = (said, Reference(name, field, to, dangling, key))
+    return None if best is None else best[1]
 
 
-def _names(field: str, source: str) -> bool:
-    """Whether the name of a field says that it refers to a source: hut, hut_id, from_hut."""
-    words = field.replace(".", "_").replace("-", "_").lower().split("_")
-    whole = "".join(words)
-    wanted = {source.lower(), singular(source.lower())}
-    return bool(wanted & set(words)) or any(whole == f"{each}id" for each in wanted)
+def _told_by(records: Records, field: str) -> Iterator[str]:
+    """The fields that records are told by: the key, and one of this very name or named a code."""
+    key = records.source.key
+    if not len(records):
+        return
+    if not records.source.key_from and not records.source.numbered:
+        yield key
+    for each in records.frame.columns:
+        alike = each == field or words_of(each)[-1:] == words_of(field)[-1:]
+        if each != key and alike and all_different(records.frame[each].drop_nulls()):
+            yield each
+
+
+def _said(field: str, name: str, to: str, records: Records, by: str) -> int | None:
+    """How much a name says that a field refers to a source: 0 is nothing, none forbids it.
+
+    A name says it by that of the source (hut, hut_id, from_hut), or by being that of the key
+    that it holds (film_id), or by the words of a record of its own source (manager).
+    """
+    words, own = words_of(field), OF_ITS_OWN & set(words_of(field))
+    if to == name:
+        return 3 if own or _names(words, to) else None
+    if _names(words, to):
+        return 3
+    generic = len(words_of(by)) < 2
+    if field == by and not generic:
+        return 2
+    if words == [*words_of(singular(to)), *words_of(by)]:
+        return 3
+    return 0 if by == records.source.key else None
+
+
+def _names(words: list[str], source: str) -> bool:
+    """Whether words name a source: hut, hut_id, from_hut, hutid."""
+    wanted = {"_".join(words_of(each)) for each in (source, singular(source))}
+    said = "_".join(words)
+    if wanted & {said, said.removesuffix("_id"), said.removesuffix("id")}:
+        return True
+    return any(f"_{each}_" in f"_{said}_" for each in wanted)
+
+
+def _dangling(filled: pl.Series, target: pl.Series, is_named: bool) -> int | None:
+    """How many values lead nowhere; none where that is too many for a reference."""
+    if not all_different(target.drop_nulls()):
+        return None
+    known = target.implode()
+    if not is_named and (_are_digits(filled) or not filled.head(FEW).is_in(known).all()):
+        return None
+    dangling = int((~filled.is_in(known)).sum())
+    return dangling if dangling <= (len(filled) * MOST_MISSING if is_named else 0) else None
+
+
+def _are_digits(texts: pl.Series) -> bool:
+    """Whether texts are numbers: those are the keys of many things."""
+    return texts.dtype == pl.String and bool(texts.head(FEW).str.contains(r"^\d+$").all())

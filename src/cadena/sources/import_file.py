@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from pathlib import Path
 from typing import TYPE_CHECKING, Final, NamedTuple
 
@@ -12,9 +12,11 @@ from msgspec.structs import replace
 from cadena.model.file.disk import copy_in, demand_plain, fault_of_name, read_bytes, said_path
 from cadena.model.find import slug, unused
 from cadena.model.problem import Problem
-from cadena.model.source import Csv, Field, Source
+from cadena.model.source import Csv, Field, Refers, Source
 from cadena.records.reading import Progress, Reading, silent
-from cadena.records.records import Records, all_different
+from cadena.records.records import Records
+from cadena.sources.likely_keys import LikelyKey, likely_key
+from cadena.sources.likely_labels import likely_labels
 from cadena.sources.profile import looks_like_pictures
 from cadena.sources.read_csv import found_form
 from cadena.sources.read_file import CSV, JSON, LARGEST, SQLITE, read_file, typed
@@ -24,9 +26,7 @@ if TYPE_CHECKING:
     from cadena.sources.openapi import Proposal
 
 YAML: Final = (".yaml", ".yml")
-FEW: Final = 1000
 GENERIC: Final = ("items", "data", "results", "records", "rows", "list", "value", "values")
-KEYS: Final = ("id", "key", "uuid", "code", "slug")
 
 
 class Adopted(NamedTuple):
@@ -55,6 +55,7 @@ def adopt(
             for source in (renamed(each.source, names),)
         )
     made: list[Adopted] = []
+    tables: dict[str, str] = {}
     for at, form, reading in _readings(file, progress):
         if not reading.frame.width:
             raise Problem(
@@ -65,7 +66,9 @@ def adopt(
             title = file.stem
         name = unused(slug(title), names)
         names.append(name)
+        tables[at] = name
         made.append(_as_source(name, file.name, at, form, reading))
+    made = [_referring(each, tables) for each in made]
     if file.resolve().parent == folder.resolve():
         return tuple(made)
     stem = file.stem if fault_of_name(file.name) is None else slug(said_path(file.stem))
@@ -76,6 +79,22 @@ def adopt(
         Adopted(source, each.records.said_by(source))
         for source, each in zip(moved, made, strict=True)
     )
+
+
+def _referring(made: Adopted, tables: Mapping[str, str]) -> Adopted:
+    """A source whose fields say what they refer to, as its own database declares it."""
+    reading = made.records.reading
+    declared = {} if reading is None else reading.refers
+    if not declared:
+        return made
+    fields = tuple(
+        replace(each, refers=Refers(to=tables[declared[each.name][0]], by=declared[each.name][1]))
+        if declared.get(each.name, ("", ""))[0] in tables
+        else each
+        for each in made.source.fields
+    )
+    source = replace(made.source, fields=fields)
+    return Adopted(source, made.records.said_by(source))
 
 
 def renamed(source: Source, taken: list[str]) -> Source:
@@ -147,36 +166,41 @@ def _as_source(name: str, file: str, at: str, form: Csv, reading: Reading) -> Ad
         csv=form,
         key=reading.frame.columns[0],
     )
-    records = typed(source, reading)
-    source = replace(source, key=likely_key(records))
+    return chosen(source, reading)
+
+
+def chosen(source: Source, reading: Reading, key: tuple[str, ...] = (), label: str = "") -> Adopted:
+    """A source with its likely key and label, or those that a person has chosen.
+
+    Args:
+        key: the fields of the key, where somebody has said so.
+        label: the field that names a record, where somebody has said so.
+
+    Raises:
+        Problem: for a field that is not there.
+    """
+    records = typed(replace(source, key=reading.frame.columns[0], key_from=()), reading)
+    for each in (*key, *([label] if label else [])):
+        if each not in records.types:
+            have = ", ".join(records.types)
+            raise Problem(source.file, source.id, f"there is no field {each}", f"one of: {have}")
+    found = LikelyKey(key, "you said so") if key else likely_key(records, reading.key)
+    labels = likely_labels(records, key=found.fields)
+    source = with_key(source, found, records)
     fields = tuple(
         Field(name=each, type="picture" if looks_like_pictures(records, each) else kind)
         for each, kind in records.types.items()
     )
-    source = replace(source, fields=fields)
-    types = {each.name: each.type for each in fields}
-    return Adopted(source, Records(source, records.frame, types, records.faults, reading))
+    named = label or (labels[0].field if labels else source.key)
+    source = replace(source, fields=fields, label=named)
+    made = typed(source, reading)
+    types = {**made.types, **{each.name: each.type for each in fields}}
+    return Adopted(source, Records(source, made.frame, types, made.faults, reading))
 
 
-def likely_key(records: Records) -> str:
-    """The first field that is filled and different in every record, usual names of keys first."""
-    names = list(records.types)
-
-    def rank(name: str) -> int:
-        lower = name.lower()
-        return 0 if lower in KEYS else 1 if lower.endswith("id") else 2
-
-    ordered = sorted(names, key=rank)
-    return next((each for each in ordered if _could_be_key(records, each)), ordered[0])
-
-
-def _could_be_key(records: Records, name: str) -> bool:
-    """Whether a field is filled and different everywhere; the first records tell most of them."""
-    column = records.frame[name]
-    if isinstance(column.dtype, pl.List) or not len(column):
-        return False
-    for piece in (column.head(FEW), column):
-        filled = piece if piece.dtype != pl.String else piece.filter(piece != "")
-        if filled.null_count() or len(filled) < len(piece) or not all_different(piece):
-            return False
-    return True
+def with_key(source: Source, found: LikelyKey, records: Records) -> Source:
+    """A source whose records are told by that key."""
+    if len(found.fields) == 1:
+        return replace(source, key=found.fields[0], key_from=(), numbered=False)
+    made = unused("key" if found.fields else "row", list(records.types))
+    return replace(source, key=made, key_from=found.fields, numbered=not found.fields)

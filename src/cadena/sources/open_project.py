@@ -120,4 +120,4 @@ def _read_from(source: Source) -> tuple[Any, ...]:
 def _typed_as(source: Source) -> tuple[Any, ...]:
     """All of a source that decides what becomes of what is read; the rest only says how."""
     types = tuple((each.name, each.type) for each in source.fields)
-    return source.key, source.key_from, types
+    return source.key, source.key_from, source.numbered, types

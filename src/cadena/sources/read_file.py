@@ -104,6 +104,8 @@ def typed(source: Source, reading: Reading | pl.DataFrame) -> Records:
     for name in (*frame.columns, *missing):
         has = name in frame.columns
         types[name] = declared.get(name) or _found_type(frame[name].dtype)
+        if not has and source.numbered and name == source.key:
+            continue
         if not has:
             columns[name] = pl.Series(name, [None] * frame.height, dtype=dtype_of(types[name]))
             continue
@@ -118,12 +120,15 @@ def typed(source: Source, reading: Reading | pl.DataFrame) -> Records:
         parts = pl.DataFrame([columns[each].cast(pl.String) for each in source.key_from])
         made = parts.select(pl.concat_str(pl.all(), separator=JOINT)).to_series()
         columns[source.key], types[source.key] = made.alias(source.key), "text"
+    if source.numbered and source.key not in columns:
+        columns[source.key] = pl.int_range(1, frame.height + 1, dtype=pl.Int64, eager=True)
+        types[source.key] = "whole number"
     if not columns or (source.key not in columns and not frame.height):
         kind = declared.get(source.key, "text")
         columns[source.key] = pl.Series(source.key, [], dtype=dtype_of(kind))
         types[source.key] = kind
     if source.key not in columns or (
-        source.key in missing and frame.height and not source.key_from
+        source.key in missing and frame.height and not source.key_from and not source.numbered
     ):
         have = ", ".join(frame.columns)
         raise Problem(

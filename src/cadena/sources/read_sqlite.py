@@ -85,6 +85,7 @@ def read_sqlite(path: Path, at: str, progress: Progress = silent) -> Reading:
         raise Problem(path.name, at, "there is no such table or view", f"one of: {have}")
     with _opened(path) as connection:
         quoted = at.replace('"', '""')
+        key, refers = _declared(connection, quoted)
         cursor = connection.execute(f'SELECT * FROM "{quoted}" LIMIT {MOST_ROWS}')
         names = [each[0] for each in cursor.description]
         rows: list[dict[str, Any]] = []
@@ -106,7 +107,24 @@ def read_sqlite(path: Path, at: str, progress: Progress = silent) -> Reading:
             if len(rows) % BATCH == 0:
                 progress(min(0.5, len(rows) / MOST_ROWS))
     if not rows:
-        return Reading(pl.DataFrame(schema=dict.fromkeys(names, pl.String())))
+        return Reading(pl.DataFrame(schema=dict.fromkeys(names, pl.String())), (), key, refers)
     reading = columns_of(rows, path.name, "record", progress)
     faults = (Fault(blobs, "values left out, raw bytes"),) if blobs else ()
-    return Reading(reading.frame, faults + reading.faults)
+    return Reading(reading.frame, faults + reading.faults, key, refers)
+
+
+def _declared(
+    connection: sqlite3.Connection, quoted: str
+) -> tuple[tuple[str, ...], dict[str, tuple[str, str]]]:
+    """The primary key of a table, and what each field of a foreign key of one field names."""
+    rows = connection.execute(f'PRAGMA table_info("{quoted}")').fetchall()
+    key = tuple(str(row[1]) for row in sorted(rows, key=lambda row: row[5]) if row[5])
+    refers: dict[str, tuple[str, str]] = {}
+    keys: dict[int, list[Any]] = {}
+    for row in connection.execute(f'PRAGMA foreign_key_list("{quoted}")'):
+        keys.setdefault(row[0], []).append(row)
+    for of in keys.values():
+        if len(of) == 1:
+            _, _, table, field, to, *_ = of[0]
+            refers[str(field)] = (str(table), str(to or ""))
+    return key, refers

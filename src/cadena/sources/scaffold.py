@@ -96,7 +96,8 @@ def with_sources(
         if isinstance(screen, DetailScreen):
             details.setdefault(screen.source, screen)
     for reference in found:
-        if reference.to in details and reference.source in details:
+        # A nested list is of those that hold the key, which its detail is opened with.
+        if reference.to in details and reference.source in details and not reference.by:
             app = _with_nested(app, types, reference, records, details)
     return app
 

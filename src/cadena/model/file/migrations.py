@@ -13,17 +13,17 @@ from cadena import __version__
 from cadena.model.problem import Problem
 
 Tree = dict[str, Any]
-FORMAT: Final = 2
-NEEDS: Final = "0.2.0"
+FORMAT: Final = 3
+NEEDS: Final = "0.3.0"
 """The first Cadena that reads projects of today's format."""
 
 
 def _with_needs(tree: Tree) -> Tree:
-    """Format 2 says which Cadena it needs."""
+    """Format 2 says which Cadena it needs; 3 knows labels, numbered rows and references."""
     return {**tree, "needs": NEEDS}
 
 
-MIGRATIONS: Final[dict[int, Callable[[Tree], Tree]]] = {1: _with_needs}
+MIGRATIONS: Final[dict[int, Callable[[Tree], Tree]]] = {1: _with_needs, 2: _with_needs}
 """What makes a project of a format one of the next; it is given one whose number is right."""
 
 

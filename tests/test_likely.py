@@ -1,0 +1,161 @@
+"""What Cadena guesses of data that nobody has described: keys, labels, references."""
+
+from __future__ import annotations
+
+import sqlite3
+from pathlib import Path
+from typing import Any
+
+import polars as pl
+import pytest
+
+from builders import records_of
+from cadena.model.problem import Problem
+from cadena.model.source import Source
+from cadena.records.reading import Reading
+from cadena.sources.find_references import references
+from cadena.sources.import_file import adopt, chosen
+from cadena.sources.likely_keys import likely_key
+from cadena.sources.likely_labels import likely_labels
+from cadena.sources.read_file import typed
+
+
+def key_of(rows: list[dict[str, Any]], name: str = "huts") -> tuple[str, ...]:
+    frame = pl.DataFrame(rows)
+    return likely_key(typed(Source(id=name, key=frame.columns[0]), frame)).fields
+
+
+def label_of(rows: list[dict[str, Any]], name: str = "huts") -> str:
+    key = next(iter(rows[0]))
+    found = likely_labels(records_of(name, rows, key), key=(key,))
+    return found[0].field if found else ""
+
+
+@pytest.mark.parametrize(
+    ("rows", "key"),
+    [
+        ([{"name": "a", "id": 1}, {"name": "b", "id": 2}], ("id",)),
+        ([{"hut_id": 7, "beds": 1}, {"hut_id": 9, "beds": 2}], ("hut_id",)),
+        ([{"name": "a", "hutCode": "x"}, {"name": "b", "hutCode": "y"}], ("hutCode",)),
+        # What is measured is different everywhere, and tells nobody which is which.
+        ([{"price": 1.5, "name": "a"}, {"price": 2.5, "name": "b"}], ("name",)),
+        ([{"altitude": 1801, "name": "a"}, {"altitude": 1950, "name": "b"}], ("name",)),
+        # One that others share, or that is empty somewhere, is never the key.
+        ([{"id": 1, "name": "a"}, {"id": 1, "name": "b"}], ("name",)),
+        ([{"id": None, "name": "a"}, {"id": 1, "name": "b"}], ("name",)),
+        (
+            [
+                {"film_id": 1, "actor_id": 1},
+                {"film_id": 1, "actor_id": 2},
+                {"film_id": 2, "actor_id": 1},
+            ],
+            ("film_id", "actor_id"),
+        ),
+        (
+            [{"hut": h, "day": d, "free": 3} for h in "ab" for d in ("2026-01-01", "2026-01-02")],
+            ("hut", "day"),
+        ),
+        ([{"beds": 2, "price": 1.5}, {"beds": 2, "price": 1.5}], ()),
+        ([{"column": 0, "price": 1.5}, {"column": 1, "price": 1.5}], ("column",)),
+    ],
+)
+def test_the_likely_key(rows: list[dict[str, Any]], key: tuple[str, ...]) -> None:
+    assert key_of(rows) == key
+
+
+def test_the_number_of_the_row_is_the_key_where_nothing_tells_records_apart() -> None:
+    frame = pl.DataFrame({"beds": [2, 2, 3], "row": ["x", "x", "x"]})
+    made = chosen(Source(id="beds", key=""), Reading(frame))
+    assert (made.source.key, made.source.numbered) == ("row-2", True)
+    assert made.records.keys.to_list() == [1, 2, 3]
+    again = typed(made.source, Reading(frame))
+    assert again.by_key(3) == {"beds": 3, "row": "x", "row-2": 3}
+
+
+@pytest.mark.parametrize(
+    ("rows", "label"),
+    [
+        ([{"id": n, "opened": "1970-01-01", "hutName": f"Hut {n}"} for n in range(9)], "hutName"),
+        (
+            [{"id": n, "type": "Feature", "properties.NAME": f"P{n}"} for n in range(9)],
+            "properties.NAME",
+        ),
+        ([{"id": n, "title": f"Film {n}", "description": "long " * 40} for n in range(9)], "title"),
+        ([{"id": n, "last_name": f"L{n}", "first_name": "Ann"} for n in range(9)], "last_name"),
+        (
+            [{"code": f"c{n}", "country": f"Land {n}", "flag_url": f"/f/{n}"} for n in range(9)],
+            "country",
+        ),
+        ([{"id": n, "owner_name": "Me", "hut": f"Hut {n}"} for n in range(9)], "hut"),
+        ([{"id": n, "status": "open"} for n in range(9)], "id"),
+    ],
+)
+def test_the_likely_label(rows: list[dict[str, Any]], label: str) -> None:
+    assert label_of(rows) == label
+
+
+def refers(*sources: tuple[str, list[dict[str, Any]]]) -> list[tuple[str, str, str, str]]:
+    made = {name: records_of(name, rows, next(iter(rows[0]))) for name, rows in sources}
+    return [(each.source, each.field, each.to, each.by) for each in references(made)]
+
+
+def test_references_go_by_name_and_by_any_field_that_tells_records_apart() -> None:
+    countries = [{"id": n, "code": f"C{n}", "name": f"Land {n}"} for n in range(9)]
+    cities = [{"id": n, "country_code": f"C{n % 9}", "size": n % 9} for n in range(30)]
+    assert refers(("countries", countries), ("cities", cities)) == [
+        ("cities", "country_code", "countries", "code")
+    ]
+
+
+def test_a_manager_is_a_record_of_the_same_source() -> None:
+    staff = [{"id": n, "name": f"P{n}", "manager_id": n // 3 or None} for n in range(12)]
+    assert refers(("staff", staff)) == [("staff", "manager_id", "staff", "")]
+
+
+def test_a_field_named_as_the_key_of_another_refers_to_it() -> None:
+    films = [{"film_id": n, "title": f"F{n}"} for n in range(8)]
+    cast = [{"row": n, "film_id": n % 8, "hours": n % 8} for n in range(20)]
+    assert refers(("films", films), ("cast", cast)) == [("cast", "film_id", "films", "")]
+
+
+def test_digits_that_happen_to_be_keys_refer_to_nothing() -> None:
+    huts = [{"id": str(n), "name": f"H{n}"} for n in range(9)]
+    legs = [{"leg": f"l{n}", "stars": str(n % 5), "climb": n} for n in range(20)]
+    assert refers(("huts", huts), ("legs", legs)) == []
+
+
+def test_a_database_says_its_keys_and_what_they_refer_to(tmp_path: Path) -> None:
+    file = tmp_path / "shop.sqlite"
+    with sqlite3.connect(file) as made:
+        made.executescript(
+            """
+            create table maker (nr integer primary key, name text);
+            create table tool (name text, serial text primary key, made_by integer
+              references maker (nr));
+            create table held (tool text, place text, primary key (place, tool));
+            insert into maker values (10, 'Ash'), (20, 'Elm');
+            insert into tool values ('Saw', 's1', 10), ('Axe', 's2', 20), ('Axe', 's3', 10);
+            insert into held values ('s1', 'bench'), ('s1', 'wall'), ('s2', 'wall');
+            """
+        )
+    made.close()
+    (tmp_path / "project").mkdir()
+    found = {each.source.id: each for each in adopt(tmp_path / "project", file, ())}
+    assert {name: each.source.key for name, each in found.items()} == {
+        "maker": "nr",
+        "tool": "serial",
+        "held": "key",
+    }
+    assert found["held"].source.key_from == ("place", "tool")
+    records = {name: each.records for name, each in found.items()}
+    assert ("tool", "made_by", "maker", "") in [
+        (each.source, each.field, each.to, each.by) for each in references(records)
+    ]
+
+
+def test_a_person_says_otherwise() -> None:
+    frame = pl.DataFrame({"id": [1, 2], "name": ["a", "b"], "short": ["x", "y"]})
+    made = chosen(Source(id="huts", key=""), Reading(frame), key=("name",), label="short")
+    assert (made.source.key, made.source.label) == ("name", "short")
+    with pytest.raises(Problem, match="there is no field nobody"):
+        chosen(Source(id="huts", key=""), Reading(frame), key=("nobody",))
