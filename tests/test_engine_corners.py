@@ -358,6 +358,15 @@ def test_5_3_touched_means_anything_was_done_in_it(what: str) -> None:
     assert run(events[what]).session.entries[1].by == "hand"
 
 
+def test_5_2_what_a_rule_has_opened_stays_as_it_is() -> None:
+    """Nothing is closed and opened again with every event."""
+    run = Run(with_screen(small_app(), "huts", nothing_chosen="open first"), SLATE)
+    opened = run.session.entries[1]
+    run(do.Refresh(source="rooms"))
+    assert run.kinds == ["refreshed"]
+    assert run.session.entries[1] is opened
+
+
 def test_5_3_a_menu_is_closed_without_touching_anything() -> None:
     run = stays(with_screen(stays_app(), "stays", nothing_chosen="open first"), SLATE)
     run(do.OpenMenu(screen="stays", key=1))

@@ -298,7 +298,7 @@ def test_new_makes_a_project_of_the_demos_raw_files_that_passes_check(tmp_path: 
     files = [
         DEMO / "cresta" / name for name in ("huts.json", "rooms.csv", "routes.json", "legs.csv")
     ]
-    app = new_project(tmp_path / "mine", files, "Mine")
+    app, _ = new_project(tmp_path / "mine", files, "Mine")
     assert len(app.sections) == len(app.sources)
     project = open_project(tmp_path / "mine")
     findings = check(project.app, project.records)

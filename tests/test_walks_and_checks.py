@@ -36,6 +36,7 @@ CODES = {
     "form-misses-required",
     "key-duplicate",
     "key-gap",
+    "key-is-position",
     "key-parameter-missing",
     "limit-without-words",
     "nested-matches-nothing",

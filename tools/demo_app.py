@@ -54,7 +54,7 @@ from cadena.model.listing import (
     Sort,
     ToggleField,
 )
-from cadena.model.source import Field, Service, Source, StandIn, StandsOut
+from cadena.model.source import Field, Refers, Service, Source, StandIn, StandsOut
 from cadena.model.windows import NAMED
 
 HUT = Parameter(name="hut", key_of="huts")
@@ -116,7 +116,13 @@ SOURCES = (
     ),
     Source(id="rooms", title="Rooms", file="rooms.csv", key="id", fields=said(ROOM_FIELDS)),
     Source(id="routes", title="Routes", file="routes.json", key="id"),
-    Source(id="legs", title="Legs", file="legs.csv", key="id"),
+    Source(
+        id="legs",
+        title="Legs",
+        file="legs.csv",
+        key="id",
+        fields=(Field(name="hut", refers=Refers(to="huts")),),
+    ),
     Source(
         id="stays",
         title="Stays",
@@ -284,7 +290,7 @@ ROUTE_SCREEN = DetailScreen(
                 source="legs",
                 where=(Condition(field="route", argument="route"),),
                 sort=(Sort(field="number"),),
-                row=Row(title="{hut_name}", subtitle="{hours} h · {climb} m up", badge="{number}"),
+                row=Row(title="{hut}", subtitle="{hours} h · {climb} m up", badge="{number}"),
                 empty="This route has no legs yet.",
             ),
         ),
@@ -546,6 +552,7 @@ def cresta_broken() -> App:
     keyless = (
         Source(id="cabins", title="Cabins", file="cabins.csv", key="id"),
         Source(id="gaps", title="Gaps", file="gaps.csv", key="id", service=_told()),
+        Source(id="numbered", title="Numbered", file="cabins.csv", key="row", numbered=True),
     )
     cabins = ListScreen(
         id="cabins",

@@ -25,6 +25,7 @@ from cadena.model.edits.wiring import Types, without_screen
 from cadena.model.find import by_id
 from cadena.model.screen_depths import unreached
 from cadena.model.source import Source
+from cadena.records.joined import joined
 from cadena.records.records import Records
 from cadena.runs.keep.matrix import runs
 
@@ -66,6 +67,13 @@ class Reading:
             records: the records of each source, as read.
         """
         app = wired.app
+        # With what references lead to, so that a path is a field like any other.
+        records = {
+            name: joined(each, wired.paths[name], wired.sources, records.get)
+            if name in wired.paths
+            else each
+            for name, each in records.items()
+        }
         read_with = (app.sources, app.values, *records.values())
         found: list[Finding] = []
         for source in app.sources:

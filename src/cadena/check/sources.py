@@ -37,6 +37,16 @@ def source_findings(source: Source, records: Records) -> Iterator[Finding]:
             f"mend {source.file or 'the data'} in these places",
             subject=Subject("source", source.id),
         )
+    if source.numbered:
+        yield Finding(
+            "key-is-position",
+            "weakens",
+            where,
+            f"{source.id}: nothing tells its records apart, and the number of the row is the key",
+            "it holds only as long as the file is not sorted anew, and no record is left out",
+            "choose fields that together are different in every record, or add a key to the data",
+            subject=Subject("source", source.id),
+        )
     twice = records.twice
     if len(twice):
         yield Finding(

@@ -122,18 +122,42 @@ def install_desktop(away: bool) -> None:
 @click.option("--to", "folder", required=True, type=click.Path(path_type=Path, file_okay=False))
 @click.option("--name", default="", help="What the app is called.")
 @click.option("--closed", is_flag=True, help="Do not open it in the window.")
+@click.option("--key", "keys", multiple=True, help="SOURCE=FIELD[+FIELD…]: its key.")
+@click.option("--label", "labels", multiple=True, help="SOURCE=FIELD: what names its records.")
+@click.option("--only", multiple=True, help="SOURCE: take only those that are named.")
 @speaks_plainly
-def new(data: tuple[Path, ...], folder: Path, name: str, closed: bool) -> None:
-    """Make a running project of data files, or of the OpenAPI document of a service."""
-    from cadena.desktop.shell.demo import shows_windows
-    from cadena.sources.scaffold import new_project
+def new(
+    data: tuple[Path, ...],
+    folder: Path,
+    name: str,
+    closed: bool,
+    keys: tuple[str, ...],
+    labels: tuple[str, ...],
+    only: tuple[str, ...],
+) -> None:
+    """Make a running project of data files, or of the OpenAPI document of a service.
 
-    app = new_project(folder, data, name)
-    for source in app.sources:
-        click.echo(f"{source.id}: key {source.key}, {len(source.fields)} fields")
+    It says what it decided of each source, and why; --key, --label and --only say otherwise.
+    """
+    from cadena.desktop.shell.demo import shows_windows
+    from cadena.sources.scaffold import Wishes, decided, new_project
+
+    wanted = {of: tuple(field.split("+")) for of, field in _pairs("--key", keys)}
+    wishes = Wishes(wanted, dict(_pairs("--label", labels)), only)
+    app, made = new_project(folder, data, name, wishes=wishes)
+    for line in decided(app, made):
+        click.echo(line)
     click.echo(f"{app.name}: {len(app.screens)} screens, {len(app.links)} links in {folder}")
     if not closed and shows_windows():
         _show(folder)
+
+
+def _pairs(option: str, given: tuple[str, ...]) -> list[tuple[str, str]]:
+    pairs = [each.partition("=")[::2] for each in given]
+    for (source, field), text in zip(pairs, given, strict=True):
+        if not source or not field:
+            raise Problem(option, "", f'"{text}" came', "SOURCE=FIELD, such as huts=name")
+    return pairs
 
 
 @main.command()

@@ -54,6 +54,12 @@ class Press(On, frozen=True, kw_only=True, tag="press"):
     button: str
 
 
+class OpenFact(On, frozen=True, kw_only=True, tag="open"):
+    """Open the record that a fact of a detail refers to."""
+
+    fact: str
+
+
 class Scroll(On, frozen=True, kw_only=True, tag="scroll"):
     """Scroll by some dp, to some dp from the top, or so that a row is the first in view."""
 
@@ -261,6 +267,7 @@ class SetValue(Happening, frozen=True, kw_only=True, tag="set"):
 Event = (
     Choose
     | Press
+    | OpenFact
     | Scroll
     | Search
     | SortBy

@@ -21,6 +21,7 @@ from cadena.engine.rules.choosing import (
     choose,
     enter,
     move,
+    open_fact,
     open_sections,
     press_outside,
     slide_list,
@@ -40,6 +41,7 @@ from cadena.engine.wired import WiredApp
 TAKES: Final[dict[type, Callable[[WiredApp, Session, Any], tuple[Session, Notes]]]] = {
     do.Choose: choose,
     do.Press: press,
+    do.OpenFact: open_fact,
     do.Scroll: scroll,
     do.Search: search,
     do.SortBy: sort,
@@ -99,6 +101,7 @@ ASKS_FIRST: Final = (
     do.Cancel,
     do.Choose,
     do.Press,
+    do.OpenFact,
     do.PressOutside,
     do.Act,
     do.Save,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from collections.abc import Callable, Hashable, Mapping
-from functools import cached_property
+from functools import cached_property, partial
 from typing import Any, Final, TypeVar
 
 from msgspec import json
@@ -16,11 +16,21 @@ from cadena.engine.layout.sizes import NARROW
 from cadena.engine.session import Entry, Load, Session, Window
 from cadena.model.app import App, Arrangement, FormScreen, Link, ListScreen, Screen, Trigger
 from cadena.model.listing import Listing
-from cadena.model.screen_parts import actions, buttons, is_choosing, listings, pages, source_shown
+from cadena.model.references import Types, field_named, label_paths, paths_of
+from cadena.model.screen_parts import (
+    actions,
+    buttons,
+    facts_that_open,
+    is_choosing,
+    listings,
+    pages,
+    source_shown,
+)
 from cadena.model.source import Source
 from cadena.model.values import FieldType
 from cadena.records.changes import Changes
 from cadena.records.formats import Sayings
+from cadena.records.joined import joined
 from cadena.records.query import Asked, Rows, query
 from cadena.records.records import Records
 
@@ -97,10 +107,10 @@ class WiredApp:
             or any(each.source in self.late for each in self.listings[screen.id].values())
         }
         self.values = {each.id: each for each in app.values}
-        self._sayings = {
-            name: Sayings(self.sources.get(name, each.source), each.types, app.locale)
-            for name, each in self.as_read.items()
-        }
+        self.facts = {screen.id: facts_that_open(screen) for screen in app.screens}
+        types = {name: each.types for name, each in self.as_read.items()}
+        self.paths = paths_of(app, types)
+        self._sayings = {name: self._said(name, types) for name in self.as_read}
         self.arrangements = app.arrangements or (Arrangement(id="one"),)
         lives = {each.id: astuple(each.keep) for each in app.screens}
         self.with_view_lifetimes = {name for name, keeps in lives.items() if "view" in keeps}
@@ -111,6 +121,15 @@ class WiredApp:
         self._kept: OrderedDict[Hashable, Any] = OrderedDict()
         is_small = sum(len(each) for each in self.as_read.values()) <= SMALL
         self._most = KEPT_OF_SMALL if is_small else KEPT
+
+    def _said(self, name: str, types: Types) -> Sayings:
+        """How a source's values are said, and what its references lead to."""
+        sources = self.sources
+        source = sources.get(name, self.as_read[name].source)
+        fields = (field_named(sources, types, name, path) for path in self.paths.get(name, ()))
+        labels = label_paths(sources, types, name)
+        far = tuple(each for each in fields if each is not None)
+        return Sayings(source, types[name], self.app.locale, far, labels)
 
     def say(self, source: str) -> Sayings:
         """How the values of a source are said; plainly, where there is no such source."""
@@ -159,6 +178,13 @@ class WiredApp:
         )
         return made[1]
 
+    def shown(self, session: Session, source: str) -> Records | None:
+        """The records of a source as they now are, with what their references lead to (13)."""
+        records, paths = self.records(session, source), self.paths.get(source)
+        if records is None or not paths:
+            return records
+        return joined(records, paths, self.sources, partial(self.records, session))
+
     def _changed(self, source: str, base: Records, changes: Changes) -> Records:
         """The records with changes; where these are few, the same ones serve again."""
         if len(changes.changed) <= FEW and len(changes.added) + len(changes.gone) <= FEW:
@@ -177,7 +203,7 @@ class WiredApp:
     def listed(self, session: Session, entry: Entry, part: str) -> Listed | None:
         """The rows of a list on an open screen, and how they stack."""
         listing = self.listings.get(entry.screen, {}).get(part)
-        records = None if listing is None else self.records(session, listing.source)
+        records = None if listing is None else self.shown(session, listing.source)
         if listing is None or records is None:
             return None
         used = self._used(session, entry, listing)
@@ -228,8 +254,14 @@ class WiredApp:
         if not source.list_brings:
             return records
         return self.remember(
-            ("brought", records.serial), lambda: records.with_only(source.list_brings)
+            ("brought", records.serial), lambda: records.with_only(self._brought(source))
         )
+
+    def _brought(self, source: Source) -> tuple[str, ...]:
+        """The fields that a list call brings, and what is found by those."""
+        brings = source.list_brings
+        far = (path for path in self.paths.get(source.id, ()) if path.split(".")[0] in brings)
+        return (*brings, *far)
 
     def source_of(self, entry: Entry) -> str:
         """The source that an open detail or form is about, or the empty text."""
@@ -249,7 +281,7 @@ class WiredApp:
         Of a source that answers late, what the list brought stands until the item call has.
         """
         source, key = self.source_of(entry), self.key_of(entry)
-        records = self.records(session, source)
+        records = self.shown(session, source)
         if records is None or key is None:
             return None
         if source in self.late:

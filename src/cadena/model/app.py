@@ -126,7 +126,7 @@ class Trigger(Part, frozen=True, kw_only=True):
     """
 
     screen: str
-    on: Literal["row", "action", "button", "saved"] = "row"
+    on: Literal["row", "action", "button", "saved", "fact"] = "row"
     part: str = ""
 
 

@@ -23,11 +23,15 @@ class HeadingBlock(Part, frozen=True, kw_only=True, tag_field="block", tag="head
 
 
 class FactsBlock(Part, frozen=True, kw_only=True, tag_field="block", tag="facts"):
-    """Fields to read; those that are also ``in_place`` can be changed where they stand."""
+    """Fields to read; those that are also ``in_place`` can be changed where they stand.
+
+    References among them that are also in ``opens`` are triggers: each opens what it refers to.
+    """
 
     id: str
     fields: tuple[str, ...]
     in_place: tuple[str, ...] = ()
+    opens: tuple[str, ...] = ()
 
 
 class BodyBlock(Part, frozen=True, kw_only=True, tag_field="block", tag="body"):

@@ -11,7 +11,7 @@ from cadena.model.app import (
     Slot,
     Trigger,
 )
-from cadena.model.blocks import ActionsBlock, ListBlock, PageBlock
+from cadena.model.blocks import ActionsBlock, FactsBlock, ListBlock, PageBlock
 from cadena.model.listing import Button, Follow, Listing
 
 
@@ -47,6 +47,13 @@ def actions(screen: Screen) -> dict[str, tuple[str, Button]]:
     }
 
 
+def facts_that_open(screen: Screen) -> tuple[str, ...]:
+    """The facts of a screen that are triggers: references that open what they refer to (13)."""
+    blocks = screen.blocks if isinstance(screen, DetailScreen) else ()
+    facts = (block for block in blocks if isinstance(block, FactsBlock))
+    return tuple(name for block in facts for name in block.fields if name in block.opens)
+
+
 def is_choosing(screen: Screen, part: str) -> bool:
     """Whether a list is a strip whose choice filters another list of the screen (7.5)."""
     lists = listings(screen)
@@ -77,6 +84,9 @@ def triggers(screen: Screen) -> tuple[Trigger, ...]:
             found += _of_list(screen, block.id, block.rows)
         elif isinstance(block, ActionsBlock):
             found += [_button(screen, each) for each in block.buttons if _follows(each)]
+        elif isinstance(block, FactsBlock):
+            opens = (each for each in block.fields if each in block.opens)
+            found += [Trigger(screen=screen.id, on="fact", part=each) for each in opens]
     return tuple(found)
 
 
@@ -105,6 +115,8 @@ def label_of(screen: Screen, trigger: Trigger) -> str:
         return f"row of {trigger.part}" if trigger.part else "row"
     if trigger.on == "saved":
         return "after saving"
+    if trigger.on == "fact":
+        return trigger.part
     if trigger.on == "action":
         found = actions(screen).get(trigger.part)
         return trigger.part if found is None else found[1].label

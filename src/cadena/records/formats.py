@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import datetime
 import re
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from functools import lru_cache
 from typing import Any, Final
 
@@ -25,10 +25,20 @@ class Sayings:
         source: its fields say how, and what stands out.
         types: the type of each field, as found.
         locale: BCP 47, such as ``en-GB``; empty writes values as they are.
+        far: what references lead to, as fields named by their paths.
+        labels: for each field that is a reference, the path to the label of what it refers to.
     """
 
-    def __init__(self, source: Source, types: Mapping[str, FieldType], locale: str = "") -> None:
-        self.fields = {each.name: each for each in source.fields}
+    def __init__(
+        self,
+        source: Source,
+        types: Mapping[str, FieldType],
+        locale: str = "",
+        far: Iterable[Field] = (),
+        labels: Mapping[str, str] | None = None,
+    ) -> None:
+        self.fields = {each.name: each for each in (*far, *source.fields)}
+        self.labels = labels or {}
         self.types = types
         self.locale = known_locale(locale)
         self.stands_out = source.stands_out
@@ -45,6 +55,9 @@ class Sayings:
     def _value(self, name: str, record: Mapping[str, Any], depth: int) -> str:
         field = self.fields.get(name, NOBODY)
         value = record.get(name)
+        path = self.labels.get(name)
+        if path is not None and not is_empty(value) and not is_empty(record.get(path)):
+            return self._value(path, record, depth)
         if is_empty(value):
             if depth > 3 or not fields_in(field.when_empty):
                 return field.when_empty

@@ -63,6 +63,10 @@ def on_screen(
         link = app.links.get((screen, "button", name))
         if link is not None or not isinstance(button.does, Follow):
             yield Possible(do.Press(screen=screen, entry=index, button=name), link)
+    for name in app.facts.get(screen, ()):
+        link = app.links.get((screen, "fact", name))
+        if link is not None:
+            yield Possible(do.OpenFact(screen=screen, entry=index, fact=name), link)
     for part in app.listings.get(screen, {}):
         yield from _on_list(app, session, index, part, rows)
     if isinstance(app.screens.get(screen), FormScreen):

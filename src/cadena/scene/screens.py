@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-from cadena.engine.events import Back, Edit, OpenSections, Press, Retry, Search, TurnPage
+from cadena.engine.events import Back, Edit, OpenFact, OpenSections, Press, Retry, Search, TurnPage
 from cadena.engine.layout.column import Segment, bars_of, column_of, facts_shown
 from cadena.engine.layout.pieces import edge_of, is_narrow
 from cadena.engine.layout.sizes import (
@@ -288,6 +288,16 @@ def _block(
                 yield _button_box(app, session, index, button, box, clip)
 
 
+def _fact(app: WiredApp, entry: Entry, index: int, name: str, box: Box) -> Box:
+    """A fact; one that is linked opens what it refers to."""
+    if app.links.get((entry.screen, "fact", name)) is None:
+        return box
+    does = OpenFact(screen=entry.screen, entry=index, fact=name)
+    called = app.say(app.source_of(entry)).label(name)
+    opens = box.state | {"opens"}
+    return box._replace(state=opens, does=does, part=name, name=f"{called}, {box.text}")
+
+
 def _facts(
     app: WiredApp,
     session: Session,
@@ -321,7 +331,7 @@ def _facts(
         box = (area.x + label, y, area.width - label, tall)
         if not is_in_place:
             text = f"{said}  {word}" if word else said
-            yield Box("fact", *box, text, state, clip=clip, **at)
+            yield _fact(app, entry, index, name, Box("fact", *box, text, state, clip=clip, **at))
         elif app.type_of(app.source_of(entry), name) == "yes/no":
             does = Edit(
                 source=app.source_of(entry), key=key, fields={name: record.get(name) is not True}

@@ -30,10 +30,16 @@ GENERIC: Final = ("items", "data", "results", "records", "rows", "list", "value"
 
 
 class Adopted(NamedTuple):
-    """A source made of a file, and its records."""
+    """A source made of a file, its records, and why its key and its label are what they are."""
 
     source: Source
     records: Records
+    why_key: str = ""
+    why_label: str = ""
+
+    def said_by(self, source: Source) -> Adopted:
+        """The same records, of a source that is said otherwise."""
+        return self._replace(source=source, records=self.records.said_by(source))
 
 
 def adopt(
@@ -75,10 +81,7 @@ def adopt(
     stem = unused(stem, (each.stem for each in folder.iterdir()))
     copied = copy_in(folder, stem + file.suffix, file)
     moved = [replace(each.source, file=copied.name) for each in made]
-    return tuple(
-        Adopted(source, each.records.said_by(source))
-        for source, each in zip(moved, made, strict=True)
-    )
+    return tuple(each.said_by(source) for source, each in zip(moved, made, strict=True))
 
 
 def _referring(made: Adopted, tables: Mapping[str, str]) -> Adopted:
@@ -93,8 +96,7 @@ def _referring(made: Adopted, tables: Mapping[str, str]) -> Adopted:
         else each
         for each in made.source.fields
     )
-    source = replace(made.source, fields=fields)
-    return Adopted(source, made.records.said_by(source))
+    return made.said_by(replace(made.source, fields=fields))
 
 
 def renamed(source: Source, taken: list[str]) -> Source:
@@ -195,7 +197,9 @@ def chosen(source: Source, reading: Reading, key: tuple[str, ...] = (), label: s
     source = replace(source, fields=fields, label=named)
     made = typed(source, reading)
     types = {**made.types, **{each.name: each.type for each in fields}}
-    return Adopted(source, Records(source, made.frame, types, made.faults, reading))
+    read = Records(source, made.frame, types, made.faults, reading)
+    said = "you said so" if label else labels[0].why if labels else "nothing else names them"
+    return Adopted(source, read, found.why, said)
 
 
 def with_key(source: Source, found: LikelyKey, records: Records) -> Source:

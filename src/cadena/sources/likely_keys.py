@@ -11,18 +11,21 @@ import polars as pl
 
 from cadena.model.naming import singular, words_of
 from cadena.records.records import Records, all_different
+from cadena.sources.likely_labels import PART
 
 ROW_NUMBER: Final = "row number"
 FEW: Final = 1000
 NAMES: Final = ("id", "key", "uuid", "guid", "code", "slug", "iso", "ref", "no", "nr", "number")
 """Words in the name of a field that say it is a key, best first."""
+TIMES: Final = frozenset({"year", "month", "day", "date", "week", "quarter", "time"})
 LONGEST: Final = 64
 """Letters of a text that could be a key."""
 MOST_TRIED: Final = 8
 MEASURES: Final = re.compile(
     r"(amount|price|cost|sum|total|count|qty|quantity|size|length|width|height|weight|area|age|"
-    r"lat|lon|lng|latitude|longitude|altitude|elevation|score|rate|ratio|percent|share|year|"
-    r"population|duration|depth|magnitude|value)s?$"
+    r"lat|lon|lng|latitude|longitude|altitude|elevation|score|rate|ratio|percent|share|pct|"
+    r"population|duration|depth|magnitude|value|temp|speed|mile|gallon|lb|kg|km|dp|meter|metre|"
+    r"minute|hour|second|level|pressure)s?$"
 )
 """What a name ends with that is measured, and not numbered."""
 
@@ -63,7 +66,9 @@ def likely_keys(records: Records) -> Iterator[LikelyKey]:
 
 
 def _means(rank: int) -> str:
-    return "named as a key" if rank < WEAK else "a short text" if rank == WEAK else "counted up"
+    if rank < WEAK:
+        return "named as a key"
+    return {WEAK: "a short text", WEAK + 1: "counted up"}.get(rank, "a time")
 
 
 WEAK: Final = 20
@@ -78,8 +83,11 @@ def _rank(records: Records, name: str) -> int:
     said = [NAMES.index(each) for each in words if each in NAMES]
     if said and (len(words) == 1 or set(words[:-1]) <= {*own, "record", "row", "object"}):
         return 1 + min(said)
-    if kind == "date" or MEASURES.search(words[-1]):
+    is_part = bool(PART & set(words[:-1]))
+    if is_part or (kind != "text" and MEASURES.search(words[-1])):
         return 0
+    if kind == "date" or words[-1] in TIMES:
+        return WEAK + 2
     if words[-1] in NAMES or name.lower().endswith("id"):
         return 12 if name == next(iter(records.types)) else 14
     if kind == "text":
@@ -129,7 +137,8 @@ def _sets(records: Records) -> Iterator[LikelyKey]:
     for size in (2, 3):
         for names in combinations(tried, size):
             if _tells_apart(records, names):
-                yield LikelyKey(names, "together filled, and different in each record")
+                in_order = tuple(each for each in records.types if each in names)
+                yield LikelyKey(in_order, "together filled, and different in each record")
                 return
 
 
@@ -140,6 +149,8 @@ def _part(records: Records, name: str) -> int:
         return 0
     if words[-1] in NAMES or name.lower().endswith("id"):
         return 1
-    if MEASURES.search(words[-1]) and words[-1] != "year":
+    if kind != "text" and MEASURES.search(words[-1]):
         return 0
-    return 2 if kind == "date" or words[-1] == "year" else 3 if kind == "text" else 4
+    if kind == "date" or words[-1] in TIMES:
+        return 2
+    return 3 if kind == "text" else 4

@@ -71,7 +71,9 @@ def _scored(records: Records, head: Head, own: set[str], is_key: bool) -> Likely
     is_text = head.type == "text"
     # One value on every row names none of them; a list, a picture or a yes/no names nothing.
     is_same = head.distinct <= 1 and head.records > 1
-    if not words or not head.filled or is_same or not (is_text or head.type == "whole number"):
+    is_date = head.type == "date" or words[-1:] == ["year"]
+    can_be = is_text or is_date or head.type == "whole number"
+    if not words or not head.filled or is_same or not can_be:
         return None
     named = NAMES.get(words[-1], 0.0)
     before = set(words[:-1])
@@ -81,6 +83,8 @@ def _scored(records: Records, head: Head, own: set[str], is_key: bool) -> Likely
         named -= 2.5
     elif words[-1] in own:
         named = 3.5
+    if is_date and not is_text:
+        return LikelyLabel(head.name, -1.0 + head.share_distinct, "the time of each")
     if not is_text:
         return LikelyLabel(head.name, -4.0, "the key") if is_key else None
     score = named + 2.0 * head.share_distinct + 1.5 * head.share_filled

@@ -2,37 +2,77 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from pathlib import Path
-from typing import Final
+from typing import Final, NamedTuple
 
 from msgspec.structs import replace
 
-from cadena.model.app import App, DetailScreen, FromField, Link, Trigger
-from cadena.model.blocks import ListBlock, PictureBlock
+from cadena.model.app import App, DetailScreen, FromField, Link, ListScreen, Trigger
+from cadena.model.blocks import Block, FactsBlock, HeadingBlock, ListBlock, PictureBlock
 from cadena.model.edits.wiring import Types, add_section, detail_of, list_of, new_app, with_screen
 from cadena.model.file.project_file import SUFFIX, write_app
 from cadena.model.find import by_id, slug, unused
 from cadena.model.listing import Condition, Listing, Row, Sort
 from cadena.model.naming import label_field
 from cadena.model.problem import Problem
-from cadena.model.source import Source
+from cadena.model.screen_parts import facts_that_open
+from cadena.model.source import Refers, Source
 from cadena.records.reading import Progress, silent
 from cadena.records.records import Records
 from cadena.sources.find_references import Reference, references
-from cadena.sources.import_file import Adopted, adopt
+from cadena.sources.import_file import Adopted, adopt, chosen
 from cadena.sources.profile import Head, heads_in_short
 
 LONG_TEXT: Final = 60
 SHORT_TEXT: Final = 32
 WELL_FILLED: Final = 0.7
 MANY: Final = 5000
+FEW: Final = 40
+"""Records of a table that others look things up in."""
+MOST_IN_BAR: Final = 6
+
+
+class Wishes(NamedTuple):
+    """What a person has said of sources, by their names.
+
+    Args:
+        keys: the fields of the key.
+        labels: the field that names a record.
+        only: the sources that are wanted; none for all.
+    """
+
+    keys: Mapping[str, tuple[str, ...]] = {}
+    labels: Mapping[str, str] = {}
+    only: tuple[str, ...] = ()
+
+    def granted(self, made: Sequence[Adopted]) -> list[Adopted]:
+        """The sources as they are wished for.
+
+        Raises:
+            Problem: for a source or a field that is not there.
+        """
+        have = [each.source.id for each in made]
+        for wished in (*self.keys, *self.labels, *self.only):
+            if wished not in have:
+                raise Problem(wished, "", "there is no such source", "one of: " + ", ".join(have))
+        return [self._granted(e) for e in made if not self.only or e.source.id in self.only]
+
+    def _granted(self, made: Adopted) -> Adopted:
+        name, reading = made.source.id, made.records.reading
+        if reading is None or (name not in self.keys and name not in self.labels):
+            return made
+        return chosen(made.source, reading, self.keys.get(name, ()), self.labels.get(name, ""))
 
 
 def new_project(
-    folder: Path, files: Sequence[Path], name: str = "", progress: Progress = silent
-) -> App:
-    """Make a project in a folder of data files, and save it there.
+    folder: Path,
+    files: Sequence[Path],
+    name: str = "",
+    progress: Progress = silent,
+    wishes: Wishes | None = None,
+) -> tuple[App, tuple[Adopted, ...]]:
+    """Make a project in a folder of data files, and save it there; the sources that were made.
 
     Raises:
         Problem: when a file cannot be used, or the folder holds a project already; nothing
@@ -54,6 +94,7 @@ def new_project(
                 [each.source.id for each in made],
                 lambda part, done=done, share=share: progress(done + part * share),  # type: ignore[misc]
             )
+        made = (wishes or Wishes()).granted(made)
         app = app_of(name or folder.name.replace("-", " ").title(), made)
         write_app(app, folder / f"{slug(name or folder.name)}{SUFFIX}")
     except BaseException as error:
@@ -66,7 +107,7 @@ def new_project(
                 str(folder), "", f"it cannot be made ({error.strerror})", "another folder"
             ) from None
         raise
-    return app
+    return app, tuple(made)
 
 
 def app_of(name: str, made: Sequence[Adopted]) -> App:
@@ -82,78 +123,162 @@ def with_sources(
     Args:
         have: the records of the sources that the app has already.
     """
-    for each in made:
-        app = replace(app, sources=(*app.sources, each.source))
     records = {**(have or {}), **{each.source.id: each.records for each in made}}
     types: Types = {each: found.types for each, found in records.items()}
     new = {each.source.id for each in made}
     found = [each for each in references(records) if {each.source, each.to} & new]
+    made = [_said(each, [one for one in found if one.source == each.source.id]) for each in made]
+    app = replace(app, sources=(*app.sources, *(each.source for each in made)))
     details: dict[str, DetailScreen] = {}
+    shapes = {each.source.id: Shape.of(each, found) for each in made}
     for each in made:
-        refers = frozenset(one.field for one in found if one.source == each.source.id)
-        app, details[each.source.id] = _with_pair(app, types, each, refers)
+        app, details[each.source.id] = _with_pair(app, types, each, shapes[each.source.id])
     for screen in app.screens:
         if isinstance(screen, DetailScreen):
             details.setdefault(screen.source, screen)
     for reference in found:
-        # A nested list is of those that hold the key, which its detail is opened with.
-        if reference.to in details and reference.source in details and not reference.by:
-            app = _with_nested(app, types, reference, records, details)
-    return app
+        if reference.to in details and reference.source in details:
+            app = _with_way_up(app, reference, details)
+            # A nested list is of those that hold the key, which its detail is opened with.
+            if not reference.by:
+                app = _with_nested(app, types, reference, records, shapes, details)
+    return _with_few_in_bar(app, new)
 
 
-def _with_pair(
-    app: App, types: Types, made: Adopted, refers: frozenset[str]
-) -> tuple[App, DetailScreen]:
-    """A list of a source, its detail, the link between them, and a section.
+class Shape(NamedTuple):
+    """What a source is to the others: the references that it holds, and how it is called.
 
     Args:
-        refers: fields that hold keys of other sources, and say nothing to a person.
+        joins: it is nothing but two or more references, and what is between them.
+        is_own: it is a thing of its own, and has a section.
     """
+
+    refers: tuple[Reference, ...]
+    joins: bool
+    is_own: bool
+
+    @classmethod
+    def of(cls, made: Adopted, found: Sequence[Reference]) -> Shape:
+        source = made.source
+        refers = tuple(each for each in found if each.source == source.id)
+        held = {each.field for each in refers}
+        key = set(source.key_from) or {source.key}
+        others = len(source.fields) - len(held | key)
+        joins = len(held) > 1 and (key <= held or source.label == source.key) and others <= 2
+        is_held = any(each.to == source.id and each.source != source.id for each in found)
+        looked_up = is_held and not refers and len(source.fields) <= 3 and len(made.records) <= FEW
+        return cls(refers, joins, not joins and not looked_up)
+
+
+def _said(made: Adopted, found: Sequence[Reference]) -> Adopted:
+    """A source whose fields say what they refer to."""
+    to = {each.field: Refers(to=each.to, by=each.by) for each in found}
+    fields = tuple(
+        replace(each, refers=to[each.name]) if each.name in to else each
+        for each in made.source.fields
+    )
+    return made.said_by(replace(made.source, fields=fields))
+
+
+def _with_pair(app: App, types: Types, made: Adopted, shape: Shape) -> tuple[App, DetailScreen]:
+    """A detail of a source; of a thing of its own a list as well, with the link and a section."""
     source = made.source
     every = heads_in_short(made.records)
-    fields = tuple(each for each in every if each.name not in refers)
-    listing = list_of(app, types, source)
-    rows = replace(
-        listing.rows,
-        row=likely_row(source, fields, types[source.id]),
-        sort=(Sort(field=label_field(source, types[source.id])),)
-        if len(made.records) < MANY
-        else (),
-    )
-    listing = replace(listing, rows=rows)
-    app, _ = add_section(with_screen(app, listing), listing)
-    detail = _likely_detail(app, types, source, every)
-    app = with_screen(app, detail)
-    link = _by_key(app, Trigger(screen=listing.id), detail, source, "beside")
-    return replace(app, links=(*app.links, link)), detail
+    detail = _likely_detail(app, types, source, every, shape)
+    if shape.is_own:
+        listing = list_of(app, types, source)
+        row = likely_row(source, every, types[source.id], shape.refers)
+        order = (Sort(field=label_field(source, types[source.id])),)
+        rows = replace(listing.rows, row=row, sort=order if len(made.records) < MANY else ())
+        listing = replace(listing, rows=rows)
+        app, _ = add_section(with_screen(app, listing), listing)
+        app = with_screen(app, detail)
+        link = _by_key(app, Trigger(screen=listing.id), detail, source, "beside")
+        return replace(app, links=(*app.links, link)), detail
+    return with_screen(app, detail), detail
 
 
-def likely_row(source: Source, fields: Sequence[Head], types: Mapping[str, str]) -> Row:
-    """A row that tells records apart: label, two short fields that are well filled, a picture."""
+def _with_few_in_bar(app: App, new: set[str]) -> App:
+    """No more sections in the bar than it has room for, where links lead to the others."""
+    opened = {each.to for each in app.links}
+    sections = []
+    count = 0
+    for section in app.sections:
+        root = by_id(app.screens, section.root)
+        count += section.in_bar
+        is_new = isinstance(root, ListScreen) and root.rows.source in new
+        if is_new and count > MOST_IN_BAR and section.root in opened:
+            section = replace(section, in_bar=False)
+        sections.append(section)
+    return replace(app, sections=tuple(sections))
+
+
+def _with_way_up(app: App, reference: Reference, details: Mapping[str, DetailScreen]) -> App:
+    """The fact that refers to another record opens it."""
+    child = by_id(app.screens, details[reference.source].id)
+    parent = details[reference.to]
+    if not isinstance(child, DetailScreen) or reference.field not in facts_that_open(child):
+        return app
+    trigger = Trigger(screen=child.id, on="fact", part=reference.field)
+    to = by_id(app.sources, reference.to)
+    field = reference.field
+    if reference.by and to is not None:
+        field = f"{reference.field}.{to.key}"
+    key = FromField(parameter=parent.key, field=field)
+    name = unused(f"{child.id}-{reference.field}", [each.id for each in app.links])
+    link = Link(id=name, trigger=trigger, to=parent.id, how="push", arguments=(key,))
+    return replace(app, links=(*app.links, link))
+
+
+def likely_row(
+    source: Source,
+    fields: Sequence[Head],
+    types: Mapping[str, str],
+    refers: Sequence[Reference] = (),
+    known: str = "",
+) -> Row:
+    """A row that tells records apart: label, what it refers to, short fields, a picture.
+
+    Args:
+        known: a field that is the same on every row of the list, and is not said.
+    """
     label = label_field(source, types)  # type: ignore[arg-type]
+    held = [each.field for each in refers if each.field != known]
     pictures = [each.name for each in fields if each.type == "picture" and each.filled]
+    # What has no name of its own is called by what it refers to.
+    title = label if label != source.key or not held else held.pop(0)
     short = [
-        each
+        each.name
         for each in fields
-        if each.name not in (label, source.key, *pictures)
+        if each.name not in (title, label, known, source.key, *source.key_from, *pictures, *held)
         and each.share_filled >= WELL_FILLED
         and (each.longest or 0) <= SHORT_TEXT
         and not each.type.startswith("list of")
         and each.distinct > 1
     ]
-    said = " · ".join("{" + each.name + "}" for each in short[:2])
-    return Row(title="{" + label + "}", subtitle=said, picture=pictures[0] if pictures else "")
+    said = " · ".join("{" + each + "}" for each in (*held[:1], *short)[:2])
+    return Row(title="{" + title + "}", subtitle=said, picture=pictures[0] if pictures else "")
 
 
-def _likely_detail(app: App, types: Types, source: Source, fields: Sequence[Head]) -> DetailScreen:
+def _likely_detail(
+    app: App, types: Types, source: Source, fields: Sequence[Head], shape: Shape
+) -> DetailScreen:
     long = frozenset(each.name for each in fields if (each.longest or 0) > LONG_TEXT)
     detail = detail_of(app, types, source, long=long)
+    held = {each.field for each in shape.refers}
+    title = likely_row(source, fields, types[source.id], shape.refers).title
+    blocks: list[Block] = []
+    for block in detail.blocks:
+        if isinstance(block, FactsBlock):
+            names = dict.fromkeys((*(e for e in types[source.id] if e in held), *block.fields))
+            block = replace(block, fields=tuple(names), opens=tuple(e for e in names if e in held))
+        elif isinstance(block, HeadingBlock):
+            block = replace(block, text=title)
+        blocks.append(block)
     pictures = [each.name for each in fields if each.type == "picture" and each.filled]
-    if not pictures:
-        return detail
-    picture = PictureBlock(id=pictures[0], field=pictures[0])
-    return replace(detail, blocks=(picture, *detail.blocks))
+    if pictures:
+        blocks.insert(0, PictureBlock(id=pictures[0], field=pictures[0]))
+    return replace(detail, title=title, blocks=tuple(blocks))
 
 
 def _by_key(app: App, trigger: Trigger, detail: DetailScreen, source: Source, how: str) -> Link:
@@ -167,28 +292,52 @@ def _with_nested(
     types: Types,
     reference: Reference,
     records: Mapping[str, Records],
+    shapes: Mapping[str, Shape],
     details: Mapping[str, DetailScreen],
 ) -> App:
     """A list of the records that refer to a detail's own, nested in it."""
     outer = by_id(app.screens, details[reference.to].id)
-    inner = details[reference.source]
-    source = records[reference.source].source
-    if not isinstance(outer, DetailScreen):
+    source = by_id(app.sources, reference.source)
+    if not isinstance(outer, DetailScreen) or source is None:
         return app
-    fields = tuple(
-        each for each in heads_in_short(records[source.id]) if each.name != reference.field
-    )
-    row = replace(likely_row(source, fields, types[source.id]), picture="")
+    shape = shapes.get(source.id, Shape((), False, True))
+    fields = heads_in_short(records[source.id])
+    row = likely_row(source, fields, types[source.id], shape.refers, reference.field)
     block = ListBlock(
         id=unused(slug(source.id), [each.id for each in outer.blocks]),
         heading=source.title or source.id.capitalize(),
         rows=Listing(
             source=source.id,
             where=(Condition(field=reference.field, argument=outer.key),),
-            row=row,
+            row=replace(row, picture=""),
             empty=f"No {(source.title or source.id).lower()} here.",
         ),
     )
     app = with_screen(app, replace(outer, blocks=(*outer.blocks, block)))
-    link = _by_key(app, Trigger(screen=outer.id, part=block.id), inner, source, "push")
+    trigger = Trigger(screen=outer.id, part=block.id)
+    other = next((e for e in shape.refers if e.field != reference.field and not e.by), None)
+    if shape.joins and other is not None and other.to in details:
+        # What joins two things is shown as the other: its row opens that.
+        to = details[other.to]
+        name = unused(f"{outer.id}-{block.id}", [each.id for each in app.links])
+        key = FromField(parameter=to.key, field=other.field)
+        link = Link(id=name, trigger=trigger, to=to.id, how="push", arguments=(key,))
+    else:
+        link = _by_key(app, trigger, details[source.id], source, "push")
     return replace(app, links=(*app.links, link))
+
+
+def decided(app: App, made: Sequence[Adopted]) -> Iterator[str]:
+    """What was decided of each source, and why: a line each."""
+    for each in made:
+        source = by_id(app.sources, each.source.id) or each.source
+        parts = " + ".join(source.key_from) or ("row number" if source.numbered else source.key)
+        why = f" ({each.why_key})" if each.why_key else ""
+        counts = f"{len(each.records)} records, {len(source.fields)} fields"
+        yield f"{source.id}: {counts}; key {parts}{why}"
+        if each.why_label:
+            yield f"  called by {source.label} ({each.why_label})"
+        for field in source.fields:
+            if field.refers is not None:
+                by = f".{field.refers.by}" if field.refers.by else ""
+                yield f"  {field.name} refers to {field.refers.to}{by}"

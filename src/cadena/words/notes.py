@@ -100,6 +100,7 @@ SENTENCES: Final[Mapping[str, str]] = {
     "refused/button not linked": 'button "{part}" opens nothing yet: link it to a screen',
     "refused/covered": '"{title}" lies over it: close it first',
     "refused/entry unreadable": "an entry cannot be read ({error})",
+    "refused/fact not linked": 'fact "{part}" opens nothing yet: link it to a screen',
     "refused/field not set": "{field} is no field that can be set",
     "refused/field unfit": "field {field}: {came!w} came, {wanted} was wanted",
     "refused/from a list only": "this can be done from a list only",

@@ -90,10 +90,7 @@ def take_in(document: Document, made: Sequence[Adopted]) -> None:
     # Read off the main thread, a name may have been taken in the meantime.
     taken = [each.id for each in document.app.sources]
     named = [renamed(each.source, taken) for each in made]
-    made = [
-        Adopted(source, each.records.said_by(source))
-        for source, each in zip(named, made, strict=True)
-    ]
+    made = [each.said_by(source) for source, each in zip(named, made, strict=True)]
     app = with_sources(document.app, made, document.records)
     new = {each.source.id: each.records for each in made}
     document.records = {**document.records, **new}

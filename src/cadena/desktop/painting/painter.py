@@ -109,6 +109,8 @@ def _set(box: Box, style: Style) -> tuple[QRectF, Style]:
             style = style._replace(role=button_ink(box))
         case "badge" | "fact" if (roles := ruled(box)) is not None:
             style = style._replace(role=roles[1], weight=QFont.Weight.Medium)
+        case "fact" if "opens" in state:
+            style = style._replace(role="screen_link")
         case "page" if "current" in state:
             style = style._replace(role="ink", weight=QFont.Weight.Bold)
         case "row action" if "on" in state:

@@ -55,6 +55,13 @@ def choose(app: WiredApp, session: Session, event: do.Choose) -> tuple[Session, 
     return choose_row(app, session, event, event.list, event.key)
 
 
+def open_fact(app: WiredApp, session: Session, event: do.OpenFact) -> tuple[Session, Notes]:
+    """A fact that is a reference opens the record that it holds the key of (13)."""
+    index, _ = target_of(app, session, display_of(app, session), event)
+    link = link_of(app, session.entries[index].screen, "fact", event.fact)
+    return open_link(app, session, index, link, None)
+
+
 def move(app: WiredApp, session: Session, event: do.Move) -> tuple[Session, Notes]:
     """A key moves along a list: to the neighbour where the detail is beside, else the marker."""
     display = display_of(app, session)

@@ -37,7 +37,9 @@ from cadena.model.app import (
 from cadena.model.values import Scalar, Unfit, Value, carry
 
 
-def link_of(app: WiredApp, screen: str, on: Literal["row", "action", "button"], part: str) -> Link:
+def link_of(
+    app: WiredApp, screen: str, on: Literal["row", "action", "button", "fact"], part: str
+) -> Link:
     """The link that starts from a trigger.
 
     Raises:
@@ -129,7 +131,7 @@ def _value_of(
             if row is None:
                 return (app.record_of(session, entry) or {}).get(argument.field)
             listing = app.listings[entry.screen][row.part]
-            records = app.records(session, listing.source)
+            records = app.shown(session, listing.source)
             if records is None:
                 return None
             if argument.field == records.source.key:

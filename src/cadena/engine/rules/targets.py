@@ -37,6 +37,8 @@ def _can_take(app: WiredApp, entry: Entry, event: object) -> bool:
     match event:
         case do.Press():
             return event.button in app.buttons.get(entry.screen, ())
+        case do.OpenFact():
+            return event.fact in app.facts.get(entry.screen, ())
         case do.Act():
             return event.action in app.actions.get(entry.screen, ())
         case do.Type() | do.Save() | do.Cancel():

@@ -102,6 +102,8 @@ def sensible(app: App, types: Types, trigger: Trigger, parameter: Parameter) -> 
     screen = by_id(app.screens, trigger.screen)
     source = source_of(app, trigger)
     given = screen.parameters if screen is not None else ()
+    if trigger.on == "fact":
+        return _held(source, trigger.part, parameter)
     if trigger.on != "button" and source is not None:
         fields = types.get(source.id, {})
         if parameter.key_of == source.id:
@@ -117,6 +119,15 @@ def sensible(app: App, types: Types, trigger: Trigger, parameter: Parameter) -> 
         if name in fields and fits(fields[name], parameter.type):
             return FromField(parameter=name, field=name)
     return None
+
+
+def _held(source: Source | None, field: str, parameter: Parameter) -> Argument | None:
+    """The key that a fact holds, where the parameter takes just such a one (13)."""
+    fields = () if source is None else source.fields
+    refers = next((each.refers for each in fields if each.name == field), None)
+    if refers is None or refers.to != parameter.key_of or refers.by:
+        return None
+    return FromField(parameter=parameter.name, field=field)
 
 
 def link_to(app: App, types: Types, trigger: Trigger, to: str) -> tuple[App, Link]:

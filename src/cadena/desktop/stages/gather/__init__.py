@@ -33,6 +33,8 @@ STAGE = Stage(
         SelectedField: Kind("field", SelectedField, _source_is_there),
         NewSource: Kind("new source", NewSource),
     },
-    codes=frozenset({"key-gap", "key-duplicate", "records-left-out", "secret-in-project"}),
+    codes=frozenset(
+        {"key-gap", "key-duplicate", "key-is-position", "records-left-out", "secret-in-project"}
+    ),
     opened=counted("Gather"),
 )

@@ -30,9 +30,10 @@ from cadena.model.blocks import (
 )
 from cadena.model.edits import shaping
 from cadena.model.edits.wiring import with_screen
-from cadena.model.find import slug, unused
+from cadena.model.find import by_id, slug, unused
 from cadena.model.listing import Button, Condition, Listing, Row
 from cadena.model.naming import label_field
+from cadena.model.references import refers_of
 
 Options = list[tuple[str, Callable[[], object]]]
 FITS: Final = (("fill", "fills its place, and is cut"), ("whole", "is whole, and leaves some"))
@@ -84,7 +85,13 @@ def _content(
             shown = bound.several("fields", types, "facts", "fact {}")
             named = "change {} in place"
             in_place = bound.several("in_place", block.fields, "in place", named)
-            return [Sentence("Shows", shown), Sentence("In place", in_place)]
+            said = [Sentence("Shows", shown), Sentence("In place", in_place)]
+            source = by_id(document.app.sources, screen.source)
+            refer = [e for e in block.fields if source is not None and refers_of(source, e)]
+            if refer:
+                opens = bound.several("opens", refer, "facts that open", "{} opens")
+                said.append(Sentence("Open", opens))
+            return said
         case ListBlock():
             heading = Sentence("Heading", [bound.text("heading", "heading")])
             return [heading, *about_list(document, screen, block.id)]
