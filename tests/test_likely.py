@@ -9,15 +9,21 @@ from typing import Any
 import polars as pl
 import pytest
 
-from builders import records_of
+from builders import Run, records_of
+from cadena.engine import events as do
+from cadena.engine.step import start
+from cadena.engine.wired import WiredApp
 from cadena.model.problem import Problem
 from cadena.model.source import Source
 from cadena.records.reading import Reading
+from cadena.scene.lay_out import lay_out
 from cadena.sources.find_references import references
 from cadena.sources.import_file import adopt, chosen
 from cadena.sources.likely_keys import likely_key
 from cadena.sources.likely_labels import likely_labels
+from cadena.sources.open_project import open_project
 from cadena.sources.read_file import typed
+from test_cli import call
 
 
 def key_of(rows: list[dict[str, Any]], name: str = "huts") -> tuple[str, ...]:
@@ -159,3 +165,61 @@ def test_a_person_says_otherwise() -> None:
     assert (made.source.key, made.source.label) == ("name", "short")
     with pytest.raises(Problem, match="there is no field nobody"):
         chosen(Source(id="huts", key=""), Reading(frame), key=("nobody",))
+
+
+def test_new_says_what_it_decided_and_takes_corrections(tmp_path: Path) -> None:
+    (tmp_path / "huts.csv").write_text("id,hutName,beds\na,Fonda,4\nb,Alpe,9\n")
+    (tmp_path / "rooms.csv").write_text("nr,hut,name\n1,a,Attic\n2,b,Attic\n3,a,Loft\n")
+    files = [str(tmp_path / name) for name in ("huts.csv", "rooms.csv")]
+    code, said = call(
+        "new", *files, "--to", str(tmp_path / "mine"), "--closed", "--label", "rooms=nr"
+    )
+    assert code == 0
+    assert 'called by hutName (called "name", 100% different)' in said
+    assert "key nr (filled, different in each record, and named as a key)" in said
+    assert "called by nr (you said so)" in said
+    assert "hut refers to huts" in said
+    app = open_project(tmp_path / "mine").app
+    rooms = next(each for each in app.screens if each.id == "hut").blocks[-1]
+    assert rooms.rows.row.title == "{nr}"
+    code, said = call("check", str(tmp_path / "mine"))
+    assert "breaks" not in said
+
+
+def test_a_wish_for_what_is_not_there_leaves_nothing(tmp_path: Path) -> None:
+    (tmp_path / "huts.csv").write_text("id,name\na,Fonda\n")
+    for option in (
+        ["--key", "nobody=id"],
+        ["--key", "huts=nobody"],
+        ["--only", "x"],
+        ["--label", "huts"],
+    ):
+        to = tmp_path / "mine"
+        code, _ = call("new", str(tmp_path / "huts.csv"), "--to", str(to), "--closed", *option)
+        assert code == 2
+        assert not to.exists()
+
+
+def test_what_joins_two_things_is_shown_as_the_other(tmp_path: Path) -> None:
+    (tmp_path / "films.csv").write_text("id,title\n1,Dusk\n2,Dawn\n")
+    (tmp_path / "actors.csv").write_text("id,name\n7,Ann\n8,Ben\n")
+    (tmp_path / "roles.csv").write_text("film_id,actor_id\n1,7\n1,8\n2,7\n")
+    files = [str(tmp_path / f"{name}.csv") for name in ("films", "actors", "roles")]
+    code, _ = call("new", *files, "--to", str(tmp_path / "mine"), "--closed")
+    assert code == 0
+    app = open_project(tmp_path / "mine").app
+    assert [each.id for each in app.sections] == ["films", "actors"]
+    film = next(each for each in app.screens if each.id == "film")
+    assert film.blocks[-1].rows.row.title == "{actor_id}"
+    links = {each.trigger.screen: each.to for each in app.links if each.trigger.part == "roles"}
+    assert links == {"film": "actor", "actor": "film"}
+    project = open_project(tmp_path / "mine")
+    run = Run(project.app)
+    run.app = WiredApp(project.app, project.records)
+    run.session, run.notes = start(run.app, run.session.window)
+    run(do.Choose(screen="films", key=1))
+    boxes = lay_out(run.app, run.session, run.session.window).boxes
+    assert [box.text for box in boxes if box.kind == "row title"] == ["Ann", "Ben"]
+    run(do.Choose(screen="film", list="roles", key="1-8"))
+    assert run.chain == ["films", "film", "actor"]
+    assert run.arguments == {"actor": 8}

@@ -140,7 +140,8 @@ def test_fields_of_records_inside_are_reached_by_path(tmp_path: Path) -> None:
     raw = b'{"data": {"huts": [{"id": 1, "owner": {"name": "A", "at": {"lat": 1.5}}}, {"id": 2}]}}'
     reading = read(tmp_path, "a.json", raw, "/data/huts")
     assert reading.frame.columns == ["id", "owner.name", "owner.at.lat"]
-    ((source, records),) = adopt(tmp_path, tmp_path / "a.json", [])
+    (made,) = adopt(tmp_path, tmp_path / "a.json", [])
+    source, records = made.source, made.records
     assert (source.at, source.id, source.key) == ("/data/huts", "huts", "id")
     assert records.by_key(1) == {"id": 1, "owner.name": "A", "owner.at.lat": 1.5}
 

@@ -31,6 +31,11 @@ def words_of(name: str) -> list[str]:
     return [each for each in plain.split("_") if each]
 
 
+def words_said(name: str) -> str:
+    """The name of a field in plain words."""
+    return " ".join(words_of(name)) or name
+
+
 def singular(word: str) -> str:
     """One of many: huts, hut; movies, movie; where both are said alike, that it is the detail."""
     one = inflection.singularize(word)

@@ -10,7 +10,13 @@ import polars as pl
 from cadena.model.naming import singular, words_of
 from cadena.records.records import Records, all_different
 
-MOST_MISSING: Final = 0.1
+MOST_MISSING: Final = 0.2
+"""The share of values that may lead nowhere, where the name says what they refer to."""
+FEW_MISSING: Final = 0.05
+"""The share where only the values say it, and there are many of them."""
+MANY: Final = 20
+GENERIC: Final = frozenset({"id", "key", "code", "no", "nr", "number", "name", "title", "type"})
+"""Names of keys that say nothing of what they are keys of."""
 FEW: Final = 50
 OF_ITS_OWN: Final = frozenset(
     {"parent", "manager", "boss", "leader", "supervisor", "reports", "previous", "next", "root"}
@@ -100,8 +106,7 @@ def _said(field: str, name: str, to: str, records: Records, by: str) -> int | No
         return 3 if own or _names(words, to) else None
     if _names(words, to):
         return 3
-    generic = len(words_of(by)) < 2
-    if field == by and not generic:
+    if field == by and field.lower() not in GENERIC:
         return 2
     if words == [*words_of(singular(to)), *words_of(by)]:
         return 3
@@ -122,10 +127,13 @@ def _dangling(filled: pl.Series, target: pl.Series, is_named: bool) -> int | Non
     if not all_different(target.drop_nulls()):
         return None
     known = target.implode()
-    if not is_named and (_are_digits(filled) or not filled.head(FEW).is_in(known).all()):
+    if not is_named and (_are_digits(filled) or not filled.head(FEW).is_in(known).any()):
         return None
     dangling = int((~filled.is_in(known)).sum())
-    return dangling if dangling <= (len(filled) * MOST_MISSING if is_named else 0) else None
+    share = MOST_MISSING
+    if not is_named:
+        share = FEW_MISSING if dangling and filled.n_unique() >= MANY else 0.0
+    return dangling if dangling <= len(filled) * share else None
 
 
 def _are_digits(texts: pl.Series) -> bool:

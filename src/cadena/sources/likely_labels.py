@@ -60,7 +60,7 @@ def likely_labels(
     own = {records.source.id.lower(), singular(records.source.id.lower())}
     found = []
     for head in heads or heads_in_short(records):
-        scored = _scored(records, head, own, head.name in key)
+        scored = _scored(records, head, own, tuple(key) == (head.name,))
         if scored is not None:
             found.append(scored)
     return tuple(sorted(found, key=lambda each: -each.score))

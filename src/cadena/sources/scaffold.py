@@ -14,7 +14,7 @@ from cadena.model.edits.wiring import Types, add_section, detail_of, list_of, ne
 from cadena.model.file.project_file import SUFFIX, write_app
 from cadena.model.find import by_id, slug, unused
 from cadena.model.listing import Condition, Listing, Row, Sort
-from cadena.model.naming import label_field
+from cadena.model.naming import label_field, words_of, words_said
 from cadena.model.problem import Problem
 from cadena.model.screen_parts import facts_that_open
 from cadena.model.source import Refers, Source
@@ -29,8 +29,13 @@ SHORT_TEXT: Final = 32
 WELL_FILLED: Final = 0.7
 MANY: Final = 5000
 FEW: Final = 40
-"""Records of a table that others look things up in."""
+FEW_FIELDS: Final = 3
+"""Records and fields of a table that others look things up in."""
+MOST_BETWEEN: Final = 2
+"""Fields of a table that joins two others, besides those."""
 MOST_IN_BAR: Final = 6
+KINDS: Final = {"text": 0, "date": 1}
+PLACES: Final = tuple([each] for each in ("lat", "lon", "lng", "latitude", "longitude", "url"))
 
 
 class Wishes(NamedTuple):
@@ -130,7 +135,7 @@ def with_sources(
     made = [_said(each, [one for one in found if one.source == each.source.id]) for each in made]
     app = replace(app, sources=(*app.sources, *(each.source for each in made)))
     details: dict[str, DetailScreen] = {}
-    shapes = {each.source.id: Shape.of(each, found) for each in made}
+    shapes = shapes_of(made, found)
     for each in made:
         app, details[each.source.id] = _with_pair(app, types, each, shapes[each.source.id])
     for screen in app.screens:
@@ -157,17 +162,29 @@ class Shape(NamedTuple):
     joins: bool
     is_own: bool
 
-    @classmethod
-    def of(cls, made: Adopted, found: Sequence[Reference]) -> Shape:
-        source = made.source
-        refers = tuple(each for each in found if each.source == source.id)
-        held = {each.field for each in refers}
-        key = set(source.key_from) or {source.key}
-        others = len(source.fields) - len(held | key)
-        joins = len(held) > 1 and (key <= held or source.label == source.key) and others <= 2
-        is_held = any(each.to == source.id and each.source != source.id for each in found)
-        looked_up = is_held and not refers and len(source.fields) <= 3 and len(made.records) <= FEW
-        return cls(refers, joins, not joins and not looked_up)
+
+def shapes_of(made: Sequence[Adopted], found: Sequence[Reference]) -> dict[str, Shape]:
+    """What each source is to the others."""
+    held = {
+        each.source.id: tuple(one for one in found if one.source == each.source.id) for each in made
+    }
+    joining = {each.source.id for each in made if _joins(each.source, held[each.source.id])}
+    shapes = {}
+    for each in made:
+        name = each.source.id
+        holders = {one.source for one in found if one.to == name} - {name, *joining}
+        is_small = len(each.source.fields) <= FEW_FIELDS and len(each.records) <= FEW
+        looked_up = bool(holders) and not held[name] and is_small
+        shapes[name] = Shape(held[name], name in joining, name not in joining and not looked_up)
+    return shapes
+
+
+def _joins(source: Source, refers: Sequence[Reference]) -> bool:
+    """Whether a source is nothing but what joins others: it has no name of its own."""
+    held = {each.field for each in refers}
+    key = set(source.key_from) or {source.key}
+    others = len(source.fields) - len(held | key)
+    return len(held) > 1 and (key <= held or source.label == source.key) and others <= MOST_BETWEEN
 
 
 def _said(made: Adopted, found: Sequence[Reference]) -> Adopted:
@@ -243,18 +260,21 @@ def likely_row(
         known: a field that is the same on every row of the list, and is not said.
     """
     label = label_field(source, types)  # type: ignore[arg-type]
-    held = [each.field for each in refers if each.field != known]
+    held = [each.field for each in refers if each.field not in (known, label)]
     pictures = [each.name for each in fields if each.type == "picture" and each.filled]
     # What has no name of its own is called by what it refers to.
     title = label if label != source.key or not held else held.pop(0)
+    # What is said in words says more than a measure; where on the earth says nothing on a row.
+    told = sorted(fields, key=lambda each: KINDS.get(each.type, 2))
     short = [
         each.name
-        for each in fields
+        for each in told
         if each.name not in (title, label, known, source.key, *source.key_from, *pictures, *held)
         and each.share_filled >= WELL_FILLED
         and (each.longest or 0) <= SHORT_TEXT
         and not each.type.startswith("list of")
         and each.distinct > 1
+        and words_of(each.name)[-1:] not in PLACES
     ]
     said = " · ".join("{" + each + "}" for each in (*held[:1], *short)[:2])
     return Row(title="{" + title + "}", subtitle=said, picture=pictures[0] if pictures else "")
@@ -303,14 +323,17 @@ def _with_nested(
     shape = shapes.get(source.id, Shape((), False, True))
     fields = heads_in_short(records[source.id])
     row = likely_row(source, fields, types[source.id], shape.refers, reference.field)
+    title = source.title or source.id.capitalize()
+    ways = [each.to for each in shape.refers if not each.by]
+    is_one_of_several = ways.count(reference.to) > 1
     block = ListBlock(
         id=unused(slug(source.id), [each.id for each in outer.blocks]),
-        heading=source.title or source.id.capitalize(),
+        heading=f"{title} · {words_said(reference.field)}" if is_one_of_several else title,
         rows=Listing(
             source=source.id,
             where=(Condition(field=reference.field, argument=outer.key),),
             row=replace(row, picture=""),
-            empty=f"No {(source.title or source.id).lower()} here.",
+            empty=f"No {title.lower()} here.",
         ),
     )
     app = with_screen(app, replace(outer, blocks=(*outer.blocks, block)))
