@@ -157,7 +157,7 @@ def test_new_makes_a_project_that_check_passes(tmp_path: Path) -> None:
     folder = str(tmp_path / "mine")
     code, out = call("new", *files, "--to", folder, "--closed")
     assert code == 0, out
-    assert "huts: key id, 2 fields" in out
+    assert "huts: 2 records, 2 fields; key id (filled" in out
     assert call("check", folder)[0] == 0
     code, out = call("new", *files, "--to", folder, "--closed")
     assert code == 2

@@ -228,12 +228,13 @@ def test_taking_a_file_into_a_project(tmp_path: Path) -> None:
     outside, folder = tmp_path / "My Cabins.csv", tmp_path / "project"
     folder.mkdir()
     outside.write_text("name,code,beds\nA,x,1\nA,y,2\n")
-    ((made, found),) = adopt(folder, outside, ["my-cabins"])
+    (one,) = adopt(folder, outside, ["my-cabins"])
+    made, found = one.source, one.records
     assert (made.id, made.key, made.file) == ("my-cabins-2", "code", "My Cabins.csv")
     assert (folder / made.file).is_file()
     assert [each.type for each in made.fields] == ["text", "text", "whole number"]
     assert len(found) == 2
-    ((again, _),) = adopt(folder, outside, ["my-cabins", "my-cabins-2"])
+    again = adopt(folder, outside, ["my-cabins", "my-cabins-2"])[0].source
     assert again.file == "My Cabins-2.csv"
     (folder / again.file).unlink()
     outside.write_text("not, the\nsame\n")
