@@ -14,6 +14,7 @@ from pytest_benchmark.fixture import BenchmarkFixture
 
 from builders import DEMO, small_records
 from cadena.engine.session import sized
+from cadena.engine.wired import WiredApp
 from cadena.model.app import App, FromArgument, FromField, Link, Section, Trigger
 from cadena.model.blocks import ActionsBlock, ListBlock
 from cadena.model.listing import Button, Listing, Row
@@ -87,6 +88,7 @@ def large_app() -> App:
 def test_board_of_60_screens(benchmark: BenchmarkFixture, doing: str, tmp_path: Path) -> None:
     """A frame is 16 ms."""
     from cadena.desktop.document.document import Document
+    from cadena.desktop.document.sessions import Sessions
     from cadena.desktop.shell.application import application, dressed
     from cadena.desktop.shell.settings import Settings
     from cadena.desktop.stages.link.picture import BoardPicture
@@ -95,10 +97,8 @@ def test_board_of_60_screens(benchmark: BenchmarkFixture, doing: str, tmp_path: 
     app = application()
     dressed(app, Settings())
     document = Document()
-    document._wire(large_app(), small_records())
-    from cadena.engine.step import start
-
-    document.session, _ = start(document.wired, sized(820, 1180))
+    document.sessions = Sessions(WiredApp(large_app(), small_records()), sized(820, 1180))
+    document.sessions.begin(document.wired)
     document.section = "huts"
     picture = BoardPicture(document)
     picture.resize(816, 560)

@@ -195,7 +195,9 @@ def chosen(source: Source, reading: Reading, key: tuple[str, ...] = (), label: s
     )
     named = label or (labels[0].field if labels else source.key)
     source = replace(source, fields=fields, label=named)
-    made = typed(source, reading)
+    # A key that is made is a column more; any other is there already.
+    is_made = source.key_from or source.numbered
+    made = typed(source, reading) if is_made else records
     types = {**made.types, **{each.name: each.type for each in fields}}
     read = Records(source, made.frame, types, made.faults, reading)
     said = "you said so" if label else labels[0].why if labels else "nothing else names them"
