@@ -7,7 +7,7 @@ from typing import Literal
 
 from msgspec import Struct
 
-from cadena.model.app import App
+from cadena.model.app import App, Screen
 from cadena.model.edits.wiring import Types
 
 Weight = Literal["breaks", "weakens"]
@@ -51,6 +51,21 @@ class Finding(Struct, frozen=True):
 
 Mend = Callable[[App, Types, Finding], App | None]
 """The app with a finding mended, or none where a person has to decide."""
+
+
+def about_screen(
+    screen: Screen,
+    code: str,
+    weight: Weight,
+    where: str,
+    what: str,
+    why: str,
+    mend: str,
+    part: str = "",
+) -> Finding:
+    """A finding about a screen, or a part of it."""
+    subject = Subject("screen", screen.id, part)
+    return Finding(code, weight, where, what, why, mend, screen.id, subject=subject)
 
 
 def path_of(subject: Subject) -> str:

@@ -7,7 +7,7 @@ from typing import Any, Final
 
 from msgspec.structs import replace
 
-from cadena.check.finding import Finding, Mend, Subject, Weight
+from cadena.check.finding import Finding, Mend, about_screen
 from cadena.model.app import App, DetailScreen, ListScreen, Screen
 from cadena.model.edits.wiring import Types, with_screen
 from cadena.model.find import by_id
@@ -33,7 +33,7 @@ def listing_findings(
     if listing.limit is not None and len(records) > listing.limit and not listing.past_limit:
         kept = len(records)
         if not listing.where:
-            yield _finding(
+            yield about_screen(
                 screen,
                 "limit-without-words",
                 "weakens",
@@ -53,7 +53,7 @@ def _row_findings(
     if source.list_brings:
         for name, place in bound.items():
             if name in records.types and name not in (*source.list_brings, source.key):
-                yield _finding(
+                yield about_screen(
                     screen,
                     "row-needs-item-call",
                     "breaks",
@@ -68,7 +68,7 @@ def _row_findings(
         for name in names:
             for other_slot, other in said:
                 if other_slot != slot and _say_the_same(records, name, other):
-                    yield _finding(
+                    yield about_screen(
                         screen,
                         "row-says-twice",
                         "weakens",
@@ -121,7 +121,7 @@ def _nested_findings(
     matches = len(left) > 0 and all(_meets(left.records, each, outer) for each in by_key)
     if not matches:
         said = " and ".join(_worded(each) for each in listing.where)
-        yield _finding(
+        yield about_screen(
             screen,
             "nested-matches-nothing",
             "breaks",
@@ -145,20 +145,6 @@ def _meets(records: Records, condition: Condition, outer: Records) -> bool:
 def _worded(condition: Condition) -> str:
     wanted = condition.argument or condition.value or condition.choice or condition.constant
     return f"{condition.field} {condition.test} {wanted}"
-
-
-def _finding(
-    screen: Screen,
-    code: str,
-    weight: Weight,
-    where: str,
-    what: str,
-    why: str,
-    mend: str,
-    part: str = "",
-) -> Finding:
-    subject = Subject("screen", screen.id, part)
-    return Finding(code, weight, where, what, why, mend, screen.id, subject=subject)
 
 
 def _with_words_past_limit(app: App, types: Types, finding: Finding) -> App | None:

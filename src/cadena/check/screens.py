@@ -7,7 +7,7 @@ from typing import Final
 
 from msgspec.structs import replace
 
-from cadena.check.finding import Finding, Mend, Subject, Weight
+from cadena.check.finding import Finding, Mend, about_screen
 from cadena.check.forms import form_findings
 from cadena.check.lists import bound_by_row, listing_findings
 from cadena.model.app import App, AppValue, DetailScreen, FormScreen, Screen
@@ -31,7 +31,7 @@ def screen_findings(app: App, records: Mapping[str, Records], screen: Screen) ->
     """What is wrong with one screen."""
     where = f"screens[{screen.id}]"
     if not screen.title.strip():
-        yield _finding(
+        yield about_screen(
             screen,
             "title-missing",
             "weakens",
@@ -58,7 +58,7 @@ def _detail_findings(
     if source is None:
         yield _no_source(screen, screen.source, f"{where}.source")
     if opens_with(screen) is None:
-        yield _finding(
+        yield about_screen(
             screen,
             "key-parameter-missing",
             "breaks",
@@ -93,7 +93,7 @@ def _list_findings(
     if by_id(app.sources, listing.source) is None:
         yield _no_source(screen, listing.source, f"{where}.source")
     if not listing.empty.strip():
-        yield _finding(
+        yield about_screen(
             screen,
             "empty-words-missing",
             "weakens",
@@ -105,7 +105,7 @@ def _list_findings(
     names = {each.name for each in screen.parameters}
     for condition in listing.where:
         if condition.argument and condition.argument not in names:
-            yield _finding(
+            yield about_screen(
                 screen,
                 "condition-argument-missing",
                 "breaks",
@@ -129,7 +129,7 @@ def _reference_findings(
     named += [each.does.value for each in listing.actions if isinstance(each.does, Mark)]
     for name in dict.fromkeys(named):
         if name not in values:
-            yield _finding(
+            yield about_screen(
                 screen,
                 "value-missing",
                 "breaks",
@@ -159,7 +159,7 @@ def _bindings(screen: Screen, records: Records, bound: Iterator[Bound]) -> Itera
     for name, place in dict(bound).items():
         if name not in records.types:
             have = ", ".join(records.types)
-            yield _finding(
+            yield about_screen(
                 screen,
                 "field-missing",
                 "breaks",
@@ -171,7 +171,7 @@ def _bindings(screen: Screen, records: Records, bound: Iterator[Bound]) -> Itera
         elif name in sayings and sayings[name] != "–":
             continue
         elif len(records) and (share := float(records.empty("{" + name + "}").mean())) > SPARSE:
-            yield _finding(
+            yield about_screen(
                 screen,
                 "field-sparse",
                 "weakens",
@@ -183,7 +183,7 @@ def _bindings(screen: Screen, records: Records, bound: Iterator[Bound]) -> Itera
 
 
 def _no_source(screen: Screen, source: str, place: str) -> Finding:
-    return _finding(
+    return about_screen(
         screen,
         "source-missing",
         "breaks",
@@ -192,20 +192,6 @@ def _no_source(screen: Screen, source: str, place: str) -> Finding:
         "there is nothing to show",
         "add the source, or choose another",
     )
-
-
-def _finding(
-    screen: Screen,
-    code: str,
-    weight: Weight,
-    where: str,
-    what: str,
-    why: str,
-    mend: str,
-    part: str = "",
-) -> Finding:
-    subject = Subject("screen", screen.id, part)
-    return Finding(code, weight, where, what, why, mend, screen.id, subject=subject)
 
 
 def _titled(app: App, types: Types, finding: Finding) -> App | None:
