@@ -159,6 +159,35 @@ def test_the_key_is_chosen_checked_and_made_of_others(person: Person) -> None:
     assert person.document.records["rooms"].key_at(0) == 0
 
 
+def test_a_field_is_said_to_refer_to_another_source(person: Person) -> None:
+    """The nested legs of a route show their hut by its label, or by its key."""
+    go(person, "Gather")
+    person.document.do(do.GoTo(section="routes"))
+    person.document.do(do.Choose(screen="routes", key="r01"))
+    person.document.do(do.TurnPage(screen="route", to="page-legs"))
+    assert "Punta Sarnia" in person.see("row title")
+    person.document.select(SelectedField("legs", "hut"))
+    person.take("what it refers to", "nothing")
+    assert "pun" in person.see("row title")
+    person.take("what it refers to", "the key of huts")
+    assert "Punta Sarnia" in person.see("row title")
+    person.document.select(SelectedSource("huts"))
+    person.press("what names its records")
+    person.document.undo()
+    assert "pun" in person.see("row title")
+
+
+def test_what_names_records_is_chosen_with_the_runners_up_first(person: Person) -> None:
+    go(person, "Gather")
+    person.document.select(SelectedSource("huts"))
+    person.take("what names its records", "warden · 75% different")
+    assert by_id(person.document.app.sources, "huts").label == "warden"
+    person.take("key", "the number of the row")
+    huts = by_id(person.document.app.sources, "huts")
+    assert (huts.key, huts.numbered) == ("row", True)
+    assert person.document.records["huts"].key_at(0) == 1
+
+
 def test_the_stand_in_answers_late_on_the_bench(person: Person) -> None:
     go(person, "Gather")
     person.press("source Huts")

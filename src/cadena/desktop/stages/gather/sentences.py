@@ -18,6 +18,12 @@ from cadena.desktop.document.selection import (
     Selection,
 )
 from cadena.desktop.stages.field_sentences import about_saying
+from cadena.desktop.stages.gather.about_keys import (
+    choose_key,
+    key_words,
+    label_words,
+    refers_words,
+)
 from cadena.desktop.stages.gather.services import about_new, about_service
 from cadena.desktop.widgets.words import Sentence, Word
 from cadena.model.edits.shaping import with_field, with_source
@@ -97,7 +103,9 @@ def about_source(document: Document, source: Source) -> list[Sentence]:
                     name="source title",
                 ),
                 Word("text", "· key"),
-                *_key_words(document, source),
+                *key_words(document, source),
+                Word("text", "· its records by"),
+                *label_words(document, source),
             ],
         )
     )
@@ -164,38 +172,6 @@ def _remove(document: Document, source: Source) -> None:
     document.edit(f"remove source {source.id}", app, Selection())
 
 
-def choose_key(document: Document, source: Source, name: str) -> None:
-    """Let a field be the key."""
-    app = with_source(document.app, replace(source, key=name, key_from=()))
-    document.edit(f"key of {source.id}: {name}", app)
-
-
-def _key_words(document: Document, source: Source) -> list[Word]:
-    names = list(document.types.get(source.id, {}))
-
-    def join(name: str) -> None:
-        parts = (*(source.key_from or (source.key,)), name)
-        app = with_source(document.app, replace(source, key="key", key_from=parts))
-        document.edit(f"key of {source.id} made of {', '.join(parts)}", app)
-
-    made = " + ".join(source.key_from) if source.key_from else source.key
-    used = {*source.key_from, source.key}
-    return [
-        Word(
-            "menu",
-            made,
-            name="key",
-            options=[(each, partial(choose_key, document, source, each)) for each in names],
-        ),
-        Word(
-            "menu",
-            "join with",
-            name="join the key with another field",
-            options=[(each, partial(join, each)) for each in names if each not in used],
-        ),
-    ]
-
-
 def about_field(
     document: Document, source: Source, records: Records, name: str, head: Head | None
 ) -> list[Sentence]:
@@ -206,6 +182,7 @@ def about_field(
         first.append(Word("text", f"{head.distinct} different"))
     said = [Sentence("", [*first, *_key_of_field(document, source, name, head)])]
     said.append(Sentence("Used by", _use_words(document, source, name)))
+    said.append(Sentence("Refers to", refers_words(document, source, name)))
     said.append(Sentence("Read as", _type_words(document, source, records, name)))
     said += about_saying(document, source, name)
     found = extremes(records, name) if len(records) <= AT_ONCE * 10 else None
