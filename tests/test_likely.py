@@ -200,6 +200,37 @@ def test_a_wish_for_what_is_not_there_leaves_nothing(tmp_path: Path) -> None:
         assert not to.exists()
 
 
+def test_a_row_says_words_before_measures_and_no_places(tmp_path: Path) -> None:
+    head = "id,name,lat,lon,beds,valley,opened"
+    rows = [f"{n},Hut {n},46.{n},9.{n},{n % 3},Valley {n % 2},2026-0{n + 1}-01" for n in range(5)]
+    (tmp_path / "huts.csv").write_text("\n".join([head, *rows]))
+    call("new", str(tmp_path / "huts.csv"), "--to", str(tmp_path / "mine"), "--closed")
+    app = open_project(tmp_path / "mine").app
+    row = app.screens[0].rows.row
+    assert (row.title, row.subtitle) == ("{name}", "{valley} · {opened}")
+
+
+def test_a_project_is_made_without_any_data(tmp_path: Path) -> None:
+    code, said = call("new", "--to", str(tmp_path / "mine"), "--name", "Mine", "--closed")
+    assert (code, said.split(" in ")[0]) == (0, "Mine: 0 screens, 0 links")
+    assert call("check", str(tmp_path / "mine"))[0] == 0
+
+
+def test_an_object_of_records_has_its_names_for_keys(tmp_path: Path) -> None:
+    text = '{"fonda": {"beds": 4, "rooms": [{"n": 1}]}, "alpe": {"beds": 9, "key": "x"}}'
+    (tmp_path / "huts.geojson").write_text(text)
+    (made,) = adopt(tmp_path, tmp_path / "huts.geojson", ())
+    assert made.source.key == "key-2"
+    assert made.records.keys.to_list() == ["fonda", "alpe"]
+    assert (made.records.by_key("alpe") or {})["beds"] == 9
+
+
+def test_objects_that_are_not_alike_are_no_records(tmp_path: Path) -> None:
+    (tmp_path / "a.json").write_text('{"info": {"by": "me"}, "page": {"next": 2}}')
+    with pytest.raises(Problem, match="it holds an object"):
+        adopt(tmp_path, tmp_path / "a.json", ())
+
+
 def test_what_joins_two_things_is_shown_as_the_other(tmp_path: Path) -> None:
     (tmp_path / "films.csv").write_text("id,title\n1,Dusk\n2,Dawn\n")
     (tmp_path / "actors.csv").write_text("id,name\n7,Ann\n8,Ben\n")

@@ -118,7 +118,7 @@ def install_desktop(away: bool) -> None:
 
 
 @main.command()
-@click.argument("data", nargs=-1, required=True, type=click.Path(path_type=Path))
+@click.argument("data", nargs=-1, type=click.Path(path_type=Path))
 @click.option("--to", "folder", required=True, type=click.Path(path_type=Path, file_okay=False))
 @click.option("--name", default="", help="What the app is called.")
 @click.option("--closed", is_flag=True, help="Do not open it in the window.")
@@ -137,7 +137,8 @@ def new(
 ) -> None:
     """Make a running project of data files, or of the OpenAPI document of a service.
 
-    It says what it decided of each source, and why; --key, --label and --only say otherwise.
+    Without any it is empty, to add records to in the window. It says what it decided of each
+    source, and why; --key, --label and --only say otherwise.
     """
     from cadena.desktop.shell.demo import shows_windows
     from cadena.sources.scaffold import Wishes, decided, new_project

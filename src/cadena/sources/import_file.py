@@ -20,7 +20,7 @@ from cadena.sources.likely_labels import likely_labels
 from cadena.sources.profile import looks_like_pictures
 from cadena.sources.read_csv import found_form
 from cadena.sources.read_file import CSV, JSON, LARGEST, SQLITE, read_file, typed
-from cadena.sources.read_json import arrays_in, decoded
+from cadena.sources.read_json import arrays_in, decoded, holds_records
 
 if TYPE_CHECKING:
     from cadena.sources.openapi import Proposal
@@ -155,7 +155,10 @@ def _longest_array(raw: bytes, name: str) -> str:
     raw = raw.removeprefix(b"\xef\xbb\xbf")
     if raw.lstrip()[:1] != b"{":
         return ""
-    found = arrays_in(decoded(raw, name))
+    tree = decoded(raw, name)
+    if holds_records(tree):
+        return ""
+    found = arrays_in(tree)
     return found[0][0] if found else ""
 
 

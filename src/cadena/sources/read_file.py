@@ -17,7 +17,7 @@ from cadena.sources.infer_types import converted
 from cadena.sources.read_csv import as_utf8, read_csv
 from cadena.sources.read_json import read_json, read_json_lines
 
-JSON: Final = (".json",)
+JSON: Final = (".json", ".geojson")
 LINES: Final = (".jsonl", ".ndjson")
 CSV: Final = (".csv", ".tsv", ".txt")
 SQLITE: Final = (".sqlite", ".sqlite3", ".db")

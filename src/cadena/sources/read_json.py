@@ -9,12 +9,15 @@ import jsonpointer
 import msgspec
 import polars as pl
 
+from cadena.model.find import unused
 from cadena.model.problem import Problem
 from cadena.records.reading import MOST_FIELDS, NAMED, Fault, Progress, Reading, silent
 from cadena.sources.infer_types import NUMBER
 
 EXACT: Final = 8 * 1024 * 1024
 DEEPEST: Final = 8
+ALIKE: Final = 2
+"""Objects that must be alike, for what holds them to be an object of records."""
 LARGEST: Final = 2**63
 Kinds: Final = {bool: "yes/no", int: "whole number", float: "number", str: "text"}
 
@@ -49,6 +52,8 @@ def decoded(raw: bytes, name: str) -> Any:
 def records_in(tree: Any, name: str, at: str = "", progress: Progress = silent) -> Reading:
     """The records at a JSON Pointer of a document."""
     found = pointed(tree, at, name)
+    if holds_records(found):
+        found = by_name(found)
     if not isinstance(found, list):
         kind = "an object" if isinstance(found, dict) else "a single value"
         inside = [pointer for pointer, _ in arrays_in(tree)][:3]
@@ -57,6 +62,24 @@ def records_in(tree: Any, name: str, at: str = "", progress: Progress = silent) 
         )
         raise Problem(name, at or "$", f"it holds {kind}", wanted)
     return columns_of(found, name, "record", progress)
+
+
+def holds_records(tree: Any) -> bool:
+    """Whether an object is one of records: each name in it holds an object like the others."""
+    if not isinstance(tree, dict) or len(tree) < ALIKE:
+        return False
+    values = list(tree.values())
+    if not all(isinstance(each, dict) and each for each in values):
+        return False
+    shared = set(values[0]).intersection(*values[1:])
+    return len(shared) * 2 >= max(map(len, values))
+
+
+def by_name(tree: dict[str, Any]) -> list[dict[str, Any]]:
+    """The records of an object of them; their names become the key."""
+    taken = {name for each in tree.values() for name in each}
+    key = unused("key", taken)
+    return [{key: name, **each} for name, each in tree.items()]
 
 
 def pointed(tree: Any, at: str, name: str) -> Any:
