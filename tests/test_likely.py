@@ -8,13 +8,14 @@ from typing import Any
 
 import polars as pl
 import pytest
+from msgspec.structs import replace
 
 from builders import Run, records_of
 from cadena.engine import events as do
 from cadena.engine.step import start
 from cadena.engine.wired import WiredApp
 from cadena.model.problem import Problem
-from cadena.model.source import Source
+from cadena.model.source import Csv, Source
 from cadena.records.reading import Reading
 from cadena.scene.lay_out import lay_out
 from cadena.sources.find_references import references
@@ -22,7 +23,7 @@ from cadena.sources.import_file import adopt, chosen
 from cadena.sources.likely_keys import likely_key
 from cadena.sources.likely_labels import likely_labels
 from cadena.sources.open_project import open_project
-from cadena.sources.read_file import typed
+from cadena.sources.read_file import read_records, typed
 from test_cli import call
 
 
@@ -229,6 +230,24 @@ def test_objects_that_are_not_alike_are_no_records(tmp_path: Path) -> None:
     (tmp_path / "a.json").write_text('{"info": {"by": "me"}, "page": {"next": 2}}')
     with pytest.raises(Problem, match="it holds an object"):
         adopt(tmp_path, tmp_path / "a.json", ())
+
+
+def test_words_for_nothing_among_numbers_are_read_as_empty_and_that_is_said(
+    tmp_path: Path,
+) -> None:
+    text = "id,beds,name,opened\na,4,NA,2026-01-02\nb,NA,Loft,-\nc,7,Attic,2026-03-04\n"
+    (tmp_path / "rooms.csv").write_text(text)
+    code, said = call("new", str(tmp_path / "rooms.csv"), "--to", str(tmp_path / "m"), "--closed")
+    assert code == 0
+    assert "2 values written NA, - are read as empty" in said
+    project = open_project(tmp_path / "m")
+    rooms = project.records["rooms"]
+    assert (rooms.types["beds"], rooms.types["opened"]) == ("whole number", "date")
+    assert rooms.by_key("b") == {"id": "b", "beds": None, "name": "Loft", "opened": None}
+    # Among texts NA is a text, such as the code of a country.
+    assert (rooms.by_key("a") or {})["name"] == "NA"
+    source = replace(project.app.sources[0], csv=Csv(), fields=())
+    assert read_records(tmp_path / "m", source).types["beds"] == "text"
 
 
 def test_what_joins_two_things_is_shown_as_the_other(tmp_path: Path) -> None:

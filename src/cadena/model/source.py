@@ -54,11 +54,16 @@ class Field(Part, frozen=True, kw_only=True):
 
 
 class Csv(Part, frozen=True, kw_only=True):
-    """How a CSV file is written (RFC 4180, and what is met besides)."""
+    """How a CSV file is written (RFC 4180, and what is met besides).
+
+    ``gaps`` are the words that stand for nothing, such as ``NA``, where all else in a column is
+    numbers, dates or yes and no.
+    """
 
     delimiter: Annotated[str, Meta(min_length=1, max_length=1)] = ","
     encoding: str = "utf-8"
     header: bool = True
+    gaps: tuple[str, ...] = ()
 
 
 class Paging(Part, frozen=True, kw_only=True):

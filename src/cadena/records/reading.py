@@ -48,10 +48,12 @@ class Reading:
     """The columns of a source as read, of the types found, and what could not be taken.
 
     ``key`` and ``refers`` are what a database declares: the fields of the primary key, and for
-    fields the table and the field that a foreign key names.
+    fields the table and the field that a foreign key names. ``emptied`` counts the values that
+    are written as a word for nothing, and read as empty.
     """
 
     frame: pl.DataFrame
     faults: tuple[Fault, ...] = ()
     key: tuple[str, ...] = ()
     refers: Mapping[str, tuple[str, str]] = field(default_factory=dict)
+    emptied: int = 0

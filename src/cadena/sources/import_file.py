@@ -15,6 +15,7 @@ from cadena.model.problem import Problem
 from cadena.model.source import Csv, Field, Refers, Source
 from cadena.records.reading import Progress, Reading, silent
 from cadena.records.records import Records
+from cadena.sources.infer_types import gaps_in
 from cadena.sources.likely_keys import LikelyKey, likely_key
 from cadena.sources.likely_labels import likely_labels
 from cadena.sources.profile import looks_like_pictures
@@ -147,7 +148,11 @@ def _readings(file: Path, progress: Progress) -> list[tuple[str, Csv, Reading]]:
         raw = read_bytes(file, name, LARGEST, "a data file")
         form = found_form(raw) if ending in CSV else plain
         at = "" if ending in CSV else _longest_array(raw, name)
-    return [(at, form, read_file(file, name, at, form, progress, raw))]
+    reading = read_file(file, name, at, form, progress, raw)
+    if ending in CSV and (gaps := gaps_in(reading.frame)):
+        form = replace(form, gaps=gaps)
+        reading = read_file(file, name, at, form, silent, raw)
+    return [(at, form, reading)]
 
 
 def _longest_array(raw: bytes, name: str) -> str:

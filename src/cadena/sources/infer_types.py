@@ -17,6 +17,56 @@ WRITTEN: Final[tuple[tuple[str, pl.DataType], ...]] = (
     (r"[0-9]{4}-[0-9]{2}-[0-9]{2}", pl.Date()),
 )
 
+GAPS: Final = (
+    "NA",
+    "N/A",
+    "n/a",
+    "na",
+    "null",
+    "NULL",
+    "None",
+    "none",
+    "NaN",
+    "nan",
+    "-",
+    "–",
+    "?",
+)
+"""Words that stand for nothing among numbers and dates."""
+
+
+def gaps_in(frame: pl.DataFrame) -> tuple[str, ...]:
+    """The words for nothing that keep columns from being numbers, dates or yes and no."""
+    found: dict[str, None] = {}
+    for column in frame.iter_columns():
+        if column.dtype == pl.String:
+            found.update(dict.fromkeys(_gaps_of(column)))
+    return tuple(found)
+
+
+def _gaps_of(column: pl.Series) -> list[str]:
+    is_gap = column.is_in(GAPS)
+    if not is_gap.any():
+        return []
+    rest = column.filter(~is_gap & (column != ""))
+    if not len(rest) or by_content(pl.DataFrame([rest])).dtypes[0] == pl.String:
+        return []
+    return [each for each in GAPS if (column == each).any()]
+
+
+def without_gaps(frame: pl.DataFrame, gaps: tuple[str, ...]) -> tuple[pl.DataFrame, int]:
+    """Columns that are typed once words for nothing are empty, and how many there were."""
+    emptied = 0
+    for column in frame.iter_columns():
+        if column.dtype != pl.String or not (is_gap := column.is_in(gaps)).any():
+            continue
+        bare = column.set(is_gap, "")
+        made = by_content(pl.DataFrame([bare]))
+        if made.dtypes[0] != pl.String:
+            frame = frame.with_columns(made.to_series())
+            emptied += int(is_gap.sum())
+    return frame, emptied
+
 
 def unlike_number(text: str) -> bool:
     """Whether a text is written as no number."""

@@ -35,6 +35,11 @@ PART: Final = frozenset({"first", "last", "middle", "given", "family", "short", 
 OF_OTHERS: Final = frozenset({"file", "host", "user", "owner", "type", "class", "region", "path"})
 """Words before it that say that something else is named."""
 NOT_NAMES: Final = re.compile(r"(id|url|uri|href|link|path|hash|md5|sha1?|guid|uuid|image|icon)$")
+FEW_NAMES: Final = 0.05
+MANY_NAMES: Final = 200
+"""Fewer than so many different texts, for so many records each, name a kind and no record."""
+MOST_TIMES: Final = 0.5
+"""The share of different times, for them to tell records apart."""
 LONG: Final = 80
 LOOKED_AT: Final = 200
 ADDRESS: Final = r"^[a-z][a-z0-9+.-]*://|^/|^#[0-9a-fA-F]{3,8}$"
@@ -84,9 +89,13 @@ def _scored(records: Records, head: Head, own: set[str], is_key: bool) -> Likely
     elif words[-1] in own:
         named = 3.5
     if is_date and not is_text:
+        if head.share_distinct < MOST_TIMES:
+            return None
         return LikelyLabel(head.name, -1.0 + head.share_distinct, "the time of each")
     if not is_text:
         return LikelyLabel(head.name, -4.0, "the key") if is_key else None
+    if head.share_distinct < FEW_NAMES and head.distinct < MANY_NAMES and not is_key:
+        return None
     score = named + 2.0 * head.share_distinct + 1.5 * head.share_filled
     length = _usual_length(records, head.name)
     if length > LONG or NOT_NAMES.search(words[-1]) or _is_address(records, head.name):

@@ -20,7 +20,7 @@ from cadena.model.file.disk import said_path
 from cadena.model.problem import Problem
 from cadena.model.source import Csv
 from cadena.records.reading import MOST_FIELDS, NAMED, Fault, Progress, Reading, silent
-from cadena.sources.infer_types import by_content, unlike_number
+from cadena.sources.infer_types import by_content, unlike_number, without_gaps
 
 DELIMITERS: Final = ",;\t|"
 MARKS: Final = (
@@ -136,7 +136,7 @@ def read_csv(
     held = path if path is not None and is_plain and raw is as_read else raw
     if (plain := _plainly_even(raw, held, name, form, names)) is not None:
         progress(0.7)
-        return Reading(by_content(plain), faults)
+        return _typed(plain, form, faults)
     starts, counts, is_open = field_counts(raw, delimiter[0])
     progress(0.4)
     lines = np.arange(len(starts)) + 1
@@ -159,9 +159,17 @@ def read_csv(
         raw = _without(raw, starts, wrong | is_blank)
     frame = _frame(raw, name, form, names)
     progress(0.7)
-    made = by_content(frame)
+    made = _typed(frame, form, faults)
     progress(1.0)
-    return Reading(made, faults)
+    return made
+
+
+def _typed(frame: pl.DataFrame, form: Csv, faults: tuple[Fault, ...]) -> Reading:
+    """Columns given their types; words for nothing are empty where the file is so written."""
+    made, emptied = by_content(frame), 0
+    if form.gaps:
+        made, emptied = without_gaps(made, form.gaps)
+    return Reading(made, faults, emptied=emptied)
 
 
 def _plainly_even(
@@ -341,4 +349,4 @@ def _row_by_row(
     schema = dict.fromkeys(names, pl.String())
     frame = pl.DataFrame(kept, schema=schema, orient="row")
     frame = frame.with_columns(pl.when(pl.col(each) != "").then(pl.col(each)) for each in names)
-    return Reading(by_content(frame), faults)
+    return _typed(frame, form, faults)

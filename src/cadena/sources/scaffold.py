@@ -264,6 +264,8 @@ def likely_row(
     pictures = [each.name for each in fields if each.type == "picture" and each.filled]
     # What has no name of its own is called by what it refers to.
     title = label if label != source.key or not held else held.pop(0)
+    # Of a key that several fields make, the others tell the records of one name apart.
+    parts = [each for each in source.key_from if each not in (title, label, known, *held)]
     # What is said in words says more than a measure; where on the earth says nothing on a row.
     told = sorted(fields, key=lambda each: KINDS.get(each.type, 2))
     short = [
@@ -276,7 +278,7 @@ def likely_row(
         and each.distinct > 1
         and words_of(each.name)[-1:] not in PLACES
     ]
-    said = " · ".join("{" + each + "}" for each in (*held[:1], *short)[:2])
+    said = " · ".join("{" + each + "}" for each in (*held[:1], *parts, *short)[:2])
     return Row(title="{" + title + "}", subtitle=said, picture=pictures[0] if pictures else "")
 
 
@@ -358,6 +360,10 @@ def decided(app: App, made: Sequence[Adopted]) -> Iterator[str]:
         why = f" ({each.why_key})" if each.why_key else ""
         counts = f"{len(each.records)} records, {len(source.fields)} fields"
         yield f"{source.id}: {counts}; key {parts}{why}"
+        reading = each.records.reading
+        if reading is not None and reading.emptied:
+            words = ", ".join(source.csv.gaps)
+            yield f"  {reading.emptied} values written {words} are read as empty"
         if each.why_label:
             yield f"  called by {source.label} ({each.why_label})"
         for field in source.fields:

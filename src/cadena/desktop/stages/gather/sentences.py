@@ -33,6 +33,7 @@ from cadena.model.source import Source
 from cadena.model.values import FieldType, shown
 from cadena.records.formats import date, known_locale, number
 from cadena.records.records import Records
+from cadena.sources.infer_types import GAPS
 from cadena.sources.profile import Head, extremes, loss_of
 
 HeadOf = Callable[[str], Head | None]
@@ -163,6 +164,11 @@ def _csv_words(source: Source, change: Callable[..., None]) -> list[Word]:
             "with a header",
         ),
     ]
+    for each in dict.fromkeys((*form.gaps, *GAPS[:1])):
+        is_gap = each in form.gaps
+        gaps = tuple(e for e in form.gaps if e != each) if is_gap else (*form.gaps, each)
+        does = partial(take, "words for nothing", gaps=gaps)
+        words.append(Word("toggle", f"{each} is empty", does, is_gap, f"{each} is read as empty"))
     return words
 
 
