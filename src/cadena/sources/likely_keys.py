@@ -80,9 +80,9 @@ def _rank(records: Records, name: str) -> int:
     if kind not in ("text", "whole number", "date") or not words:
         return 0
     own = {records.source.id.lower(), singular(records.source.id.lower())}
-    said = [NAMES.index(each) for each in words if each in NAMES]
-    if said and (len(words) == 1 or set(words[:-1]) <= {*own, "record", "row", "object"}):
-        return 1 + min(said)
+    before = set(words[:-1])
+    if words[-1] in NAMES and before <= {*own, "record", "row", "object"}:
+        return 1 + NAMES.index(words[-1])
     is_part = bool(PART & set(words[:-1]))
     if is_part or (kind != "text" and MEASURES.search(words[-1])):
         return 0
