@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable, Mapping
 from pathlib import Path
 from typing import TYPE_CHECKING, Final, NamedTuple
@@ -27,6 +28,8 @@ if TYPE_CHECKING:
     from cadena.sources.openapi import Proposal
 
 YAML: Final = (".yaml", ".yml")
+LOOKED_AT: Final = 1024 * 1024
+"""Bytes of a document that are looked through for what it says it is."""
 GENERIC: Final = ("items", "data", "results", "records", "rows", "list", "value", "values")
 
 
@@ -123,10 +126,10 @@ def described(file: Path) -> tuple[Proposal, ...]:
 def _mentions_openapi(file: Path) -> bool:
     try:
         with file.open("rb") as opened:
-            start = opened.read(2048).lstrip()
+            start = opened.read(LOOKED_AT).removeprefix(b"\xef\xbb\xbf").lstrip()
     except OSError:
         return False
-    return start[:1] == b"{" and b'"openapi"' in start
+    return start[:1] == b"{" and re.search(rb'"(openapi|swagger)"\s*:\s*"[0-9]', start) is not None
 
 
 def _readings(file: Path, progress: Progress) -> list[tuple[str, Csv, Reading]]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Mapping
+from itertools import islice
 from typing import Any, Final, NamedTuple
 from urllib.parse import urljoin
 
@@ -18,12 +19,18 @@ from cadena.sources.read_json import pointed
 
 LARGEST: Final = 16 * 1024 * 1024
 DEEPEST: Final = 6
+DEEPEST_FIELD: Final = 2
+"""Objects around a field of a record."""
 MOST_FIELDS: Final = 200
 MOST_ALIASES: Final = 1000
 MOST_STEPS: Final = 200_000
 """Nodes that are looked at: a schema can hold itself again and again."""
 LONGEST: Final = 2000
 NOWHERE: Final = "http://localhost"
+BOM: Final = b"\xef\xbb\xbf"
+ENDS: Final = ("id", "key", "code", "slug", "uuid")
+DEEPEST_LIST: Final = 3
+"""Objects around the array of records in an answer."""
 TYPES: Final[dict[str, FieldType]] = {
     "string": "text",
     "integer": "whole number",
@@ -35,6 +42,7 @@ PAGES: Final = ("page", "page_number", "pagenumber")
 OFFSETS: Final = ("offset", "start", "skip")
 SIZES: Final = ("size", "limit", "per_page", "perpage", "page_size", "pagesize", "count")
 Tree = Mapping[str, Any]
+WRAPPINGS: Final = frozenset({"data", "result", "results", "response", "_embedded", "payload"})
 
 
 class Document(dict[str, Any]):
@@ -63,8 +71,31 @@ class Proposal(NamedTuple):
     item_path: str
 
 
+class Listed(NamedTuple):
+    """A path that answers with records: where in the answer they are, and what one is like."""
+
+    path: str
+    pointer: str
+    schema: Tree
+    parameters: list[str]
+
+
+class Single(NamedTuple):
+    """A path with a parameter at its end that answers with one record."""
+
+    path: str
+    prefix: str
+    parameter: str
+    pointer: str
+    schema: Tree
+
+
 def proposals(raw: bytes, name: str, address: str = "") -> tuple[Proposal, ...]:
-    """Every pair of a list path and an item path as a source with typed fields.
+    """What a service could be the source of: every path that lists records, with the path that
+    brings one of them where there is one.
+
+    An item path belongs to the list whose path it goes on from, else to one of the same schema;
+    of several lists of one schema the first is offered.
 
     Args:
         raw: the document, JSON or YAML.
@@ -72,30 +103,68 @@ def proposals(raw: bytes, name: str, address: str = "") -> tuple[Proposal, ...]:
         address: where it came from, for servers that are given relative to it.
 
     Raises:
-        Problem: when it is no OpenAPI document, or offers no such pair.
+        Problem: when it is no OpenAPI document, or no path of it lists records.
     """
-    document = _document(raw, name)
+    document = _document(raw.removeprefix(BOM), name)
     paths = document.get("paths")
-    paths = paths if isinstance(paths, dict) else {}
+    paths = [str(each) for each in paths] if isinstance(paths, dict) else []
     base = _base(document, address, name)
+    lists = [each for path in paths if (each := _listed(document, path)) is not None]
+    items = [one for path in paths if (one := _single(document, path)) is not None]
     made: list[Proposal] = []
-    for item_path in paths:
-        parameter = PARAMETER.search(str(item_path))
-        list_path = str(item_path)[: parameter.start()].rstrip("/") if parameter else ""
-        if parameter is None or "{" in list_path or list_path not in paths:
+    seen: list[Tree] = []
+    for listed in lists:
+        item = _item_of(listed, items)
+        if item is None and any(listed.schema is each for each in seen):
+            continue
+        if item is not None and any(item.path == each.item_path for each in made):
             continue
         taken = [each.source.id for each in made]
-        proposal = _pair(document, base, list_path, str(item_path), parameter[1], taken)
+        proposal = _pair(document, base, listed, item, taken)
         if proposal is not None:
             made.append(proposal)
+            seen.append(listed.schema)
     if not made:
         raise Problem(
             name,
             "paths",
-            "no path lists records and another, with a parameter at its end, brings one of them",
-            "a pair such as /huts and /huts/{id}",
+            "no path lists records",
+            "a path such as /huts that answers with an array, best with one such as /huts/{id}",
         )
     return tuple(made)
+
+
+def _listed(document: Document, path: str) -> Listed | None:
+    """A path without parameters that answers with an array of objects."""
+    if "{" in path:
+        return None
+    answer, parameters = _answer(document, path)
+    if answer is None:
+        return None
+    pointer, schema = _array(document, answer)
+    if schema is None or _kind(schema) != "object":
+        return None
+    return Listed(path, pointer, schema, parameters)
+
+
+def _single(document: Document, path: str) -> Single | None:
+    """A path whose one parameter is its end, and that answers with one object."""
+    parameter = PARAMETER.search(path)
+    if parameter is None or "{" in path[: parameter.start()]:
+        return None
+    answer, _ = _answer(document, path)
+    if answer is None:
+        return None
+    pointer, schema = _object(document, answer)
+    prefix = path[: parameter.start()].rstrip("/")
+    return None if schema is None else Single(path, prefix, parameter[1], pointer, schema)
+
+
+def _item_of(listed: Listed, items: list[Single]) -> Single | None:
+    """The path that brings one of the records of a list."""
+    own = next((each for each in items if each.prefix == listed.path), None)
+    same = (each for each in items if each.schema is listed.schema)
+    return own or next(same, None)
 
 
 def _document(raw: bytes, name: str) -> Document:
@@ -108,6 +177,8 @@ def _document(raw: bytes, name: str) -> Document:
     version = str(tree.get("openapi", "")) if isinstance(tree, dict) else ""
     if not version.startswith(("3.0", "3.1")):
         found = f"it says openapi {version}" if version else "it is no OpenAPI document"
+        if isinstance(tree, dict) and "swagger" in tree:
+            found = f"it is Swagger {tree['swagger']}, the format before OpenAPI 3"
         raise Problem(name, "openapi", found, "3.0 or 3.1")
     document = Document(tree)
     document.name = name
@@ -159,30 +230,25 @@ def _base(document: Document, address: str, name: str) -> str:
 
 
 def _pair(
-    document: Document, base: str, list_path: str, item_path: str, parameter: str, taken: list[str]
+    document: Document, base: str, listed: Listed, item: Single | None, taken: list[str]
 ) -> Proposal | None:
-    listed, parameters = _answer(document, list_path)
-    item, _ = _answer(document, item_path)
-    if listed is None or item is None:
-        return None
-    pointer, of_list = _array(document, listed)
-    record, of_item = _object(document, item)
-    if of_list is None or of_item is None:
-        return None
-    brings, whole = dict(_fields(document, of_list)), dict(_fields(document, of_item))
+    brings = dict(islice(_fields(document, listed.schema), MOST_FIELDS))
+    whole = {} if item is None else dict(islice(_fields(document, item.schema), MOST_FIELDS))
     fields = {**brings, **whole}
     if not fields:
         return None
-    listed_names = of_item.get("required")
-    required = {str(each) for each in listed_names} if isinstance(listed_names, list) else set()
-    name = unused(slug(list_path.rpartition("/")[2]), taken)
-    key = _key(parameter, fields)
+    told_by = (listed if item is None else item).schema.get("required")
+    required = {str(each) for each in told_by} if isinstance(told_by, list) else set()
+    path = listed.path if item is None else item.prefix
+    name = unused(slug(path.rpartition("/")[2]) or "records", taken)
+    key = _key("" if item is None else item.parameter, fields)
+    end = 0 if item is None else -len(item.parameter) - 2
     service = Service(
-        list=base + list_path,
-        item=base + item_path[: -len(parameter) - 2] + "{key}",
-        records=pointer,
-        record=record,
-        paging=_paging(parameters),
+        list=base + listed.path,
+        item="" if item is None else f"{base}{item.path[:end]}{{key}}",
+        records=listed.pointer,
+        record="" if item is None else item.pointer,
+        paging=_paging(listed.parameters),
         key_from_address="" if key else _address_field(fields),
     )
     source = Source(
@@ -200,7 +266,7 @@ def _pair(
         served="service",
         service=service,
     )
-    return Proposal(source, list_path, item_path)
+    return Proposal(source, listed.path, "" if item is None else item.path)
 
 
 def _key(parameter: str, fields: Mapping[str, FieldType]) -> str:
@@ -209,10 +275,12 @@ def _key(parameter: str, fields: Mapping[str, FieldType]) -> str:
     name = parameter.replace("_", "").replace("-", "").lower()
     if name in plain:
         return plain[name]
-    for end in ("id", "key", "code", "slug", "uuid"):
+    for end in ENDS:
         if name.endswith(end) and end in plain:
             return plain[end]
-    return plain.get("id", "")
+    # Without a path that says it, the field that is usually the key.
+    usual = ("id",) if name else ENDS
+    return next((plain[each] for each in usual if each in plain), "")
 
 
 def _address_field(fields: Mapping[str, FieldType]) -> str:
@@ -266,7 +334,21 @@ def _followed(document: Document, node: Any) -> dict[str, Any]:
             node = pointed(document, at[1:], at)
         except Problem:
             return {}
-    return node if isinstance(node, dict) else {}
+    if not isinstance(node, dict):
+        return {}
+    one_of = node.get("oneOf", node.get("anyOf"))
+    if isinstance(one_of, list) and not node.keys() & {"type", "properties", "$ref"}:
+        return _likeliest(document, one_of)
+    return node
+
+
+def _likeliest(document: Document, one_of: list[Any]) -> dict[str, Any]:
+    """Of what a value may be, what says most: an object or an array, else the first that is not
+    null."""
+    found = [_followed(document, each) for each in one_of[:MOST_FIELDS]]
+    whole = (each for each in found if _kind(each) in ("object", "array"))
+    plain = (each for each in found if _kind(each) not in ("", "null"))
+    return next(whole, next(plain, {}))
 
 
 def _kind(schema: Tree) -> str:
@@ -276,15 +358,23 @@ def _kind(schema: Tree) -> str:
     return str(kind or ("object" if "properties" in schema or "allOf" in schema else ""))
 
 
-def _array(document: Document, schema: Tree) -> tuple[str, Tree | None]:
+def _array(document: Document, schema: Tree, depth: int = 0) -> tuple[str, Tree | None]:
     """The pointer to the array of records in an answer, and the schema of one of them."""
     if _kind(schema) == "array":
         return "", _followed(document, schema.get("items"))
-    for name, each in _properties(document, schema):
+    # Of what a schema is made of, the later says more.
+    inside = list(dict(_properties(document, schema)).items())
+    for name, each in inside:
         if _kind(each) == "array":
             items = _followed(document, each.get("items"))
             if _kind(items) == "object":
                 return f"/{name}", items
+    # An object that is a record itself may hold others; only wrappings are looked into.
+    for name, each in inside if depth < DEEPEST_LIST else ():
+        if name in WRAPPINGS and _kind(each) == "object":
+            pointer, items_inside = _array(document, each, depth + 1)
+            if items_inside is not None:
+                return f"/{name}{pointer}", items_inside
     return "", None
 
 
@@ -320,7 +410,7 @@ def _fields(
             return
         kind = _kind(each)
         if kind == "object":
-            if depth < DEEPEST:
+            if depth < DEEPEST_FIELD:
                 yield from _fields(document, each, f"{prefix}{name}.", depth + 1)
         elif kind == "array":
             inner = _plain(_followed(document, each.get("items")))
