@@ -40,6 +40,7 @@ from cadena.model.source import Service
 from cadena.serve.description import described as describe
 from cadena.serve.serve import Served, server
 from cadena.sources.import_file import adopt
+from cadena.sources.open_project import open_project
 from test_desktop import Person
 
 LEFT = Qt.MouseButton.LeftButton
@@ -558,3 +559,34 @@ def test_two_files_of_one_name_become_two_sources(person: Person, tmp_path: Path
     names = [each.id for each in person.document.app.sources]
     assert names[-2:] == ["guides", "guides-2"]
     assert decode(encode(person.document.app).encode(), "x") == person.document.app
+
+
+def test_an_empty_project_begins_with_a_list_of_three_made_up_rows(
+    person: Person, tmp_path: Path
+) -> None:
+    """From nothing to a wired list and detail: one word, and Enter."""
+    document = person.document
+    document.make(tmp_path / "mine", "Mine")
+    line = person.field("what the first list shows")
+    person.qtbot.keyClicks(line, "  mountain huts ")
+    person.key(line, Qt.Key.Key_Return)
+    assert [each.id for each in document.app.sections] == ["mountain-huts"]
+    assert person.see("row title") == ["Mountain hut 1", "Mountain hut 2", "Mountain hut 3"]
+    document.do(do.Choose(screen="mountain-huts", key=2))
+    assert [each.screen for each in document.session.entries] == ["mountain-huts", "mountain-hut"]
+    document.check()
+    assert not [each for each in document.findings if each.weight == "breaks"]
+    document.save()
+    again = open_project(tmp_path / "mine")
+    assert len(again.records["mountain-huts"]) == 3
+    document.undo()
+    assert not document.app.sections
+
+
+def test_what_is_no_name_for_a_list_is_said(person: Person, tmp_path: Path) -> None:
+    person.document.make(tmp_path / "mine", "Mine")
+    line = person.field("what the first list shows")
+    person.qtbot.keyClicks(line, "?!")
+    person.key(line, Qt.Key.Key_Return)
+    assert "what it shows, such as huts" in person.window.said.text()
+    assert not person.document.app.sources

@@ -15,7 +15,9 @@ from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import NewSource, SelectedScreen, SelectedSource
 from cadena.model.app import ListScreen
 from cadena.model.find import by_id
+from cadena.model.problem import Problem
 from cadena.sources.import_file import Adopted, adopt, renamed
+from cadena.sources.made_up import begun
 from cadena.sources.read_file import typed
 from cadena.sources.scaffold import with_sources
 
@@ -69,6 +71,17 @@ def add_records(document: Document, file: Path) -> None:
     if document.file is not None:
         taken = [each.id for each in document.app.sources]
         take_in(document, adopt(document.file.parent, file, taken))
+
+
+def begin_with(document: Document, what: str) -> None:
+    """A list of three made-up records, with its detail and a section, before there are any."""
+    if document.file is None or not what.strip():
+        return
+    taken = [each.id for each in document.app.sources]
+    try:
+        take_in(document, [begun(document.file.parent, what, taken)])
+    except Problem as problem:
+        document.refuse(str(problem))
 
 
 def take_brought(document: Document, made: Adopted) -> None:

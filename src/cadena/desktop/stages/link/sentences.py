@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from cadena.desktop.document.document import Document
+from cadena.desktop.document.new_sources import begin_with
 from cadena.desktop.document.selection import (
     AllFindings,
     SelectedLink,
@@ -44,9 +47,18 @@ def of(document: Document) -> list[Sentence]:
 def _nothing(document: Document) -> list[Sentence]:
     if not document.app.sections:
         add = Word("do", "Add records from a file…", document.wants_records.emit)
-        hint = "A JSON or CSV file is copied in, and a list of it made, in a section of its own."
+        begin = partial(begin_with, document)
+        asked = Word("line", "", begin, name="what the first list shows")
         return [
-            Sentence("", [Word("subject", "Nothing is wired yet"), add]),
-            Sentence("", [Word("text", hint)]),
+            Sentence("", [Word("subject", "Nothing is wired yet")]),
+            Sentence(
+                "Begin with",
+                [
+                    Word("text", "what does the first list show?"),
+                    asked,
+                    Word("text", "such as huts: three made-up rows, until there are real ones"),
+                ],
+            ),
+            Sentence("Or", [add, Word("text", "JSON, CSV, SQLite; each gets a list and a detail")]),
         ]
     return [Sentence("", [Word("text", "Select a card, a row, a button or a ribbon.")])]
