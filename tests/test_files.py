@@ -255,7 +255,7 @@ def test_documents_that_are_no_plain_ones_are_refused(raw: bytes, says: str) -> 
 def test_a_schema_that_holds_itself_is_looked_at_for_a_while_only(
     monkeypatch: pytest.MonkeyPatch,
 ) -> None:
-    monkeypatch.setattr(openapi, "MOST_STEPS", 20_000)
+    monkeypatch.setattr(openapi, "MOST_STEPS", 1_000)
     itself = {f"p{n}": {"$ref": "#/components/schemas/S"} for n in range(12)}
     schema = {"type": "object", "properties": {"id": {"type": "integer"}, **itself}}
     held = {"application/json": {"schema": {"$ref": "#/components/schemas/S"}}}
@@ -272,7 +272,7 @@ def test_a_schema_that_holds_itself_is_looked_at_for_a_while_only(
     import msgspec
 
     began = time.perf_counter()
-    with pytest.raises(Problem, match="lead on through over 20,000 nodes"):
+    with pytest.raises(Problem, match="lead on through over 1,000 nodes"):
         proposals(msgspec.json.encode(document), "api.json")
     assert time.perf_counter() - began < 5
 
