@@ -14,10 +14,12 @@ from threading import Event, Thread
 from typing import Any
 
 import httpx
+import polars as pl
 import pytest
 from msgspec.structs import replace
 
 from builders import small_records
+from cadena.model.file.project_file import write_app
 from cadena.model.problem import Problem
 from cadena.model.source import Csv, Paging, Service, Source, StandIn
 from cadena.records.reading import Stopped
@@ -27,7 +29,9 @@ from cadena.sources.bring_records import brought
 from cadena.sources.fetch import Caller, bring
 from cadena.sources.import_file import Adopted
 from cadena.sources.openapi import proposals
-from cadena.sources.read_file import read_records
+from cadena.sources.read_file import read_records, typed
+from cadena.sources.scaffold import app_of
+from test_cli import call
 
 Answer = Callable[[httpx.Request], httpx.Response]
 
@@ -464,3 +468,25 @@ def test_bringing_writes_over_no_file_that_was_there(
     assert again.source.file == "huts-brought-2.json"
     assert (tmp_path / "huts-brought.json").is_file()
     assert len(read_records(tmp_path, mine)) == 1
+
+
+def test_a_walk_calls_services_only_when_it_may(address: str, tmp_path: Path) -> None:
+    (huts, _) = proposals(
+        httpx.get(f"{address}/openapi.json", trust_env=False).content, "openapi.json", address
+    )
+    app = app_of("Served", [Adopted(huts.source, typed(huts.source, pl.DataFrame()))])
+    write_app(app, tmp_path / "served.cadena")
+    steps = [
+        {"expect": {"rows": {"huts": 40}}},
+        {"do": "scroll", "screen": "huts", "to": 100000},
+        {"expect": {"rows": {"huts": 50}}},
+        {"do": "choose", "screen": "huts", "key": "h7"},
+        {"expect": {"chain": ["huts", "hut"], "note": "answered"}},
+    ]
+    (tmp_path / "walk.json").write_text(json.dumps(steps))
+    arguments = ["walk", str(tmp_path / "served.cadena"), str(tmp_path / "walk.json")]
+    code, said = call(*arguments)
+    assert code == 1
+    assert "rows of huts: expected 40, got 0" in said
+    code, said = call(*arguments, "--call")
+    assert code == 0, said

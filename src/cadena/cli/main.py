@@ -240,12 +240,19 @@ def keep(project: Path, as_json: bool) -> None:
 @click.argument("walks", nargs=-1, required=True, type=click.Path(path_type=Path))
 @click.option("--window", "windows", multiple=True, default=["360x780"], show_default=True)
 @click.option("--trace", is_flag=True, help="One JSON object a line for each event.")
+@click.option("--call", is_flag=True, help="Let the walk call the project's services.")
 @speaks_plainly
-def walk(project: Path, walks: tuple[Path, ...], windows: tuple[str, ...], trace: bool) -> None:
-    """Replay walks on a project. Exit 1 when an expectation does not hold."""
+def walk(
+    project: Path, walks: tuple[Path, ...], windows: tuple[str, ...], trace: bool, call: bool
+) -> None:
+    """Replay walks on a project. Exit 1 when an expectation does not hold.
+
+    Services are called with --call alone; without it what is asked of them stays unanswered.
+    """
     from cadena.engine.wired import WiredApp
     from cadena.runs.walks.trace import to_line
     from cadena.runs.walks.walk import Failure, parse_window, read_walk, replay
+    from cadena.serve.call_services import Answers
     from cadena.sources.open_project import open_project
 
     opened = open_project(project)
@@ -256,7 +263,7 @@ def walk(project: Path, walks: tuple[Path, ...], windows: tuple[str, ...], trace
     for file, steps in read:
         for text, window in parsed:
             failures: list[Failure] = []
-            for each in replay(app, steps, window):
+            for each in replay(app, steps, window, Answers(app) if call else None):
                 failures += each.failures
                 if trace and each.line is not None:
                     click.echo(to_line(each.line))

@@ -17,11 +17,7 @@ from cadena.desktop.jobs.collection import no_collection
 from cadena.desktop.shell.crash import reports
 from cadena.engine.events import Answered, Wait
 from cadena.engine.session import Request
-from cadena.engine.wired import ITEM
-from cadena.model.problem import Problem
-from cadena.model.source import Source
-from cadena.sources.read_file import typed
-from cadena.sources.read_json import columns_of
+from cadena.serve.call_services import answer_of
 
 LEAST: Final = 15
 
@@ -92,31 +88,3 @@ class Calls(QObject):
     def _answer(self, answer: Answered) -> None:
         self._under_way.discard(answer.request)
         self.document.do(answer)
-
-
-def answer_of(source: Source, request: Request, following: Any) -> tuple[Answered, Any]:
-    """Call a service for one request: the answer as an event, and what comes next."""
-    from cadena.sources.fetch import Caller
-
-    assert source.service is not None
-    caller = Caller(source.service)
-    try:
-        if request.part == ITEM:
-            found = None if request.key is None else caller.item(request.key)
-            if found is None:
-                return Answered(request=request.number, missing=True), None
-            records, more = [found], None
-        else:
-            page = caller.page(following)
-            records, more = page.records, page.following
-        reading = columns_of(records, source.id, "record")
-        made = typed(source, reading) if records else None
-        rows = [] if made is None else [made.record(at) for at in range(len(made))]
-        if request.part == ITEM and rows and request.key is not None:
-            rows = [{**rows[0], source.key: request.key}]
-        answered = Answered(request=request.number, records=tuple(rows), more=more is not None)
-    except Problem as problem:
-        return Answered(request=request.number, failed=problem.found), None
-    finally:
-        caller.close()
-    return answered, more

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any, Final, Literal, NamedTuple
 
@@ -108,11 +108,25 @@ def _read_step(raw: msgspec.Raw, name: str, number: int) -> Event | Expectation:
         ) from None
 
 
-def replay(app: WiredApp, walk: Walk, window: Window) -> Iterator[Replayed]:
-    """Replay a walk from a fresh start in a window. The first line is the start itself."""
+Answering = Callable[[Session], Iterator[Event]]
+"""The answers of real services to what a session asks of them."""
+
+
+def replay(
+    app: WiredApp, walk: Walk, window: Window, answering: Answering | None = None
+) -> Iterator[Replayed]:
+    """Replay a walk from a fresh start in a window. The first line is the start itself.
+
+    Args:
+        answering: gives what real services answer, after the start and after each event; without
+            it nothing is called, and what is asked of them stays unanswered.
+    """
     session, notes = start(app, window)
     line = trace_line(app, session, None, notes)
     yield Replayed(-1, session, line, ())
+    for answer in () if answering is None else _answers(app, session, answering):
+        session, line = answer.session, answer.line or line
+        yield answer
     for number, each in enumerate(walk):
         if isinstance(each, Expectation):
             yield Replayed(number, session, None, failures(line, each.expect, number))
@@ -120,6 +134,19 @@ def replay(app: WiredApp, walk: Walk, window: Window) -> Iterator[Replayed]:
         session, notes, _ = step(app, session, each)
         line = trace_line(app, session, each, notes)
         yield Replayed(number, session, line, ())
+        for answer in () if answering is None else _answers(app, session, answering, number):
+            session, line = answer.session, answer.line or line
+            yield answer
+
+
+def _answers(
+    app: WiredApp, session: Session, answering: Answering, number: int = -1
+) -> Iterator[Replayed]:
+    """What services answer, until nothing is asked any more."""
+    while answers := list(answering(session)):
+        for event in answers:
+            session, notes, _ = step(app, session, event)
+            yield Replayed(number, session, trace_line(app, session, event, notes), ())
 
 
 def failures(line: TraceLine, expected: Expected, number: int) -> tuple[Failure, ...]:

@@ -208,7 +208,7 @@ class BoardPicture(QAbstractScrollArea):
             if paint.label_rect(ribbon).intersects(seen):
                 paint.paint_labels(painter, ribbon, ribbon.link.id == chosen)
         if not board.cards:
-            words = "This project has no screens yet: say below what its first list shows, or add records."
+            words = "No screens yet: say below what the first list shows, or add records."
             paint.write(painter, QRectF(20, 60, 700, 30), words, 14, "soft", paint.LEFT)
 
     def _paint_card(self, painter: QPainter, card: Card) -> None:

@@ -1,0 +1,71 @@
+"""Calling the real services of a project for what the running app asks of them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any, Final
+
+from cadena.engine.events import Answered
+from cadena.engine.session import Request, Session
+from cadena.engine.wired import ITEM, WiredApp
+from cadena.model.problem import Problem
+from cadena.model.source import Source
+from cadena.sources.read_file import typed
+from cadena.sources.read_json import columns_of
+
+MOST_CALLS: Final = 200
+"""Calls that one walk may make: a service whose list never ends is left after so many."""
+
+
+class Answers:
+    """Answers what a session asks of real services, one call after another."""
+
+    def __init__(self, app: WiredApp) -> None:
+        self.app = app
+        self._following: dict[tuple[str, int], Any] = {}
+        self._calls = 0
+
+    def __call__(self, session: Session) -> Iterator[Answered]:
+        """The answers to what is asked and not yet answered; what is due by itself is left."""
+        for request in session.requests:
+            source = self.app.sources.get(request.source)
+            if request.due is not None or source is None:
+                continue
+            self._calls += 1
+            if source.service is None or self._calls > MOST_CALLS:
+                said = "no service is set" if source.service is None else "too many calls"
+                yield Answered(request=request.number, failed=said)
+                continue
+            at = (request.source, request.page)
+            answer, more = answer_of(source, request, self._following.get(at))
+            if more is not None:
+                self._following[request.source, request.page + 1] = more
+            yield answer
+
+
+def answer_of(source: Source, request: Request, following: Any) -> tuple[Answered, Any]:
+    """Call a service for one request: the answer as an event, and what comes next."""
+    from cadena.sources.fetch import Caller
+
+    assert source.service is not None
+    caller = Caller(source.service)
+    try:
+        if request.part == ITEM:
+            found = None if request.key is None else caller.item(request.key)
+            if found is None:
+                return Answered(request=request.number, missing=True), None
+            records, more = [found], None
+        else:
+            page = caller.page(following)
+            records, more = page.records, page.following
+        reading = columns_of(records, source.id, "record")
+        made = typed(source, reading) if records else None
+        rows = [] if made is None else [made.record(at) for at in range(len(made))]
+        if request.part == ITEM and rows and request.key is not None:
+            rows = [{**rows[0], source.key: request.key}]
+        answered = Answered(request=request.number, records=tuple(rows), more=more is not None)
+    except Problem as problem:
+        return Answered(request=request.number, failed=problem.found), None
+    finally:
+        caller.close()
+    return answered, more
