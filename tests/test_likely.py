@@ -125,6 +125,19 @@ def test_a_field_named_as_the_key_of_another_refers_to_it() -> None:
     assert refers(("films", films), ("cast", cast)) == [("cast", "film_id", "films", "")]
 
 
+def test_a_key_may_be_that_of_another_where_it_is_named_so() -> None:
+    books = [{"key": f"b{n}", "title": f"T{n}"} for n in range(4)]
+    loans = [{"book": f"b{n}", "reader": "Ann"} for n in (1, 3)]
+    assert refers(("books", books), ("loans", loans)) == [("loans", "book", "books", "")]
+
+
+def test_a_record_of_the_same_key_refers_one_way() -> None:
+    films = [{"film_id": n, "title": f"F{n}"} for n in range(8)]
+    told = [{"film_id": n, "told": f"Long {n}"} for n in range(8)]
+    found = refers(("films", films), ("film_texts", told))
+    assert found == [("film_texts", "film_id", "films", "")]
+
+
 def test_digits_that_happen_to_be_keys_refer_to_nothing() -> None:
     huts = [{"id": str(n), "name": f"H{n}"} for n in range(9)]
     legs = [{"leg": f"l{n}", "stars": str(n % 5), "climb": n} for n in range(20)]

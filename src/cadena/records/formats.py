@@ -46,7 +46,9 @@ class Sayings:
     def label(self, name: str) -> str:
         """What a field is called: its own label, or its name in plain words."""
         label = self.fields.get(name, NOBODY).label
-        return label or name.replace("_", " ").replace(".", " ")
+        plain = name.replace("_", " ").replace(".", " ")
+        # What it refers to is said by its label, and not by a key.
+        return label or (plain.removesuffix(" id") if name in self.labels else plain)
 
     def value(self, name: str, record: Mapping[str, Any] | None) -> str:
         """One field of a record as it is said; the field's own words when it is empty."""

@@ -15,6 +15,8 @@ MOST_MISSING: Final = 0.2
 FEW_MISSING: Final = 0.05
 """The share where only the values say it, and there are many of them."""
 MANY: Final = 20
+NAMED: Final = 3
+"""What a name says that names the source itself."""
 GENERIC: Final = frozenset({"id", "key", "code", "no", "nr", "number", "name", "title", "type"})
 """Names of keys that say nothing of what they are keys of."""
 FEW: Final = 50
@@ -52,14 +54,22 @@ def references(all_records: Mapping[str, Records]) -> tuple[Reference, ...]:
                 if refers.to in all_records:
                     is_key = refers.by == all_records[refers.to].source.key
                     found.append(Reference(name, field, refers.to, 0, "" if is_key else refers.by))
-            elif field != records.source.key or records.source.key_from:
-                reference = _refers(all_records, name, field)
+            else:
+                # A key that is another's as well is one by the other's very name alone.
+                is_key = field == records.source.key and not records.source.key_from
+                reference = _refers(all_records, name, field, NAMED if is_key else 0)
                 found += [reference] if reference is not None else []
     return tuple(found)
 
 
-def _refers(all_records: Mapping[str, Records], name: str, field: str) -> Reference | None:
-    """What a field refers to: what its name says best, of all that its values allow."""
+def _refers(
+    all_records: Mapping[str, Records], name: str, field: str, least: int
+) -> Reference | None:
+    """What a field refers to: what its name says best, of all that its values allow.
+
+    Args:
+        least: how much its name must say at least (see ``_said``).
+    """
     column = all_records[name].frame[field]
     filled = column.drop_nulls()
     if column.dtype == pl.String:
@@ -68,9 +78,11 @@ def _refers(all_records: Mapping[str, Records], name: str, field: str) -> Refere
         return None
     best: tuple[int, Reference] | None = None
     for to, records in all_records.items():
+        if least and to == name:
+            continue
         for by in _told_by(records, field):
             said = _said(field, name, to, records, by)
-            if said is None or (column.dtype == pl.Int64 and not said):
+            if said is None or said < least or (column.dtype == pl.Int64 and not said):
                 continue
             target = records.frame[by]
             if target.dtype != column.dtype or (by != records.source.key and name == to):
@@ -103,13 +115,13 @@ def _said(field: str, name: str, to: str, records: Records, by: str) -> int | No
     """
     words, own = words_of(field), OF_ITS_OWN & set(words_of(field))
     if to == name:
-        return 3 if own or _names(words, to) else None
+        return NAMED if own or _names(words, to) else None
     if _names(words, to):
-        return 3
+        return NAMED
     if field == by and field.lower() not in GENERIC:
         return 2
     if words == [*words_of(singular(to)), *words_of(by)]:
-        return 3
+        return NAMED
     return 0 if by == records.source.key else None
 
 
