@@ -8,7 +8,7 @@ from typing import Literal
 from msgspec import Struct
 
 from cadena.model.app import App, Screen
-from cadena.model.edits.wiring import Types
+from cadena.model.edits.wiring import Types, without_link
 
 Weight = Literal["breaks", "weakens"]
 Thing = Literal[
@@ -48,6 +48,10 @@ class Finding(Struct, frozen=True):
     run: str = ""
     subject: Subject = Subject()
 
+    def is_about(self, thing: Thing, name: str = "") -> bool:
+        """Whether it is about a thing of the app, or a part of it."""
+        return (self.subject.thing, self.subject.name) == (thing, name)
+
 
 Mend = Callable[[App, Types, Finding], App | None]
 """The app with a finding mended, or none where a person has to decide."""
@@ -66,6 +70,11 @@ def about_screen(
     """A finding about a screen, or a part of it."""
     subject = Subject("screen", screen.id, part)
     return Finding(code, weight, where, what, why, mend, screen.id, subject=subject)
+
+
+def without_its_link(app: App, types: Types, finding: Finding) -> App | None:
+    """The app without the link that a finding is about."""
+    return without_link(app, finding.subject.name)
 
 
 def path_of(subject: Subject) -> str:

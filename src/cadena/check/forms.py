@@ -7,10 +7,10 @@ from typing import Final
 
 from msgspec.structs import replace
 
-from cadena.check.finding import Finding, Mend, Subject
+from cadena.check.finding import Finding, Mend, Subject, without_its_link
 from cadena.model.app import App, FormScreen
 from cadena.model.blocks import FormField
-from cadena.model.edits.wiring import Types, with_screen, without_link
+from cadena.model.edits.wiring import Types, with_screen
 from cadena.model.find import by_id
 from cadena.records.records import Records
 
@@ -84,12 +84,8 @@ def _filled(app: App, types: Types, finding: Finding) -> App | None:
     return with_screen(app, replace(form, fields=(*kept, *missing)))
 
 
-def _without_link(app: App, types: Types, finding: Finding) -> App | None:
-    return without_link(app, finding.subject.name)
-
-
 MENDS: Final[Mapping[str, Mend]] = {
-    "after-save-returns": _without_link,
+    "after-save-returns": without_its_link,
     "form-field-missing": _filled,
     "form-misses-required": _filled,
 }

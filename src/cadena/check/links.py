@@ -7,7 +7,7 @@ from typing import Final
 
 from msgspec.structs import replace
 
-from cadena.check.finding import Finding, Mend, Subject, Weight
+from cadena.check.finding import Finding, Mend, Subject, Weight, without_its_link
 from cadena.model.app import (
     App,
     Argument,
@@ -30,7 +30,6 @@ from cadena.model.edits.wiring import (
     with_argument,
     with_link,
     without_argument,
-    without_link,
 )
 from cadena.model.find import by_id
 from cadena.model.screen_parts import elements_of, listings, slots_of, triggers
@@ -272,10 +271,6 @@ def _with_pairs_that_are(app: App, types: Types, finding: Finding) -> App | None
     return with_link(app, replace(link, transition=replace(link.transition, pairs=kept)))
 
 
-def _without_link(app: App, types: Types, finding: Finding) -> App | None:
-    return without_link(app, finding.subject.name)
-
-
 def _with_target(app: App, types: Types, finding: Finding) -> App | None:
     link = by_id(app.links, finding.subject.name)
     try:
@@ -292,5 +287,5 @@ MENDS: Final[Mapping[str, Mend]] = {
     "position-carried": _with_argument,
     "record-carried": _with_argument,
     "screen-missing": _with_target,
-    "trigger-missing": _without_link,
+    "trigger-missing": without_its_link,
 }

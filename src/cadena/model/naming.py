@@ -40,8 +40,3 @@ def singular(word: str) -> str:
     """One of many: huts, hut; movies, movie; where both are said alike, that it is the detail."""
     one = inflection.singularize(word)
     return one if one != word else f"{word}-detail"
-
-
-def plural(word: str) -> str:
-    """Many of one: hut, huts; country, countries."""
-    return inflection.pluralize(word)

@@ -27,11 +27,6 @@ class Followed(NamedTuple):
     rest: str
 
 
-def refers_of(source: Source, field: str) -> Refers | None:
-    """What a field of a source refers to, or none."""
-    return next((each.refers for each in source.fields if each.name == field), None)
-
-
 def followed(sources: Mapping[str, Source], source: str, path: str) -> Followed | None:
     """The first step of a path, or none where its beginning is no reference."""
     of = sources.get(source)

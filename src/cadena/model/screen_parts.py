@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 from cadena.model.app import (
     DetailScreen,
     FormScreen,
@@ -51,7 +53,7 @@ def facts_that_open(screen: Screen) -> tuple[str, ...]:
     """The facts of a screen that are triggers: references that open what they refer to (13)."""
     blocks = screen.blocks if isinstance(screen, DetailScreen) else ()
     facts = (block for block in blocks if isinstance(block, FactsBlock))
-    return tuple(name for block in facts for name in block.fields if name in block.opens)
+    return tuple(name for block in facts for name in _opening(block))
 
 
 def is_choosing(screen: Screen, part: str) -> bool:
@@ -85,9 +87,12 @@ def triggers(screen: Screen) -> tuple[Trigger, ...]:
         elif isinstance(block, ActionsBlock):
             found += [_button(screen, each) for each in block.buttons if _follows(each)]
         elif isinstance(block, FactsBlock):
-            opens = (each for each in block.fields if each in block.opens)
-            found += [Trigger(screen=screen.id, on="fact", part=each) for each in opens]
+            found += [Trigger(screen=screen.id, on="fact", part=e) for e in _opening(block)]
     return tuple(found)
+
+
+def _opening(block: FactsBlock) -> Iterator[str]:
+    return (each for each in block.fields if each in block.opens)
 
 
 def _of_list(screen: Screen, part: str, listing: Listing) -> list[Trigger]:

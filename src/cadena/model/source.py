@@ -153,3 +153,8 @@ class Source(Part, frozen=True, kw_only=True):
     stand_in: StandIn = StandIn()
     service: Service | None = None
     stands_out: tuple[StandsOut, ...] = ()
+
+
+def refers_of(source: Source, field: str) -> Refers | None:
+    """What a field of a source refers to, or none."""
+    return next((each.refers for each in source.fields if each.name == field), None)

@@ -95,7 +95,10 @@ def _refers(
 
 
 def _told_by(records: Records, field: str) -> Iterator[str]:
-    """The fields that records are told by: the key, and one of this very name or named a code."""
+    """The fields that records are told by: the key, and one of this very name or named a code.
+
+    Those that do not tell records apart are left out where their values are looked at.
+    """
     key = records.source.key
     if not len(records):
         return
@@ -103,7 +106,7 @@ def _told_by(records: Records, field: str) -> Iterator[str]:
         yield key
     for each in records.frame.columns:
         alike = each == field or words_of(each)[-1:] == words_of(field)[-1:]
-        if each != key and alike and all_different(records.frame[each].drop_nulls()):
+        if each != key and alike:
             yield each
 
 

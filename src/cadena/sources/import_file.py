@@ -45,6 +45,14 @@ class Adopted(NamedTuple):
         """The same records, of a source that is said otherwise."""
         return self._replace(source=source, records=self.records.said_by(source))
 
+    def referring(self, to: Mapping[str, Refers]) -> Adopted:
+        """The same records, of a source whose fields say what they refer to, by their names."""
+        fields = tuple(
+            replace(each, refers=to[each.name]) if each.name in to else each
+            for each in self.source.fields
+        )
+        return self.said_by(replace(self.source, fields=fields))
+
 
 def adopt(
     folder: Path, file: Path, taken: Iterable[str], progress: Progress = silent
@@ -94,13 +102,13 @@ def _referring(made: Adopted, tables: Mapping[str, str]) -> Adopted:
     declared = {} if reading is None else reading.refers
     if not declared:
         return made
-    fields = tuple(
-        replace(each, refers=Refers(to=tables[declared[each.name][0]], by=declared[each.name][1]))
-        if declared.get(each.name, ("", ""))[0] in tables
-        else each
-        for each in made.source.fields
+    return made.referring(
+        {
+            name: Refers(to=tables[table], by=by)
+            for name, (table, by) in declared.items()
+            if table in tables
+        }
     )
-    return made.said_by(replace(made.source, fields=fields))
 
 
 def renamed(source: Source, taken: list[str]) -> Source:

@@ -13,7 +13,6 @@ from cadena.model.naming import singular, words_of
 from cadena.records.records import Records, all_different
 from cadena.sources.likely_labels import PART
 
-ROW_NUMBER: Final = "row number"
 FEW: Final = 1000
 NAMES: Final = ("id", "key", "uuid", "guid", "code", "slug", "iso", "ref", "no", "nr", "number")
 """Words in the name of a field that say it is a key, best first."""
@@ -35,10 +34,6 @@ class LikelyKey(NamedTuple):
 
     fields: tuple[str, ...]
     why: str
-
-    @property
-    def is_row_number(self) -> bool:
-        return not self.fields
 
 
 def likely_key(records: Records, declared: Sequence[str] = ()) -> LikelyKey:

@@ -113,15 +113,16 @@ def _scored(records: Records, head: Head, own: set[str], is_key: bool) -> Likely
 
 def _usual_length(records: Records, name: str) -> float:
     """The middling length of the first texts."""
-    first = records.frame[name].head(LOOKED_AT).drop_nulls()
-    lengths = first.filter(first != "").str.len_chars()
-    return float(lengths.median() or 0)  # type: ignore[arg-type]
+    return float(_first_texts(records, name).str.len_chars().median() or 0)  # type: ignore[arg-type]
 
 
 def _is_address(records: Records, name: str) -> bool:
     """Whether most of the first texts are addresses, paths or colours."""
-    first = records.frame[name].head(LOOKED_AT).drop_nulls()
-    first = first.filter(first != "")
-    if first.dtype != pl.String or not len(first):
-        return False
+    first = _first_texts(records, name)
     return float(first.str.contains(ADDRESS).mean() or 0) > 0.5  # type: ignore[arg-type]
+
+
+def _first_texts(records: Records, name: str) -> pl.Series:
+    """The first texts of a field that are filled."""
+    first = records.frame[name].head(LOOKED_AT).drop_nulls()
+    return first.filter(first != "")

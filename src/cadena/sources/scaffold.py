@@ -136,8 +136,11 @@ def with_sources(
     app = replace(app, sources=(*app.sources, *(each.source for each in made)))
     details: dict[str, DetailScreen] = {}
     shapes = shapes_of(made, found)
+    shown = new | {each.source for each in found}
+    heads = {each: heads_in_short(records[each]) for each in shown}
     for each in made:
-        app, details[each.source.id] = _with_pair(app, types, each, shapes[each.source.id])
+        name = each.source.id
+        app, details[name] = _with_pair(app, types, each, heads[name], shapes[name])
     for screen in app.screens:
         if isinstance(screen, DetailScreen):
             details.setdefault(screen.source, screen)
@@ -146,7 +149,7 @@ def with_sources(
             app = _with_way_up(app, reference, details)
             # A nested list is of those that hold the key, which its detail is opened with.
             if not reference.by:
-                app = _with_nested(app, types, reference, records, shapes, details)
+                app = _with_nested(app, types, reference, heads, shapes, details)
     return _with_few_in_bar(app, new)
 
 
@@ -189,18 +192,14 @@ def _joins(source: Source, refers: Sequence[Reference]) -> bool:
 
 def _said(made: Adopted, found: Sequence[Reference]) -> Adopted:
     """A source whose fields say what they refer to."""
-    to = {each.field: Refers(to=each.to, by=each.by) for each in found}
-    fields = tuple(
-        replace(each, refers=to[each.name]) if each.name in to else each
-        for each in made.source.fields
-    )
-    return made.said_by(replace(made.source, fields=fields))
+    return made.referring({each.field: Refers(to=each.to, by=each.by) for each in found})
 
 
-def _with_pair(app: App, types: Types, made: Adopted, shape: Shape) -> tuple[App, DetailScreen]:
+def _with_pair(
+    app: App, types: Types, made: Adopted, every: Sequence[Head], shape: Shape
+) -> tuple[App, DetailScreen]:
     """A detail of a source; of a thing of its own a list as well, with the link and a section."""
     source = made.source
-    every = heads_in_short(made.records)
     detail = _likely_detail(app, types, source, every, shape)
     if shape.is_own:
         listing = list_of(app, types, source)
@@ -313,7 +312,7 @@ def _with_nested(
     app: App,
     types: Types,
     reference: Reference,
-    records: Mapping[str, Records],
+    heads: Mapping[str, Sequence[Head]],
     shapes: Mapping[str, Shape],
     details: Mapping[str, DetailScreen],
 ) -> App:
@@ -323,8 +322,7 @@ def _with_nested(
     if not isinstance(outer, DetailScreen) or source is None:
         return app
     shape = shapes.get(source.id, Shape((), False, True))
-    fields = heads_in_short(records[source.id])
-    row = likely_row(source, fields, types[source.id], shape.refers, reference.field)
+    row = likely_row(source, heads[source.id], types[source.id], shape.refers, reference.field)
     title = source.title or source.id.capitalize()
     ways = [each.to for each in shape.refers if not each.by]
     is_one_of_several = ways.count(reference.to) > 1

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable
 from functools import partial
 from typing import Any
 
@@ -150,8 +150,3 @@ def replaced(items: tuple[Any, ...], at: int, item: Any) -> tuple[Any, ...]:
 def without(items: tuple[Any, ...], at: int) -> tuple[Any, ...]:
     """A sequence with one of its items left out."""
     return items[:at] + items[at + 1 :]
-
-
-def menu_of(name: str, text: str, options: Mapping[str, Callable[..., object]]) -> Word:
-    """A menu of things to do."""
-    return Word("menu", text, name=name, options=list(options.items()))

@@ -30,7 +30,7 @@ from cadena.model.find import by_id, exchanged, slug, unused
 from cadena.model.listing import Listing, Row
 from cadena.model.naming import label_field, singular
 from cadena.model.screen_parts import actions, listings
-from cadena.model.source import Source
+from cadena.model.source import Source, refers_of
 from cadena.model.values import FieldType, fits
 
 Types = Mapping[str, Mapping[str, FieldType]]
@@ -123,8 +123,7 @@ def sensible(app: App, types: Types, trigger: Trigger, parameter: Parameter) -> 
 
 def _held(source: Source | None, field: str, parameter: Parameter) -> Argument | None:
     """The key that a fact holds, where the parameter takes just such a one (13)."""
-    fields = () if source is None else source.fields
-    refers = next((each.refers for each in fields if each.name == field), None)
+    refers = None if source is None else refers_of(source, field)
     if refers is None or refers.to != parameter.key_of or refers.by:
         return None
     return FromField(parameter=parameter.name, field=field)

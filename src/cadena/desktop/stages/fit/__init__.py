@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Literal
 
-from cadena.check.finding import Finding, Thing
 from cadena.desktop.document.stages import Kind, Stage, open_in
 from cadena.desktop.stages.fit.selected import (
     Gap,
@@ -29,10 +28,6 @@ def _count(document: Document) -> tuple[int, bool]:
     return open_in(STAGE, document), document.is_checked and document.measuring.is_done
 
 
-def _is_of(thing: Thing, name: str, finding: Finding) -> bool:
-    return (finding.subject.thing, finding.subject.name) == (thing, name)
-
-
 def _breakpoint(axis: Literal["width", "height", "shape"], at: str) -> SelectedBreakpoint:
     return SelectedBreakpoint(axis, float(at))
 
@@ -46,15 +41,15 @@ STAGE = Stage(
             "arrangement",
             SelectedArrangement,
             lambda app, selection: by_id(app.arrangements, selection.arrangement) is not None,
-            lambda selection, each: _is_of("arrangement", selection.arrangement, each),
+            lambda selection, each: each.is_about("arrangement", selection.arrangement),
         ),
         SelectedBreakpoint: Kind("breakpoint", _breakpoint),
         SelectedWindow: Kind(
             "window",
             SelectedWindow,
-            is_about=lambda selection, each: _is_of("window", selection.window, each),
+            is_about=lambda selection, each: each.is_about("window", selection.window),
         ),
-        Gap: Kind("gap", Gap, is_about=lambda _, each: _is_of("arrangements", "", each)),
+        Gap: Kind("gap", Gap, is_about=lambda _, each: each.is_about("arrangements")),
     },
     codes=frozenset(
         {

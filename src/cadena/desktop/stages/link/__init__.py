@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
-from cadena.check.finding import Finding, Thing
 from cadena.desktop.document.selection import (
     SelectedLink,
     SelectedScreen,
@@ -56,10 +55,6 @@ def _commands(
     )
 
 
-def _is_of(thing: Thing, name: str, finding: Finding) -> bool:
-    return (finding.subject.thing, finding.subject.name) == (thing, name)
-
-
 STAGE = Stage(
     name="Link",
     number=3,
@@ -86,7 +81,7 @@ STAGE = Stage(
             "section",
             SelectedSection,
             lambda app, selection: by_id(app.sections, selection.section) is not None,
-            lambda selection, each: _is_of("section", selection.section, each),
+            lambda selection, each: each.is_about("section", selection.section),
         ),
     },
     # What no other stage mends is mended here.

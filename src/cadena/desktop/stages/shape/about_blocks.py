@@ -33,7 +33,7 @@ from cadena.model.edits.wiring import with_screen
 from cadena.model.find import by_id, slug, unused
 from cadena.model.listing import Button, Condition, Listing, Row
 from cadena.model.naming import label_field
-from cadena.model.references import refers_of
+from cadena.model.source import refers_of
 
 Options = list[tuple[str, Callable[[], object]]]
 FITS: Final = (("fill", "fills its place, and is cut"), ("whole", "is whole, and leaves some"))
