@@ -233,7 +233,8 @@ def test_a_project_is_made_without_any_data(tmp_path: Path) -> None:
 def test_an_object_of_records_has_its_names_for_keys(tmp_path: Path) -> None:
     text = '{"fonda": {"beds": 4, "rooms": [{"n": 1}]}, "alpe": {"beds": 9, "key": "x"}}'
     (tmp_path / "huts.geojson").write_text(text)
-    (made,) = adopt(tmp_path, tmp_path / "huts.geojson", ())
+    made, rooms = adopt(tmp_path, tmp_path / "huts.geojson", ())
+    assert rooms.records.frame.rows() == [(1, "fonda")]
     assert made.source.key == "key-2"
     assert made.records.keys.to_list() == ["fonda", "alpe"]
     assert (made.records.by_key("alpe") or {})["beds"] == 9

@@ -19,6 +19,7 @@ SAMPLES: dict[str, Value] = {
     "number": 7.5,
     "yes/no": True,
     "date": "2026-01-07",
+    "date and time": "2026-01-07T09:30:00Z",
 }
 
 

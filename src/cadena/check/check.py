@@ -29,6 +29,8 @@ from cadena.records.joined import joined
 from cadena.records.records import Records
 from cadena.runs.keep.matrix import runs
 
+MOST_SCREENS: Final = 40
+NEAREST: Final = 12
 WORDS: Final = frozenset({"title", "keep"})
 """What of a screen no address depends on."""
 
@@ -39,9 +41,19 @@ def check(app: App, records: Mapping[str, Records]) -> tuple[Finding, ...]:
     Args:
         app: the model.
         records: the records of each source, as read.
+
+    Of an app of more than ``MOST_SCREENS`` screens what shows only when it runs is measured on
+    the ``NEAREST`` to the start.
     """
     wired = WiredApp(app, records)
-    return (*read_through(app, records), *measured(wired), *lost_findings(runs(wired)))
+    some = NEAREST if is_in_part(app) else None
+    lost = lost_findings(runs(wired, screens=some))
+    return (*read_through(app, records), *measured(wired, some), *lost)
+
+
+def is_in_part(app: App) -> bool:
+    """Whether an app is so large that not all of its screens are measured."""
+    return len(app.screens) > MOST_SCREENS
 
 
 def read_through(app: App, records: Mapping[str, Records]) -> tuple[Finding, ...]:

@@ -19,7 +19,7 @@ from cadena.engine.session import Session, Window
 from cadena.engine.step import seen_in, step
 from cadena.engine.wired import WiredApp
 from cadena.model.windows import windows_of
-from cadena.runs.shortest_walks import Way, ways
+from cadena.runs.shortest_walks import Way, nearest, ways
 from cadena.scene.lay_out import lay_out
 from cadena.scene.scene import Box
 
@@ -60,18 +60,22 @@ def tried_windows(app: WiredApp) -> list[Tried]:
     return found
 
 
-def measured(app: WiredApp) -> Iterator[Finding]:
-    """What is wrong that shows only when the app runs."""
-    yield from (each for each in measured_slowly(app) if each is not None)
+def measured(app: WiredApp, screens: int | None = None) -> Iterator[Finding]:
+    """What is wrong that shows only when the app runs.
+
+    Args:
+        screens: how many screens are measured, those nearest to the start; none for all.
+    """
+    yield from (each for each in measured_slowly(app, screens) if each is not None)
 
 
-def measured_slowly(app: WiredApp) -> Iterator[Finding | None]:
+def measured_slowly(app: WiredApp, screens: int | None = None) -> Iterator[Finding | None]:
     """The same in small pieces of work, one for each ``next``: of most there is none to tell."""
     cut: dict[tuple[str, str], list[str]] = {}
     bar: dict[str, list[str]] = {}
     scrolling: dict[tuple[str, str], list[str]] = {}
     for tried in tried_windows(app):
-        found = ways(app, tried.window)
+        found = nearest(ways(app, tried.window), screens)
         yield None
         for screen, way in found.items():
             for text in (1.0, LARGE):

@@ -200,7 +200,7 @@ def check(project: Path, as_json: bool) -> None:
     """Find what is broken in a project. Exit 1 when a finding breaks the app."""
     import msgspec
 
-    from cadena.check.check import breaks
+    from cadena.check.check import NEAREST, breaks, is_in_part
     from cadena.check.check import check as find
     from cadena.sources.open_project import open_project
 
@@ -215,6 +215,9 @@ def check(project: Path, as_json: bool) -> None:
             click.echo(f"  {each.what}\n  why: {each.why}\n  mend: {each.mend}")
         count = f"{len(findings)} finding{'' if len(findings) == 1 else 's'}"
         click.echo(f"{opened.app.name}: {count}")
+    if is_in_part(opened.app):
+        said = f"what shows only when it runs was measured on the {NEAREST} screens nearest to"
+        click.echo(f"{said} the start; cadena keep measures all", err=True)
     sys.exit(1 if breaks(findings) else 0)
 
 

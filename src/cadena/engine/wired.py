@@ -63,10 +63,15 @@ class WiredApp:
         app: the model.
         records: the records of each source, as read.
         measure: breaks running text into lines; see ``measure.Measure``.
+        like: an app of the same sources and records, whose screens bind the same fields.
     """
 
     def __init__(
-        self, app: App, records: Mapping[str, Records], measure: Measure = plain_measure
+        self,
+        app: App,
+        records: Mapping[str, Records],
+        measure: Measure = plain_measure,
+        like: WiredApp | None = None,
     ) -> None:
         self.app = app
         # What a real service serves is not there until it has answered.
@@ -109,8 +114,14 @@ class WiredApp:
         self.values = {each.id: each for each in app.values}
         self.facts = {screen.id: facts_that_open(screen) for screen in app.screens}
         types = {name: each.types for name, each in self.as_read.items()}
-        self.paths = paths_of(app, types)
-        self._sayings = {name: self._said(name, types) for name in self.as_read}
+        self.paths: dict[str, tuple[str, ...]] = (
+            paths_of(app, types) if like is None else like.paths
+        )
+        self._sayings: dict[str, Sayings] = (
+            {name: self._said(name, types) for name in self.as_read}
+            if like is None
+            else like._sayings
+        )
         self.arrangements = app.arrangements or (Arrangement(id="one"),)
         lives = {each.id: astuple(each.keep) for each in app.screens}
         self.with_view_lifetimes = {name for name, keeps in lives.items() if "view" in keeps}

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
+from functools import lru_cache
 from typing import Final
 
 import inflection
@@ -11,6 +12,7 @@ import inflection
 from cadena.model.source import Source
 from cadena.model.values import FieldType
 
+MOST_KNOWN: Final = 8192
 LABELS: Final = ("name", "title", "label", "guest", "subject")
 
 
@@ -27,8 +29,13 @@ def label_field(source: Source, fields: Mapping[str, FieldType]) -> str:
 
 def words_of(name: str) -> list[str]:
     """The words that a name is made of: ``hutName``, ``hut_name`` and ``a.hutName`` end in name."""
+    return list(_words_of(name))
+
+
+@lru_cache(maxsize=MOST_KNOWN)
+def _words_of(name: str) -> tuple[str, ...]:
     plain = inflection.underscore(re.sub(r"[^0-9A-Za-z\u0080-\uffff]+", "_", name))
-    return [each for each in plain.split("_") if each]
+    return tuple(each for each in plain.split("_") if each)
 
 
 def words_said(name: str) -> str:
@@ -36,6 +43,7 @@ def words_said(name: str) -> str:
     return " ".join(words_of(name)) or name
 
 
+@lru_cache(maxsize=MOST_KNOWN)
 def singular(word: str) -> str:
     """One of many: huts, hut; movies, movie; where both are said alike, that it is the detail."""
     one = inflection.singularize(word)

@@ -71,10 +71,17 @@ def paths_of(app: App, types: Types) -> dict[str, tuple[str, ...]]:
     for name in sources:
         named += [(name, path) for path in label_paths(sources, types, name).values()]
     for source, name in named:
-        is_path = name not in types.get(source, {})
+        is_path = "." in name and name not in types.get(source, {})
         if is_path and field_at(sources, types, source, name) is not None:
             found.setdefault(source, {})[name] = None
     return {source: tuple(paths) for source, paths in found.items()}
+
+
+def not_found(app: App, types: Types, source: str) -> tuple[str, ...]:
+    """The names that an app binds in a source, and that lead to no field."""
+    sources = {each.id: each for each in app.sources}
+    named = dict.fromkeys(name for of, name in _named(app) if of == source and name)
+    return tuple(each for each in named if field_at(sources, types, source, each) is None)
 
 
 def field_named(

@@ -23,6 +23,7 @@ Test = Literal[
 ]
 Colour = Literal["good", "warning", "bad", "quiet"]
 Served = Literal["file", "stand-in", "service"]
+Length = Literal["as written", "short", "medium", "long"]
 Count = Annotated[int, Meta(ge=0)]
 Some = Annotated[int, Meta(ge=1)]
 
@@ -40,6 +41,9 @@ class Field(Part, frozen=True, kw_only=True):
     ``when_empty`` is what is said in place of an empty value: words, another field as
     ``{field}``, or nothing at all, which leaves it out. ``decimals`` are the digits after
     the point; ``unit`` follows a number; ``date`` is how long a date is written.
+    ``written`` is how the values stand in the data where that is not plain: a date as POSIX
+    strftime has it (``%d.%m.%Y``), a number by an example (``1,234.5``). ``made_of`` are other
+    fields, whose values it holds joined: what refers to a key that several fields make.
     """
 
     name: str
@@ -48,8 +52,10 @@ class Field(Part, frozen=True, kw_only=True):
     required: bool = False
     unit: str = ""
     decimals: Annotated[int, Meta(ge=0, le=12)] | None = None
-    date: Literal["as written", "short", "medium", "long"] = "as written"
+    date: Length = "as written"
     when_empty: str = "–"
+    written: str = ""
+    made_of: tuple[str, ...] = ()
     refers: Refers | None = None
 
 
@@ -57,13 +63,26 @@ class Csv(Part, frozen=True, kw_only=True):
     """How a CSV file is written (RFC 4180, and what is met besides).
 
     ``gaps`` are the words that stand for nothing, such as ``NA``, where all else in a column is
-    numbers, dates or yes and no.
+    numbers, dates or yes and no. ``skip`` lines stand above the header, or the first row.
     """
 
     delimiter: Annotated[str, Meta(min_length=1, max_length=1)] = ","
     encoding: str = "utf-8"
     header: bool = True
     gaps: tuple[str, ...] = ()
+    skip: Annotated[int, Meta(ge=0, le=1000)] = 0
+
+
+class Inside(Part, frozen=True, kw_only=True):
+    """Records that other records hold in a list: those of the list ``field`` of each.
+
+    Each carries, in a field ``called``, the key of the record that holds it: its field ``key``,
+    several of them joined, or the number of its row where none is named.
+    """
+
+    field: str
+    called: str
+    key: tuple[str, ...] = ()
 
 
 class Paging(Part, frozen=True, kw_only=True):
@@ -123,24 +142,34 @@ class StandsOut(Part, frozen=True, kw_only=True):
     colour: Colour = "warning"
 
 
+class MadeUp(Part, frozen=True, kw_only=True):
+    """Records that are made up from a seed: for each field that is, the kind of thing it is."""
+
+    count: Annotated[int, Meta(ge=0, le=5_000_000)] = 3
+    seed: Count = 1
+    kinds: dict[str, str] = {}
+
+
 class Source(Part, frozen=True, kw_only=True):
     """A set of records, each found by its key.
 
     ``file`` is a path inside the project folder; its ending tells the format. ``at`` is
     where in it the records are: a JSON Pointer (RFC 6901) to the array, or the table or
-    view of a database. ``key`` names the field of the key; with ``key_from`` it is made of
-    other fields; where it is ``numbered``, the key is the number of the row, from 1, and holds
-    only as long as the rows stand as they do. ``label`` names the field that tells a record to
-    a person. Without ``fields`` names and types are those found in the data.
+    view of a database, or the sheet of a spreadsheet; ``inside`` the list in each of these
+    records that is meant in place of them. ``key`` names the field of the key; with ``key_from``
+    it is made of other fields; where it is ``numbered``, the key is the number of the row, from
+    1, and holds only as long as the rows stand as they do. ``label`` names the field that tells
+    a record to a person. Without ``fields`` names and types are those found in the data.
 
     ``served`` says who answers when the app runs: the file at once, the stand-in service,
     or the service itself. ``list_brings`` are the fields that a list call brings; empty is
-    all of them.
+    all of them. ``made_up`` says how the records in the file were made up.
     """
 
     id: str
     file: str = ""
     at: str = ""
+    inside: Inside | None = None
     csv: Csv = Csv()
     key: str
     key_from: tuple[str, ...] = ()
@@ -152,6 +181,7 @@ class Source(Part, frozen=True, kw_only=True):
     list_brings: tuple[str, ...] = ()
     stand_in: StandIn = StandIn()
     service: Service | None = None
+    made_up: MadeUp | None = None
     stands_out: tuple[StandsOut, ...] = ()
 
 

@@ -1,14 +1,15 @@
 """Typed values, and when one may be carried over as another (rules.md, 2.1).
 
-A value is text, a whole number, a number, yes/no or a date (held as ISO 8601
-text), or a tuple of values of one of these types. ``None`` is the absent value;
-``0``, ``""`` and ``False`` are values like any other.
+A value is text, a whole number, a number, yes/no, a date (held as ISO 8601
+text), a date and time (held as RFC 3339 text in UTC), or a tuple of values of one of
+these types. ``None`` is the absent value; ``0``, ``""`` and ``False`` are values like any other.
 """
 
 from __future__ import annotations
 
 import datetime
 import math
+import re
 from typing import Any, Final, Literal
 
 from cadena.model.problem import brief
@@ -22,16 +23,23 @@ ValueType = Literal[
     "number",
     "yes/no",
     "date",
+    "date and time",
     "list of text",
     "list of whole number",
     "list of number",
     "list of yes/no",
     "list of date",
+    "list of date and time",
 ]
 FieldType = ValueType | Literal["picture"]
 
 LIST: Final = "list of "
 WHOLE_LIMIT: Final = 2**63
+TIME: Final = re.compile(
+    r"[0-9]{4}-[0-9]{2}-[0-9]{2}[Tt ][0-9]{2}:[0-9]{2}(:[0-9]{2}([.,][0-9]{1,6})?)?"
+    r"(Z|z|[+-][0-9]{2}:[0-9]{2})?"
+)
+"""A date and time as RFC 3339 has it; seconds and offset may be left out."""
 BRIEF: Final = 40
 """Letters of a value in a message."""
 
@@ -105,6 +113,8 @@ def _carry_scalar(value: Any, to: str, convert: bool) -> Scalar:
             return value in ("yes", "true")
     elif to == "date" and kind is str and is_date(value):
         return str(value)
+    elif to == "date and time" and kind is str and (time := as_time(value)):
+        return time
     raise Unfit(value, to)
 
 
@@ -128,6 +138,21 @@ def is_date(text: str) -> bool:
     return True
 
 
+def as_time(text: str) -> str:
+    """A date and time of RFC 3339 in UTC, as it is held; nothing where a text is none.
+
+    One without an offset is taken as UTC.
+    """
+    if not TIME.fullmatch(text):
+        return ""
+    try:
+        time = datetime.datetime.fromisoformat(text)
+        held = time if time.tzinfo is None else time.astimezone(datetime.UTC)
+    except (ValueError, OverflowError):
+        return ""
+    return held.replace(tzinfo=None).isoformat() + "Z"
+
+
 def fits(have: str, want: str) -> bool:
     """Whether every value of one type can be carried over as another without loss.
 
@@ -141,7 +166,9 @@ def fits(have: str, want: str) -> bool:
     list_of = have.startswith(LIST) and want.startswith(LIST)
     if list_of:
         return fits(have[len(LIST) :], want[len(LIST) :])
-    return {have, want} == {"whole number", "number"} or (have, want) == ("date", "text")
+    return {have, want} == {"whole number", "number"} or (
+        have in ("date", "date and time") and want == "text"
+    )
 
 
 def shown(value: Any) -> str:

@@ -9,7 +9,8 @@ from typing import Any, Final
 
 import polars as pl
 
-from cadena.model.values import LIST, is_date
+from cadena.model.values import LIST, as_time, is_date
+from cadena.records.records import time_of
 from cadena.records.template import is_empty
 
 KINDS: Final[dict[str, tuple[type, ...]]] = {
@@ -34,6 +35,8 @@ def comparable(value: Any, kind: str) -> bool:
     """Whether a value can be compared with those of a field of this type."""
     if kind == "date":
         return isinstance(value, str) and is_date(value)
+    if kind == "date and time":
+        return isinstance(value, str) and bool(as_time(value))
     if not isinstance(value, KINDS.get(kind, ())):
         return False
     if isinstance(value, int) and abs(value) >= LARGEST:
@@ -119,4 +122,6 @@ def column_passes(name: str, test: str, wanted: Any, kind: str) -> pl.Expr | boo
 
 
 def _stored(value: Any, kind: str) -> Any:
+    if kind == "date and time":
+        return time_of(value)
     return datetime.date.fromisoformat(value) if kind == "date" else value

@@ -10,7 +10,7 @@ from typing import Any, Final
 
 from cadena.model.field_uses import FIELD
 from cadena.model.source import Field, Source, StandsOut
-from cadena.model.values import FieldType, shown
+from cadena.model.values import FieldType, as_time, shown
 from cadena.records.conditions import passes
 from cadena.records.template import fields_in, is_empty
 
@@ -137,9 +137,13 @@ def number(value: float, decimals: int | None, locale: str) -> str:
 
 @lru_cache(maxsize=8192)
 def date(value: str, length: str, locale: str) -> str:
-    """A date of ISO 8601 as the locale has it; any other text as it is."""
-    from babel.dates import format_date
+    """A date of ISO 8601, or a date and time of RFC 3339, as the locale has it; any other text as
+    it is."""
+    from babel.dates import format_date, format_datetime
 
+    if time := as_time(value):
+        moment = datetime.datetime.fromisoformat(time.removesuffix("Z"))
+        return str(format_datetime(moment, format=length, locale=locale or "en"))
     try:
         day = datetime.date.fromisoformat(value)
     except ValueError:

@@ -15,7 +15,8 @@ from cadena.records.records import Records, dtype_of
 
 Found = Callable[[str], Records | None]
 """The records of a source as they now are."""
-KEPT: Final = 32
+KEPT: Final = 256
+"""Of these, columns that are not followed are those of the records themselves."""
 _known: Final[OrderedDict[tuple[object, ...], Records]] = OrderedDict()
 
 

@@ -48,12 +48,16 @@ class Reading:
     """The columns of a source as read, of the types found, and what could not be taken.
 
     ``key`` and ``refers`` are what a database declares: the fields of the primary key, and for
-    fields the table and the field that a foreign key names. ``emptied`` counts the values that
-    are written as a word for nothing, and read as empty.
+    fields the table and the field that a foreign key names; ``joins`` those of several fields, as
+    the table, and for each field of its key the one that holds it. ``emptied`` counts the values
+    that are written as a word for nothing, and read as empty. ``inner`` are the fields that hold
+    lists of records: each can be a source of its own.
     """
 
     frame: pl.DataFrame
     faults: tuple[Fault, ...] = ()
     key: tuple[str, ...] = ()
     refers: Mapping[str, tuple[str, str]] = field(default_factory=dict)
+    joins: tuple[tuple[str, Mapping[str, str]], ...] = ()
     emptied: int = 0
+    inner: tuple[str, ...] = ()

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from cadena.model.listing import Sort
 from cadena.model.source import Source
-from cadena.model.values import LIST, FieldType, Scalar
+from cadena.model.values import LIST, FieldType, Scalar, as_time
 from cadena.records.changes import Changes
 from cadena.records.reading import Fault, Reading
 from cadena.records.template import fields_in
@@ -28,6 +28,7 @@ DTYPES: Final[dict[str, pl.DataType]] = {
     "number": pl.Float64(),
     "yes/no": pl.Boolean(),
     "date": pl.Date(),
+    "date and time": pl.Datetime("us"),
 }
 MEMO: Final = 4096
 WORDS_KEPT: Final = 8
@@ -37,6 +38,7 @@ KEY_TYPES: Final[dict[type, tuple[type, ...]]] = {
     pl.Float64: (float, int),
     pl.Boolean: (bool,),
     pl.Date: (str,),
+    pl.Datetime: (str,),
 }
 PLAIN: Final[dict[type, tuple[type, ...]]] = {
     pl.String: (str,),
@@ -152,10 +154,9 @@ class Records:
             return None if was is None or was in gone else was - int(np.searchsorted(gone, was))
         dtype = self.keys.dtype
         probe: Any = key
-        if dtype == pl.Date:
-            try:
-                probe = datetime.date.fromisoformat(key)
-            except ValueError:
+        if dtype.is_temporal():
+            probe = _stored(key, dtype)
+            if probe is None:
                 return None
         elif dtype == pl.Int64 and not -(2**63) <= key < 2**63:
             return None
@@ -413,6 +414,8 @@ class Records:
 
 
 def _plain(value: Any) -> Any:
+    if isinstance(value, datetime.datetime):
+        return value.isoformat() + "Z"
     if isinstance(value, datetime.date):
         return value.isoformat()
     if isinstance(value, list):
@@ -422,6 +425,12 @@ def _plain(value: Any) -> Any:
     return value
 
 
+def time_of(text: str) -> datetime.datetime | None:
+    """A date and time as its column holds it, or none."""
+    held = as_time(text)
+    return datetime.datetime.fromisoformat(held.removesuffix("Z")) if held else None
+
+
 def _stored(value: Any, dtype: pl.DataType) -> Any:
     """A plain value as its column holds it, or none where it does not fit."""
     if value is None or type(value) in PLAIN.get(type(dtype), ()):
@@ -429,6 +438,8 @@ def _stored(value: Any, dtype: pl.DataType) -> Any:
     try:
         if dtype == pl.Date:
             return datetime.date.fromisoformat(value)
+        if isinstance(dtype, pl.Datetime):
+            return time_of(value)
         return pl.Series([value], dtype=dtype, strict=True)[0]
     except (TypeError, ValueError, OverflowError, pl.exceptions.PolarsError):
         return None

@@ -73,6 +73,14 @@ def ways(app: WiredApp, window: Window) -> dict[str, Way]:
     return found
 
 
+def nearest(found: dict[str, Way], screens: int | None) -> dict[str, Way]:
+    """The ways to so many screens, those of the fewest events; all, where none is said."""
+    if screens is None or len(found) <= screens:
+        return found
+    by_length = sorted(found, key=lambda each: len(found[each].events))
+    return {each: found[each] for each in by_length[:screens]}
+
+
 def _marking(app: WiredApp, session: Session, screen: str) -> Iterator[do.Event]:
     """Events that mark the first few records, for a list that shows only what is marked."""
     for listing in app.listings[screen].values():

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import Any
+from typing import Any, Final
 
 from cadena.engine.events import Cancel, Save, Type
 from cadena.engine.form_values import value_in
@@ -27,6 +27,8 @@ from cadena.model.blocks import FormField
 from cadena.model.values import shown
 from cadena.records.template import is_empty
 from cadena.scene.scene import Box
+
+HINTS: Final = {"date": "YYYY-MM-DD", "date and time": "YYYY-MM-DDThh:mm:ssZ"}
 
 
 def field_boxes(
@@ -60,7 +62,7 @@ def field_boxes(
         y += INPUT
     elif not field.choices:
         tall = INPUT + (field.lines - 1) * INPUT_LINE
-        hint = "YYYY-MM-DD" if app.type_of(screen.source, field.field) == "date" else ""
+        hint = HINTS.get(app.type_of(screen.source, field.field) or "", "")
         text = "" if is_empty(value) else shown(value)
         state = frozenset({"wrong"} if is_wrong else ()) | ({"hint"} if not text else set())
         if field.lines > 1:

@@ -16,6 +16,7 @@ SCHEMAS: Final[dict[str, dict[str, str]]] = {
     "number": {"type": "number"},
     "yes/no": {"type": "boolean"},
     "date": {"type": "string", "format": "date"},
+    "date and time": {"type": "string", "format": "date-time"},
 }
 
 

@@ -62,6 +62,45 @@ def references(all_records: Mapping[str, Records]) -> tuple[Reference, ...]:
     return tuple(found)
 
 
+class Joint(NamedTuple):
+    """Fields of ``source`` that together hold the key of ``to``, in the order of its parts."""
+
+    source: str
+    fields: tuple[str, ...]
+    to: str
+
+
+def joint_references(all_records: Mapping[str, Records]) -> tuple[Joint, ...]:
+    """The references to keys that several fields make: those declared, and those of fields of the
+    same names whose values, taken together, are all keys there."""
+    return tuple(
+        Joint(name, fields, to)
+        for to, target in all_records.items()
+        if len(target.source.key_from) > 1 and len(target)
+        for name, records in all_records.items()
+        if name != to and len(records)
+        if (fields := _joint(records, target))
+    )
+
+
+def _joint(records: Records, target: Records) -> tuple[str, ...]:
+    """The fields that hold the parts of a key of another source; none where they do not."""
+    parts = target.source.key_from
+    declared = () if records.reading is None else records.reading.joins
+    for table, held in declared:
+        is_it = table == target.source.at and records.source.file == target.source.file
+        if is_it and set(held) == set(parts):
+            return tuple(held[each] for each in parts)
+    is_same = set(records.source.key_from) == set(parts)
+    has_all = all(records.types.get(each) == target.types[each] for each in parts)
+    # Of two that are told apart alike, the one of fewer records says more of the other.
+    if not has_all or (is_same and len(records) >= len(target)):
+        return ()
+    here = records.frame.select(parts).drop_nulls().unique()
+    there = target.frame.select(parts).unique()
+    return parts if len(here) and here.join(there, on=parts, how="anti").is_empty() else ()
+
+
 def _refers(
     all_records: Mapping[str, Records], name: str, field: str, least: int
 ) -> Reference | None:

@@ -3,31 +3,34 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from pathlib import Path
 from typing import TYPE_CHECKING, Final, NamedTuple
 
 import polars as pl
 from msgspec.structs import replace
 
-from cadena.model.file.disk import copy_in, demand_plain, fault_of_name, read_bytes, said_path
+from cadena.model.file.disk import copy_in, fault_of_name, read_bytes, said_path
 from cadena.model.find import slug, unused
+from cadena.model.naming import singular
 from cadena.model.problem import Problem
-from cadena.model.source import Csv, Field, Refers, Source
+from cadena.model.source import Csv, Field, Inside, Length, Refers, Source
+from cadena.model.values import FieldType
 from cadena.records.reading import Progress, Reading, silent
 from cadena.records.records import Records
-from cadena.sources.infer_types import gaps_in
+from cadena.sources.data_file import PLAIN, DataFile
+from cadena.sources.file_kinds import ENDINGS, PACKED, ending_of
+from cadena.sources.infer_types import GAPS, gaps_in
 from cadena.sources.likely_keys import LikelyKey, likely_key
 from cadena.sources.likely_labels import likely_labels
 from cadena.sources.profile import looks_like_pictures
 from cadena.sources.read_csv import found_form
-from cadena.sources.read_file import CSV, JSON, LARGEST, SQLITE, read_file, typed
-from cadena.sources.read_json import arrays_in, decoded, holds_records
+from cadena.sources.read_file import typed
+from cadena.sources.written_forms import WrittenForm, form_of
 
 if TYPE_CHECKING:
     from cadena.sources.openapi import Proposal
 
-YAML: Final = (".yaml", ".yml")
 LOOKED_AT: Final = 1024 * 1024
 """Bytes of a document that are looked through for what it says it is."""
 GENERIC: Final = ("items", "data", "results", "records", "rows", "list", "value", "values")
@@ -72,28 +75,64 @@ def adopt(
             for each in offered
             for source in (renamed(each.source, names),)
         )
+    made = tuple(_taken_in(DataFile(file, said_path(file.name)), names, progress))
+    if file.resolve().parent == folder.resolve():
+        return made
+    stem = file.name.removesuffix("".join(_endings(file)))
+    stem = stem if fault_of_name(file.name) is None else slug(said_path(stem))
+    stem = unused(stem, (each.name.partition(".")[0] for each in folder.iterdir()))
+    copied = copy_in(folder, stem + "".join(_endings(file)), file)
+    moved = [replace(each.source, file=copied.name) for each in made]
+    return tuple(each.said_by(source) for source, each in zip(moved, made, strict=True))
+
+
+def _endings(file: Path) -> list[str]:
+    """The ending of a file, and what says that it is packed."""
+    return file.suffixes[-2:] if file.suffix.lower() == PACKED else file.suffixes[-1:]
+
+
+def _taken_in(data: DataFile, names: list[str], progress: Progress) -> Iterator[Adopted]:
+    """A source of each set of records in a data file, and of those that they hold.
+
+    Args:
+        names: the names that are taken; those of the sources are added.
+    """
     made: list[Adopted] = []
     tables: dict[str, str] = {}
-    for at, form, reading in _readings(file, progress):
+    for at, form, reading in _readings(data, progress):
         if not reading.frame.width:
-            raise Problem(
-                file.name, at, "it has no fields", "records with a field that tells them apart"
-            )
-        title = at.rpartition("/")[2] if at else file.stem
-        if title.lower() in GENERIC:
-            title = file.stem
+            wanted = "records with a field that tells them apart"
+            raise Problem(data.name, at, "it has no fields", wanted)
+        stem = data.path.name.removesuffix("".join(_endings(data.path)))
+        title = at.rpartition("/")[2] if at else stem
+        is_only = data.kind == "sheets" and len(data.places()) == 1
+        if title.lower() in GENERIC or is_only:
+            title = stem
         name = unused(slug(title), names)
         names.append(name)
         tables[at] = name
-        made.append(_as_source(name, file.name, at, form, reading))
-    made = [_referring(each, tables) for each in made]
-    if file.resolve().parent == folder.resolve():
-        return tuple(made)
-    stem = file.stem if fault_of_name(file.name) is None else slug(said_path(file.stem))
-    stem = unused(stem, (each.stem for each in folder.iterdir()))
-    copied = copy_in(folder, stem + file.suffix, file)
-    moved = [replace(each.source, file=copied.name) for each in made]
-    return tuple(each.said_by(source) for source, each in zip(moved, made, strict=True))
+        source = _source(name, data.path.name, at, form, reading)
+        made.append(chosen(source, reading))
+        if data.is_tree:
+            found = [_held(data, made[-1], each, names) for each in reading.inner]
+            made += [each for each in found if each is not None]
+    return (_referring(each, tables) for each in made)
+
+
+def _held(data: DataFile, of: Adopted, field: str, names: list[str]) -> Adopted | None:
+    """A source of the records that those of another hold in a list; none where they are empty."""
+    outer = of.source
+    key = outer.key_from or (() if outer.numbered else (outer.key,))
+    stem = field.rpartition(".")[2]
+    called = unused(f"{slug(singular(outer.id).removesuffix('-detail'))}_id", (stem,))
+    inside = Inside(field=field, called=called, key=key)
+    reading = data.read(outer.at, PLAIN, silent, inside)
+    if reading.frame.width < 2:
+        return None
+    name = unused(slug(stem), names)
+    names.append(name)
+    source = replace(_source(name, outer.file, outer.at, PLAIN, reading), inside=inside)
+    return chosen(source, reading).referring({called: Refers(to=outer.id)})
 
 
 def _referring(made: Adopted, tables: Mapping[str, str]) -> Adopted:
@@ -120,10 +159,10 @@ def renamed(source: Source, taken: list[str]) -> Source:
 
 def described(file: Path) -> tuple[Proposal, ...]:
     """The sources that an OpenAPI document describes; none where the file is no such document."""
-    is_yaml = file.suffix.lower() in YAML
-    if not is_yaml and file.suffix.lower() not in JSON:
+    ending = ending_of(file)
+    if ENDINGS.get(ending) not in ("json", "yaml") or not file.is_file():
         return ()
-    if not file.is_file() or not (is_yaml or _mentions_openapi(file)):
+    if not _mentions_openapi(file):
         return ()
     from cadena.sources.openapi import LARGEST, proposals
 
@@ -137,57 +176,31 @@ def _mentions_openapi(file: Path) -> bool:
             start = opened.read(LOOKED_AT).removeprefix(b"\xef\xbb\xbf").lstrip()
     except OSError:
         return False
-    return start[:1] == b"{" and re.search(rb'"(openapi|swagger)"\s*:\s*"[0-9]', start) is not None
+    if start[:1] == b"{":
+        return re.search(rb'"(openapi|swagger)"\s*:\s*"[0-9]', start) is not None
+    return re.search(rb"(?m)^['\"]?(openapi|swagger)['\"]?\s*:", start) is not None
 
 
-def _readings(file: Path, progress: Progress) -> list[tuple[str, Csv, Reading]]:
+def _readings(data: DataFile, progress: Progress) -> Iterator[tuple[str, Csv, Reading]]:
     """Every set of records in a file: where it is, how it is written, and its columns."""
-    ending, name = file.suffix.lower(), said_path(file.name)
-    plain = Csv()
-    if ending in SQLITE:
-        from cadena.sources.read_sqlite import tables_in
-
-        demand_plain(file, name, LARGEST, "a database")
-        tables = tables_in(file)
-        if not tables:
-            raise Problem(name, "", "the database holds no table", "one with records")
-        read = [(at, plain, read_file(file, name, at, progress=progress)) for at in tables]
-        return [each for each in read if each[2].frame.width]
-    at, form = "", plain
-    raw: bytes | None = None
-    if ending in (*CSV, *JSON):
-        raw = read_bytes(file, name, LARGEST, "a data file")
-        form = found_form(raw) if ending in CSV else plain
-        at = "" if ending in CSV else _longest_array(raw, name)
-    reading = read_file(file, name, at, form, progress, raw)
-    if ending in CSV and (gaps := gaps_in(reading.frame)):
-        form = replace(form, gaps=gaps)
-        reading = read_file(file, name, at, form, silent, raw)
-    return [(at, form, reading)]
+    places = data.places()
+    if not places:
+        raise Problem(data.name, "", "it holds no table", "one with records")
+    form = found_form(data.raw) if data.kind == "csv" else PLAIN
+    for at in places:
+        reading = data.read(at, form, progress)
+        if data.kind == "csv" and (gaps := gaps_in(reading.frame)):
+            form = replace(form, gaps=gaps)
+            reading = data.read(at, form)
+        if reading.frame.width or len(places) == 1:
+            yield at, form, reading
 
 
-def _longest_array(raw: bytes, name: str) -> str:
-    """The pointer to the longest array of records in a document that is no array itself."""
-    raw = raw.removeprefix(b"\xef\xbb\xbf")
-    if raw.lstrip()[:1] != b"{":
-        return ""
-    tree = decoded(raw, name)
-    if holds_records(tree):
-        return ""
-    found = arrays_in(tree)
-    return found[0][0] if found else ""
-
-
-def _as_source(name: str, file: str, at: str, form: Csv, reading: Reading) -> Adopted:
-    source = Source(
-        id=name,
-        title=name.replace("-", " ").capitalize(),
-        file=file,
-        at=at,
-        csv=form,
-        key=reading.frame.columns[0],
+def _source(name: str, file: str, at: str, form: Csv, reading: Reading) -> Source:
+    key = reading.frame.columns[0]
+    return Source(
+        id=name, title=name.replace("-", " ").capitalize(), file=file, at=at, csv=form, key=key
     )
-    return chosen(source, reading)
 
 
 def chosen(source: Source, reading: Reading, key: tuple[str, ...] = (), label: str = "") -> Adopted:
@@ -205,11 +218,20 @@ def chosen(source: Source, reading: Reading, key: tuple[str, ...] = (), label: s
         if each not in records.types:
             have = ", ".join(records.types)
             raise Problem(source.file, source.id, f"there is no field {each}", f"one of: {have}")
+    gaps = source.csv.gaps or (GAPS if source.file else ())
+    forms = {
+        each: form
+        for each, kind in records.types.items()
+        if kind == "text" and (form := form_of(records.frame[each], gaps)) is not None
+    }
+    if forms:
+        source = _written(source, forms, reading)
+        records = typed(replace(source, key=reading.frame.columns[0], key_from=()), reading)
     found = LikelyKey(key, "you said so") if key else likely_key(records, reading.key)
     labels = likely_labels(records, key=found.fields)
     source = with_key(source, found, records)
     fields = tuple(
-        Field(name=each, type="picture" if looks_like_pictures(records, each) else kind)
+        _field(each, "picture" if looks_like_pictures(records, each) else kind, forms.get(each))
         for each, kind in records.types.items()
     )
     named = label or (labels[0].field if labels else source.key)
@@ -221,6 +243,27 @@ def chosen(source: Source, reading: Reading, key: tuple[str, ...] = (), label: s
     read = Records(source, made.frame, types, made.faults, reading)
     said = "you said so" if label else labels[0].why if labels else "nothing else names them"
     return Adopted(source, read, found.why, said)
+
+
+def _field(name: str, kind: FieldType, form: WrittenForm | None) -> Field:
+    """A field, said as it is written: with its sign, and days and times by the locale."""
+    if form is None:
+        return Field(name=name, type=kind)
+    is_said = form.written or form.type == "date and time"
+    length: Length = (
+        "medium" if is_said and form.type in ("date", "date and time") else "as written"
+    )
+    return Field(name=name, type=kind, written=form.written, unit=form.unit, date=length)
+
+
+def _written(source: Source, forms: Mapping[str, WrittenForm], reading: Reading) -> Source:
+    """A source that says how its values are written, and which words among them are nothing."""
+    fields = tuple(_field(name, form.type, form) for name, form in forms.items())
+    gaps = dict.fromkeys(source.csv.gaps)
+    for name in forms:
+        column = reading.frame[name]
+        gaps.update(dict.fromkeys(each for each in GAPS if (column == each).any()))
+    return replace(source, fields=fields, csv=replace(source.csv, gaps=tuple(gaps)))
 
 
 def with_key(source: Source, found: LikelyKey, records: Records) -> Source:

@@ -17,6 +17,9 @@ FEW: Final = 1000
 NAMES: Final = ("id", "key", "uuid", "guid", "code", "slug", "iso", "ref", "no", "nr", "number")
 """Words in the name of a field that say it is a key, best first."""
 TIMES: Final = frozenset({"year", "month", "day", "date", "week", "quarter", "time"})
+DATES: Final = ("date", "date and time")
+KINDS: Final = ("text", "whole number", *DATES)
+"""Types that a key can have."""
 LONGEST: Final = 64
 """Letters of a text that could be a key."""
 MOST_TRIED: Final = 8
@@ -61,9 +64,11 @@ def likely_keys(records: Records) -> Iterator[LikelyKey]:
 
 
 def _means(rank: int) -> str:
-    if rank < WEAK:
+    if rank < WEAK - 1:
         return "named as a key"
-    return {WEAK: "a short text", WEAK + 1: "counted up"}.get(rank, "a time")
+    return {WEAK - 1: "counted up", WEAK: "a short text", WEAK + 1: "counted up"}.get(
+        rank, "a time"
+    )
 
 
 WEAK: Final = 20
@@ -72,7 +77,7 @@ WEAK: Final = 20
 def _rank(records: Records, name: str) -> int:
     """How much a field means to be a key; less is more, and 0 is not at all."""
     kind, words = records.types[name], words_of(name)
-    if kind not in ("text", "whole number", "date") or not words:
+    if kind not in KINDS or not words:
         return 0
     own = {records.source.id.lower(), singular(records.source.id.lower())}
     before = set(words[:-1])
@@ -81,13 +86,16 @@ def _rank(records: Records, name: str) -> int:
     is_part = bool(PART & set(words[:-1]))
     if is_part or (kind != "text" and MEASURES.search(words[-1])):
         return 0
-    if kind == "date" or words[-1] in TIMES:
+    if kind in DATES or words[-1] in TIMES:
         return WEAK + 2
     if words[-1] in NAMES or name.lower().endswith("id"):
         return 12 if name == next(iter(records.types)) else 14
     if kind == "text":
         return WEAK
-    return WEAK + 1 if _counts_up(records, name) else 0
+    if not _counts_up(records, name):
+        return 0
+    # What numbers the rows stands before all else.
+    return WEAK - 1 if name == next(iter(records.types)) else WEAK + 1
 
 
 def _counts_up(records: Records, name: str) -> bool:
@@ -140,12 +148,12 @@ def _sets(records: Records) -> Iterator[LikelyKey]:
 def _part(records: Records, name: str) -> int:
     """How well a field would be a part of a key; less is better, and 0 is not at all."""
     kind, words = records.types[name], words_of(name)
-    if kind not in ("text", "whole number", "date") or not words:
+    if kind not in KINDS or not words:
         return 0
     if words[-1] in NAMES or name.lower().endswith("id"):
         return 1
     if kind != "text" and MEASURES.search(words[-1]):
         return 0
-    if kind == "date" or words[-1] in TIMES:
+    if kind in DATES or words[-1] in TIMES:
         return 2
     return 3 if kind == "text" else 4

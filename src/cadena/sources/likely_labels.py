@@ -36,6 +36,7 @@ OF_OTHERS: Final = frozenset({"file", "host", "user", "owner", "type", "class", 
 """Words before it that say that something else is named."""
 NOT_NAMES: Final = re.compile(r"(id|url|uri|href|link|path|hash|md5|sha1?|guid|uuid|image|icon)$")
 FEW_NAMES: Final = 0.05
+FEW_DIFFERENT: Final = 0.2
 MANY_NAMES: Final = 200
 """Fewer than so many different texts, for so many records each, name a kind and no record."""
 MOST_TIMES: Final = 0.5
@@ -76,7 +77,7 @@ def _scored(records: Records, head: Head, own: set[str], is_key: bool) -> Likely
     is_text = head.type == "text"
     # One value on every row names none of them; a list, a picture or a yes/no names nothing.
     is_same = head.distinct <= 1 and head.records > 1
-    is_date = head.type == "date" or words[-1:] == ["year"]
+    is_date = head.type in ("date", "date and time") or words[-1:] == ["year"]
     can_be = is_text or is_date or head.type == "whole number"
     if not words or not head.filled or is_same or not can_be:
         return None
@@ -96,7 +97,9 @@ def _scored(records: Records, head: Head, own: set[str], is_key: bool) -> Likely
         return LikelyLabel(head.name, -4.0, "the key") if is_key else None
     if head.share_distinct < FEW_NAMES and head.distinct < MANY_NAMES and not is_key:
         return None
-    score = named + 2.0 * head.share_distinct + 1.5 * head.share_filled
+    # What many records share names a kind, and hardly one of them.
+    is_kind = not named and not is_key and head.share_distinct < FEW_DIFFERENT
+    score = (-2.0 if is_kind else named) + 2.0 * head.share_distinct + 1.5 * head.share_filled
     length = _usual_length(records, head.name)
     if length > LONG or NOT_NAMES.search(words[-1]) or _is_address(records, head.name):
         score -= 4.0

@@ -16,6 +16,15 @@ from cadena.model.source import Source
 from cadena.records.reading import Progress, silent
 from cadena.records.records import Records
 from cadena.sources.read_file import read_records, typed
+from cadena.sources.table import Table
+
+
+class Place(NamedTuple):
+    """Where records are: the file, where in it, and the list of each record there."""
+
+    file: str
+    at: str = ""
+    inside: str = ""
 
 
 class Project(NamedTuple):
@@ -85,18 +94,28 @@ def read_all(
     app: App,
     known: Mapping[str, Records] | None = None,
     progress: Progress = silent,
+    tables: Mapping[Place, Table] | None = None,
 ) -> dict[str, Records]:
     """The records of every source of an app, by source.
 
     Args:
         known: records that are read already; those of the very same source serve again.
+        tables: those that were changed by hand, which stand in for what the files hold.
     """
     known = known or {}
+    tables = tables or {}
     made: dict[str, Records] = {}
     for number, source in enumerate(app.sources):
         share = partial(_share, progress, number, len(app.sources))
         have = known.get(source.id)
-        if have is None or _read_from(have.source) != _read_from(source):
+        table = tables.get(place_of(source))
+        if table is not None:
+            is_same = have is not None and have.reading is table.reading
+            if have is None or not is_same or _typed_as(have.source) != _typed_as(source):
+                made[source.id] = typed(source, table.reading)
+            else:
+                made[source.id] = have if have.source == source else have.said_by(source)
+        elif have is None or _read_from(have.source) != _read_from(source):
             made[source.id] = read_records(folder, source, share)
         elif _typed_as(have.source) == _typed_as(source):
             made[source.id] = have if have.source == source else have.said_by(source)
@@ -112,12 +131,18 @@ def _share(progress: Progress, number: int, count: int, done: float) -> None:
     progress((number + done) / count)
 
 
+def place_of(source: Source) -> Place:
+    """Where the records of a source are."""
+    inside = "" if source.inside is None else source.inside.field
+    return Place(source.file, source.at, inside)
+
+
 def _read_from(source: Source) -> tuple[Any, ...]:
     """All of a source that decides what is read."""
-    return source.file, source.at, source.csv
+    return source.file, source.at, source.csv, source.inside
 
 
 def _typed_as(source: Source) -> tuple[Any, ...]:
     """All of a source that decides what becomes of what is read; the rest only says how."""
-    types = tuple((each.name, each.type) for each in source.fields)
+    types = tuple((each.name, each.type, each.written, each.made_of) for each in source.fields)
     return source.key, source.key_from, source.numbered, types

@@ -9,20 +9,19 @@ from typing import Any, Final, NamedTuple
 from urllib.parse import urljoin
 
 import msgspec
-import yaml
 
 from cadena.model.find import slug, unused
 from cadena.model.problem import Problem
 from cadena.model.source import Field, Paging, Service, Source
 from cadena.model.values import FieldType
 from cadena.sources.read_json import pointed
+from cadena.sources.read_yaml import values_in
 
 LARGEST: Final = 16 * 1024 * 1024
 DEEPEST: Final = 6
 DEEPEST_FIELD: Final = 2
 """Objects around a field of a record."""
 MOST_FIELDS: Final = 200
-MOST_ALIASES: Final = 1000
 MOST_STEPS: Final = 200_000
 """Nodes that are looked at: a schema can hold itself again and again."""
 LONGEST: Final = 2000
@@ -37,6 +36,7 @@ TYPES: Final[dict[str, FieldType]] = {
     "number": "number",
     "boolean": "yes/no",
 }
+TIMES: Final[dict[Any, FieldType]] = {"date": "date", "date-time": "date and time"}
 PARAMETER: Final = re.compile(r"\{([^{}]+)\}$")
 PAGES: Final = ("page", "page_number", "pagenumber")
 OFFSETS: Final = ("offset", "start", "skip")
@@ -173,7 +173,7 @@ def _document(raw: bytes, name: str) -> Document:
     try:
         tree = msgspec.json.decode(raw)
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):
-        tree = _from_yaml(raw, name)
+        tree = values_in(raw, name, "OpenAPI 3")
     version = str(tree.get("openapi", "")) if isinstance(tree, dict) else ""
     if not version.startswith(("3.0", "3.1")):
         found = f"it says openapi {version}" if version else "it is no OpenAPI document"
@@ -183,31 +183,6 @@ def _document(raw: bytes, name: str) -> Document:
     document = Document(tree)
     document.name = name
     return document
-
-
-def _from_yaml(raw: bytes, name: str) -> Any:
-    """A YAML document as values; what could make much of little is refused (see YAML bombs).
-
-    Raises:
-        Problem: where it is none, or is written with merge keys or very many aliases.
-    """
-    loader = getattr(yaml, "CSafeLoader", yaml.SafeLoader)
-    try:
-        aliases = 0
-        for event in yaml.parse(raw, Loader=loader):
-            aliases += isinstance(event, yaml.AliasEvent)
-            is_merge = False
-            if isinstance(event, yaml.ScalarEvent) and event.value == "<<":
-                is_merge = bool(event.implicit[0])
-            if aliases > MOST_ALIASES or is_merge:
-                said = "merge keys" if is_merge else f"over {MOST_ALIASES:,} aliases"
-                wanted = "YAML that says the same as JSON"
-                line = 0 if event.start_mark is None else event.start_mark.line + 1
-                raise Problem(name, f"line {line}", f"it has {said}", wanted)
-        return yaml.load(raw, Loader=loader)
-    except (yaml.YAMLError, RecursionError, ValueError, TypeError, OverflowError) as error:
-        said = (str(error).splitlines() or [type(error).__name__])[0]
-        raise Problem(name, "", f"it is neither JSON nor YAML ({said})", "OpenAPI 3") from None
 
 
 def _base(document: Document, address: str, name: str) -> str:
@@ -422,8 +397,8 @@ def _fields(
 
 def _plain(schema: Tree) -> FieldType | None:
     kind = _kind(schema)
-    if kind == "string" and schema.get("format") == "date":
-        return "date"
+    if kind == "string" and schema.get("format") in TIMES:
+        return TIMES[schema["format"]]
     if not kind and "enum" in schema:
         return "text"
     return TYPES.get(kind)

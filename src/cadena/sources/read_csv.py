@@ -31,7 +31,13 @@ MARKS: Final = (
     (codecs.BOM_UTF16_BE, "utf-16"),
 )
 SAMPLE: Final = 64 * 1024
+LOOKED_AT: Final = 60
+"""Rows among which the header is looked for."""
 WESTERN: Final = "cp1252"
+KIN: Final = frozenset(
+    {"latin_1", "iso8859_15", "iso8859_9", "cp1254", "cp1257", "cp1258", "mac_roman", "cp850"}
+    | {"cp437", "cp858", "hp_roman8", "cp775", "iso8859_4", "iso8859_10", "iso8859_13", "cp037"}
+)
 SURE: Final = 40.0
 HEADER: Final = 1024 * 1024
 PIECE: Final = 16 * 1024 * 1024
@@ -45,8 +51,31 @@ def found_form(raw: bytes) -> Csv:
     if "\n" not in sample:
         sample = sample.replace("\r", "\n")
     delimiter = _found_delimiter(sample)
-    rows = list(itertools.islice(_rows(io.StringIO(sample, newline=""), delimiter), 2))
-    return Csv(delimiter=delimiter, encoding=encoding, header=_has_header(rows))
+    skip, rows = _from_head(sample, delimiter)
+    return Csv(delimiter=delimiter, encoding=encoding, header=_has_header(rows), skip=skip)
+
+
+def _from_head(sample: str, delimiter: str) -> tuple[int, list[list[str]]]:
+    """How many lines stand above the header or the first row, and the rows from there.
+
+    Above are titles and remarks: rows of fewer fields than nearly all that follow.
+    """
+    reader = csv.reader(io.StringIO(sample, newline=""), delimiter=delimiter)
+    rows: list[tuple[int, list[str]]] = []
+    before = 0
+    with suppress(csv.Error):
+        for row in itertools.islice(reader, LOOKED_AT):
+            rows.append((before, row))
+            before = reader.line_num
+    lengths = [len(row) for _, row in rows if row]
+    usual = max(set(lengths), key=lengths.count, default=0)
+    if usual < 2 or lengths.count(usual) * 2 <= len(lengths):
+        return 0, [row for _, row in rows]
+    first = next(at for at, (_, row) in enumerate(rows) if len(row) == usual)
+    above = rows[:first]
+    if any(len(row) > usual or sum(map(bool, row)) > usual // 2 for _, row in above):
+        return 0, [row for _, row in rows]
+    return rows[first][0], [row for _, row in rows[first:]]
 
 
 def found_encoding(raw: bytes) -> str:
@@ -70,6 +99,9 @@ def found_encoding(raw: bytes) -> str:
 
     sample = raw[:SAMPLE]
     best = from_bytes(sample).best()
+    # Of encodings that differ in rare letters alone, what most such files are.
+    if best is not None and best.encoding in KIN and sample.count(0) == 0:
+        best = None
     # A few letters beyond ASCII tell no language: then it is what most such files are.
     if (best is None or best.percent_coherence < SURE) and sample.count(0) == 0:
         with suppress(UnicodeDecodeError):
@@ -85,16 +117,16 @@ def _rows(lines: Iterable[str], delimiter: str) -> Iterator[list[str]]:
 
 
 def _found_delimiter(sample: str) -> str:
-    """The delimiter that cuts the first lines into as many fields each, and into most."""
+    """The delimiter that cuts most of the first lines into as many fields each, and into most."""
     lines = [each for each in sample.split("\n")[:20] if each.strip()]
     if len(sample) >= SAMPLE and len(lines) > 1:
         lines = lines[:-1]
 
     def rating(delimiter: str) -> tuple[int, int]:
         counts = [len(row) for row in _rows(lines, delimiter) if row]
-        if not counts or counts[0] < 2:
-            return 0, 0
-        return sum(each == counts[0] for each in counts), counts[0]
+        several = [each for each in counts if each > 1]
+        usual = max(several, key=lambda each: (several.count(each), each), default=0)
+        return several.count(usual), usual
 
     best = max(DELIMITERS, key=rating)
     return best if rating(best) > (0, 0) else ","
@@ -104,11 +136,17 @@ def _has_header(rows: list[list[str]]) -> bool:
     """Whether the first row are names: filled, all different, and none of them a number."""
     if not rows:
         return True
-    names = rows[0]
-    if not all(map(str.strip, names)) or len(set(names)) < len(names):
-        # Two equal names are a mistake in a header; two equal numbers are data.
-        return all(map(unlike_number, names))
-    return all(map(unlike_number, names))
+    names, below = rows[0], [row for row in rows[1:] if len(row) == len(rows[0])]
+    # A name stands above its column, and not in it.
+    again = sum(name in (row[at] for row in below) for at, name in enumerate(names) if name)
+    if below and again * 2 > len(names):
+        return False
+    if all(map(unlike_number, names)):
+        return True
+    # Years above their columns are names as well.
+    numbers = [each.strip() for each in names if not unlike_number(each)]
+    are_years = all(re.fullmatch(r"(1[89]|20)[0-9]{2}", each) for each in numbers)
+    return are_years and len(numbers) > 1 and sorted(set(numbers)) == numbers
 
 
 def read_csv(
@@ -122,6 +160,10 @@ def read_csv(
     # What needs no mending is left where it lies.
     as_read = raw
     raw, faults = as_utf8(raw, name, form.encoding)
+    for _ in range(form.skip):
+        raw = raw[raw.find(b"\n") + 1 :] if b"\n" in raw else b""
+    if not raw.strip():
+        raise Problem(name, "", "no row is left below the lines above", "fewer of them")
     progress(0.1)
     delimiter = form.delimiter.encode()
     if len(delimiter) != 1:
@@ -139,7 +181,7 @@ def read_csv(
         return _typed(plain, form, faults)
     starts, counts, is_open = field_counts(raw, delimiter[0])
     progress(0.4)
-    lines = np.arange(len(starts)) + 1
+    lines = np.arange(len(starts)) + 1 + form.skip
     whole = np.frombuffer(raw, dtype=np.uint8)
     is_blank = (whole[starts] == 10) | (whole[starts] == 13)
     wrong = (counts != len(names)) & ~is_blank
@@ -331,8 +373,8 @@ def _row_by_row(
     kept: list[list[str]] = []
     left: list[str] = []
     count = 0
-    for number, line in enumerate(text.split("\n"), 1):
-        if not line or (number == 1 and form.header):
+    for number, line in enumerate(text.split("\n"), 1 + form.skip):
+        if not line or (number == 1 + form.skip and form.header):
             continue
         row = next(_rows([line], form.delimiter), [])
         if len(row) != len(names):

@@ -3,28 +3,20 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Any, Final, cast
+from typing import Any, cast
 
 import polars as pl
 
-from cadena.model.file.disk import demand_plain, inside, read_bytes
+from cadena.model.file.disk import inside
 from cadena.model.problem import Problem
-from cadena.model.source import Csv, Source
+from cadena.model.source import Csv, Inside, Source
 from cadena.model.values import FieldType
 from cadena.records.reading import NAMED, Fault, Progress, Reading, silent
 from cadena.records.records import Records, dtype_of
+from cadena.sources.data_file import DataFile
 from cadena.sources.infer_types import converted
-from cadena.sources.read_csv import as_utf8, read_csv
-from cadena.sources.read_json import read_json, read_json_lines
-
-JSON: Final = (".json", ".geojson")
-LINES: Final = (".jsonl", ".ndjson")
-CSV: Final = (".csv", ".tsv", ".txt")
-SQLITE: Final = (".sqlite", ".sqlite3", ".db")
-FORMATS: Final = (*JSON, *LINES, *CSV, *SQLITE)
-JOINT: Final = "-"
-LARGEST: Final = 2 * 1024 * 1024 * 1024
-"""Bytes of a data file."""
+from cadena.sources.read_json import JOINT
+from cadena.sources.written_forms import read_as_written
 
 
 def read_records(folder: Path, source: Source, progress: Progress = silent) -> Records:
@@ -38,7 +30,8 @@ def read_records(folder: Path, source: Source, progress: Progress = silent) -> R
     if not source.file:
         return typed(source, Reading(pl.DataFrame()))
     path = inside(folder, source.file, f"the file of source {source.id}")
-    return typed(source, read_file(path, source.file, source.at, source.csv, progress))
+    reading = read_file(path, source.file, source.at, source.csv, progress, source.inside)
+    return typed(source, reading)
 
 
 def read_file(
@@ -47,7 +40,7 @@ def read_file(
     at: str = "",
     form: Csv | None = None,
     progress: Progress = silent,
-    raw: bytes | None = None,
+    inside: Inside | None = None,
 ) -> Reading:
     """Read the columns of a data file, with the types found.
 
@@ -55,32 +48,12 @@ def read_file(
         name: what the file is called in messages.
         at: where in it the records are (see ``Source``).
         form: how it is written, for CSV.
-        raw: what is in it, where that is read already.
+        inside: the list in each record that is meant in place of them.
 
     Raises:
         Problem: as ``read_records``.
     """
-    ending = path.suffix.lower()
-    if ending not in FORMATS:
-        raise Problem(
-            name, "", f"the ending {ending or 'of its name'} is not known", " or ".join(FORMATS)
-        )
-    if ending in SQLITE:
-        from cadena.sources.read_sqlite import read_sqlite
-
-        demand_plain(path, name, LARGEST, "a database")
-        return read_sqlite(path, at, progress)
-    raw = read_bytes(path, name, LARGEST, "a data file") if raw is None else raw
-    progress(0.05)
-    if ending in CSV:
-        return read_csv(raw, name, form or Csv(), progress, path)
-    raw, faults = as_utf8(raw, name, "utf-8")
-    reading = (
-        read_json_lines(raw, name, progress)
-        if ending in LINES
-        else read_json(raw, name, at, progress)
-    )
-    return Reading(reading.frame, faults + reading.faults)
+    return DataFile(path, name).read(at, form or Csv(), progress, inside)
 
 
 def typed(source: Source, reading: Reading | pl.DataFrame) -> Records:
@@ -96,7 +69,9 @@ def typed(source: Source, reading: Reading | pl.DataFrame) -> Records:
         reading = Reading(reading)
     frame, faults = reading.frame, list(reading.faults)
     declared = {field.name: field.type for field in source.fields}
-    missing = [name for name in declared if name not in frame.columns]
+    written = {field.name: field.written for field in source.fields}
+    made_of = {field.name: field.made_of for field in source.fields if field.made_of}
+    missing = [e for e in declared if e not in frame.columns and e not in made_of]
     if frame.width and (gone := [each for each in missing if each != source.key]):
         faults.append(Fault(len(gone), "declared fields are not in the data", tuple(gone[:NAMED])))
     columns: dict[str, pl.Series] = {}
@@ -112,14 +87,17 @@ def typed(source: Source, reading: Reading | pl.DataFrame) -> Records:
         if frame[name].dtype == dtype_of(types[name]):
             columns[name] = frame[name]
             continue
-        made, lost = converted(frame[name], dtype_of(types[name]))
+        made, lost = _read_as(frame[name], types[name], written.get(name, ""), source.csv.gaps)
         columns[name] = made
         if lost.any():
             faults.append(_unfit(frame[name], lost, types[name]))
-    if source.key_from and set(source.key_from) <= columns.keys():
-        parts = pl.DataFrame([columns[each].cast(pl.String) for each in source.key_from])
-        made = parts.select(pl.concat_str(pl.all(), separator=JOINT)).to_series()
-        columns[source.key], types[source.key] = made.alias(source.key), "text"
+    if source.key_from:
+        made_of[source.key] = source.key_from
+    for name, parts in made_of.items():
+        if set(parts) <= columns.keys():
+            held = pl.DataFrame([columns[each].cast(pl.String) for each in parts])
+            made = held.select(pl.concat_str(pl.all(), separator=JOINT)).to_series()
+            columns[name], types[name] = made.alias(name), "text"
     if source.numbered and source.key not in columns:
         columns[source.key] = pl.int_range(1, frame.height + 1, dtype=pl.Int64, eager=True)
         types[source.key] = "whole number"
@@ -135,6 +113,17 @@ def typed(source: Source, reading: Reading | pl.DataFrame) -> Records:
             source.file, f"key {source.key}", "the records have no such field", f"one of: {have}"
         )
     return Records(source, pl.DataFrame(columns), types, tuple(faults), reading)
+
+
+def _read_as(
+    column: pl.Series, kind: FieldType, written: str, gaps: tuple[str, ...]
+) -> tuple[pl.Series, pl.Series]:
+    """A column as another type, and which of its values would not go: they are then empty."""
+    if column.dtype != pl.String or not (written or kind == "date and time"):
+        return converted(column, dtype_of(kind))
+    made = read_as_written(column, kind, written)
+    lost = column.is_not_null() & made.is_null() & (column != "") & ~column.is_in(list(gaps))
+    return made, lost
 
 
 def _unfit(column: pl.Series, lost: pl.Series, kind: str) -> Fault:
@@ -154,4 +143,6 @@ def _found_type(dtype: pl.DataType) -> FieldType:
         return "number"
     if dtype == pl.Boolean:
         return "yes/no"
+    if isinstance(dtype, pl.Datetime):
+        return "date and time"
     return "date" if dtype == pl.Date else "text"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 from typing import Any, Final
 
 import jsonpointer
@@ -11,28 +12,38 @@ import polars as pl
 
 from cadena.model.find import unused
 from cadena.model.problem import Problem
+from cadena.model.source import Inside
 from cadena.records.reading import MOST_FIELDS, NAMED, Fault, Progress, Reading, silent
 from cadena.sources.infer_types import NUMBER
 
 EXACT: Final = 8 * 1024 * 1024
 DEEPEST: Final = 8
+SAMPLE: Final = 64
+JOINT: Final = "-"
+"""What stands between the parts of a key that several fields make."""
 ALIKE: Final = 2
 """Objects that must be alike, for what holds them to be an object of records."""
 LARGEST: Final = 2**63
 Kinds: Final = {bool: "yes/no", int: "whole number", float: "number", str: "text"}
 
 
-def read_json(raw: bytes, name: str, at: str = "", progress: Progress = silent) -> Reading:
-    """Read the array of records at a JSON Pointer (RFC 6901).
+def read_json(
+    raw: bytes,
+    name: str,
+    at: str = "",
+    progress: Progress = silent,
+    inside: Inside | None = None,
+) -> Reading:
+    """Read the array of records at a JSON Pointer (RFC 6901), or those inside of these records.
 
     Raises:
         Problem: where it is not JSON, or there is no array of records.
     """
-    if len(raw) > EXACT and not at and raw.lstrip()[:1] == b"[":
+    if len(raw) > EXACT and not at and inside is None and raw.lstrip()[:1] == b"[":
         quick = _quickly(pl.read_json, raw)
         if quick is not None:
             return quick
-    return records_in(decoded(raw, name), name, at, progress)
+    return records_in(decoded(raw, name), name, at, progress, inside)
 
 
 def decoded(raw: bytes, name: str) -> Any:
@@ -49,8 +60,26 @@ def decoded(raw: bytes, name: str) -> Any:
         raise Problem(name, "", f"it is not JSON ({error})", "an array of records") from None
 
 
-def records_in(tree: Any, name: str, at: str = "", progress: Progress = silent) -> Reading:
-    """The records at a JSON Pointer of a document."""
+def records_in(
+    tree: Any,
+    name: str,
+    at: str = "",
+    progress: Progress = silent,
+    inside: Inside | None = None,
+) -> Reading:
+    """The records at a JSON Pointer of a document, or those inside of these."""
+    found = found_at(tree, name, at)
+    if inside is not None:
+        found = records_inside(found, inside)
+    return columns_of(found, name, "record", progress)
+
+
+def found_at(tree: Any, name: str, at: str = "") -> list[Any]:
+    """The array of records at a JSON Pointer of a document.
+
+    Raises:
+        Problem: where there is none.
+    """
     found = pointed(tree, at, name)
     if holds_records(found):
         found = by_name(found)
@@ -61,7 +90,7 @@ def records_in(tree: Any, name: str, at: str = "", progress: Progress = silent) 
             f"an array, such as that at {', '.join(inside)}" if inside else "an array of records"
         )
         raise Problem(name, at or "$", f"it holds {kind}", wanted)
-    return columns_of(found, name, "record", progress)
+    return found
 
 
 def holds_records(tree: Any) -> bool:
@@ -97,28 +126,83 @@ def pointed(tree: Any, at: str, name: str) -> Any:
 
 
 def arrays_in(tree: Any) -> list[tuple[str, int]]:
-    """The arrays of records in a document: the pointer to each and its length, longest first."""
-    found = [(pointer, len(each)) for pointer, each in _arrays(tree, "", 0)]
-    return sorted(found, key=lambda each: -each[1])
+    """The arrays of records in a document: the pointer to each and its length.
+
+    Those that hold like records come first, and of these the longest.
+    """
+    found = [(are_alike(each), pointer, len(each)) for pointer, each in _arrays(tree, "", 0)]
+    found.sort(key=lambda each: (not each[0], -each[2]))
+    return [(pointer, length) for _, pointer, length in found]
+
+
+def are_alike(records: list[Any]) -> bool:
+    """Whether there are several records, and the first of them share most of their fields."""
+    first = [each for each in records[:SAMPLE] if isinstance(each, dict)]
+    if len(first) < ALIKE or len(first) < len(records[:SAMPLE]):
+        return False
+    shared = set(first[0]).intersection(*first[1:])
+    return len(shared) * 2 >= max(map(len, first))
+
+
+def records_inside(found: list[Any], inside: Inside) -> list[dict[str, Any]]:
+    """The records that others hold in a list, each with the key of the one that holds it."""
+    made: list[dict[str, Any]] = []
+    records = (each for each in found if isinstance(each, dict) and each)
+    for number, record in enumerate(records, 1):
+        parts = [_reached(record, each) for each in inside.key]
+        key = parts[0] if len(parts) == 1 else JOINT.join(map(_text, parts)) if parts else number
+        held = _reached(record, inside.field)
+        for each in held if isinstance(held, list) else ():
+            if isinstance(each, dict):
+                made.append({**each, inside.called: key})
+    return made
+
+
+def _reached(record: dict[str, Any], path: str) -> Any:
+    """What a record holds under a path, as ``owner.name``."""
+    if path in record:
+        return record[path]
+    first, _, rest = path.partition(".")
+    held = record.get(first)
+    return _reached(held, rest) if rest and isinstance(held, dict) else None
 
 
 def _arrays(node: Any, pointer: str, depth: int) -> Iterator[tuple[str, list[Any]]]:
     if isinstance(node, list) and node and isinstance(node[0], dict):
         yield pointer, node
     elif isinstance(node, dict) and depth < DEEPEST:
+        if depth and len(node) > ALIKE and holds_records(node):
+            yield pointer, list(node.values())
+            return
         for key, each in node.items():
             escaped = key.replace("~", "~0").replace("/", "~1")
             yield from _arrays(each, f"{pointer}/{escaped}", depth + 1)
 
 
-def read_json_lines(raw: bytes, name: str, progress: Progress = silent) -> Reading:
+def read_json_lines(
+    raw: bytes, name: str, progress: Progress = silent, inside: Inside | None = None
+) -> Reading:
     """Read one record a line; a line that is none is left out and named."""
-    if not raw.strip():
-        raise Problem(name, "", "the file is empty", "a record a line")
-    if len(raw) > EXACT:
+    if len(raw) > EXACT and inside is None:
         quick = _quickly(pl.read_ndjson, raw)
         if quick is not None:
             return quick
+    records, faults = lines_in(raw, name, progress)
+    found = records if inside is None else records_inside(records, inside)
+    reading = columns_of(found, name, "line", progress)
+    return replace(reading, faults=faults + reading.faults)
+
+
+def lines_in(
+    raw: bytes, name: str, progress: Progress = silent
+) -> tuple[list[Any], tuple[Fault, ...]]:
+    """The records that stand on lines, and what is left out.
+
+    Raises:
+        Problem: where no line is a record.
+    """
+    if not raw.strip():
+        raise Problem(name, "", "the file is empty", "a record a line")
     records: list[Any] = []
     places: list[str] = []
     count = 0
@@ -139,9 +223,8 @@ def read_json_lines(raw: bytes, name: str, progress: Progress = silent) -> Readi
             progress(0.5 * number / len(lines))
     if not records and count:
         raise Problem(name, places[0], "it is not a record", "an object a line")
-    reading = columns_of(records, name, "line", progress)
     left = (Fault(count, "lines left out, not a record", tuple(places[:NAMED])),) if count else ()
-    return Reading(reading.frame, left + reading.faults)
+    return records, left
 
 
 def _quickly(read: Any, raw: bytes) -> Reading | None:
@@ -200,13 +283,28 @@ def columns_of(found: list[Any], name: str, what: str, progress: Progress = sile
     if beyond:
         faults.append(Fault(beyond, f"values left out, of fields beyond the first {MOST_FIELDS:,}"))
     made: list[pl.Series] = []
+    inner: list[str] = []
     for key, column in columns.items():
         column.extend([None] * (count - len(column)))
+        if _holds_records(column):
+            inner.append(key)
+            continue
         series = _series(key, column, faults)
         if series is not None:
             made.append(series)
     progress(1.0)
-    return Reading(pl.DataFrame(made), tuple(faults))
+    return Reading(pl.DataFrame(made), tuple(faults), inner=tuple(inner))
+
+
+def _holds_records(column: list[Any]) -> bool:
+    """Whether all that is filled are lists, and all in them are records."""
+    first = next((each for each in column if each is not None), None)
+    if type(first) is not list:
+        return False
+    lists = [each for each in column if each is not None]
+    if not all(type(each) is list for each in lists):
+        return False
+    return any(lists) and all(type(one) is dict for each in lists for one in each)
 
 
 def _flat(record: dict[str, Any], prefix: str, depth: int) -> Iterator[tuple[str, Any]]:

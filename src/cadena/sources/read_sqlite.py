@@ -85,7 +85,7 @@ def read_sqlite(path: Path, at: str, progress: Progress = silent) -> Reading:
         raise Problem(path.name, at, "there is no such table or view", f"one of: {have}")
     with _opened(path) as connection:
         quoted = at.replace('"', '""')
-        key, refers = _declared(connection, quoted)
+        key, refers, joins = _declared(connection, quoted)
         cursor = connection.execute(f'SELECT * FROM "{quoted}" LIMIT {MOST_ROWS}')
         names = [each[0] for each in cursor.description]
         rows: list[dict[str, Any]] = []
@@ -107,24 +107,29 @@ def read_sqlite(path: Path, at: str, progress: Progress = silent) -> Reading:
             if len(rows) % BATCH == 0:
                 progress(min(0.5, len(rows) / MOST_ROWS))
     if not rows:
-        return Reading(pl.DataFrame(schema=dict.fromkeys(names, pl.String())), (), key, refers)
+        nothing = pl.DataFrame(schema=dict.fromkeys(names, pl.String()))
+        return Reading(nothing, (), key, refers, joins)
     reading = columns_of(rows, path.name, "record", progress)
     faults = (Fault(blobs, "values left out, raw bytes"),) if blobs else ()
-    return Reading(reading.frame, faults + reading.faults, key, refers)
+    return Reading(reading.frame, faults + reading.faults, key, refers, joins)
 
 
 def _declared(
     connection: sqlite3.Connection, quoted: str
-) -> tuple[tuple[str, ...], dict[str, tuple[str, str]]]:
-    """The primary key of a table, and what each field of a foreign key of one field names."""
+) -> tuple[tuple[str, ...], dict[str, tuple[str, str]], tuple[tuple[str, dict[str, str]], ...]]:
+    """The primary key of a table, what each field of a foreign key of one field names, and those
+    of several fields."""
     rows = connection.execute(f'PRAGMA table_info("{quoted}")').fetchall()
     key = tuple(str(row[1]) for row in sorted(rows, key=lambda row: row[5]) if row[5])
     refers: dict[str, tuple[str, str]] = {}
     keys: dict[int, list[Any]] = {}
     for row in connection.execute(f'PRAGMA foreign_key_list("{quoted}")'):
         keys.setdefault(row[0], []).append(row)
+    joins: list[tuple[str, dict[str, str]]] = []
     for of in keys.values():
-        if len(of) == 1:
+        if len(of) > 1:
+            joins.append((str(of[0][2]), {str(row[4] or row[3]): str(row[3]) for row in of}))
+        else:
             _, _, table, field, to, *_ = of[0]
             refers[str(field)] = (str(table), str(to or ""))
-    return key, refers
+    return key, refers, tuple(joins)

@@ -2,27 +2,30 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from pathlib import Path
 from typing import Final, NamedTuple
 
+import polars as pl
 from msgspec.structs import replace
 
-from cadena.model.app import App, DetailScreen, FromField, Link, ListScreen, Trigger
+from cadena.model.app import App, DetailScreen, FromField, Link, Trigger
 from cadena.model.blocks import Block, FactsBlock, HeadingBlock, ListBlock, PictureBlock
 from cadena.model.edits.wiring import Types, add_section, detail_of, list_of, new_app, with_screen
 from cadena.model.file.project_file import SUFFIX, write_app
 from cadena.model.find import by_id, slug, unused
 from cadena.model.listing import Condition, Listing, Row, Sort
-from cadena.model.naming import label_field, words_of, words_said
+from cadena.model.naming import label_field, singular, words_of, words_said
 from cadena.model.problem import Problem
 from cadena.model.screen_parts import facts_that_open
-from cadena.model.source import Refers, Source
-from cadena.records.reading import Progress, silent
+from cadena.model.source import Field, Refers, Source
+from cadena.records.reading import Progress, Reading, silent
 from cadena.records.records import Records
-from cadena.sources.find_references import Reference, references
+from cadena.sources.find_references import Reference, joint_references, references
 from cadena.sources.import_file import Adopted, adopt, chosen
 from cadena.sources.profile import Head, heads_in_short
+from cadena.sources.read_file import typed
 
 LONG_TEXT: Final = 60
 SHORT_TEXT: Final = 32
@@ -34,7 +37,10 @@ FEW_FIELDS: Final = 3
 MOST_BETWEEN: Final = 2
 """Fields of a table that joins two others, besides those."""
 MOST_IN_BAR: Final = 6
-KINDS: Final = {"text": 0, "date": 1}
+MOST_LETTERS: Final = 29
+"""Letters that the bar of a phone has room for in large text, all titles as long as the longest."""
+APART: Final = " · "
+KINDS: Final = {"text": 0, "date": 1, "date and time": 1}
 PLACES: Final = tuple([each] for each in ("lat", "lon", "lng", "latitude", "longitude", "url"))
 
 
@@ -117,7 +123,13 @@ def new_project(
 
 def app_of(name: str, made: Sequence[Adopted]) -> App:
     """An app of sources: a list and a detail of each, links by key, nested lists."""
-    return with_sources(new_app(name), made)
+    app = with_sources(new_app(name), made)
+    titles = [len(each.title) for each in app.sections if each.in_bar]
+    if len(titles) * max(titles, default=0) <= MOST_LETTERS:
+        return app
+    # What a bar could not show whole in large letters is behind a button, but where it is wide.
+    some = [replace(e, bar="button") if e.panes == 1 else e for e in app.arrangements]
+    return replace(app, arrangements=tuple(some))
 
 
 def with_sources(
@@ -129,13 +141,16 @@ def with_sources(
         have: the records of the sources that the app has already.
     """
     records = {**(have or {}), **{each.source.id: each.records for each in made}}
+    made = _with_joints(made, records)
+    records.update({each.source.id: each.records for each in made})
     types: Types = {each: found.types for each, found in records.items()}
     new = {each.source.id for each in made}
     found = [each for each in references(records) if {each.source, each.to} & new]
     made = [_said(each, [one for one in found if one.source == each.source.id]) for each in made]
     app = replace(app, sources=(*app.sources, *(each.source for each in made)))
     details: dict[str, DetailScreen] = {}
-    shapes = shapes_of(made, found)
+    in_bar = sum(each.in_bar for each in app.sections)
+    shapes = with_few_of_their_own(shapes_of(made, found), found, MOST_IN_BAR - in_bar)
     shown = new | {each.source for each in found}
     heads = {each: heads_in_short(records[each]) for each in shown}
     for each in made:
@@ -150,7 +165,27 @@ def with_sources(
             # A nested list is of those that hold the key, which its detail is opened with.
             if not reference.by:
                 app = _with_nested(app, types, reference, heads, shapes, details)
-    return _with_few_in_bar(app, new)
+    return app
+
+
+def _with_joints(made: Sequence[Adopted], records: Mapping[str, Records]) -> list[Adopted]:
+    """The sources with a field for each key of several fields that they refer to."""
+    found = joint_references(records)
+    joined = []
+    for each in made:
+        fields = list(each.source.fields)
+        for joint in found:
+            if joint.source == each.source.id:
+                one = singular(joint.to).removesuffix("-detail")
+                name = unused(f"{one}_key", [one.name for one in fields])
+                refers = Refers(to=joint.to)
+                fields.append(Field(name=name, made_of=joint.fields, refers=refers))
+        reading = each.records.reading
+        if len(fields) > len(each.source.fields) and reading is not None:
+            source = replace(each.source, fields=tuple(fields))
+            each = each._replace(source=source, records=typed(source, reading))
+        joined.append(each)
+    return joined
 
 
 class Shape(NamedTuple):
@@ -171,15 +206,52 @@ def shapes_of(made: Sequence[Adopted], found: Sequence[Reference]) -> dict[str, 
     held = {
         each.source.id: tuple(one for one in found if one.source == each.source.id) for each in made
     }
+    inside = {each.source.id for each in made if each.source.inside is not None}
     joining = {each.source.id for each in made if _joins(each.source, held[each.source.id])}
     shapes = {}
     for each in made:
         name = each.source.id
-        holders = {one.source for one in found if one.to == name} - {name, *joining}
+        holders = {one.source for one in found if one.to == name} - {name, *joining, *inside}
         is_small = len(each.source.fields) <= FEW_FIELDS and len(each.records) <= FEW
         looked_up = bool(holders) and not held[name] and is_small
-        shapes[name] = Shape(held[name], name in joining, name not in joining and not looked_up)
+        is_own = not looked_up and name not in joining | inside
+        shapes[name] = Shape(held[name], name in joining, is_own)
     return shapes
+
+
+def with_few_of_their_own(
+    shapes: Mapping[str, Shape], found: Sequence[Reference], most: int
+) -> dict[str, Shape]:
+    """The same with no more sections than a bar has room for, where what others lead to needs none.
+
+    What most refer to keeps its own; so does one of each set that nothing leads to from the rest.
+    """
+    own = [name for name, shape in shapes.items() if shape.is_own]
+    if len(own) <= max(most, 1):
+        return dict(shapes)
+    referred = Counter(each.to for each in found if each.to != each.source)
+    own.sort(key=lambda name: -referred[name])
+    kept: list[str] = []
+    led_to: set[str] = set()
+    for name in own:
+        if name not in led_to:
+            kept.append(name)
+            led_to |= _led_to(name, found)
+    kept += [name for name in own if name not in kept][: max(0, most - len(kept))]
+    return {name: each._replace(is_own=name in kept) for name, each in shapes.items()}
+
+
+def _led_to(name: str, found: Sequence[Reference]) -> set[str]:
+    """The sources whose records can be come to from those of one: both ways along references."""
+    seen, waiting = {name}, [name]
+    while waiting:
+        at = waiting.pop()
+        for each in found:
+            beyond = {each.source: each.to, each.to: "" if each.by else each.source}.get(at, "")
+            if beyond and beyond not in seen:
+                seen.add(beyond)
+                waiting.append(beyond)
+    return seen
 
 
 def _joins(source: Source, refers: Sequence[Reference]) -> bool:
@@ -205,28 +277,15 @@ def _with_pair(
         listing = list_of(app, types, source)
         row = likely_row(source, every, types[source.id], shape.refers)
         order = (Sort(field=label_field(source, types[source.id])),)
-        rows = replace(listing.rows, row=row, sort=order if len(made.records) < MANY else ())
+        # What is made up is numbered, and stands as it is.
+        is_sorted = len(made.records) < MANY and source.made_up is None
+        rows = replace(listing.rows, row=row, sort=order if is_sorted else ())
         listing = replace(listing, rows=rows)
         app, _ = add_section(with_screen(app, listing), listing)
         app = with_screen(app, detail)
         link = _by_key(app, Trigger(screen=listing.id), detail, source, "beside")
         return replace(app, links=(*app.links, link)), detail
     return with_screen(app, detail), detail
-
-
-def _with_few_in_bar(app: App, new: set[str]) -> App:
-    """No more sections in the bar than it has room for, where links lead to the others."""
-    opened = {each.to for each in app.links}
-    sections = []
-    count = 0
-    for section in app.sections:
-        root = by_id(app.screens, section.root)
-        count += section.in_bar
-        is_new = isinstance(root, ListScreen) and root.rows.source in new
-        if is_new and count > MOST_IN_BAR and section.root in opened:
-            section = replace(section, in_bar=False)
-        sections.append(section)
-    return replace(app, sections=tuple(sections))
 
 
 def _with_way_up(app: App, reference: Reference, details: Mapping[str, DetailScreen]) -> App:
@@ -277,8 +336,12 @@ def likely_row(
         and each.distinct > 1
         and words_of(each.name)[-1:] not in PLACES
     ]
-    said = " · ".join("{" + each + "}" for each in (*held[:1], *parts, *short)[:2])
-    return Row(title="{" + title + "}", subtitle=said, picture=pictures[0] if pictures else "")
+    if title == source.key and source.key_from:
+        named, parts = APART.join("{" + each + "}" for each in source.key_from), []
+    else:
+        named = "{" + title + "}"
+    said = APART.join("{" + each + "}" for each in (*held[:1], *parts, *short)[:2])
+    return Row(title=named, subtitle=said, picture=pictures[0] if pictures else "")
 
 
 def _likely_detail(
@@ -350,6 +413,30 @@ def _with_nested(
     return replace(app, links=(*app.links, link))
 
 
+def _read_otherwise(source: Source) -> Iterator[str]:
+    """What in a file is not read as it plainly stands: a line each."""
+    form = source.csv
+    if form.skip:
+        yield f"the first {form.skip} lines stand above the header and are not read"
+    if not form.header:
+        yield "it has no header: its columns are numbered"
+    if source.inside is not None:
+        inside = source.inside
+        yield f"they stand in {inside.field} of other records, which {inside.called} tells"
+    for field in source.fields:
+        if field.written:
+            sign = f", {field.unit} beside it" if field.unit else ""
+            yield f"{field.name} is read as {field.type}, written {field.written}{sign}"
+
+
+def emptied_in(source: Source, reading: Reading) -> int:
+    """How many values are written as a word for nothing, and read as empty."""
+    written = [field.name for field in source.fields if field.written]
+    held = (reading.frame[name] for name in written if name in reading.frame.columns)
+    texts = (each for each in held if each.dtype == pl.String)
+    return reading.emptied + sum(int(each.is_in(list(source.csv.gaps)).sum()) for each in texts)
+
+
 def decided(app: App, made: Sequence[Adopted]) -> Iterator[str]:
     """What was decided of each source, and why: a line each."""
     for each in made:
@@ -359,9 +446,12 @@ def decided(app: App, made: Sequence[Adopted]) -> Iterator[str]:
         counts = f"{len(each.records)} records, {len(source.fields)} fields"
         yield f"{source.id}: {counts}; key {parts}{why}"
         reading = each.records.reading
-        if reading is not None and reading.emptied:
+        if reading is not None and (emptied := emptied_in(source, reading)):
             words = ", ".join(source.csv.gaps)
-            yield f"  {reading.emptied} values written {words} are read as empty"
+            one = "1 value", "is"
+            count, are = one if emptied == 1 else (f"{emptied:,} values", "are")
+            yield f"  {count} written {words} {are} read as empty"
+        yield from (f"  {line}" for line in _read_otherwise(source))
         if each.why_label:
             yield f"  called by {source.label} ({each.why_label})"
         for field in source.fields:

@@ -17,8 +17,9 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from cadena.check.finding import Finding
 from cadena.check.measured import measured_slowly
 from cadena.check.mend import mended
+from cadena.desktop.document.as_read import AsRead
 from cadena.desktop.document.change import ANEW, Change
-from cadena.desktop.document.history import History, opened
+from cadena.desktop.document.history import History, Tables, opened
 from cadena.desktop.document.measured import Measured
 from cadena.desktop.document.on_disk import ChangedOnDisk, OnDisk
 from cadena.desktop.document.selection import Selection
@@ -62,12 +63,14 @@ class Document(QObject):
     failed = Signal(str)
     wants_records = Signal()
     wants_bringing = Signal(object)
+    wants_exchange = Signal(str)
     handed_out = Signal(str, str)
 
     def __init__(self) -> None:
         super().__init__()
         self.file: Path | None = None
         self.history = History()
+        self.as_read = AsRead(Path("/nonexistent"))
         self.records: dict[str, Records] = {}
         self.sessions = Sessions(WiredApp(self.app, {}, measure), sized(360, 780))
         self.measured = Measured(self.wired)
@@ -178,9 +181,11 @@ class Document(QObject):
     def take(self, project: Project) -> None:
         """Take a project that is read as the one that is open."""
         self.file = project.file
-        app, records = self.unsaved.take(project)
+        app, records, tables = self.unsaved.take(project)
         self.pictures = Pictures(project.folder)
-        self.history = opened(app, project.app)
+        self.history, self.as_read = opened(app, project.app, tables), AsRead(project.folder)
+        for each in tables:
+            self.as_read.keep_read(each, project)
         self.may_call, self._owned = False, {}
         self.measured.begin()
         # The first picture comes before the findings.
@@ -201,10 +206,12 @@ class Document(QObject):
             return
         project = open_project(self.file)
         self.disk.go_by(project.print_of)
-        self.history, self.unsaved.is_back = self.history.kept(project.app), False
+        tables = self.as_read.read_again(project)
+        self.unsaved.is_back = False
+        self.history = self.history.kept(project.app, tables)
         self.records = project.records
-        if project.app != self.app:
-            self.edit("read what changed on disk", project.app)
+        if project.app != self.app or self.history.changed_tables:
+            self.edit("read what changed on disk", project.app, tables=tables)
         self.tell(Change.SAVED)
 
     def on_disk(self) -> str:
@@ -248,6 +255,7 @@ class Document(QObject):
             name = said_path(self.file.name)
             reason = "it was changed on disk since it was read"
             raise ChangedOnDisk(name, "", reason, "to know which of the two is wanted")
+        self.as_read.write(self.app, self.history)
         text = encode(self.app)
         write_text(text, self.file, keep_before=True)
         self.disk.go_by(print_of(text.encode()))
@@ -265,11 +273,17 @@ class Document(QObject):
         self.measured.read()
         self.tell(ANEW | Change.WINDOWS)
 
-    def edit(self, what: str, app: App, selection: Selection | None = None) -> None:
-        """Change the app; ``what`` names the change for undo."""
+    def edit(
+        self,
+        what: str,
+        app: App,
+        selection: Selection | None = None,
+        tables: Tables | None = None,
+    ) -> None:
+        """Change the app, or the records of some sources; ``what`` names the change for undo."""
         if selection is not None:
             self.selection = selection
-        history = self.history.edited(what, app)
+        history = self.history.edited(what, app, tables)
         if history is self.history:
             self.tell(Change.SELECTION)
         else:
@@ -290,9 +304,13 @@ class Document(QObject):
 
     def _change(self, history: History) -> None:
         records = self.records
-        if history.app.sources != self.app.sources and self.file is not None:
+        is_other = (
+            history.app.sources != self.app.sources or history.tables is not self.history.tables
+        )
+        if is_other and self.file is not None:
             try:
-                records = read_all(self.file.parent, history.app, self.records)
+                tables = {**self.as_read.tables, **history.tables}
+                records = read_all(self.file.parent, history.app, self.records, tables=tables)
             except Problem as problem:
                 self.failed.emit(str(problem))
         self.history = history

@@ -12,10 +12,12 @@ from msgspec.structs import replace
 
 from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
+from cadena.desktop.document.making_up import exchange
 from cadena.desktop.document.selection import NewSource, SelectedScreen, SelectedSource
 from cadena.model.app import ListScreen
 from cadena.model.find import by_id
 from cadena.model.problem import Problem
+from cadena.model.source import Source
 from cadena.sources.import_file import Adopted, adopt, renamed
 from cadena.sources.made_up import begun
 from cadena.sources.read_file import typed
@@ -84,11 +86,31 @@ def begin_with(document: Document, what: str) -> None:
         document.refuse(str(problem))
 
 
+def begin_source(document: Document, what: str) -> Source | None:
+    """A source of three made-up records, and no screen of it yet."""
+    if document.file is None:
+        return None
+    taken = [each.id for each in document.app.sources]
+    try:
+        made = begun(document.file.parent, what, taken)
+    except Problem as problem:
+        document.refuse(str(problem))
+        return None
+    document.records = {**document.records, made.source.id: made.records}
+    app = replace(document.app, sources=(*document.app.sources, made.source))
+    document.edit(f"make up {made.source.id}", app)
+    return made.source
+
+
 def take_brought(document: Document, made: Adopted) -> None:
     """Take in the records that a service brought: of a source there is, or a new one."""
     source, app = made.source, document.app
-    if by_id(app.sources, source.id) is None:
+    there = by_id(app.sources, source.id)
+    if there is None:
         take_in(document, [made])
+        return
+    if there.service is None:
+        exchange(document, source.id, made)
         return
     document.records = {**document.records, source.id: made.records}
     sources = tuple(source if each.id == source.id else each for each in app.sources)

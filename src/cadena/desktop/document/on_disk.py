@@ -8,12 +8,14 @@ from typing import Final, NamedTuple
 
 from PySide6.QtCore import QFileSystemWatcher, QObject, QTimer, Signal
 
-from cadena.desktop.document.rescue import Rescue, left_behind, let_go
+from cadena.desktop.document.history import NONE, Tables
+from cadena.desktop.document.rescue import Rescue, left_behind, let_go, records_of
 from cadena.model.app import App
 from cadena.model.file.disk import print_of
 from cadena.model.file.project_file import decode, read_project
 from cadena.model.problem import Problem
 from cadena.sources.open_project import Project
+from cadena.sources.table_file import from_bytes
 
 SOON: Final = 250
 
@@ -28,6 +30,14 @@ class Left(NamedTuple):
     file: Path
     app: App
     is_older: bool
+    tables: Tables = NONE
+
+
+def _tables_of(left: Path) -> Tables:
+    """The records that were typed and are kept with what is left."""
+    with contextlib.suppress(OSError, ValueError):
+        return from_bytes(records_of(left).read_bytes())
+    return NONE
 
 
 class OnDisk(QObject):
@@ -51,12 +61,12 @@ class OnDisk(QObject):
         self.rescue = Rescue(project.file)
         for left in left_behind(project.file):
             with contextlib.suppress(Problem, OSError):
-                app = decode(left.read_bytes(), left.name)
-                if app == project.app:
+                app, tables = decode(left.read_bytes(), left.name), _tables_of(left)
+                if app == project.app and not tables:
                     let_go(left)
                     continue
                 is_older = left.stat().st_mtime < project.file.stat().st_mtime
-                return Left(left, app, is_older)
+                return Left(left, app, is_older, tables)
         return None
 
     def close(self) -> None:

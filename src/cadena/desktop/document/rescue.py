@@ -10,6 +10,8 @@ from pathlib import Path
 from typing import IO, Final
 
 from cadena.desktop.shell.settings import keep_text, state_of
+from cadena.model.file.disk import write_bytes
+from cadena.model.problem import Problem
 
 SUFFIX: Final = ".cadena"
 
@@ -25,9 +27,18 @@ class Rescue:
         self.file = state_of(project, "unsaved", f"-{uuid.uuid4().hex[:12]}{SUFFIX}")
         self._lock: IO[bytes] | None = None
 
-    def keep(self, text: str) -> str | None:
-        """Keep what is not saved; why it cannot be kept, or none."""
+    def keep(self, text: str, records: bytes = b"") -> str | None:
+        """Keep what is not saved, with records that were typed; why it cannot be, or none."""
         why = keep_text(text, self.file)
+        if why is None:
+            beside = records_of(self.file)
+            try:
+                if records:
+                    write_bytes(records, beside)
+                else:
+                    beside.unlink(missing_ok=True)
+            except (OSError, Problem) as error:
+                why = str(error)
         if why is None and self._lock is None:
             with contextlib.suppress(OSError):
                 self._lock = _held(self.file)
@@ -37,6 +48,7 @@ class Rescue:
         """All is saved, or is not wanted any more."""
         with contextlib.suppress(OSError):
             self.file.unlink(missing_ok=True)
+            records_of(self.file).unlink(missing_ok=True)
         if self._lock is not None:
             self._lock.close()
             self._lock = None
@@ -59,9 +71,14 @@ def left_behind(project: Path) -> list[Path]:
 
 def let_go(rescue: Path) -> None:
     """Remove what a window has left."""
-    for each in (rescue, _lock_of(rescue)):
+    for each in (rescue, records_of(rescue), _lock_of(rescue)):
         with contextlib.suppress(OSError):
             each.unlink(missing_ok=True)
+
+
+def records_of(rescue: Path) -> Path:
+    """Where the records that are kept with it are."""
+    return rescue.with_suffix(".records")
 
 
 def _lock_of(rescue: Path) -> Path:

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Final
 
 from PySide6.QtCore import QTimer
 
+from cadena.desktop.document.history import Tables
 from cadena.desktop.document.on_disk import Left
 from cadena.desktop.document.rescue import let_go
 from cadena.model.app import App
@@ -13,6 +14,7 @@ from cadena.model.file.project_file import encode
 from cadena.model.problem import Problem
 from cadena.records.records import Records
 from cadena.sources.open_project import Project, read_all
+from cadena.sources.table_file import to_bytes
 
 if TYPE_CHECKING:
     from cadena.desktop.document.document import Document
@@ -37,17 +39,18 @@ class Unsaved:
         self._soon = QTimer(document, singleShot=True, interval=KEPT_AFTER)
         self._soon.timeout.connect(self.keep)
 
-    def take(self, project: Project) -> tuple[App, dict[str, Records]]:
+    def take(self, project: Project) -> tuple[App, dict[str, Records], Tables]:
         """A project as it was read, or as a window that did not end well has left it."""
         self.left, self.is_back = self.document.disk.take(project), False
         if self.left is not None and not self.left.is_older:
             try:
-                records = read_all(project.folder, self.left.app, project.records)
+                tables = self.left.tables
+                records = read_all(project.folder, self.left.app, project.records, tables=tables)
             except Problem:
-                return project.app, project.records
+                return project.app, project.records, {}
             self.is_back = True
-            return self.left.app, records
-        return project.app, project.records
+            return self.left.app, records, tables
+        return project.app, project.records, {}
 
     def take_over(self) -> None:
         """What is back is this window's own from now on."""
@@ -58,7 +61,8 @@ class Unsaved:
     def recover(self) -> None:
         """Show what is left; undo leads back."""
         if self.left is not None:
-            self.document.edit("recover what was not saved", self.left.app)
+            tables = {**self.document.history.tables, **self.left.tables}
+            self.document.edit("recover what was not saved", self.left.app, tables=tables)
             self.keep()
             self.forget_left()
 
@@ -80,7 +84,10 @@ class Unsaved:
         if document.is_saved:
             self.forget()
             return
-        why = document.disk.rescue.keep(encode(document.app))
+        tables = document.history.tables
+        changed = {each: tables[each] for each in document.history.changed_tables & tables.keys()}
+        records = to_bytes(changed) if changed else b""
+        why = document.disk.rescue.keep(encode(document.app), records)
         if why is not None and not self._warned:
             self._warned = True
             document.failed.emit(f"What is not saved would be lost in a crash. {why}")

@@ -10,12 +10,13 @@ from typing import TYPE_CHECKING, Any, Final
 from PySide6.QtWidgets import QFileDialog, QWidget
 
 from cadena.desktop.document.document import Document
+from cadena.desktop.document.making_up import exchange
 from cadena.desktop.document.new_sources import propose, take_brought, take_in
 from cadena.desktop.jobs.work import Work
 from cadena.model.file.disk import write_text
 from cadena.model.file.project_file import SUFFIX
 from cadena.model.listing import Listing
-from cadena.model.naming import label_field
+from cadena.model.naming import label_field, singular
 from cadena.model.problem import Problem
 from cadena.model.source import Source
 from cadena.records.reading import Progress, silent
@@ -86,6 +87,29 @@ class Taking:
             return made
 
         self._do("Adding records", files, read, partial(take_in, document))
+
+    def exchange(self, source: str) -> None:
+        """Data from a file in the place of a source, or what a description of a service offers."""
+        path, _ = QFileDialog.getOpenFileName(self.over, f"Exchange {source} for", "", FILES)
+        if path:
+            self.exchange_for(source, Path(path))
+
+    def exchange_for(self, source: str, file: Path) -> None:
+        """The data of this file in the place of a source; of several sets the one called most
+        like it, else the first."""
+        document = self.document
+        if document.file is None:
+            return
+        folder, taken = document.file.parent, [each.id for each in document.app.sources]
+
+        def read(progress: Progress) -> tuple[Adopted, ...]:
+            return adopt(folder, file, taken, progress)
+
+        def then(made: tuple[Adopted, ...]) -> None:
+            alike = (e for e in made if e.source.id.startswith(singular(source)[:4]))
+            exchange(document, source, next(alike, made[0]))
+
+        self._do(f"Exchanging {source}", [file], read, then)
 
     def _do(
         self,

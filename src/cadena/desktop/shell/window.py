@@ -119,6 +119,7 @@ class MainWindow(QMainWindow):
         document.failed.connect(self.tell)
         document.wants_records.connect(self.taking.add_records)
         document.wants_bringing.connect(self.taking.bring)
+        document.wants_exchange.connect(self.taking.exchange)
         document.watch(Change.STAGE, self._show_stage)
         document.handed_out.connect(self.taking.save_rows)
         self.work.failed.connect(self.tell)

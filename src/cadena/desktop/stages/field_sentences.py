@@ -73,7 +73,7 @@ def _format_words(document: Document, source: Source, name: str) -> list[Word]:
             Word("text", "decimals"),
             Word("menu", now, name="decimals", options=options),
         ]
-    if field.type == "date":
+    if field.type in ("date", "date and time"):
         lengths = ("as written", "short", "medium", "long")
         words += [
             Word("choice", each, partial(change, "date", date=each), field.date == each)

@@ -31,10 +31,15 @@ class Mapped(NamedTuple):
     to: str
 
 
-def mapping(types: Types, source: str, to: str, bound: tuple[str, ...]) -> tuple[Mapped, ...]:
+def mapping(
+    types: Types, source: str, to: str, bound: tuple[str, ...], by_type: bool = True
+) -> tuple[Mapped, ...]:
     """The fields that a pair binds, each with the field of another source that is most like it.
 
     By name and type first, then by part of a name, then by type alone; each is used once.
+
+    Args:
+        by_type: whether the type alone is enough.
     """
     have, wanted = types.get(source, {}), types.get(to, {})
     left = dict(wanted)
@@ -61,7 +66,7 @@ def mapping(types: Types, source: str, to: str, bound: tuple[str, ...]) -> tuple
         ),
         lambda field, each, kind: fitting(field, kind),
     )
-    for rule in rules:
+    for rule in rules if by_type else rules[:2]:
         for field in bound:
             take(field, rule)
     return tuple(Mapped(field, found.get(field, "")) for field in bound)

@@ -168,7 +168,10 @@ def form_for(app: App, types: Types, source: Source) -> FormScreen:
     made = tuple(
         FormField(field=each, required=each in declared and declared[each].required)
         for each, kind in fields.items()
-        if each != source.key and not kind.startswith("list of") and "." not in each
+        if each != source.key
+        and not kind.startswith("list of")
+        and "." not in each
+        and not (each in declared and declared[each].made_of)
     )
     title = source.title or source.id.capitalize()
     return FormScreen(

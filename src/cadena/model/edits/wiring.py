@@ -36,6 +36,8 @@ from cadena.model.values import FieldType, fits
 Types = Mapping[str, Mapping[str, FieldType]]
 """The type of each field, by source: what is declared, or found in the records."""
 
+NARROW: Final = 280
+"""The width in dp below which sections are behind a button."""
 WIDE: Final = 640
 LONG: Final = ("about", "note", "notes", "description", "body", "text")
 Each = TypeVar("Each")
@@ -46,6 +48,12 @@ def new_app(name: str) -> App:
     return App(
         name=name,
         arrangements=(
+            Arrangement(
+                id="wrist",
+                title="on the wrist",
+                when=When(width=Range(below=NARROW)),
+                bar="button",
+            ),
             Arrangement(id="one", title="one at a time", when=When(width=Range(below=WIDE))),
             Arrangement(
                 id="two",

@@ -183,6 +183,7 @@ def _other(kind: str, record: dict[str, Value] | None, field: str, last: bool) -
         "whole number": (10**9, 7, 8),
         "number": (1e9, 7.5, 8.5),
         "date": ("2999-12-31", "2026-01-07", "2026-01-08"),
+        "date and time": ("2999-12-31T00:00:00Z", "2026-01-07T09:30:00Z", "2026-01-07T09:31:00Z"),
     }
     at_the_end, one, other = some.get(kind, ("zzzz, moved", "changed", "changed again"))
     return at_the_end if last else other if now == one else one
@@ -218,7 +219,7 @@ def newer(app: App, screen: str) -> App:
 def _new_version(app: WiredApp, screen: str) -> WiredApp:
     return app.remember(
         ("new version", screen),
-        lambda: WiredApp(newer(app.app, screen), app.as_read, app.measure),
+        lambda: WiredApp(newer(app.app, screen), app.as_read, app.measure, app),
     )
 
 

@@ -24,7 +24,7 @@ from cadena.runs.keep.pieces import Piece, pieces_of, value_of
 from cadena.runs.keep.rows_in_view import ListStand, judged_in_view, lists_in_view
 from cadena.runs.keep.run import Asked, Compared, Mark, Matrix, Run, worst
 from cadena.runs.keep.starting_points import Stand, stands
-from cadena.runs.shortest_walks import ways
+from cadena.runs.shortest_walks import nearest, ways
 
 LIKE: Final = {"restored": "kill", "while away": "section"}
 """Hard cases of which the same is asked as of a disturbance."""
@@ -37,17 +37,20 @@ def matrix_of(app: WiredApp) -> Matrix:
     return worst(runs(app))
 
 
-def runs(app: WiredApp, known: Known | None = None) -> Iterator[Run]:
+def runs(app: WiredApp, known: Known | None = None, screens: int | None = None) -> Iterator[Run]:
     """Run every piece through every disturbance, and every list through the hard cases.
 
     Args:
         known: the runs there were, kept from one time to the next: those that nothing they
             depend on has changed for are told again, and not run.
+        screens: how many screens are measured, those nearest to the start; none for all.
     """
-    return (each for each in runs_slowly(app, known) if each is not None)
+    return (each for each in runs_slowly(app, known, screens) if each is not None)
 
 
-def runs_slowly(app: WiredApp, known: Known | None = None) -> Iterator[Run | None]:
+def runs_slowly(
+    app: WiredApp, known: Known | None = None, screens: int | None = None
+) -> Iterator[Run | None]:
     """The same in small pieces of work, one for each ``next``: of some there is none to tell."""
     pieces = pieces_of(app)
     named = windows_of(app.app)
@@ -56,7 +59,7 @@ def runs_slowly(app: WiredApp, known: Known | None = None) -> Iterator[Run | Non
     told: set[tuple[Any, ...]] = set()
     seen: set[object] = set()
     for number in windows_that_matter(app):
-        found = ways(app, window_of(named[number]))
+        found = nearest(ways(app, window_of(named[number])), screens)
         yield None
         every: Iterable[Stand | ListStand | None] = itertools.chain(
             stands(app, found, pieces, seen), lists_in_view(app, found, seen)

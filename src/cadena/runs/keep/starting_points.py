@@ -195,10 +195,12 @@ def _something(app: WiredApp, value: str) -> Value:
         "number": 7.5,
         "yes/no": declared.default is not True,
         "date": "2026-01-07",
+        "date and time": "2026-01-07T09:30:00Z",
         "list of text": ("kept",),
         "list of whole number": (7,),
         "list of number": (7.5,),
         "list of yes/no": (True,),
         "list of date": ("2026-01-07",),
+        "list of date and time": ("2026-01-07T09:30:00Z",),
     }
     return samples[declared.type]

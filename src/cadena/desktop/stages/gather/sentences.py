@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
+from pathlib import Path
 from typing import Any, Final
 
 from msgspec.structs import replace
@@ -17,12 +18,18 @@ from cadena.desktop.document.selection import (
     SelectedSource,
     Selection,
 )
+from cadena.desktop.document.typing import can_be_typed, rename_field
 from cadena.desktop.stages.field_sentences import about_saying
 from cadena.desktop.stages.gather.about_keys import (
     choose_key,
     key_words,
     label_words,
     refers_words,
+)
+from cadena.desktop.stages.gather.about_made_up import (
+    about_exchange,
+    about_made_up_field,
+    about_making_up,
 )
 from cadena.desktop.stages.gather.services import about_new, about_service
 from cadena.desktop.widgets.words import Sentence, Word
@@ -33,11 +40,12 @@ from cadena.model.source import Source
 from cadena.model.values import FieldType, shown
 from cadena.records.formats import date, known_locale, number
 from cadena.records.records import Records
+from cadena.sources.file_kinds import ENDINGS, ending_of
 from cadena.sources.infer_types import GAPS
 from cadena.sources.profile import Head, extremes, loss_of
 
 HeadOf = Callable[[str], Head | None]
-TYPES: Final = ("text", "whole number", "number", "yes/no", "date", "picture")
+TYPES: Final = ("text", "whole number", "number", "yes/no", "date", "date and time", "picture")
 ENCODINGS: Final = (
     "utf-8",
     "cp1252",
@@ -77,7 +85,7 @@ def about_source(document: Document, source: Source) -> list[Sentence]:
         app = with_source(document.app, replace(source, **changed))
         document.edit(f"{what} {source.id}", app)
 
-    is_csv = source.file.endswith((".csv", ".tsv", ".txt"))
+    is_csv = ENDINGS.get(ending_of(Path(source.file))) == "csv"
     where = source.file + (f" at {source.at}" if source.at else "") or "no file"
     said = [
         Sentence(
@@ -110,10 +118,11 @@ def about_source(document: Document, source: Source) -> list[Sentence]:
             ],
         )
     )
+    said += about_making_up(document, source)
     if is_csv:
         said.append(Sentence("Written in", _csv_words(source, change)))
     said.append(_locale_sentence(document))
-    return said + about_service(document, source)
+    return said + about_exchange(document, source) + about_service(document, source)
 
 
 def _locale_sentence(document: Document) -> Sentence:
@@ -183,6 +192,10 @@ def about_field(
 ) -> list[Sentence]:
     """A field: what is in it, where it is used, and how it is read and said."""
     first: list[Word] = [Word("subject", f"{source.id}.{name}")]
+    is_made = name == source.key and bool(source.key_from or source.numbered)
+    if can_be_typed(source) and not is_made:
+        rename = partial(rename_field, document, source.id, name)
+        first = [Word("subject", f"{source.id}."), Word("line", name, rename, name="field name")]
     if head is not None:
         first.append(_filled_word(head))
         first.append(Word("text", f"{head.distinct} different"))
@@ -190,6 +203,7 @@ def about_field(
     said.append(Sentence("Used by", _use_words(document, source, name)))
     said.append(Sentence("Refers to", refers_words(document, source, name)))
     said.append(Sentence("Read as", _type_words(document, source, records, name)))
+    said += about_made_up_field(document, source, name)
     said += about_saying(document, source, name)
     found = extremes(records, name) if len(records) <= AT_ONCE * 10 else None
     if found is not None:

@@ -5,16 +5,25 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import QModelIndex, Qt
+from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.known_references import AT_ONCE, references_in
 from cadena.desktop.document.selection import NewSource, SelectedField, SelectedSource
+from cadena.desktop.document.typing import (
+    add_field,
+    add_record,
+    can_be_typed,
+    paste,
+    remove_records,
+    type_cell,
+)
 from cadena.desktop.jobs.work import Work
 from cadena.desktop.stages.gather import sentences
 from cadena.desktop.stages.gather.service_panel import ServicePanel
-from cadena.desktop.stages.gather.table import RecordsTable
+from cadena.desktop.stages.gather.table import RecordsModel, RecordsTable
 from cadena.desktop.widgets.controls import label
 from cadena.desktop.widgets.sentence_controls import Flow
 from cadena.desktop.widgets.strip import Strip
@@ -48,6 +57,11 @@ class GatherStage(QWidget):
         inner.setSpacing(8)
         inner.addWidget(cards)
         inner.addWidget(self.picture, 1)
+        hands = QWidget()
+        hands.setObjectName("board-head")
+        self._hands = Flow(hands, gap=6)
+        self._hands.setContentsMargins(0, 0, 0, 0)
+        inner.addWidget(hands)
         inner.addWidget(self.counted)
         inner.addWidget(self.calls)
         layout = QVBoxLayout(self)
@@ -56,6 +70,8 @@ class GatherStage(QWidget):
         layout.addLayout(inner, 1)
         layout.addWidget(self.strip)
         self.picture.heads.sectionClicked.connect(self._choose_column)
+        self.picture.pasted.connect(self.paste)
+        self.picture.removed.connect(self.remove)
         document.watch(Change.APP | Change.SELECTION | Change.STAGE, self.refresh)
         self.refresh()
 
@@ -91,6 +107,7 @@ class GatherStage(QWidget):
         self._fill_cards()
         source, records = self.source, self.records
         self.calls.show_source(source)
+        self._say_hands(source)
         if source is None or records is None:
             self.counted.setText("No records yet: drop files here, or add them.")
             self.picture.hide()
@@ -98,7 +115,8 @@ class GatherStage(QWidget):
         self.picture.show()
         if self._shown != (records.serial, source.id):
             self._shown = (records.serial, source.id)
-            self.picture.show_records(records, source)
+            typed = partial(type_cell, self.document, source.id) if can_be_typed(source) else None
+            self.picture.show_records(records, source, typed)
             self.picture.selectionModel().currentChanged.connect(self._choose_cell)
             self._count(source, records)
         self._say_heads(source, records)
@@ -108,6 +126,51 @@ class GatherStage(QWidget):
         faults = f" · {left} thing{'s' if left != 1 else ''} to mend in the data" if left else ""
         count = f"{len(records):,}".replace(",", " ")
         self.counted.setText(f"{count} records{faults} · bars: how filled, how distinct")
+
+    def _say_hands(self, source: Source | None) -> None:
+        """What can be done with records by hand, where they are a file of the project."""
+        if source is None or not can_be_typed(source):
+            self._hands.say([])
+            return
+        field = partial(add_field, self.document, source.id)
+        self._hands.say(
+            [
+                Word("do", "+ record", self.add, name="add a record"),
+                Word("do", "+ field", field, name="add a field"),
+                Word("do", "Paste", self.paste, name="paste rows"),
+                Word("do", "Remove the record", self.remove, name="remove the record"),
+                Word("text", "Type in a cell to change it; Del empties it."),
+            ]
+        )
+
+    def add(self) -> None:
+        """Add a record, and begin to type its first field."""
+        if (source := self.source) is None:
+            return
+        add_record(self.document, source.id, {})
+        model = self.picture.model()
+        if isinstance(model, RecordsModel) and model.rowCount():
+            first = next((n for n, e in enumerate(model.names) if e != source.key), 0)
+            index = model.index(model.rowCount() - 1, first)
+            self.picture.setFocus()
+            self.picture.setCurrentIndex(index)
+            self.picture.edit(index)
+
+    def paste(self) -> None:
+        """Paste the clipboard's table from the current cell on."""
+        source, model = self.source, self.picture.model()
+        if source is None or not isinstance(model, RecordsModel) or not model.names:
+            return
+        current = self.picture.currentIndex()
+        row, column = max(0, current.row()), max(0, current.column())
+        text = QGuiApplication.clipboard().text()
+        paste(self.document, source.id, row, model.names[column], text)
+
+    def remove(self) -> None:
+        """Remove the record of the current cell."""
+        source, current = self.source, self.picture.currentIndex()
+        if source is not None and current.isValid():
+            remove_records(self.document, source.id, [current.row()])
 
     def _fill_cards(self) -> None:
         shown, words = self.source, list[Word]()

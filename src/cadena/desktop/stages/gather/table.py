@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any, Final
 
+import polars as pl
 from PySide6.QtCore import (
     QAbstractTableModel,
     QModelIndex,
@@ -11,8 +13,9 @@ from PySide6.QtCore import (
     QRect,
     QRectF,
     Qt,
+    Signal,
 )
-from PySide6.QtGui import QColor, QFont, QFontMetrics, QPainter
+from PySide6.QtGui import QColor, QFont, QFontMetrics, QKeyEvent, QKeySequence, QPainter
 from PySide6.QtWidgets import (
     QHeaderView,
     QStyledItemDelegate,
@@ -28,6 +31,8 @@ from cadena.records.records import Records
 from cadena.records.template import is_empty
 from cadena.sources.profile import Head
 
+Typed = Callable[[int, str, str], None]
+"""Takes a row, a field and what was typed there."""
 Index = QModelIndex | QPersistentModelIndex
 HEAD: Final = 68
 ROW: Final = 27
@@ -40,10 +45,15 @@ NOWHERE: Final = QModelIndex()
 class RecordsModel(QAbstractTableModel):
     """A window on whole columns: a cell is read when it is in view."""
 
-    def __init__(self, records: Records) -> None:
+    def __init__(self, records: Records, typed: Typed | None) -> None:
         super().__init__()
         self.records = records
+        self.typed = typed
         self.names = list(records.types)
+        source = records.source
+        self.made = {each.name for each in source.fields if each.made_of}
+        if source.key_from or source.numbered:
+            self.made.add(source.key)
 
     def rowCount(self, parent: Index = NOWHERE) -> int:
         return 0 if parent.isValid() else len(self.records)
@@ -51,7 +61,31 @@ class RecordsModel(QAbstractTableModel):
     def columnCount(self, parent: Index = NOWHERE) -> int:
         return 0 if parent.isValid() else len(self.names)
 
+    def flags(self, index: Index) -> Qt.ItemFlag:
+        found = super().flags(index)
+        is_made = self.names[index.column()] in self.made if index.isValid() else True
+        return found if is_made or self.typed is None else found | Qt.ItemFlag.ItemIsEditable
+
+    def setData(self, index: Index, value: Any, role: int = Qt.ItemDataRole.EditRole) -> bool:
+        if self.typed is None or role != Qt.ItemDataRole.EditRole:
+            return False
+        if str(value) != self.data(index, role):
+            self.typed(index.row(), self.names[index.column()], str(value))
+        return True
+
+    def _text(self, index: Index) -> str:
+        """A value as it is typed: as it stands in the data."""
+        name = self.names[index.column()]
+        reading = self.records.reading
+        column = reading.frame[name] if reading is not None and name in reading.frame else None
+        if column is not None and column.dtype == pl.String:
+            return str(column[index.row()] or "")
+        value = self.records.record(index.row()).get(name)
+        return "" if value is None else shown(value)
+
     def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        if role == Qt.ItemDataRole.EditRole:
+            return self._text(index)
         if role not in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole):
             return None
         value = self.records.record(index.row()).get(self.names[index.column()])
@@ -186,6 +220,9 @@ class Cells(QStyledItemDelegate):
 class RecordsTable(QTableView):
     """The records, and the heads above them; the current cell's field is the one selected."""
 
+    pasted = Signal()
+    removed = Signal()
+
     def __init__(self) -> None:
         super().__init__()
         self.heads = Heads(self)
@@ -198,16 +235,39 @@ class RecordsTable(QTableView):
         self.setFrameShape(QTableView.Shape.NoFrame)
         self.setObjectName("records")
         self.setAccessibleName("records")
-        self.setEditTriggers(QTableView.EditTrigger.NoEditTriggers)
+        triggers = QTableView.EditTrigger
+        self.setEditTriggers(
+            triggers.DoubleClicked | triggers.EditKeyPressed | triggers.AnyKeyPressed
+        )
         self.setSelectionMode(QTableView.SelectionMode.NoSelection)
         self.setHorizontalScrollMode(QTableView.ScrollMode.ScrollPerPixel)
         self.setTabKeyNavigation(False)
         self.setStyleSheet("QTableView { background: transparent; }")
 
-    def show_records(self, records: Records, source: Source) -> None:
-        """Show the records of a source, each column as wide as its first values need."""
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        model, current = self.model(), self.currentIndex()
+        if event.matches(QKeySequence.StandardKey.Paste):
+            self.pasted.emit()
+        elif event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace) and current.isValid():
+            if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+                self.removed.emit()
+            elif current.flags() & Qt.ItemFlag.ItemIsEditable:
+                model.setData(current, "")
+        else:
+            super().keyPressEvent(event)
+
+    def show_records(self, records: Records, source: Source, typed: Typed | None = None) -> None:
+        """Show the records of a source, each column as wide as its first values need.
+
+        Args:
+            typed: takes what is typed into a cell; none where nothing can be.
+        """
         before = (self.selectionModel(), self.model())
-        self.setModel(RecordsModel(records))
+        old = before[1]
+        was = self.currentIndex() if isinstance(old, RecordsModel) else NOWHERE
+        is_same = isinstance(old, RecordsModel) and old.records.source.id == source.id
+        stood = (self.horizontalScrollBar().value(), self.verticalScrollBar().value())
+        self.setModel(RecordsModel(records, typed))
         # A view lets go of neither by itself.
         for each in before:
             if each is not None:
@@ -218,11 +278,16 @@ class RecordsTable(QTableView):
         for number, name in enumerate(records.types):
             texts = (shown(each[name])[:60] for each in sample if not is_empty(each[name]))
             wide = max((plain.horizontalAdvance(each) for each in texts), default=0) + 24
-            typed = plain.horizontalAdvance(records.types[name])
-            named = max(head.horizontalAdvance(name), typed) + 26
+            kind = plain.horizontalAdvance(records.types[name])
+            named = max(head.horizontalAdvance(name), kind) + 26
             self.setColumnWidth(number, max(px(NARROWEST), named, min(wide, px(WIDEST))))
         # A view without a current cell takes one with the focus, as if it had been chosen.
-        self.setCurrentIndex(self.model().index(0, 0))
+        row, column = (was.row(), was.column()) if is_same and was.isValid() else (0, 0)
+        column = min(column, len(records.types) - 1)
+        self.setCurrentIndex(self.model().index(max(0, min(row, len(records) - 1)), column))
+        if is_same:
+            self.horizontalScrollBar().setValue(stood[0])
+            self.verticalScrollBar().setValue(stood[1])
 
     def show_heads(
         self, heads: tuple[Head, ...], source: Source, references: dict[str, str]

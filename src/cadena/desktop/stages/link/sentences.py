@@ -15,6 +15,7 @@ from cadena.desktop.document.selection import (
 )
 from cadena.desktop.stages.link.about_links import about_link, about_trigger
 from cadena.desktop.stages.link.about_screens import about_screen, about_section
+from cadena.desktop.stages.link.adding import new_screens
 from cadena.desktop.widgets.words import Sentence, Word
 from cadena.model.find import by_id
 
@@ -48,6 +49,7 @@ def _nothing(document: Document) -> list[Sentence]:
     if not document.app.sections:
         add = Word("do", "Add records from a file…", document.wants_records.emit)
         begin = partial(begin_with, document)
+        screens = new_screens(document)
         asked = Word("line", "", begin, name="what the first list shows")
         return [
             Sentence("", [Word("subject", "Nothing is wired yet")]),
@@ -59,6 +61,14 @@ def _nothing(document: Document) -> list[Sentence]:
                     Word("text", "such as huts: three made-up rows, until there are real ones"),
                 ],
             ),
-            Sentence("Or", [add, Word("text", "JSON, CSV, SQLite; each gets a list and a detail")]),
+            Sentence(
+                "Or",
+                [
+                    add,
+                    Word("text", "each gets a list and a detail, or with"),
+                    Word("menu", "a screen", name="begin with a screen", options=screens),
+                    Word("text", "of something new"),
+                ],
+            ),
         ]
     return [Sentence("", [Word("text", "Select a card, a row, a button or a ribbon.")])]

@@ -1,0 +1,118 @@
+"""Records typed by hand: cells, records and fields of a source, undone like everything."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+
+from msgspec.structs import replace
+
+from cadena.desktop.document.document import Document
+from cadena.desktop.document.selection import SelectedField, SelectedSource
+from cadena.model.app import App
+from cadena.model.edits.renaming import with_field_renamed
+from cadena.model.edits.shaping import with_source
+from cadena.model.find import by_id, slug, unused
+from cadena.model.problem import Problem
+from cadena.model.source import Csv, Field, Source
+from cadena.records.records import Records
+from cadena.sources import table as tables
+from cadena.sources.open_project import place_of
+from cadena.sources.table import Table
+from cadena.sources.write_back import is_written_back
+
+
+def can_be_typed(source: Source) -> bool:
+    """Whether records of a source can be typed: those that a file of the project holds."""
+    return bool(source.file)
+
+
+def type_cell(document: Document, source: str, row: int, field: str, text: str) -> None:
+    """Type one value of a record."""
+    _change(document, source, "type", lambda t, r: tables.with_cell(t, r, row, field, text))
+
+
+def add_record(document: Document, source: str, values: Mapping[str, str]) -> None:
+    """Add a record at the end."""
+    _change(document, source, "add a record of", lambda t, r: tables.with_record(t, r, values))
+
+
+def remove_records(document: Document, source: str, rows: list[int]) -> None:
+    """Remove records by their rows."""
+    what = "remove a record of" if len(rows) == 1 else "remove records of"
+    _change(document, source, what, lambda t, r: tables.without_records(t, rows))
+
+
+def paste(document: Document, source: str, row: int, field: str, text: str) -> None:
+    """Paste cells, as spreadsheets copy them."""
+    left: list[str] = []
+
+    def make(table: Table, records: Records) -> Table:
+        made = tables.pasted(table, records, row, field, text)
+        left.append(made.left)
+        return made.table
+
+    _change(document, source, "paste into", make)
+    if any(left):
+        document.failed.emit(left[0])
+
+
+def add_field(document: Document, source: str) -> None:
+    """Add a field of text, to be named and typed where it stands."""
+    of = by_id(document.app.sources, source)
+    records = document.records.get(source)
+    if of is None or records is None:
+        return
+    name = unused("field", list(records.types))
+    app = with_source(document.app, replace(of, fields=(*_declared(of, records), Field(name=name))))
+    make = lambda table, _: tables.with_column(table, name, "text")  # noqa: E731
+    _change(document, source, "add a field to", make, app, SelectedField(source, name))
+
+
+def rename_field(document: Document, source: str, name: str, to: str) -> None:
+    """Call a field otherwise, wherever it is bound."""
+    to = to.strip()
+    if to == name:
+        return
+    app = with_field_renamed(document.app, document.types, source, name, to)
+    make = lambda table, _: tables.with_column_named(table, name, to)  # noqa: E731
+    _change(document, source, f"call {name} {to} in", make, app, SelectedField(source, to))
+
+
+def _declared(source: Source, records: Records) -> tuple[Field, ...]:
+    return source.fields or tuple(Field(name=e, type=kind) for e, kind in records.types.items())
+
+
+def _change(
+    document: Document,
+    source: str,
+    what: str,
+    make: Callable[[Table, Records], Table],
+    app: App | None = None,
+    selection: SelectedField | SelectedSource | None = None,
+) -> None:
+    """Change the table of a source; why it cannot be is said, and nothing has changed then."""
+    app = document.app if app is None else app
+    of, records = by_id(app.sources, source), document.records.get(source)
+    if of is None or records is None or document.file is None:
+        return
+    place = place_of(of)
+    try:
+        table = document.history.tables.get(place) or document.as_read.table(of, records)
+        is_new = place in document.history.tables and table.is_new
+        if not is_new and not is_written_back(document.file.parent, of):
+            of, table = _of_its_own(document, of, table)
+            app, place = with_source(app, of), place_of(of)
+        made = make(table, records)
+    except Problem as problem:
+        document.refuse(str(problem))
+        return
+    changed = {**document.history.tables, place: made}
+    document.edit(f"{what} {source}", app, selection, changed)
+
+
+def _of_its_own(document: Document, source: Source, table: Table) -> tuple[Source, Table]:
+    """A source whose records become a file of their own, since theirs cannot be written."""
+    assert document.file is not None
+    taken = [each.stem for each in document.file.parent.iterdir()]
+    name = f"{unused(slug(source.id), taken)}.json"
+    return replace(source, file=name, at="", inside=None, csv=Csv()), table._replace(is_new=True)

@@ -1,0 +1,187 @@
+"""Fields called otherwise, wherever an app binds them: renamed, or found in other data."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from msgspec.structs import replace
+
+from cadena.model.app import App, FormScreen, FromField, Link, ListScreen, Screen
+from cadena.model.blocks import (
+    ActionsBlock,
+    AddressBlock,
+    Block,
+    BodyBlock,
+    FactsBlock,
+    HeadingBlock,
+    ListBlock,
+    PictureBlock,
+)
+from cadena.model.edits.shaping import with_source
+from cadena.model.edits.wiring import Types, source_of
+from cadena.model.field_uses import FIELD
+from cadena.model.find import by_id
+from cadena.model.listing import Button, Condition, Listing, SetField, ToggleField
+from cadena.model.references import MOST_STEPS, followed
+from cadena.model.source import Field, Source
+
+
+def with_field_renamed(app: App, types: Types, source: str, name: str, to: str) -> App:
+    """The app with one field of a source called otherwise, and bound by its new name."""
+    owner = by_id(app.sources, source)
+    if owner is None:
+        return app
+    declared = owner.fields or tuple(
+        Field(name=each, type=kind) for each, kind in types.get(source, {}).items()
+    )
+    app = with_fields_mapped(with_source(app, replace(owner, fields=declared)), source, {name: to})
+    owner = by_id(app.sources, source)
+    assert owner is not None
+    said = _Renaming(app, source, {name: to})
+    fields = tuple(replace(e, name=to) if e.name == name else e for e in owner.fields)
+    fields = tuple(
+        replace(
+            each,
+            when_empty=said.text(source, each.when_empty),
+            made_of=said.names(source, each.made_of),
+        )
+        for each in fields
+    )
+    made = replace(
+        owner,
+        key=said.path(source, owner.key),
+        key_from=said.names(source, owner.key_from),
+        label=said.path(source, owner.label),
+        list_brings=said.names(source, owner.list_brings),
+        fields=fields,
+        stands_out=tuple(
+            replace(each, field=said.path(source, each.field)) for each in owner.stands_out
+        ),
+    )
+    others = tuple(made if each.id == source else _refers(each, said) for each in app.sources)
+    return replace(app, sources=others)
+
+
+def with_fields_mapped(app: App, source: str, names: Mapping[str, str]) -> App:
+    """The app with fields of a source bound by other names, on screens and in links."""
+    said = _Renaming(app, source, names)
+    return replace(
+        app,
+        screens=tuple(said.screen(each) for each in app.screens),
+        links=tuple(said.link(each) for each in app.links),
+    )
+
+
+def _refers(source: Source, said: _Renaming) -> Source:
+    """A source whose references go by the new name."""
+    fields = tuple(
+        replace(each, refers=replace(each.refers, by=said.path(each.refers.to, each.refers.by)))
+        if each.refers is not None and each.refers.by
+        else each
+        for each in source.fields
+    )
+    return source if fields == source.fields else replace(source, fields=fields)
+
+
+class _Renaming:
+    """What each thing of an app is once fields of one source are called otherwise."""
+
+    def __init__(self, app: App, source: str, names: Mapping[str, str]) -> None:
+        self.app, self.source, self.to = app, source, names
+        self.sources = {each.id: each for each in app.sources}
+
+    def path(self, source: str, path: str, steps: int = 0) -> str:
+        """A field, or a path over references, as it is called from a source."""
+        if source == self.source and path in self.to:
+            return self.to[path]
+        step = followed(self.sources, source, path)
+        if step is None or steps == MOST_STEPS:
+            return path
+        field = self.to.get(step.field, step.field) if source == self.source else step.field
+        return f"{field}.{self.path(step.refers.to, step.rest, steps + 1)}"
+
+    def names(self, source: str, names: tuple[str, ...]) -> tuple[str, ...]:
+        return tuple(self.path(source, each) for each in names)
+
+    def text(self, source: str, text: str) -> str:
+        return FIELD.sub(lambda found: "{" + self.path(source, found[1]) + "}", text)
+
+    def screen(self, screen: Screen) -> Screen:
+        buttons: Any
+        if isinstance(screen, ListScreen):
+            buttons = self.buttons(screen.rows.source, screen.buttons)
+            above = tuple(replace(e, rows=self.listing(e.rows)) for e in screen.above)
+            return replace(screen, rows=self.listing(screen.rows), above=above, buttons=buttons)
+        of = screen.source
+        if isinstance(screen, FormScreen):
+            fields = tuple(replace(e, field=self.path(of, e.field)) for e in screen.fields)
+            return replace(screen, title=self.text(of, screen.title), fields=fields)
+        blocks = tuple(self.block(of, each) for each in screen.blocks)
+        return replace(screen, title=self.text(of, screen.title), blocks=blocks)
+
+    def block(self, of: str, block: Block) -> Block:
+        match block:
+            case PictureBlock() | BodyBlock() | AddressBlock():
+                return replace(block, field=self.path(of, block.field))
+            case HeadingBlock():
+                return replace(block, text=self.text(of, block.text))
+            case FactsBlock():
+                return replace(
+                    block,
+                    fields=self.names(of, block.fields),
+                    in_place=self.names(of, block.in_place),
+                    opens=self.names(of, block.opens),
+                )
+            case ListBlock():
+                return replace(block, rows=self.listing(block.rows))
+            case ActionsBlock():
+                return replace(block, buttons=self.buttons(of, block.buttons))
+        return block
+
+    def listing(self, listing: Listing) -> Listing:
+        of, row = listing.source, listing.row
+        return replace(
+            listing,
+            where=self._conditions(of, listing.where),
+            search=self.names(of, listing.search),
+            sort=tuple(replace(e, field=self.path(of, e.field)) for e in listing.sort),
+            group_by=self.path(of, listing.group_by),
+            groups=tuple(
+                replace(each, where=self._conditions(of, each.where)) for each in listing.groups
+            ),
+            row=replace(
+                row,
+                title=self.text(of, row.title),
+                subtitle=self.text(of, row.subtitle),
+                badge=self.text(of, row.badge),
+                picture=self.path(of, row.picture),
+            ),
+            actions=self.buttons(of, listing.actions),
+        )
+
+    def _conditions(self, of: str, where: tuple[Condition, ...]) -> tuple[Condition, ...]:
+        return tuple(replace(each, field=self.path(of, each.field)) for each in where)
+
+    def buttons(self, of: str, buttons: tuple[Button, ...]) -> tuple[Button, ...]:
+        return tuple(
+            replace(each, does=replace(each.does, field=self.path(of, each.does.field)))
+            if isinstance(each.does, SetField | ToggleField)
+            else each
+            for each in buttons
+        )
+
+    def link(self, link: Link) -> Link:
+        owner = source_of(self.app, link.trigger)
+        if owner is None:
+            return link
+        arguments = tuple(
+            replace(each, field=self.path(owner.id, each.field))
+            if isinstance(each, FromField)
+            else each
+            for each in link.arguments
+        )
+        trigger = link.trigger
+        if trigger.on == "fact":
+            trigger = replace(trigger, part=self.path(owner.id, trigger.part))
+        return replace(link, trigger=trigger, arguments=arguments)
