@@ -19,15 +19,22 @@ import pytest
 from msgspec.structs import replace
 
 from builders import small_records
+from cadena.engine import events as do
+from cadena.engine.session import Session, sized
+from cadena.engine.step import start, step
+from cadena.engine.wired import WiredApp
 from cadena.model.file.project_file import write_app
+from cadena.model.listing import Sort
 from cadena.model.problem import Problem
-from cadena.model.source import Csv, Paging, Service, Source, StandIn
+from cadena.model.source import Csv, Paging, Refers, Service, Source, StandIn
 from cadena.records.reading import Stopped
+from cadena.serve.call_services import Answers
 from cadena.serve.serve import Served, server
 from cadena.sources import openapi
 from cadena.sources.bring_records import brought
-from cadena.sources.fetch import Caller, bring
+from cadena.sources.fetch import Asked, Caller, bring
 from cadena.sources.import_file import Adopted
+from cadena.sources.open_project import open_project
 from cadena.sources.openapi import proposals
 from cadena.sources.read_file import read_records, typed
 from cadena.sources.scaffold import app_of
@@ -490,3 +497,104 @@ def test_a_walk_calls_services_only_when_it_may(address: str, tmp_path: Path) ->
     assert "rows of huts: expected 40, got 0" in said
     code, said = call(*arguments, "--call")
     assert code == 0, said
+
+
+DESCRIBED = {
+    "openapi": "3.1.0",
+    "servers": [{"url": "http://x/v1"}],
+    "paths": {
+        "/huts": {"get": {"responses": {"200": {"content": {"application/json": {"schema": {
+            "type": "array", "items": {"$ref": "#/components/schemas/Hut"}}}}}}}},
+        "/huts/{hutId}": {"get": {"responses": {"200": {"content": {"application/json": {"schema": {
+            "$ref": "#/components/schemas/Hut"}}}}}}},
+        "/huts/{hutId}/stays": {
+            "parameters": [
+                {"name": each, "in": "query"} for each in ("q", "sort", "order", "kind")],
+            "get": {"responses": {"200": {"content": {"application/json": {"schema": {
+                "type": "array", "items": {"$ref": "#/components/schemas/Stay"}}}}}}}},
+        "/firms/{firm}/guides/search": {"get": {"responses": {"200": {"content": {
+            "application/json": {"schema": {"type": "array", "items": {
+                "type": "object", "properties": {"id": {"type": "integer"}}}}}}}}}},
+        "/ping": {"get": {"responses": {"200": {"description": "pong"}}}},
+    },
+    "components": {"schemas": {
+        "Hut": {"type": "object", "properties": {
+            "id": {"type": "integer"}, "name": {"type": "string"}}},
+        "Stay": {"type": "object", "properties": {
+            "id": {"type": "integer"}, "kind": {"type": "string"},
+            "at": {"type": "string", "format": "date-time"}}},
+    }},
+}  # fmt: skip
+
+
+def test_a_description_says_how_lists_are_asked_and_what_belongs_to_what() -> None:
+    offered = openapi.offered(json.dumps(DESCRIBED).encode(), "d.json")
+    huts, stays, guides = (each.source for each in offered.proposals)
+    assert stays.service is not None
+    assert guides.service is not None
+    assert stays.service.keeps == {"kind": "kind", "hut_id": "hutId"}
+    assert (stays.service.search, stays.service.sort, stays.service.order) == ("q", "sort", "order")
+    held = next(each for each in stays.fields if each.name == "hut_id")
+    assert (held.type, held.refers) == ("whole number", Refers(to="huts"))
+    assert (guides.id, guides.service.given) == ("guides", {"firm": ""})
+    assert [each.path for each in offered.skipped] == ["/ping"]
+    app = app_of("Huts", [Adopted(each, typed(each, pl.DataFrame())) for each in (huts, stays)])
+    assert any(link.trigger.part == "stays" for link in app.links)
+
+    asked_for: list[str] = []
+
+    def answer(request: httpx.Request) -> httpx.Response:
+        asked_for.append(str(request.url))
+        lines = '{"id": 1}\n{"id": 2}\n'
+        return httpx.Response(200, text=lines, headers={"content-type": "application/x-ndjson"})
+
+    calls = Caller(stays.service, httpx.Client(transport=httpx.MockTransport(answer)))
+    asked = Asked("ann", (Sort(field="at", descending=True),), {"hut_id": 7, "kind": "x"})
+    page = calls.page(None, asked)
+    assert page.records == [{"hut_id": 7, "kind": "x", "id": n} for n in (1, 2)]
+    assert asked_for == ["http://x/v1/huts/7/stays?kind=x&q=ann&sort=at&order=desc"]
+    with pytest.raises(Problem, match="hutId is not known"):
+        calls.page()
+
+
+def test_a_nested_list_of_a_service_asks_for_its_own_rows_alone(tmp_path: Path) -> None:
+    records = small_records(200)
+    served = Served("Small", records, delay=0)
+    running = server(served)
+    Thread(target=running.serve_forever, daemon=True).start()
+    address = f"http://127.0.0.1:{running.server_port}"
+    try:
+        with httpx.Client() as client:
+            (tmp_path / "d.json").write_bytes(client.get(f"{address}/openapi.json").content)
+        made = call("new", str(tmp_path / "d.json"), "--to", str(tmp_path / "p"), "--closed")
+        assert made[0] == 0
+        project = open_project(tmp_path / "p")
+        app = WiredApp(project.app, project.records)
+        session, _ = start(app, sized(360, 780))
+        answers = Answers(app)
+        before = served.calls
+
+        def settle(session: Session) -> Session:
+            while found := list(answers(session)):
+                for each in found:
+                    session, *_ = step(app, session, each)
+            return session
+
+        session = settle(session)
+        session, *_ = step(app, session, do.Choose(screen="huts", key="h7"))
+        session = settle(session)
+        entry = session.entries[-1]
+        listed = app.listed(session, entry, "rooms")
+        assert listed is not None
+        assert [listed.rows.record_at(n)["id"] for n in range(len(listed.rows))] == [14, 15]
+        assert served.calls - before < 7
+        # The word is looked for at the service, where it says how.
+        session, *_ = step(app, session, do.Back())
+        session, *_ = step(app, session, do.Search(screen="huts", text="Hut 150"))
+        session = settle(session)
+        found = app.listed(session, session.entries[-1], "")
+        assert found is not None
+        assert [found.rows.record_at(n)["id"] for n in range(len(found.rows))] == ["h150"]
+    finally:
+        running.shutdown()
+        running.server_close()

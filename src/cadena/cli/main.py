@@ -125,6 +125,7 @@ def install_desktop(away: bool) -> None:
 @click.option("--key", "keys", multiple=True, help="SOURCE=FIELD[+FIELD…]: its key.")
 @click.option("--label", "labels", multiple=True, help="SOURCE=FIELD: what names its records.")
 @click.option("--only", multiple=True, help="SOURCE: take only those that are named.")
+@click.option("--pick", multiple=True, help="SOURCE of those that a service offers.")
 @speaks_plainly
 def new(
     data: tuple[Path, ...],
@@ -134,19 +135,22 @@ def new(
     keys: tuple[str, ...],
     labels: tuple[str, ...],
     only: tuple[str, ...],
+    pick: tuple[str, ...],
 ) -> None:
     """Make a running project of data files, or of the OpenAPI document of a service.
 
     Without any it is empty, to add records to in the window. It says what it decided of each
-    source, and why; --key, --label and --only say otherwise.
+    source, and why; --key, --label, --only and --pick say otherwise.
     """
     from cadena.desktop.shell.demo import shows_windows
-    from cadena.sources.scaffold import Wishes, decided, new_project
+    from cadena.sources.scaffold import Wishes, decided, left_out, new_project
 
     wanted = {of: tuple(field.split("+")) for of, field in _pairs("--key", keys)}
-    wishes = Wishes(wanted, dict(_pairs("--label", labels)), only)
+    wishes = Wishes(wanted, dict(_pairs("--label", labels)), (*only, *pick))
     app, made = new_project(folder, data, name, wishes=wishes)
     for line in decided(app, made):
+        click.echo(line)
+    for line in left_out(data, made):
         click.echo(line)
     click.echo(f"{app.name}: {len(app.screens)} screens, {len(app.links)} links in {folder}")
     if not closed and shows_windows():

@@ -130,7 +130,8 @@ class Request(State, frozen=True, gc=False):
     """A call under way. ``due`` is when the stand-in answers, in ms of virtual time.
 
     Without ``due`` it is for a real service, whose answer comes as an event. ``part`` names
-    the list, or is ``*`` for an item call.
+    the list, or is ``*`` for an item call. ``kept`` are the fields by whose values the service is
+    asked to keep records, where it says how.
     """
 
     number: int
@@ -143,6 +144,7 @@ class Request(State, frozen=True, gc=False):
     page: int = 0
     search: str = ""
     sort: tuple[Sort, ...] | None = None
+    kept: tuple[tuple[str, Scalar], ...] = ()
 
 
 class Question(State, frozen=True, gc=False):

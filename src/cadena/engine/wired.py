@@ -15,7 +15,7 @@ from cadena.engine.layout.rows import RowStack, stack_rows
 from cadena.engine.layout.sizes import NARROW
 from cadena.engine.session import Entry, Load, Session, Window
 from cadena.model.app import App, Arrangement, FormScreen, Link, ListScreen, Screen, Trigger
-from cadena.model.listing import Listing
+from cadena.model.listing import Condition, Listing, Sort
 from cadena.model.references import Types, field_named, label_paths, paths_of
 from cadena.model.screen_parts import (
     actions,
@@ -223,7 +223,11 @@ class WiredApp:
         brought = -1
         if listing.source in self.late:
             load = entry.loads.get(part, NOT_LOADED)
-            search, sort, brought = load.search, load.sort, load.brought
+            asks = self.asks(self.late[listing.source], search, sort)
+            # What a service is not asked for is found in what has come of it.
+            search = load.search if asks[0] == search else search
+            sort = load.sort if asks[1] == sort else sort
+            brought = load.brought
         key = ("rows", records.serial, entry.screen, part, used, search, sort, brought)
         asked = Asked(
             entry.arguments, search, sort, values=session.values, choices=entry.view.choice
@@ -249,6 +253,27 @@ class WiredApp:
                 for each in conditions
             ]
         )
+
+    def compared_with(self, session: Session, entry: Entry, condition: Condition) -> Any:
+        """What a condition of a list on an open screen compares with."""
+        if condition.argument:
+            return entry.arguments.get(condition.argument)
+        if condition.value:
+            return session.values.get(condition.value)
+        if condition.choice:
+            return entry.view.choice.get(condition.choice)
+        return condition.constant
+
+    def asks(
+        self, source: Source, search: str, sort: tuple[Sort, ...] | None
+    ) -> tuple[str, tuple[Sort, ...] | None]:
+        """The word and the order that a source which answers late is asked for."""
+        if source.served == "stand-in":
+            return search, sort
+        service = source.service
+        if service is None:
+            return "", None
+        return (search if service.search else ""), (sort if service.sort else None)
 
     def _listed(self, records: Records, listing: Listing, asked: Asked, brought: int) -> Listed:
         if brought < 0:

@@ -104,8 +104,12 @@ class Service(Part, frozen=True, kw_only=True):
 
     ``list`` is the address of the list call; ``item`` that of the item call, an RFC 6570
     template with ``{key}``. ``records`` and ``record`` are JSON Pointers (RFC 6901) into
-    their answers. ``key_from_address``: where records have no key, the last part of the
-    address that a record names as its own.
+    their answers. ``keeps`` names for fields of the records the parameter by which the service
+    keeps those of one value: a variable of the address, or of its query; ``given`` are the
+    variables that stay as they are. ``search`` is the query parameter for a word, ``sort`` that
+    for the field to sort by, with ``order`` for the direction, or else a minus before the field.
+    ``key_from_address``: where records have no key, the last part of the address that a record
+    names as its own.
     """
 
     list: str
@@ -115,6 +119,11 @@ class Service(Part, frozen=True, kw_only=True):
     paging: Paging = Paging()
     headers: dict[str, str] = {}
     key_from_address: str = ""
+    keeps: dict[str, str] = {}
+    given: dict[str, str] = {}
+    search: str = ""
+    sort: str = ""
+    order: str = ""
 
 
 class StandIn(Part, frozen=True, kw_only=True):

@@ -22,7 +22,7 @@ class Answers:
 
     def __init__(self, app: WiredApp) -> None:
         self.app = app
-        self._following: dict[tuple[str, int], Any] = {}
+        self._following: dict[tuple[Any, ...], Any] = {}
         self._calls = 0
 
     def __call__(self, session: Session) -> Iterator[Answered]:
@@ -36,27 +36,33 @@ class Answers:
                 said = "no service is set" if source.service is None else "too many calls"
                 yield Answered(request=request.number, failed=said)
                 continue
-            at = (request.source, request.page)
-            answer, more = answer_of(source, request, self._following.get(at))
+            answer, more = answer_of(source, request, self._following.get(asked_at(request)))
             if more is not None:
-                self._following[request.source, request.page + 1] = more
+                self._following[asked_at(request, 1)] = more
             yield answer
+
+
+def asked_at(request: Request, on: int = 0) -> tuple[Any, ...]:
+    """What tells a page of an answer from any other; so many pages further on."""
+    return request.source, request.search, request.sort, request.kept, request.page + on
 
 
 def answer_of(source: Source, request: Request, following: Any) -> tuple[Answered, Any]:
     """Call a service for one request: the answer as an event, and what comes next."""
-    from cadena.sources.fetch import Caller
+    from cadena.sources.fetch import Asked, Caller
 
     assert source.service is not None
     caller = Caller(source.service)
     try:
         if request.part == ITEM:
-            found = None if request.key is None else caller.item(request.key)
+            kept = dict(request.kept)
+            found = None if request.key is None else caller.item(request.key, kept)
             if found is None:
                 return Answered(request=request.number, missing=True), None
             records, more = [found], None
         else:
-            page = caller.page(following)
+            asked = Asked(request.search, request.sort or (), dict(request.kept))
+            page = caller.page(following, asked)
             records, more = page.records, page.following
         reading = columns_of(records, source.id, "record")
         made = typed(source, reading) if records else None

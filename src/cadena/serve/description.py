@@ -37,7 +37,7 @@ def described(name: str, all_records: Mapping[str, Records], address: str) -> di
             }
             schemas[listed] = {"type": "object", "properties": kept}
         key = records.types.get(records.source.key, "text")
-        paths[f"/{source}"] = _list_path(whole, listed)
+        paths[f"/{source}"] = _list_path(whole, listed, records)
         paths[f"/{source}/{{{records.source.key}}}"] = _item_path(records.source.key, key, whole)
     return {
         "openapi": "3.1.0",
@@ -62,11 +62,15 @@ def _held(name: str, is_list: bool = False) -> dict[str, Any]:
     return {"application/json": {"schema": schema}}
 
 
-def _list_path(whole: str, listed: str) -> dict[str, Any]:
-    query = [
-        {"name": name, "in": "query", "schema": {"type": kind}}
-        for name, kind in (("page", "integer"), ("size", "integer"), ("q", "string"))
-    ]
+def _list_path(whole: str, listed: str, records: Records) -> dict[str, Any]:
+    own = {"page": "integer", "size": "integer", "q": "string", "sort": "string", "order": "string"}
+    asked: dict[str, dict[str, str]] = {name: {"type": kind} for name, kind in own.items()}
+    asked |= {
+        name: dict(SCHEMAS[kind])
+        for name, kind in records.types.items()
+        if not kind.startswith(LIST) and name not in own and name != records.source.key
+    }
+    query = [{"name": name, "in": "query", "schema": kind} for name, kind in asked.items()]
     return {
         "get": {
             "parameters": query,

@@ -18,7 +18,7 @@ from werkzeug.routing import Map, Rule
 from werkzeug.serving import BaseWSGIServer, WSGIRequestHandler, make_server
 from werkzeug.wrappers import Request, Response
 
-from cadena.model.listing import Condition, Listing
+from cadena.model.listing import Condition, Listing, Sort
 from cadena.model.naming import singular
 from cadena.model.source import Source
 from cadena.model.values import Unfit, carry, words
@@ -120,7 +120,8 @@ class Served:
         return happens(stand_in.seed, "fails", number, one_in)
 
     def _list(self, request: Request, records: Records) -> Response:
-        """A page of records: ``page`` from 1, ``size``, ``q`` to search, and fields to match."""
+        """A page of records: ``page`` from 1, ``size``, ``q`` to search, ``sort`` by a field and
+        ``order`` asc or desc, and fields to match."""
         asked = request.args
         page = max(1, asked.get("page", 1, type=int))
         size = min(1000, max(1, asked.get("size", records.source.stand_in.page, type=int)))
@@ -130,7 +131,10 @@ class Served:
             if name in records.types and (value := _read(text, records.types[name])) is not None
         )
         texts = tuple(name for name, kind in records.types.items() if kind == "text")
-        listing = Listing(source=records.source.id, where=where, search=texts)
+        down = asked.get("order") == "desc"
+        by = asked.get("sort", "")
+        sort = (Sort(field=by, descending=down),) if by in records.types else ()
+        listing = Listing(source=records.source.id, where=where, search=texts, sort=sort)
         rows = query(records, listing, Asked(search=asked.get("q", "")))
         first = (page - 1) * size
         brings = records.source.list_brings

@@ -12,7 +12,7 @@ import socket
 import threading
 import time
 import zlib
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from contextlib import contextmanager, suppress
 from functools import partial
 from typing import Any, Final, NamedTuple
@@ -22,11 +22,12 @@ import httpx
 import msgspec
 import uritemplate
 
+from cadena.model.listing import Sort
 from cadena.model.problem import Problem
 from cadena.model.source import Service, Source
 from cadena.model.values import Scalar, shown
 from cadena.records.reading import Fault, Progress, Reading, silent
-from cadena.sources.read_json import columns_of, decoded, pointed
+from cadena.sources.read_json import columns_of, decoded, lines_in, pointed
 
 PATIENCE: Final = 15.0
 LONGEST: Final = 60.0
@@ -35,7 +36,14 @@ MOST_PAGES: Final = 2000
 MOST_REDIRECTS: Final = 5
 OURS: Final = "key"
 WEB: Final = "http:// or https://"
-ASKED: Final = {"accept": "application/json", "accept-encoding": "gzip, identity"}
+LINES: Final = frozenset(
+    f"application/{each}" for each in ("x-ndjson", "ndjson", "jsonl", "x-jsonlines", "json-lines")
+)
+"""What an answer of a record a line calls itself."""
+ASKED: Final = {
+    "accept": "application/json, application/x-ndjson",
+    "accept-encoding": "gzip, identity",
+}
 UNPACKS: Final = {"identity": 0, "": 0, "gzip": 31, "x-gzip": 31, "deflate": 47}
 """How zlib is told to unpack each; 0 is as it is."""
 NAMED_IN: Final = re.compile(r"\$\{(CADENA_[A-Z0-9_]+)\}")
@@ -47,6 +55,18 @@ class Page(NamedTuple):
 
     records: list[Any]
     following: str | int | None
+
+
+class Asked(NamedTuple):
+    """What is asked of a list call, as far as the service says how: a word, an order, and values
+    of fields."""
+
+    search: str = ""
+    sort: tuple[Sort, ...] = ()
+    kept: Mapping[str, Scalar] = {}
+
+
+NOTHING: Final = Asked()
 
 
 class Caller:
@@ -73,20 +93,22 @@ class Caller:
     def close(self) -> None:
         self.client.close()
 
-    def page(self, following: str | int | None = None) -> Page:
+    def page(self, following: str | int | None = None, asked: Asked = NOTHING) -> Page:
         """Make a list call.
 
         Args:
             following: what the page before said comes next; none for the first page.
+            asked: which records, and in what order.
 
         Raises:
             Problem: naming the address and what came of it.
         """
         paging = self.service.paging
         at = paging.first if following is None and paging.by == "page" else following or 0
-        address = str(following) if isinstance(following, str) else self.service.list
+        address = str(following) if isinstance(following, str) else self._at(asked.kept)
         parameters: dict[str, str] = {}
         if not isinstance(following, str):
+            parameters = self._asked_for(asked)
             if paging.by in ("page", "offset") and paging.parameter:
                 parameters[paging.parameter] = str(at)
             if paging.size_parameter:
@@ -96,7 +118,45 @@ class Caller:
         if not isinstance(found, list):
             kind = "an object" if isinstance(found, dict) else "a single value"
             raise Problem(address, self.service.records or "$", f"it holds {kind}", "an array")
-        return Page(self._keyed(found), self._following(answer, found, at))
+        return Page(_of(self._keyed(found), asked.kept), self._following(answer, found, at))
+
+    def _at(self, kept: Mapping[str, Scalar]) -> str:
+        """The address of the list call, its variables filled.
+
+        Raises:
+            Problem: where one of them is not known.
+        """
+        return self._filled(self.service.list, kept, {})
+
+    def _filled(self, template: str, kept: Mapping[str, Scalar], more: dict[str, str]) -> str:
+        keeps = self.service.keeps
+        named = {keeps[field]: shown(each) for field, each in kept.items() if field in keeps}
+        given = {name: each for name, each in self.service.given.items() if each}
+        values: dict[str, Any] = {**given, **named, **more}
+        missing = [str(e) for e in uritemplate.variables(template) if str(e) not in values]
+        if missing:
+            said = f"{missing[0]} is not known"
+            raise Problem(template, "", said, f"a value for {missing[0]} of this source")
+        return str(uritemplate.expand(template, values))
+
+    def _asked_for(self, asked: Asked) -> dict[str, str]:
+        """The query parameters that ask for a word, an order, and values of fields."""
+        service = self.service
+        inside = {str(each) for each in uritemplate.variables(service.list)}
+        found = {
+            service.keeps[field]: shown(value)
+            for field, value in asked.kept.items()
+            if field in service.keeps and service.keeps[field] not in inside
+        }
+        if service.search and asked.search:
+            found[service.search] = asked.search
+        if service.sort and asked.sort:
+            first = asked.sort[0]
+            minus = "-" if first.descending and not service.order else ""
+            found[service.sort] = f"{minus}{first.field}"
+            if service.order:
+                found[service.order] = "desc" if first.descending else "asc"
+        return found
 
     def _following(self, answer: httpx.Response, found: list[Any], at: Any) -> str | int | None:
         paging = self.service.paging
@@ -109,13 +169,13 @@ class Caller:
             return None
         return int(at) + (1 if paging.by == "page" else len(found))
 
-    def item(self, key: Scalar) -> dict[str, Any] | None:
+    def item(self, key: Scalar, kept: Mapping[str, Scalar] | None = None) -> dict[str, Any] | None:
         """Make an item call; none where the service has no such record (404 or 410).
 
         Raises:
             Problem: as ``page``.
         """
-        address = uritemplate.expand(self.service.item, key=shown(key))
+        address = self._filled(self.service.item, kept or {}, {"key": shown(key)})
         try:
             _, tree = self._json(address, {})
         except _Missing:
@@ -123,7 +183,7 @@ class Caller:
         found = pointed(tree, self.service.record, address)
         if not isinstance(found, dict):
             raise Problem(address, self.service.record or "$", "it holds no record", "an object")
-        return self._keyed([found])[0]  # type: ignore[no-any-return]
+        return _of(self._keyed([found]), kept or {})[0]  # type: ignore[no-any-return]
 
     def _keyed(self, records: list[Any]) -> list[Any]:
         """Records with the last part of their own address as key, where they have none."""
@@ -150,6 +210,8 @@ class Caller:
         kind = answer.headers.get("content-type", "").partition(";")[0]
         if raw.lstrip()[:1] == b"<" or kind == "text/html":
             raise Problem(address, "", f"it answers with {kind or 'a page'}", "JSON")
+        if kind in LINES:
+            return answer, lines_in(raw, address)[0] if raw.strip() else []
         return answer, decoded(raw, address)
 
     def _asked(self, address: str, parameters: dict[str, str]) -> tuple[httpx.Response, bytes]:
@@ -220,6 +282,13 @@ class Caller:
         if time.monotonic() > until:
             raise Problem(address, "", f"the answer takes over {self.longest:g} s", "less")
         return b"".join(pieces)
+
+
+def _of(records: list[Any], kept: Mapping[str, Scalar]) -> list[Any]:
+    """Records with what they were asked for by, where they do not say it themselves."""
+    if not kept:
+        return records
+    return [{**kept, **each} if isinstance(each, dict) else each for each in records]
 
 
 def _last_part(address: str) -> str:

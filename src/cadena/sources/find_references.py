@@ -57,7 +57,10 @@ def references(all_records: Mapping[str, Records]) -> tuple[Reference, ...]:
             else:
                 # A key that is another's as well is one by the other's very name alone.
                 is_key = field == records.source.key and not records.source.key_from
-                reference = _refers(all_records, name, field, NAMED if is_key else 0)
+                if len(records):
+                    reference = _refers(all_records, name, field, NAMED if is_key else 0)
+                else:
+                    reference = None if is_key else _by_name(all_records, name, field)
                 found += [reference] if reference is not None else []
     return tuple(found)
 
@@ -131,6 +134,24 @@ def _refers(
                 key = "" if by == records.source.key else by
                 best = (said, Reference(name, field, to, dangling, key))
     return None if best is None else best[1]
+
+
+def _by_name(all_records: Mapping[str, Records], name: str, field: str) -> Reference | None:
+    """What a field of a service that brought nothing yet refers to: by its name alone."""
+    if all_records[name].source.served != "service":
+        return None
+    kind = all_records[name].types[field]
+    for to, records in all_records.items():
+        key = records.source.key
+        if to != name and records.types.get(key) == kind and _is_of(field, to):
+            return Reference(name, field, to, 0)
+    return None
+
+
+def _is_of(field: str, source: str) -> bool:
+    """Whether a field is called as one of a source, or its key: hut, hut_id, hutId."""
+    one = "_".join(words_of(singular(source).removesuffix("-detail")))
+    return "_".join(words_of(field)) in {one, f"{one}_id", f"{one}_key"}
 
 
 def _told_by(records: Records, field: str) -> Iterator[str]:

@@ -29,7 +29,7 @@ from cadena.sources.read_file import typed
 from cadena.sources.written_forms import WrittenForm, form_of
 
 if TYPE_CHECKING:
-    from cadena.sources.openapi import Proposal
+    from cadena.sources.openapi import Offered, Proposal
 
 LOOKED_AT: Final = 1024 * 1024
 """Bytes of a document that are looked through for what it says it is."""
@@ -159,15 +159,21 @@ def renamed(source: Source, taken: list[str]) -> Source:
 
 def described(file: Path) -> tuple[Proposal, ...]:
     """The sources that an OpenAPI document describes; none where the file is no such document."""
+    found = offered_in(file)
+    return () if found is None else found.proposals
+
+
+def offered_in(file: Path) -> Offered | None:
+    """What an OpenAPI document offers; none where the file is no such document."""
     ending = ending_of(file)
     if ENDINGS.get(ending) not in ("json", "yaml") or not file.is_file():
-        return ()
+        return None
     if not _mentions_openapi(file):
-        return ()
-    from cadena.sources.openapi import LARGEST, proposals
+        return None
+    from cadena.sources.openapi import LARGEST, offered
 
     name = said_path(file.name)
-    return proposals(read_bytes(file, name, LARGEST, "an OpenAPI document"), name)
+    return offered(read_bytes(file, name, LARGEST, "an OpenAPI document"), name)
 
 
 def _mentions_openapi(file: Path) -> bool:

@@ -11,8 +11,9 @@ from urllib.parse import urljoin
 import msgspec
 
 from cadena.model.find import slug, unused
+from cadena.model.naming import singular
 from cadena.model.problem import Problem
-from cadena.model.source import Field, Paging, Service, Source
+from cadena.model.source import Field, Paging, Refers, Service, Source
 from cadena.model.values import FieldType
 from cadena.sources.read_json import pointed
 from cadena.sources.read_yaml import values_in
@@ -37,7 +38,13 @@ TYPES: Final[dict[str, FieldType]] = {
     "boolean": "yes/no",
 }
 TIMES: Final[dict[Any, FieldType]] = {"date": "date", "date-time": "date and time"}
-PARAMETER: Final = re.compile(r"\{([^{}]+)\}$")
+PARAMETER: Final = re.compile(r"\{([^{}]+)\}/?$")
+VARIABLE: Final = re.compile(r"\{([^{}]+)\}")
+SAY_NOTHING: Final = frozenset({"search", "list", "all", "query", "find", "index", "get"})
+"""Last steps of a path that say what is done, and not of what."""
+SEARCHES: Final = ("q", "query", "search", "term", "keyword", "keywords", "text", "filter")
+SORTS: Final = ("sort", "sort_by", "sortby", "order_by", "orderby", "ordering")
+ORDERS: Final = ("order", "direction", "dir", "sort_order", "sort_dir", "sort_direction")
 PAGES: Final = ("page", "page_number", "pagenumber")
 OFFSETS: Final = ("offset", "start", "skip")
 SIZES: Final = ("size", "limit", "per_page", "perpage", "page_size", "pagesize", "count")
@@ -71,6 +78,20 @@ class Proposal(NamedTuple):
     item_path: str
 
 
+class Skipped(NamedTuple):
+    """A path that no source is made of, and why."""
+
+    path: str
+    why: str
+
+
+class Offered(NamedTuple):
+    """What a description offers, and what of it is left."""
+
+    proposals: tuple[Proposal, ...]
+    skipped: tuple[Skipped, ...]
+
+
 class Listed(NamedTuple):
     """A path that answers with records: where in the answer they are, and what one is like."""
 
@@ -90,12 +111,25 @@ class Single(NamedTuple):
     schema: Tree
 
 
+class Parent(NamedTuple):
+    """The source whose record the beginning of a path names, by a variable of it."""
+
+    source: Source
+    variable: str
+
+
 def proposals(raw: bytes, name: str, address: str = "") -> tuple[Proposal, ...]:
+    """What a service could be the source of (see ``offered``)."""
+    return offered(raw, name, address).proposals
+
+
+def offered(raw: bytes, name: str, address: str = "") -> Offered:
     """What a service could be the source of: every path that lists records, with the path that
     brings one of them where there is one.
 
     An item path belongs to the list whose path it goes on from, else to one of the same schema;
-    of several lists of one schema the first is offered.
+    of several lists of one schema the first is offered. A path that goes on from that of a record
+    lists what belongs to it; other variables of a path are asked for once.
 
     Args:
         raw: the document, JSON or YAML.
@@ -109,19 +143,31 @@ def proposals(raw: bytes, name: str, address: str = "") -> tuple[Proposal, ...]:
     paths = document.get("paths")
     paths = [str(each) for each in paths] if isinstance(paths, dict) else []
     base = _base(document, address, name)
-    lists = [each for path in paths if (each := _listed(document, path)) is not None]
+    skipped: dict[str, str] = {}
+    lists: list[Listed] = []
+    for path in sorted(paths, key=lambda each: each.count("{")):
+        found = _listed(document, path)
+        if isinstance(found, Listed):
+            lists.append(found)
+        else:
+            skipped[path] = found
     items = [one for path in paths if (one := _single(document, path)) is not None]
     made: list[Proposal] = []
     seen: list[Tree] = []
     for listed in lists:
         item = _item_of(listed, items)
-        if item is None and any(listed.schema is each for each in seen):
+        if any(listed.schema is each for each in seen):
+            skipped[listed.path] = "it lists records of a kind that another path lists"
             continue
         if item is not None and any(item.path == each.item_path for each in made):
+            skipped[listed.path] = f"what it lists is brought by {item.path}, of another list"
             continue
         taken = [each.source.id for each in made]
-        proposal = _pair(document, base, listed, item, taken)
-        if proposal is not None:
+        parent = _parent_of(listed.path, made)
+        proposal = _pair(document, base, listed, item, taken, parent)
+        if proposal is None:
+            skipped[listed.path] = "its records have no fields"
+        else:
             made.append(proposal)
             seen.append(listed.schema)
     if not made:
@@ -131,26 +177,28 @@ def proposals(raw: bytes, name: str, address: str = "") -> tuple[Proposal, ...]:
             "no path lists records",
             "a path such as /huts that answers with an array, best with one such as /huts/{id}",
         )
-    return tuple(made)
+    used = {path for each in made for path in (each.list_path, each.item_path)}
+    left = tuple(Skipped(path, why) for path, why in skipped.items() if path not in used)
+    return Offered(tuple(made), left)
 
 
-def _listed(document: Document, path: str) -> Listed | None:
-    """A path without parameters that answers with an array of objects."""
-    if "{" in path:
-        return None
+def _listed(document: Document, path: str) -> Listed | str:
+    """A path that answers with an array of objects; or why it is none."""
+    if PARAMETER.search(path):
+        return "it is about one record, and no list has such"
     answer, parameters = _answer(document, path)
     if answer is None:
-        return None
+        return "it answers GET with no JSON that is described"
     pointer, schema = _array(document, answer)
     if schema is None or _kind(schema) != "object":
-        return None
+        return "it answers with no array of records"
     return Listed(path, pointer, schema, parameters)
 
 
 def _single(document: Document, path: str) -> Single | None:
-    """A path whose one parameter is its end, and that answers with one object."""
+    """A path with a parameter at its end, and that answers with one object."""
     parameter = PARAMETER.search(path)
-    if parameter is None or "{" in path[: parameter.start()]:
+    if parameter is None:
         return None
     answer, _ = _answer(document, path)
     if answer is None:
@@ -161,10 +209,34 @@ def _single(document: Document, path: str) -> Single | None:
 
 
 def _item_of(listed: Listed, items: list[Single]) -> Single | None:
-    """The path that brings one of the records of a list."""
+    """The path that brings one of the records of a list, with no variables besides."""
     own = next((each for each in items if each.prefix == listed.path), None)
-    same = (each for each in items if each.schema is listed.schema)
+    known = set(VARIABLE.findall(listed.path))
+    same = (
+        each
+        for each in items
+        if each.schema is listed.schema and set(VARIABLE.findall(each.prefix)) <= known
+    )
     return own or next(same, None)
+
+
+def _parent_of(path: str, made: list[Proposal]) -> Parent | None:
+    """The source of the longest item path that a path goes on from."""
+    found = [e for e in made if e.item_path and _plainly(path).startswith(_plainly(e.item_path))]
+    if not found:
+        return None
+    longest = max(found, key=lambda each: len(each.item_path))
+    return Parent(longest.source, VARIABLE.findall(path[: _end(path, longest.item_path)])[-1])
+
+
+def _plainly(path: str) -> str:
+    """A path whatever its variables are called, up to its end."""
+    return VARIABLE.sub("{}", path) + "/"
+
+
+def _end(path: str, item: str) -> int:
+    """Where the part of a path ends that has as many steps as an item path."""
+    return len("/".join(path.split("/")[: item.count("/") + 1]))
 
 
 def _document(raw: bytes, name: str) -> Document:
@@ -205,7 +277,12 @@ def _base(document: Document, address: str, name: str) -> str:
 
 
 def _pair(
-    document: Document, base: str, listed: Listed, item: Single | None, taken: list[str]
+    document: Document,
+    base: str,
+    listed: Listed,
+    item: Single | None,
+    taken: list[str],
+    parent: Parent | None,
 ) -> Proposal | None:
     brings = dict(islice(_fields(document, listed.schema), MOST_FIELDS))
     whole = {} if item is None else dict(islice(_fields(document, item.schema), MOST_FIELDS))
@@ -215,17 +292,35 @@ def _pair(
     told_by = (listed if item is None else item).schema.get("required")
     required = {str(each) for each in told_by} if isinstance(told_by, list) else set()
     path = listed.path if item is None else item.prefix
-    name = unused(slug(path.rpartition("/")[2]) or "records", taken)
+    said = [each for each in path.split("/") if each and "{" not in each]
+    while len(said) > 1 and slug(said[-1]) in SAY_NOTHING:
+        said.pop()
+    name = unused(slug(said[-1] if said else "") or "records", taken)
     key = _key("" if item is None else item.parameter, fields)
-    end = 0 if item is None else -len(item.parameter) - 2
+    known = set(VARIABLE.findall(listed.path))
+    child = "" if parent is None else _held_by(parent, fields)
+    keeps = _kept(listed, fields)
+    if parent is not None:
+        keeps[child] = parent.variable
+    others = sorted(known - set(keeps.values()))
+    at = "" if item is None else item.prefix + "/{key}"
     service = Service(
         list=base + listed.path,
-        item="" if item is None else f"{base}{item.path[:end]}{{key}}",
+        item=base + at if at else "",
+        keeps=keeps,
+        given=dict.fromkeys(others, ""),
+        search=_named(listed, SEARCHES),
+        sort=_named(listed, SORTS),
+        order=_named(listed, ORDERS) if _named(listed, SORTS) else "",
         records=listed.pointer,
         record="" if item is None else item.pointer,
         paging=_paging(listed.parameters),
         key_from_address="" if key else _address_field(fields),
     )
+
+    def refers(field: str) -> Refers | None:
+        return Refers(to=parent.source.id) if parent is not None and field == child else None
+
     source = Source(
         id=name,
         title=name.replace("-", " ").capitalize(),
@@ -233,8 +328,13 @@ def _pair(
         fields=(
             *(() if key else (Field(name="key"),)),
             *(
-                Field(name=each, type=kind, required=each in required)
+                Field(name=each, type=kind, required=each in required, refers=refers(each))
                 for each, kind in fields.items()
+            ),
+            *(
+                (Field(name=child, type=_key_kind(parent), refers=refers(child)),)
+                if parent is not None and child not in fields
+                else ()
             ),
         ),
         list_brings=tuple(brings) if set(brings) < set(fields) else (),
@@ -242,6 +342,37 @@ def _pair(
         service=service,
     )
     return Proposal(source, listed.path, "" if item is None else item.path)
+
+
+def _held_by(parent: Parent, fields: Mapping[str, FieldType]) -> str:
+    """The field of a record that names the one it belongs to: its own, or one more."""
+    one = singular(parent.source.id).removesuffix("-detail").replace("-", "_")
+    wanted = {parent.variable.lower(), f"{one}_id", f"{one}id", one}
+    kind = _key_kind(parent)
+    found = (each for each, held in fields.items() if each.lower() in wanted and held == kind)
+    return next(found, f"{one}_{parent.source.key}")
+
+
+def _key_kind(parent: Parent | None) -> FieldType:
+    found = () if parent is None else parent.source.fields
+    key = "" if parent is None else parent.source.key
+    return next((each.type for each in found if each.name == key), "text")
+
+
+def _kept(listed: Listed, fields: Mapping[str, FieldType]) -> dict[str, str]:
+    """The query parameters that are called as a field is: those keep records by it."""
+    plain = {each.replace("_", "").lower(): each for each in fields}
+    found: dict[str, str] = {}
+    for each in listed.parameters:
+        field = plain.get(each.replace("_", "").lower())
+        if field is not None and each.lower() not in (*SORTS, *ORDERS, *SEARCHES):
+            found[field] = each
+    return found
+
+
+def _named(listed: Listed, names: tuple[str, ...]) -> str:
+    """The query parameter of one of these names."""
+    return next((each for each in listed.parameters if each.lower() in names), "")
 
 
 def _key(parameter: str, fields: Mapping[str, FieldType]) -> str:

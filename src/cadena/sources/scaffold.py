@@ -23,7 +23,7 @@ from cadena.model.source import Field, Refers, Source
 from cadena.records.reading import Progress, Reading, silent
 from cadena.records.records import Records
 from cadena.sources.find_references import Reference, joint_references, references
-from cadena.sources.import_file import Adopted, adopt, chosen
+from cadena.sources.import_file import Adopted, adopt, chosen, offered_in
 from cadena.sources.profile import Head, heads_in_short
 from cadena.sources.read_file import typed
 
@@ -36,6 +36,9 @@ FEW_FIELDS: Final = 3
 """Records and fields of a table that others look things up in."""
 MOST_BETWEEN: Final = 2
 """Fields of a table that joins two others, besides those."""
+MOST_SKIPPED: Final = 20
+MOST_OFFERED: Final = 8
+"""Sources of a service that are taken where nobody has picked any."""
 MOST_IN_BAR: Final = 6
 MOST_LETTERS: Final = 29
 """Letters that the bar of a phone has room for in large text, all titles as long as the longest."""
@@ -67,13 +70,25 @@ class Wishes(NamedTuple):
         for wished in (*self.keys, *self.labels, *self.only):
             if wished not in have:
                 raise Problem(wished, "", "there is no such source", "one of: " + ", ".join(have))
-        return [self._granted(e) for e in made if not self.only or e.source.id in self.only]
+        wanted = self.only
+        if not wanted:
+            # Of a description that offers very many, the first, until somebody picks others.
+            left = {each.id for each in first_offered([e.source for e in made])[MOST_OFFERED:]}
+            return [self._granted(e) for e in made if e.source.id not in left]
+        return [self._granted(e) for e in made if e.source.id in wanted]
 
     def _granted(self, made: Adopted) -> Adopted:
         name, reading = made.source.id, made.records.reading
         if reading is None or (name not in self.keys and name not in self.labels):
             return made
         return chosen(made.source, reading, self.keys.get(name, ()), self.labels.get(name, ""))
+
+
+def first_offered(sources: Sequence[Source]) -> list[Source]:
+    """The sources of services, those first of which single records can be called for."""
+    services = [each.service for each in sources]
+    served = [each for each, service in zip(sources, services, strict=True) if service is not None]
+    return sorted(served, key=lambda each: each.service is None or not each.service.item)
 
 
 def new_project(
@@ -128,7 +143,11 @@ def app_of(name: str, made: Sequence[Adopted]) -> App:
     if len(titles) * max(titles, default=0) <= MOST_LETTERS:
         return app
     # What a bar could not show whole in large letters is behind a button, but where it is wide.
-    some = [replace(e, bar="button") if e.panes == 1 else e for e in app.arrangements]
+    is_many = len(titles) > MOST_IN_BAR
+    some = [
+        replace(each, bar="button") if each.panes == 1 or is_many else each
+        for each in app.arrangements
+    ]
     return replace(app, arrangements=tuple(some))
 
 
@@ -411,6 +430,22 @@ def _with_nested(
     else:
         link = _by_key(app, trigger, details[source.id], source, "push")
     return replace(app, links=(*app.links, link))
+
+
+def left_out(files: Sequence[Path], made: Sequence[Adopted]) -> Iterator[str]:
+    """What of the descriptions of services was not taken, and why: a line each."""
+    taken = {each.source.id for each in made}
+    for file in files:
+        offered = offered_in(file)
+        if offered is None:
+            continue
+        others = [e.source.id for e in offered.proposals if e.source.id not in taken]
+        if others:
+            yield f"{len(others)} more lists are offered, to be had by --pick: {', '.join(others)}"
+        for each in offered.skipped[:MOST_SKIPPED]:
+            yield f"skipped {each.path}: {each.why}"
+        if len(offered.skipped) > MOST_SKIPPED:
+            yield f"skipped {len(offered.skipped) - MOST_SKIPPED} more paths for such reasons"
 
 
 def _read_otherwise(source: Source) -> Iterator[str]:

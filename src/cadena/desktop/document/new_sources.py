@@ -21,7 +21,7 @@ from cadena.model.source import Source
 from cadena.sources.import_file import Adopted, adopt, renamed
 from cadena.sources.made_up import begun
 from cadena.sources.read_file import typed
-from cadena.sources.scaffold import with_sources
+from cadena.sources.scaffold import MOST_OFFERED, first_offered, with_sources
 
 if TYPE_CHECKING:
     from cadena.sources.openapi import Proposal
@@ -39,7 +39,8 @@ def propose(document: Document, proposals: tuple[Proposal, ...]) -> None:
     """Offer the sources of a service to pick from."""
     proposed = document.own(Proposed)
     proposed.proposals = proposals
-    proposed.picked = frozenset(each.source.id for each in proposals)
+    first = first_offered([each.source for each in proposals])[:MOST_OFFERED]
+    proposed.picked = frozenset(each.id for each in first)
     document.selection = NewSource()
     document.tell(Change.SELECTION)
 

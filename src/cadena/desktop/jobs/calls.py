@@ -17,7 +17,7 @@ from cadena.desktop.jobs.collection import no_collection
 from cadena.desktop.shell.crash import reports
 from cadena.engine.events import Answered, Wait
 from cadena.engine.session import Request
-from cadena.serve.call_services import answer_of
+from cadena.serve.call_services import answer_of, asked_at
 
 LEAST: Final = 15
 
@@ -68,7 +68,7 @@ class Calls(QObject):
             self._under_way.add(request.number)
             return
         self._under_way.add(request.number)
-        following = self._following.get((request.source, request.page))
+        following = self._following.get(asked_at(request))
 
         def run() -> None:
             more = None
@@ -80,7 +80,7 @@ class Calls(QObject):
                 failed = f"it went wrong in Cadena ({said})"
                 answer = Answered(request=request.number, failed=failed)
             if more is not None:
-                self._following[request.source, request.page + 1] = more
+                self._following[asked_at(request, 1)] = more
             self._came.emit(answer)
 
         threading.Thread(target=run, daemon=True, name=f"call {request.source}").start()

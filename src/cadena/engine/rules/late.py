@@ -17,6 +17,7 @@ from cadena.engine.rules.targets import target_of
 from cadena.engine.session import Entry, Load, Request, Session
 from cadena.engine.wired import ITEM, NOT_LOADED, WiredApp
 from cadena.model.source import Source
+from cadena.model.values import Scalar
 from cadena.records.changes import Change, Changes
 from cadena.records.seeded_random import drawn, happens
 
@@ -57,8 +58,8 @@ def _needs(
         if load.state == "loading" and not load.request:
             yield part, late, max(0, load.brought - 1)
             continue
-        asked = entry.view.search.get(part, ""), entry.view.sort.get(part)
-        if late.served == "stand-in" and asked != (load.search, load.sort):
+        asked = app.asks(late, entry.view.search.get(part, ""), entry.view.sort.get(part))
+        if asked != (load.search, load.sort):
             under_way = next((e for e in session.requests if e.number == load.request), None)
             if under_way is None or (under_way.search, under_way.sort) != asked:
                 yield part, late, 0
@@ -87,7 +88,7 @@ def _asked(
     entry = session.entries[index]
     number = session.calls + 1
     due = session.clock + source.stand_in.delay if source.served == "stand-in" else None
-    search, sort = entry.view.search.get(part, ""), entry.view.sort.get(part)
+    search, sort = app.asks(source, entry.view.search.get(part, ""), entry.view.sort.get(part))
     key = app.key_of(entry) if part == ITEM else None
     request = Request(
         number,
@@ -100,12 +101,32 @@ def _asked(
         page,
         search,
         sort,
+        _kept(app, session, entry, part, source, key),
     )
     load = replace(entry.loads.get(part, NOT_LOADED), state="loading", request=number)
     loads = {**entry.loads, part: load}
     session = session.with_entry(index, replace(entry, loads=loads))
     session = replace(session, calls=number, requests=(*session.requests, request))
     return session, Note("called", _asked_for(request), {**_call(request), "due": due})
+
+
+def _kept(
+    app: WiredApp, session: Session, entry: Entry, part: str, source: Source, key: Scalar | None
+) -> tuple[tuple[str, Scalar], ...]:
+    """The fields by whose values a service is asked to keep records, where it says how."""
+    keeps = {} if source.service is None or source.served != "service" else source.service.keeps
+    if not keeps:
+        return ()
+    if part == ITEM:
+        records = app.records(session, source.id)
+        record = (None if records is None else records.by_key(key)) or {}
+        return tuple((name, record[name]) for name in keeps if record.get(name) is not None)
+    found: dict[str, Scalar] = {}
+    for each in app.listings[entry.screen][part].where:
+        value = app.compared_with(session, entry, each)
+        if each.test == "is" and each.field in keeps and not isinstance(value, tuple | None):
+            found[each.field] = value
+    return tuple(found.items())
 
 
 def _asked_for(request: Request) -> Literal["record", "page"]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping
 from functools import partial
 from typing import Any
 
@@ -95,9 +96,12 @@ def about_service(document: Document, source: Source) -> list[Sentence]:
     def headers(text: str) -> None:
         change("headers", headers=headers_in(text))
 
+    def keeps(text: str) -> None:
+        change("what it keeps by", keeps=headers_in(text))
+
     bound = Bound(service, change, document.refuse)
     bring = partial(document.wants_bringing.emit, source)
-    given = "; ".join(f"{name}: {value}" for name, value in service.headers.items())
+    given = pairs_said(service.headers)
     return [
         Sentence(
             "List call",
@@ -120,6 +124,21 @@ def about_service(document: Document, source: Source) -> list[Sentence]:
             ],
         ),
         Sentence(
+            "Asked to",
+            [
+                Word("text", "search by"),
+                bound.text("search", "parameter for a word", "search"),
+                Word("text", "sort by"),
+                bound.text("sort", "parameter for the field to sort by", "sort"),
+                Word("text", "direction"),
+                bound.text("order", "parameter for the direction", "order"),
+                Word("text", "keep by"),
+                Word("line", pairs_said(service.keeps), keeps, name="keeps records by"),
+                Word("text", "as field: parameter; field: parameter"),
+            ],
+        ),
+        *_given_sentences(service, change),
+        Sentence(
             "Headers",
             [
                 Word("line", given, headers, name="headers"),
@@ -127,6 +146,26 @@ def about_service(document: Document, source: Source) -> list[Sentence]:
             ],
         ),
     ]
+
+
+def pairs_said(pairs: Mapping[str, str]) -> str:
+    """Pairs as they are typed: ``name: value; name: value``."""
+    return "; ".join(f"{name}: {value}" for name, value in pairs.items())
+
+
+def _given_sentences(service: Service, change: Callable[..., None]) -> list[Sentence]:
+    """The variables of the addresses that nothing on a screen tells: asked for once."""
+    if not service.given:
+        return []
+
+    def give(name: str, text: str) -> None:
+        change(f"{name} of the address", given={**service.given, name: text.strip()})
+
+    words: list[Word] = []
+    for name, value in service.given.items():
+        words.append(Word("text" if value else "broken", name if value else f"! {name} is"))
+        words.append(Word("line", value, partial(give, name), name=f"{name} of the address"))
+    return [Sentence("In its address", words)]
 
 
 def _paging_words(paging: Bound) -> list[Word]:
