@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import subprocess
 import sys
+import time
 from pathlib import Path
 
 import numpy as np
@@ -84,6 +85,74 @@ def test_import_of_a_million(csv: Path) -> None:
         f"\nimport of {csv.stat().st_size >> 20} MiB: {min(each[0] for each in ours):.2f} s, "
         f"{seconds:.2f} times bare; peak {min(each[1] for each in ours) >> 10} MiB, "
         f"{memory:.2f} times bare"
+    )
+
+
+WHOLE = """
+import resource, sys, time
+import polars as pl
+began = time.perf_counter()
+for each in sys.argv[2:]:
+    pl.read_csv(each, infer_schema_length=None if sys.argv[1] == "all" else 100).head(20).rows()
+print(time.perf_counter() - began, resource.getrusage(resource.RUSAGE_SELF).ru_maxrss)
+"""
+COMMAND = """
+import resource, sys, time
+from cadena.cli.main import main
+began = time.perf_counter()
+try:
+    main(sys.argv[1:], standalone_mode=False)
+except SystemExit:
+    pass
+spent = time.perf_counter() - began
+print(spent, resource.getrusage(resource.RUSAGE_SELF).ru_maxrss)
+"""
+
+
+def best(code: str, *arguments: str, times: int = 3) -> tuple[float, int]:
+    """The least seconds of whole processes, imports and all, and the peak of one in KiB."""
+    found = []
+    for _ in range(times):
+        began = time.perf_counter()
+        run = [sys.executable, "-c", code, *arguments]
+        done = subprocess.run(run, capture_output=True, text=True, check=True)
+        found.append((time.perf_counter() - began, int(done.stdout.split()[-1])))
+    return min(each[0] for each in found), min(each[1] for each in found)
+
+
+def test_new_and_check_of_a_million(csv: Path, tmp_path: Path) -> None:
+    """Wanted: new at most 0.4 times types from all rows and 4 times the default reading; check
+    at most 1.5 times new."""
+    every, _ = best(WHOLE, "all", str(csv))
+    first, _ = best(WHOLE, "some", str(csv))
+    new: list[tuple[float, int]] = []
+    for number in range(3):
+        to = str(tmp_path / str(number))
+        new.append(best(COMMAND, "new", str(csv), "--to", to, "--closed", times=1))
+    ours = min(each[0] for each in new)
+    check, _ = best(COMMAND, "check", str(tmp_path / "0"))
+    print(
+        f"\nnew of {csv.stat().st_size >> 20} MiB: {ours:.2f} s, {ours / every:.2f} times types "
+        f"from all rows, {ours / first:.2f} times the default; check {check / ours:.2f} times new"
+    )
+
+
+def test_memory_of_nine_tables(csv: Path, tmp_path: Path) -> None:
+    """150 MB in nine tables; wanted: at most 6 times the files' size."""
+    frame = pl.read_csv(csv)
+    files = []
+    for number in range(9):
+        part = frame.slice(number * 90_000, 225_000)
+        file = tmp_path / f"table{number}.csv"
+        part.with_columns(id=pl.int_range(len(part))).write_csv(file)
+        files.append(str(file))
+    size = sum(Path(each).stat().st_size for each in files)
+    command = ("new", *files, "--to", str(tmp_path / "p"), "--closed")
+    seconds, peak = best(COMMAND, *command, times=1)
+    bare, held = best(WHOLE, "some", *files, times=1)
+    print(
+        f"\nnine tables of {size >> 20} MiB: peak {peak * 1024 / size:.2f} times their size "
+        f"(bare {held * 1024 / size:.2f}), {seconds / bare:.2f} times bare"
     )
 
 

@@ -8,16 +8,19 @@ from __future__ import annotations
 
 import copy
 import gzip
+import io
 import json
 import random
 import sqlite3
 import tempfile
 from collections.abc import Callable
+from contextlib import suppress
 from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
 import httpx
+import polars as pl
 from msgspec.structs import replace
 
 from builders import POCKET, SLATE, small_app
@@ -38,8 +41,11 @@ from cadena.sources.fetch import Caller, bring
 from cadena.sources.import_file import adopt
 from cadena.sources.open_project import open_project, read_all
 from cadena.sources.openapi import proposals
+from cadena.sources.read_file import read_file, typed
 from cadena.sources.read_json import columns_of
 from cadena.sources.scaffold import new_project
+from cadena.sources.table import pasted, table_of, with_cell, without_records
+from cadena.sources.write_back import write_back
 from stays import stays, stays_app, stays_records
 
 Tree = Any
@@ -251,6 +257,47 @@ def a_sqlite(chance: random.Random) -> None:
     _taken(chance, "huts.sqlite", damaged_bytes(chance, database(), 12))
 
 
+def columns(chance: random.Random) -> None:
+    """Files of columns and packed ones, and those whose ending says nothing."""
+    frame = pl.DataFrame([{k: v for k, v in each.items() if k != "tags"} for each in ROWS])
+    made = io.BytesIO()
+    frame.write_parquet(made)
+    text = "\n".join(f"- {json.dumps(each)}" for each in ROWS).encode()
+    kind = chance.choice(["h.parquet", "h.yaml", "h.csv.gz", "h.xlsx", "h.data", "h"])
+    raw = {"h.parquet": made.getvalue(), "h.yaml": text}.get(kind, json.dumps(ROWS).encode())
+    if kind == "h.csv.gz":
+        packed = gzip.compress(b"id,name\n1,A\n")
+        _taken(chance, kind, damaged_bytes(chance, packed, 1))
+    else:
+        _taken(chance, kind, damaged_bytes(chance, raw, 2))
+
+
+def typed_by_hand(chance: random.Random) -> None:
+    """Cells of any text typed and pasted anywhere, and written back."""
+    with tempfile.TemporaryDirectory() as temporary:
+        folder = Path(temporary)
+        (folder / "h.json").write_bytes(json.dumps(ROWS).encode())
+        (made,) = adopt(folder, folder / "h.json", ())
+        assert made.records.reading is not None
+        before = now = table_of(made.records.reading)
+        records = made.records
+        for _ in range(6):
+            names = list(now.columns)
+            row, name = chance.randrange(max(1, now.frame.height)), chance.choice(names)
+            text = damaged_bytes(chance, b"1,5\tx\n2020-01-02\tyes\n").decode("utf-8", "replace")
+            with suppress(Problem):
+                if chance.random() < 0.5:
+                    now = pasted(now, records, row, name, text).table
+                elif now.frame.height and chance.random() < 0.7:
+                    now = with_cell(now, records, row, name, text.strip()[:9])
+                else:
+                    now = without_records(now, [row])
+            records = typed(made.source, now.reading)
+        write_back(folder, made.source, before, now)
+        again = read_file(folder / "h.json", "h.json")
+        assert again.frame.height == now.frame.height
+
+
 SCHEMA = {
     "type": "object",
     "required": ["id"],
@@ -407,6 +454,8 @@ KINDS: dict[str, Callable[[random.Random], None]] = {
     "jsonl": a_jsonl,
     "csv": a_csv,
     "sqlite": a_sqlite,
+    "columns": columns,
+    "typed by hand": typed_by_hand,
     "openapi": an_openapi,
     "answers": an_answer,
     "sessions": a_session,

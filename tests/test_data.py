@@ -13,10 +13,12 @@ from msgspec.structs import replace
 from builders import DEMO, records_of, small_app
 from cadena.model.file.disk import inside
 from cadena.model.file.project_file import write_app
+from cadena.model.listing import Sort
 from cadena.model.problem import Problem
 from cadena.model.source import Field, Source
 from cadena.records.changes import Change, Changes
 from cadena.records.formats import Sayings
+from cadena.records.records import Records
 from cadena.sources.import_file import adopt
 from cadena.sources.open_project import open_project, read_all
 from cadena.sources.read_file import read_records
@@ -251,3 +253,22 @@ def test_the_demo_has_what_the_product_promises() -> None:
     assert project.records["rooms"].row_of(0) is not None
     assert isinstance(project.records["huts"].frame, pl.DataFrame)
     assert project.records["huts"].frame["about"].null_count() > 0
+
+
+@given(
+    st.lists(st.sampled_from(["a", "B", "b", "", None, "c"]), min_size=1, max_size=8),
+    st.lists(st.tuples(st.integers(0, 7), st.sampled_from(["A", "bb", "", None])), max_size=3),
+    st.booleans(),
+)
+def test_rows_that_are_edited_stand_where_sorting_anew_would_have_them(
+    names: list[str | None], edits: list[tuple[int, str | None]], down: bool
+) -> None:
+    by = (Sort(field="name", descending=down),)
+    records = records_of("huts", [{"id": at, "name": name} for at, name in enumerate(names)])
+    records.order(by)
+    changes = Changes(
+        changed=tuple(Change(at, {"name": name}) for at, name in edits if at < len(names))
+    )
+    edited = records.with_edits(changes)
+    anew = Records(edited.source, edited.frame, edited.types)
+    assert edited.order(by).tolist() == anew.order(by).tolist()

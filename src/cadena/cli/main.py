@@ -142,7 +142,6 @@ def new(
     Without any it is empty, to add records to in the window. It says what it decided of each
     source, and why; --key, --label, --only and --pick say otherwise.
     """
-    from cadena.desktop.shell.demo import shows_windows
     from cadena.sources.scaffold import Wishes, decided, left_out, new_project
 
     wanted = {of: tuple(field.split("+")) for of, field in _pairs("--key", keys)}
@@ -153,7 +152,12 @@ def new(
     for line in left_out(data, made):
         click.echo(line)
     click.echo(f"{app.name}: {len(app.screens)} screens, {len(app.links)} links in {folder}")
-    if not closed and shows_windows():
+    if closed:
+        return
+    # The desktop is not needed for what is done without a window.
+    from cadena.desktop.shell.demo import shows_windows
+
+    if shows_windows():
         _show(folder)
 
 

@@ -31,6 +31,8 @@ DTYPES: Final[dict[str, pl.DataType]] = {
     "date and time": pl.Datetime("us"),
 }
 MEMO: Final = 4096
+FEW_EDITED: Final = 4
+"""Rows that are put in their new places one by one."""
 WORDS_KEPT: Final = 8
 KEY_TYPES: Final[dict[type, tuple[type, ...]]] = {
     pl.String: (str,),
@@ -90,6 +92,7 @@ class Records:
         self.serial = next(_serials)
         self._before: Records | None = None
         self._edited: frozenset[str] = frozenset()
+        self._rows_edited: set[int] = set()
         self._thinned: tuple[Records, Positions] | None = None
         self._memo: dict[Scalar, int | None] = {}
         self._records: dict[int, dict[str, Any]] = {}
@@ -303,6 +306,8 @@ class Records:
     def _ordered(self, by: tuple[Sort, ...]) -> Positions:
         if not by:
             return np.arange(len(self), dtype=np.int32)
+        if self._before is not None and len(by) == 1 and len(self._rows_edited) <= FEW_EDITED:
+            return self._moved(by[0], self._before.order(by))
         if self._thinned is None:
             return self._sorted(by)
         fuller, gone = self._thinned
@@ -311,6 +316,24 @@ class Records:
         stays[gone] = False
         order = order[stays[order]]
         return order - np.searchsorted(gone, order).astype(np.int32)
+
+    def _moved(self, by: Sort, before: Positions) -> Positions:
+        """An order in which a few rows stand elsewhere than before: as ``_sorted`` has it."""
+        column = self.frame.select(self._sorting(by.field).alias("by"))["by"]
+        order = before[~np.isin(before, list(self._rows_edited))]
+        for row in sorted(self._rows_edited):
+            sorted_by = column.gather(order)
+            filled = len(sorted_by) - sorted_by.null_count()
+            first, last = filled, len(order)
+            if (value := column[row]) is not None:
+                there = sorted_by.head(filled)
+                first, last = (
+                    int(there.search_sorted(value, side=side, descending=by.descending))
+                    for side in ("left", "right")
+                )
+            at = first + int(np.searchsorted(order[first:last], row))
+            order = np.insert(order, at, row)
+        return order.astype(np.int32)
 
     def _sorted(self, by: tuple[Sort, ...]) -> Positions:
         columns = [self._sorting(each.field).alias(str(number)) for number, each in enumerate(by)]
@@ -392,8 +415,10 @@ class Records:
             return self
         schema = self.frame.schema
         columns: dict[str, pl.Series] = {}
+        rows: set[int] = set()
         for change in changes.changed:
             row = self.row_of(change.key)
+            rows |= {row} if row is not None else set()
             for name, value in change.fields.items():
                 stored = _stored(value, schema[name]) if name in schema else None
                 if row is None or name not in schema or (stored is None and value is not None):
@@ -408,6 +433,7 @@ class Records:
                     columns[name] = columns[name].scatter(row, stored)
         made = Records(self.source, self.frame.with_columns(columns.values()), self.types)
         made._before, made._edited = self, frozenset(columns)
+        made._rows_edited = rows
         if self.source.key not in columns:
             made._memo = self._memo
         return made

@@ -31,7 +31,7 @@ from cadena.sources.written_forms import WrittenForm, form_of
 if TYPE_CHECKING:
     from cadena.sources.openapi import Offered, Proposal
 
-LOOKED_AT: Final = 1024 * 1024
+LOOKED_AT: Final = 16 * 1024 * 1024
 """Bytes of a document that are looked through for what it says it is."""
 GENERIC: Final = ("items", "data", "results", "records", "rows", "list", "value", "values")
 

@@ -28,7 +28,7 @@ MOST_STEPS: Final = 200_000
 LONGEST: Final = 2000
 NOWHERE: Final = "http://localhost"
 BOM: Final = b"\xef\xbb\xbf"
-ENDS: Final = ("id", "key", "code", "slug", "uuid")
+ENDS: Final = ("id", "key", "uid", "code", "slug", "uuid")
 DEEPEST_LIST: Final = 3
 """Objects around the array of records in an answer."""
 TYPES: Final[dict[str, FieldType]] = {
@@ -284,8 +284,8 @@ def _pair(
     taken: list[str],
     parent: Parent | None,
 ) -> Proposal | None:
-    brings = dict(islice(_fields(document, listed.schema), MOST_FIELDS))
-    whole = {} if item is None else dict(islice(_fields(document, item.schema), MOST_FIELDS))
+    brings = _some_fields(document, listed.schema)
+    whole = {} if item is None else _some_fields(document, item.schema)
     fields = {**brings, **whole}
     if not fields:
         return None
@@ -342,6 +342,12 @@ def _pair(
         service=service,
     )
     return Proposal(source, listed.path, "" if item is None else item.path)
+
+
+def _some_fields(document: Document, schema: Tree) -> dict[str, FieldType]:
+    """So many fields of a record, its own before those of what it holds."""
+    found = islice(_fields(document, schema), 10 * MOST_FIELDS)
+    return dict(sorted(found, key=lambda each: each[0].count("."))[:MOST_FIELDS])
 
 
 def _held_by(parent: Parent, fields: Mapping[str, FieldType]) -> str:

@@ -109,12 +109,10 @@ def _cell(value: Any) -> Any:
 
 
 def _record(table: Table, row: int) -> dict[str, Any]:
-    """A row as a record; what is empty is left out."""
-    return {
-        name: _cell(value)
-        for name, value in table.frame.row(row, named=True).items()
-        if value is not None
-    }
+    """A row as a record; what is empty is left out, but for one field, by which it is one."""
+    whole = table.frame.row(row, named=True)
+    filled = {name: _cell(value) for name, value in whole.items() if value is not None}
+    return filled or dict.fromkeys(table.frame.columns[:1])
 
 
 def _renamed(before: Table, now: Table) -> dict[str, str]:
