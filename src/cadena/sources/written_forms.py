@@ -71,6 +71,15 @@ class WrittenForm(NamedTuple):
     unit: str = ""
 
 
+def forms_of(kind: str) -> tuple[str, ...]:
+    """The written forms that values of a type can have; none where there is but one."""
+    if kind == "date":
+        return DAYS
+    if kind == "date and time":
+        return tuple(day + clock for day in DAYS for clock in CLOCKS[:2])
+    return tuple(NUMBERS) if kind in ("number", "whole number") else ()
+
+
 def form_of(column: pl.Series, gaps: Sequence[str] = ()) -> WrittenForm | None:
     """The form in which all filled values of a column of text are written; none where it is text.
 

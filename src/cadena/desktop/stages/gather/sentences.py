@@ -7,6 +7,7 @@ from functools import partial
 from pathlib import Path
 from typing import Any, Final
 
+import polars as pl
 from msgspec.structs import replace
 
 from cadena.desktop.document.document import Document
@@ -33,7 +34,7 @@ from cadena.desktop.stages.gather.about_made_up import (
 )
 from cadena.desktop.stages.gather.services import about_new, about_service
 from cadena.desktop.widgets.words import Sentence, Word
-from cadena.model.edits.shaping import with_field, with_source
+from cadena.model.edits.shaping import field_of, with_field, with_source
 from cadena.model.field_uses import uses
 from cadena.model.find import by_id
 from cadena.model.source import Source
@@ -43,6 +44,7 @@ from cadena.records.records import Records
 from cadena.sources.file_kinds import ENDINGS, ending_of
 from cadena.sources.infer_types import GAPS
 from cadena.sources.profile import Head, extremes, loss_of
+from cadena.sources.written_forms import forms_of
 
 HeadOf = Callable[[str], Head | None]
 TYPES: Final = ("text", "whole number", "number", "yes/no", "date", "date and time", "picture")
@@ -59,6 +61,7 @@ ENCODINGS: Final = (
 )
 DELIMITERS: Final = {",": "comma", ";": "semicolon", "\t": "tab", "|": "bar"}
 MOST_USES: Final = 8
+PLAINLY: Final = "plainly"
 
 
 def of(head_of: HeadOf, document: Document) -> list[Sentence]:
@@ -280,4 +283,21 @@ def _type_words(document: Document, source: Source, records: Records, name: str)
             lost = loss_of(records, name, kind).values
         text = f"{kind}, {lost} lost" if lost else str(kind)
         words.append(Word("choice", text, partial(change, kind), kind == now, f"read as {kind}"))
-    return words
+    return [*words, *_written_words(document, source, records, name)]
+
+
+def _written_words(document: Document, source: Source, records: Records, name: str) -> list[Word]:
+    """In which form the texts of a field are written, where they are read as something else."""
+    kind, reading = records.types[name], records.reading
+    column = None if reading is None else reading.frame.get_column(name, default=None)
+    forms = forms_of(kind)
+    if column is None or column.dtype != pl.String or not forms:
+        return []
+    now = field_of(source, document.types, name).written
+
+    def take(written: str) -> None:
+        app = with_field(document.app, document.types, source.id, name, written=written)
+        document.edit(f"{source.id}.{name} is written {written or PLAINLY}", app)
+
+    options = [(each or PLAINLY, partial(take, each)) for each in ("", *forms)]
+    return [Word("text", "written"), Word("menu", now or PLAINLY, name="written", options=options)]
