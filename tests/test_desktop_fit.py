@@ -295,7 +295,7 @@ def test_a_corner_is_dragged_text_is_set_and_reading_turned(person: Person) -> N
     assert height == 780
     person.take("text size", "200%")
     assert person.document.session.window.text == 2.0
-    person.press("reading direction")
+    person.take("text size", "read from the right")
     assert person.canvas.scene.rtl
     person.document.do(do.SetText(size=3.0))
     assert "100 % to 200 %" in person.window.bench.said.text()
@@ -445,7 +445,7 @@ def test_an_address_is_shown_visited_copied_and_set(person: Person) -> None:
     bench.address.setText("/rooms/none")
     person.key(bench.address, Qt.Key.Key_Return)
     assert person.chain == ["huts"]
-    assert "whole number" in bench.trace.text()
+    assert "whole number" in bench.run.lines.data(bench.run.lines.index(0))
     document.show_stage("Link")
     person.strip = person.window.stage.strip
     document.select(SelectedScreen("warden"))

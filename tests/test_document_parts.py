@@ -30,7 +30,13 @@ def test_what_happens_is_traced_and_a_refusal_changes_nothing() -> None:
     before = made.session
     made.do(Choose(key="nobody", screen="huts"))
     assert made.session is before
-    assert [each.refused for each in made.trace] == [False, True]
+    assert [each.refused for each in made.trace] == [False, False, True]
+    made.go_back_to(0)
+    assert [each.screen for each in made.session.entries] == ["huts"]
+    assert len(made.trace) == 3
+    made.do(Choose(key="h3"))
+    assert [each.event for each in made.trace] == [None, Choose(key="h3")]
+    assert made.run() == (sized(360, 780), (Choose(key="h3"),))
 
 
 def test_windows_show_one_session_until_each_has_its_own() -> None:

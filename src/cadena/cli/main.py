@@ -63,22 +63,53 @@ def _silence() -> None:
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
 
 
-@click.group(invoke_without_command=True, context_settings={"help_option_names": ["-h", "--help"]})
+class Commands(click.Group):
+    """The commands; a file or folder in the place of one is opened."""
+
+    def resolve_command(
+        self, context: click.Context, arguments: list[str]
+    ) -> tuple[str | None, click.Command | None, list[str]]:
+        first = arguments[0] if arguments else ""
+        is_path = first not in self.commands and bool(first) and not first.startswith("-")
+        if is_path and Path(first).exists():
+            return "open", self.commands["open"], arguments
+        return super().resolve_command(context, arguments)
+
+
+@click.group(
+    cls=Commands,
+    invoke_without_command=True,
+    context_settings={"help_option_names": ["-h", "--help"]},
+)
 @click.version_option(__version__, prog_name="cadena")
 @click.pass_context
 @speaks_plainly
 def main(context: click.Context) -> None:
-    """Wire, run and check the way from a list to its detail and back."""
+    """Wire, run and check the way from a list to its detail and back.
+
+    With a folder or a file in the place of a command it opens that.
+    """
     if context.invoked_subcommand is None:
         _show(None)
 
 
 @main.command("open")
-@PROJECT
+@click.argument("project", required=False, type=click.Path(path_type=Path))
 @speaks_plainly
-def open_(project: Path) -> None:
-    """Open a project in the window."""
+def open_(project: Path | None) -> None:
+    """Open a project in the window; without one, the first page."""
     _show(project)
+
+
+@main.command()
+@click.argument("shell", type=click.Choice(["bash", "zsh", "fish"]))
+def completion(shell: str) -> None:
+    """Print what lets a shell complete the commands: eval "$(cadena completion bash)"."""
+    from click.shell_completion import get_completion_class
+
+    made = get_completion_class(shell)
+    if made is not None:
+        click.echo(made(main, {}, "cadena", "_CADENA_COMPLETE").source())
 
 
 @main.command()

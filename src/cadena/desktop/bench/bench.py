@@ -7,13 +7,15 @@ from typing import Final, Literal
 
 from PySide6.QtCore import QRectF, Qt, QTimer
 from PySide6.QtGui import QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QLineEdit, QSplitter, QVBoxLayout, QWidget
 
 from cadena.desktop.bench.canvas import Canvas
+from cadena.desktop.bench.run_list import RunList
 from cadena.desktop.bench.windows import BenchWindows
 from cadena.desktop.document.bench_windows import add_window, set_apart
 from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
+from cadena.desktop.document.selection import SelectedWalk
 from cadena.desktop.document.sessions import Traced, name_of
 from cadena.desktop.painting.theme import Look, colour, px
 from cadena.desktop.widgets.controls import label
@@ -34,20 +36,21 @@ from cadena.engine.events import (
     Unfold,
     Wait,
     Wake,
-    in_short,
 )
 from cadena.engine.rules.back import back_label
 from cadena.engine.rules.display import display_of
 from cadena.engine.rules.lists import offset_of
+from cadena.engine.rules.saved_state import SURVIVES_KILL, saved_state
 from cadena.engine.rules.window_change import window_of
 from cadena.engine.session import Window
 from cadena.model.problem import Problem
 from cadena.model.values import shown
 from cadena.model.windows import windows_of
+from cadena.runs.walks.recording import recorded, write_walk
 from cadena.runs.walks.walk import parse_window
 from cadena.words.notes import in_words
 
-LINES: Final = 5
+LINE: Final = 20
 TOLD_AFTER: Final = 80
 TEXTS: Final = (1.0, 1.25, 1.5, 2.0)
 
@@ -63,24 +66,39 @@ class Bench(QWidget):
         self.setMinimumWidth(300)
         self.windows = BenchWindows(document)
         self.said = label("", "broken")
-        self.said.setWordWrap(True)
         self.said.setAccessibleName("what the Bench says")
-        self._head = Flow(gap=4)
-        self._does = Flow()
+        self.said.setFixedHeight(px(LINE))
+        self._head, self._does, self._walk = Flow(gap=4), Flow(), Flow(gap=4)
         self.chain = ChainNow(document)
-        self.trace = label("", "about")
-        self.trace.setWordWrap(True)
-        self.trace.setAccessibleName("trace")
+        self.run = RunList(document)
+        self.saved = label("", "about")
+        self.saved.setAccessibleName("what would be saved now")
+        told = QVBoxLayout()
+        told.setContentsMargins(0, 4, 0, 0)
+        told.setSpacing(4)
+        told.addWidget(self.said)
+        told.addWidget(self.chain)
+        told.addLayout(self._walk)
+        told.addWidget(self.run, 1)
+        told.addWidget(self.saved)
+        self.told = QWidget()
+        self.told.setObjectName("told")
+        self.told.setLayout(told)
+        # What grows scrolls inside its part; a person sets where the parts meet.
+        self.parts = QSplitter(Qt.Orientation.Vertical)
+        self.parts.setChildrenCollapsible(False)
+        self.parts.setHandleWidth(5)
+        self.parts.addWidget(self.windows)
+        self.parts.addWidget(self.told)
+        self.parts.setStretchFactor(0, 1)
+        self.parts.setSizes([500, 190])
         layout = QVBoxLayout(self)
-        layout.setContentsMargins(14, 8, 14, 10)
+        layout.setContentsMargins(14, 8, 14, 8)
         layout.setSpacing(6)
         layout.addLayout(self._head)
-        layout.addWidget(self.windows, 1)
-        layout.addWidget(self.said)
         layout.addLayout(self._does)
-        layout.addWidget(label("Chain now", "about"))
-        layout.addWidget(self.chain)
-        layout.addWidget(self.trace)
+        layout.addWidget(self.parts, 1)
+        self._fill_walk()
         document.watch(Change.SESSION | Change.CALLS | Change.APP | Change.WINDOWS, self.refresh)
         self._shown: object = None
         self._sized: object = None
@@ -98,9 +116,28 @@ class Bench(QWidget):
         """The window that things happen in."""
         return self.windows.live
 
+    @property
+    def is_large(self) -> bool:
+        """Whether the windows stand beside the run, with the room of the work."""
+        return self.parts.orientation() == Qt.Orientation.Horizontal
+
+    def be_large(self, large: bool) -> None:
+        """Stand the run beside the windows, or under them."""
+        if large is self.is_large:
+            return
+        self.parts.setOrientation(Qt.Orientation.Horizontal if large else Qt.Orientation.Vertical)
+        self.told.setMinimumWidth(px(260) if large else 0)
+        self.parts.setSizes([700, 330] if large else [500, 190])
+        self._shown = None
+        self.refresh()
+
     def _say(self, text: str) -> None:
-        self.said.setText(f"✕ {text}" if text else "")
-        self.said.setVisible(bool(text))
+        said = f"✕ {text}" if text else ""
+        room = max(80, self.said.width() - 4)
+        cut = self.said.fontMetrics().elidedText(said, Qt.TextElideMode.ElideRight, room)
+        self.said.setText(cut)
+        self.said.setToolTip(said)
+        self.said.setAccessibleDescription(said)
 
     def refresh(self) -> None:
         """Show the session as it now is."""
@@ -133,7 +170,25 @@ class Bench(QWidget):
         """Show the chain and the trace."""
         self.chain.update()
         self.chain.describe()
-        self.trace.setText("\n".join(worded(each) for each in self.document.trace[-LINES:]))
+        self.run.tell()
+        self.saved.setVisible(self.is_large)
+        if self.is_large:
+            kept = saved_state(self.document.wired, self.document.session, SURVIVES_KILL)
+            self.saved.setText(f"Saved now: {len(kept.encode()):,} bytes")
+
+    def _fill_walk(self) -> None:
+        """What can be done with the run."""
+        words = [
+            Word("text", "Keep as a walk"),
+            Word("line", "", self._keep_walk, name="keep as a walk of this name", role="wide"),
+            Word("do", "Start anew", self.document.restart, name="start the app anew"),
+        ]
+        self._walk.say(words)
+
+    def _keep_walk(self, name: str) -> None:
+        if name.strip():
+            keep_run(self.document, name)
+            self._fill_walk()
 
     def _fill_head(self, window: Window) -> None:
         width, height = window.size
@@ -146,8 +201,7 @@ class Bench(QWidget):
         size, do = f"{width:g} × {height:g}", self.document.do
         sizes = [(f"{each:.0%}", partial(do, SetText(size=each))) for each in TEXTS]
         side: Literal["left", "right"] = "left" if window.rtl else "right"
-        said = "from the right" if window.rtl else "from the left"
-        turn = partial(do, ReadFrom(side=side))
+        sizes.append((f"read from the {side}", partial(do, ReadFrom(side=side))))
         add = partial(add_window, self.document)
         more = [(text, partial(add, each)) for text, each in named]
         more.append(("this one again", partial(add, window)))
@@ -155,9 +209,8 @@ class Bench(QWidget):
             Word("subject", "Bench"),
             Word("menu", name_of(app, window), name="window", options=options),
             Word("line", size, self._type_size, name="window size in dp", role="wide"),
-            Word("menu", f"text {window.text:.0%}", name="text size", options=sizes),
-            Word("do", said, turn, name="reading direction"),
-            Word("menu", "+ window", name="add a window", options=more),
+            Word("menu", f"{window.text:.0%}", name="text size", options=sizes),
+            Word("menu", "+", name="add a window", options=more),
         ]
         if len(sessions) > 1:
             for text, apart in (("one session", False), ("each its own", True)):
@@ -203,19 +256,27 @@ class Bench(QWidget):
         self._does.say(words)
 
 
+def keep_run(document: Document, name: str) -> None:
+    """Keep what has happened since the start as a walk of the project."""
+    if document.file is None:
+        return
+    window, events = document.sessions.run()
+    if not events:
+        document.refuse("nothing has happened yet: a walk needs a step")
+        return
+    try:
+        walk = recorded(document.wired, events, window)
+        file = write_walk(document.file.parent, name, walk)
+    except (Problem, OSError) as problem:
+        document.refuse(str(problem))
+    else:
+        document.say(f"{file.parent.name}/{file.name} holds {len(events)} steps")
+        document.select(SelectedWalk(file.stem))
+
+
 def refusal(trace: list[Traced]) -> str:
     """Why the last event was refused, or nothing when it was not."""
     return in_words(trace[-1].notes[0]) if trace and trace[-1].refused else ""
-
-
-def worded(traced: Traced) -> str:
-    """A line of the trace for a person: the event, and what it did."""
-    event = traced.event
-    said = "; ".join(in_words(note) for note in traced.notes)
-    if event is None:
-        return said or "started"
-    head = in_short(event, "key", "button", "section", "text", "to")
-    return f"{head}: {said}" if said else head
 
 
 class ChainNow(QWidget):

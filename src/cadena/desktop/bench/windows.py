@@ -41,7 +41,7 @@ class BenchWindows(QWidget):
         self._captions: list[tuple[str, bool]] = []
         document.watch(Change.WINDOWS, self.remake)
         document.watch(Change.SCRUBBED, lambda: self.live.update())
-        document.watch(Change.SESSION | Change.APP, self.refresh)
+        document.watch(Change.SESSION | Change.APP | Change.PEEKED, self.refresh)
         self.refresh()
 
     def sizeHint(self) -> QSize:

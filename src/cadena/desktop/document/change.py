@@ -19,6 +19,7 @@ class Change(Flag):
     WINDOWS = auto()
     CALLS = auto()
     SCRUBBED = auto()
+    PEEKED = auto()
 
 
 ANEW = Change.APP | Change.SESSION | Change.SELECTION | Change.SAVED

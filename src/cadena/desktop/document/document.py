@@ -61,6 +61,7 @@ class Document(QObject):
 
     opened = Signal()
     failed = Signal(str)
+    said = Signal(str)
     wants_records = Signal()
     wants_bringing = Signal(object)
     wants_exchange = Signal(str)
@@ -289,6 +290,10 @@ class Document(QObject):
         else:
             self._change(history)
 
+    def say(self, what: str) -> None:
+        """Say what was done, where there is nothing else to see of it."""
+        self.said.emit(what)
+
     def refuse(self, why: str) -> None:
         """Say why something typed cannot be; what was there before is shown again."""
         self.failed.emit(why)
@@ -406,6 +411,17 @@ class Document(QObject):
         """Start the app anew, with the records as they were read."""
         self.sessions.restart()
         self.tell(Change.SESSION)
+
+    def go_back_to(self, at: int) -> None:
+        """Show the app as it was after a line of what has happened."""
+        self.sessions.go_back_to(at)
+        self.tell(Change.SESSION)
+
+    def peek(self, at: int | None) -> None:
+        """Show on the Bench how the app was after a line, as long as it is looked at."""
+        if at != self.sessions.peeked:
+            self.sessions.peeked = at
+            self.tell(Change.PEEKED)
 
     def scrub(self, link: Link | None, at: float = 0.0) -> None:
         """Show the Bench as it is ``at`` ms into a link's transition, or as it is."""

@@ -18,6 +18,16 @@ class AllFindings(Selection, frozen=True):
     """Everything that is open."""
 
 
+class AllWalks(Selection, frozen=True):
+    """The walks of the project."""
+
+
+class SelectedWalk(Selection, frozen=True):
+    """One of them, by the name of its file."""
+
+    walk: str
+
+
 class SelectedLink(Selection, frozen=True):
     link: str
 

@@ -21,11 +21,16 @@ TRACE_KEPT: Final = 200
 
 @dataclass(frozen=True)
 class Traced:
-    """What happened, and what was said of it; without an event, something was done to the run."""
+    """What happened, and what was said of it; without an event, something was done to the run.
+
+    ``after`` is the session then, and ``wired`` the app that it was of.
+    """
 
     event: Event | None
     notes: Notes = ()
     refused: bool = False
+    after: Session | None = None
+    wired: WiredApp | None = None
 
 
 class Sessions:
@@ -40,6 +45,8 @@ class Sessions:
         self.wired = wired
         self.session = Session(window)
         self.trace: list[Traced] = []
+        self.at: int | None = None
+        self.peeked: int | None = None
         self.live = 0
         self.is_apart = False
         self._windows: list[Window] = [window]
@@ -51,10 +58,9 @@ class Sessions:
 
     def begin(self, wired: WiredApp) -> None:
         """Another app, in the live window alone."""
-        self.wired, self.trace = wired, []
+        self.wired, self.trace, self.at = wired, [], None
         self.session, notes = start(wired, self.session.window)
-        if notes:
-            self.trace.append(Traced(None, notes))
+        self._tell(None, (Note("started"), *notes))
         self._windows, self._sessions = [self.session.window], []
         self.live, self.is_apart = 0, False
         self._seen.clear()
@@ -62,7 +68,38 @@ class Sessions:
     def restart(self) -> None:
         """Start the app anew in its window, with the records as they were read."""
         self.session, notes = start(self.wired, self.session.window)
-        self.trace.append(Traced(None, (Note("started"), *notes)))
+        self._tell(None, (Note("started"), *notes))
+
+    def _tell(self, event: Event | None, notes: Notes, refused: bool = False) -> None:
+        """One more line of what has happened; what a person has gone back before is gone."""
+        self.peeked = None
+        if self.at is not None:
+            self.trace, self.at = self.trace[: self.at + 1], None
+        line = Traced(event, notes, refused, self.session, self.wired)
+        if event is None:
+            self.trace = [*self.trace[-TRACE_KEPT:], line]
+        else:
+            self.trace = lines_after(self.trace[-TRACE_KEPT:], event, line)
+
+    def go_back_to(self, at: int) -> None:
+        """Show the app as it was after a line; going on from there starts anew from it."""
+        line = self.trace[at]
+        if line.after is None or line.wired is None:
+            return
+        self.at = at
+        self.session = line.after
+        if line.wired is not self.wired:
+            self.session, _ = resume(self.wired, line.after, line.wired)
+
+    def run(self) -> tuple[Window, tuple[Event, ...]]:
+        """The events since the app was last started, up to where it is, and its window then."""
+        lines = self.trace if self.at is None else self.trace[: self.at + 1]
+        starts = [n for n, each in enumerate(lines) if _is_start(each)]
+        first = starts[-1] if starts else 0
+        begun = lines[first].after if lines else None
+        window = self.session.window if begun is None else begun.window
+        events = (each.event for each in lines[first:])
+        return window, tuple(each for each in events if each is not None)
 
     def go_on_with(self, wired: WiredApp) -> None:
         """The app has been changed under its sessions: they go on with it (8.1)."""
@@ -70,12 +107,12 @@ class Sessions:
         self.session, notes = resume(wired, self.session, before)
         self._sessions = [resume(wired, each, before)[0] for each in self._sessions]
         if notes:
-            self.trace.append(Traced(None, notes))
+            self._tell(None, notes)
 
     def do(self, event: Event) -> Notes:
         """Let something happen in the live window."""
         self.session, notes, refused = step(self.wired, self.session, event)
-        self.trace = lines_after(self.trace[-TRACE_KEPT:], event, Traced(event, notes, refused))
+        self._tell(event, notes, refused)
         return notes
 
     def window(self, index: int) -> Window:
@@ -85,7 +122,7 @@ class Sessions:
     def shown(self, index: int) -> Session:
         """What a window shows: its own session, or the one there is as seen in it."""
         if index == self.live:
-            return self.session
+            return self._peeked() or self.session
         if self.is_apart:
             return self._sessions[index]
         window, known = self._windows[index], self._seen.get(index)
@@ -94,15 +131,23 @@ class Sessions:
             known = self._seen[index] = (self.session, self.wired, window, seen)
         return known[3]
 
+    def _peeked(self) -> Session | None:
+        """The session as it was after the line that is looked at, if one is."""
+        if self.peeked is None or self.peeked >= len(self.trace):
+            return None
+        line = self.trace[self.peeked]
+        return line.after if line.wired is self.wired else None
+
     def make_live(self, index: int) -> None:
         """What happens to the app happens in this window from now on."""
+        self.peeked = None
         session = self.shown(index)
         self._windows[self.live] = self.session.window
         if self.is_apart:
             self._sessions[self.live] = self.session
         self.live, self.session = index, session
         where = f"now in {name_of(self.wired.app, session.window)}"
-        self.trace.append(Traced(None, (Note.of("window", "shown", name=where),)))
+        self._tell(None, (Note.of("window", "shown", name=where),))
 
     def add(self, window: Window) -> bool:
         """One more window; whether there was room for it."""
@@ -123,10 +168,20 @@ class Sessions:
 
     def set_apart(self, apart: bool) -> None:
         """Give each window a session of its own, or let all show the live one."""
+        self.peeked = None
         every = range(len(self))
         self._windows = [self.window(index) for index in every]
         self._sessions = [self.shown(index) for index in every] if apart else []
         self.is_apart = apart
+
+
+def _is_start(line: Traced) -> bool:
+    return line.event is None and any(note.kind == "started" for note in line.notes)
+
+
+def replace_line(line: Traced, notes: Notes) -> Traced:
+    """The same line with other notes."""
+    return Traced(line.event, notes, line.refused, line.after, line.wired)
 
 
 def lines_after(trace: list[Traced], event: Event, traced: Traced) -> list[Traced]:
@@ -140,7 +195,7 @@ def lines_after(trace: list[Traced], event: Event, traced: Traced) -> list[Trace
     ):
         begun, note = last.notes[0].data["old"], traced.notes[0]
         note = replace(note, data={**note.data, "old": begun})
-        return [*trace[:-1], Traced(event, (note,))]
+        return [*trace[:-1], replace_line(traced, (note,))]
     return [*trace, traced]
 
 

@@ -17,6 +17,7 @@ from cadena.desktop.shell.install_desktop import NAME, SHARE
 from cadena.desktop.shell.settings import Settings, read_settings
 from cadena.desktop.shell.window import MainWindow
 from cadena.engine.session import Session, sized
+from cadena.model.file.project_file import SUFFIX
 
 
 def application() -> QApplication:
@@ -54,6 +55,11 @@ def window_on(project: Path | None, settings: Settings, remembers: bool = True) 
     return window
 
 
+def is_data(path: Path) -> bool:
+    """Whether a path is a data file, to make a project of, and no project itself."""
+    return path.is_file() and path.suffix != SUFFIX
+
+
 def run(project: Path | None) -> int:
     """Show the window, on a project or on the first page, until it is closed.
 
@@ -63,9 +69,12 @@ def run(project: Path | None) -> int:
     app = application()
     settings = read_settings()
     dressed(app, settings)
-    window = window_on(project, settings)
+    data = project if project is not None and is_data(project) else None
+    window = window_on(None if data is not None else project, settings)
     reports().install()
     reports().happened.connect(window.tell_error)
     window.show()
     QTimer.singleShot(0, window.activateWindow)
+    if data is not None:
+        QTimer.singleShot(0, lambda: window.taking.make_of(data))
     return app.exec()

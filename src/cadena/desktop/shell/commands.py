@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QMenu, QWidget
 from cadena.desktop.bench.bench import TEXTS
 from cadena.desktop.document.bench_windows import add_window
 from cadena.desktop.document.change import ANEW, Change
+from cadena.desktop.document.selection import AllWalks
 from cadena.desktop.document.stages import stages
 from cadena.desktop.widgets.actions import Action
 from cadena.engine.events import (
@@ -102,6 +103,13 @@ class Commands(QObject):
             menu.addSeparator()
         menu.popup(at)
 
+    def open_keys(self, over: QWidget) -> None:
+        """The keys of the stage that is shown, of the Bench, and of everything."""
+        from cadena.desktop.shell.keys_page import KeysPage
+
+        stage = self.document.stage
+        KeysPage(over, stage, self._of_stages[stage], self._own).open_over(over)
+
     def _action(self, name: str, does: Callable[[], object], **said: Any) -> Action:
         """An action that takes an open project."""
         return Action(name, does, owner=self, can=lambda: self.document.is_open, **said)
@@ -131,6 +139,8 @@ class Commands(QObject):
         window, own = self.window, partial(Action, owner=self)
         yield self._action("Show open findings", window.show_findings)
         yield self._action("Run all walks", window.run_walks, keys="F5", menu="Edit")
+        show_walks = partial(self.document.select, AllWalks())
+        yield self._action("Show the walks", show_walks, keys="Ctrl+Shift+W", menu="Edit")
         for stage in stages():
             go = partial(window.go_to_stage, stage.name)
             yield self._action(f"Stage {stage.name}", go, keys=f"Ctrl+{stage.number}")
@@ -139,12 +149,15 @@ class Commands(QObject):
         yield own("Light or dark", window.change_theme, menu="Edit")
         yield own("Motion or none", window.change_motion, menu="Edit")
         yield self._action("Do anything", window.ask, keys="Ctrl+K")
+        yield self._action("Show the keys", window.show_keys, keys="?", menu="Edit")
         yield own("Quit", window.close, keys="Ctrl+Q", menu="Project")
 
     def _of_bench(self) -> Iterator[Action]:
         for name, event in HAPPENINGS:
             yield self._action(f"Bench: {name}", partial(self.document.do, event))
         yield self._action("Bench: start anew", self.document.restart)
+        yield self._action("Bench at large", self.window.bench_at_large, keys="B")
+        yield self._action("Bench in a window of its own", self.window.bench_apart, keys="Shift+B")
 
     def _of_named(self, named: tuple[NamedWindow, ...]) -> Iterator[Action]:
         document = self.document

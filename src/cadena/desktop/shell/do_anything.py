@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator
+from difflib import get_close_matches
 from functools import partial
 from typing import Final, NamedTuple
 
@@ -10,10 +11,18 @@ from PySide6.QtCore import QEvent, QPoint, Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
+from cadena.desktop.document import walks
 from cadena.desktop.document.document import Document
-from cadena.desktop.document.selection import SelectedScreen, Selection
+from cadena.desktop.document.selection import (
+    SelectedField,
+    SelectedLink,
+    SelectedScreen,
+    SelectedWalk,
+    Selection,
+)
+from cadena.desktop.document.stages import stage_of
 from cadena.desktop.widgets.actions import Action
-from cadena.desktop.widgets.words import screen_words
+from cadena.desktop.widgets.words import Sentence, nothing, screen_words
 from cadena.engine.events import Choose
 from cadena.engine.rules.lists import chosen_row
 from cadena.model.listing import Listing
@@ -24,6 +33,8 @@ from cadena.records.query import Asked, query
 
 MOST: Final = 12
 RECORDS: Final = 6
+NEAR: Final = 4
+CLOSE: Final = 0.6
 
 
 class Answer(NamedTuple):
@@ -37,10 +48,17 @@ class Answer(NamedTuple):
 class Ask(QFrame):
     """A field and the answers to what is typed in it."""
 
-    def __init__(self, document: Document, commands: Iterable[Action], over: QWidget) -> None:
+    def __init__(
+        self,
+        document: Document,
+        commands: Iterable[Action],
+        over: QWidget,
+        here: Callable[[], list[Sentence]],
+    ) -> None:
         super().__init__(over, Qt.WindowType.Popup)
         self.document = document
         self.commands = commands
+        self.here = here
         self.setAccessibleName("do anything")
         self.field = QLineEdit()
         self.field.setPlaceholderText("Do anything: a command, a screen, a source, a record")
@@ -58,11 +76,12 @@ class Ask(QFrame):
         self.field.installEventFilter(self)
         self.list.itemClicked.connect(lambda _: self.take())
 
-    def open_over(self, parent: QWidget) -> None:
-        """Open in the upper middle of a window."""
-        self.setFixedSize(min(560, parent.width() - 40), 400)
-        at = parent.mapToGlobal(QPoint((parent.width() - self.width()) // 2, 42))
-        self.move(at)
+    def open_under(self, parent: QWidget, anchor: QWidget) -> None:
+        """Open in a window, under the field that it belongs to."""
+        self.setFixedWidth(min(560, parent.width() - 40))
+        middle = anchor.mapTo(parent, QPoint(anchor.width() // 2, anchor.height() + 4))
+        left = min(max(8, middle.x() - self.width() // 2), parent.width() - self.width() - 8)
+        self.move(parent.mapToGlobal(QPoint(left, middle.y())))
         self.field.clear()
         self.refresh()
         self.show()
@@ -80,9 +99,31 @@ class Ask(QFrame):
         self.list.clear()
         for answer in self.answers:
             QListWidgetItem(f"{answer.text}    {answer.about}", self.list)
+        if not self.answers:
+            self._say_nothing(" ".join(words))
         self.list.setCurrentRow(0)
+        # As tall as what is in it.
+        row = max(20, self.list.sizeHintForRow(0))
+        self.list.setFixedHeight(row * max(1, self.list.count()) + 8)
+        self.adjustSize()
+
+    def _say_nothing(self, text: str) -> None:
+        """Nothing is called so; what is nearest is offered."""
+        known: dict[str, Answer] = {}
+        for each in self._all([]):
+            for word in (each.text, *each.text.split()):
+                known.setdefault(word.lower().strip("…:"), each)
+        found = get_close_matches(text, known, NEAR, CLOSE)
+        near = list(dict.fromkeys(found))
+        said = f"Nothing is called “{text}”." + (" Near it:" if near else "")
+        QListWidgetItem(said, self.list).setFlags(Qt.ItemFlag.NoItemFlags)
+        self.answers = [Answer(said, "", nothing), *(known[each] for each in near)]
+        for answer in self.answers[1:]:
+            QListWidgetItem(f"{answer.text}    {answer.about}", self.list)
 
     def _all(self, words: list[str]) -> Iterator[Answer]:
+        if words or self.document.selection != Selection():
+            yield from self._of_selection()
         for command in self.commands:
             if command.can():
                 yield Answer(command.name, command.keys, command.give)
@@ -101,8 +142,40 @@ class Ask(QFrame):
             to = SelectedScreen(first.id) if first is not None else Selection()
             does = partial(document.select, to)
             yield Answer(source.title or source.id, f"source, {count} records", does)
+        yield from self._of_project()
         if words:
             yield from self._records(" ".join(words))
+
+    def _of_selection(self) -> Iterator[Answer]:
+        """What the strip offers for what is selected, by its words."""
+        for sentence in self.here():
+            for word in sentence.words:
+                name = word.name or word.text
+                about = f"here, {sentence.about.lower()}" if sentence.about else "here"
+                if word.kind == "menu":
+                    for option, does in word.options:
+                        yield Answer(f"{name}: {option}", about, does)
+                elif word.kind in ("do", "mend", "choice", "toggle") and word.is_on:
+                    yield Answer(name, about, word.does)
+
+    def _of_project(self) -> Iterator[Answer]:
+        """Fields, walks and findings."""
+        document = self.document
+        for source in document.app.sources:
+            for field in document.types.get(source.id, {}):
+                to = SelectedField(source.id, field)
+                yield Answer(f"{source.id}.{field}", "field", partial(self._show, to, "Gather"))
+        for walk in walks.names(document):
+            does = partial(document.select, SelectedWalk(walk))
+            yield Answer(f"Walk {walk}", "walk", does)
+        for finding in document.findings:
+            where = SelectedLink(finding.link) if finding.link else SelectedScreen(finding.screen)
+            stage = stage_of(finding).name
+            yield Answer(finding.what, "finding", partial(self._show, where, stage))
+
+    def _show(self, to: Selection, stage: str) -> None:
+        self.document.select(to)
+        self.document.show_stage(stage)
 
     def _records(self, text: str) -> Iterator[Answer]:
         """Records by their label; choosing one opens it on the Bench, from its list."""

@@ -35,6 +35,7 @@ class Head(QWidget):
         self.ask.setFixedWidth(px(300))
         self.findings = self._button("", "open findings", self.wants_findings, "findings")
         self.walks = self._button("Run all walks", "run all walks", self.wants_walks, "walks")
+        self.walks.setToolTip("F5")
         layout = QHBoxLayout(self)
         layout.setContentsMargins(14, 0, 12, 0)
         layout.setSpacing(8)

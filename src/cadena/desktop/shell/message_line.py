@@ -36,8 +36,20 @@ class Said(QWidget):
         """What is said."""
         return self.words.text()
 
-    def say(self, text: str, offers: Sequence[tuple[str, Callable[[], object]]] = ()) -> None:
-        """Say something; with offers it stays until one is taken, or it is put away."""
+    def say(
+        self,
+        text: str,
+        offers: Sequence[tuple[str, Callable[[], object]]] = (),
+        is_well: bool = False,
+    ) -> None:
+        """Say something; with offers it stays until one is taken, or it is put away.
+
+        Args:
+            is_well: it says what was done, and not what could not be.
+        """
+        self.words.setProperty("role", "about" if is_well else "broken")
+        self.words.style().unpolish(self.words)
+        self.words.style().polish(self.words)
         self.words.setText(text)
         self.words.setAccessibleName(text)
         clear(self._offers)

@@ -21,15 +21,18 @@ class StageLink(QAbstractButton):
     def __init__(self, number: int, name: str) -> None:
         super().__init__()
         self.number, self.name, self.open, self.is_checked = number, name, 0, False
+        self.is_there = False
         self.setCheckable(True)
         self.setAutoExclusive(True)
         self.setFixedSize(84, 92)
         self.setAccessibleName(f"stage {name}")
 
-    def count(self, findings: int, is_checked: bool) -> None:
-        """Say how much is open here, once that is known."""
-        self.open, self.is_checked = findings, is_checked
-        self.setAccessibleDescription(f"{findings} open findings" if findings else "nothing open")
+    def count(self, findings: int, is_checked: bool, is_there: bool) -> None:
+        """Say how much is open here, once that is known, and whether there is anything yet."""
+        self.open, self.is_checked, self.is_there = findings, is_checked, is_there
+        said = f"{findings} open findings" if findings else "looked at, nothing open"
+        self.setAccessibleDescription(said if findings or is_there else "nothing there yet")
+        self.setToolTip(f"{self.name} (Ctrl+{self.number})")
         self.update()
 
     def paintEvent(self, _: QPaintEvent) -> None:
@@ -56,6 +59,12 @@ class StageLink(QAbstractButton):
         if not self.is_checked:
             return
         at = QPointF(66, 23)
+        if not self.is_there and not self.open:
+            # A ring: there is nothing yet to be looked at.
+            painter.setPen(QPen(colour("quiet"), 2))
+            painter.setBrush(colour("paper"))
+            painter.drawEllipse(at, 7, 7)
+            return
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(colour("broken" if self.open else "holds"))
         painter.drawEllipse(at, 9, 9)
@@ -88,7 +97,9 @@ class StageChain(QWidget):
     def refresh(self) -> None:
         """Count what is open in each stage."""
         for stage, link in zip(stages(), self.links, strict=True):
-            link.count(*stage.opened(self.document))
+            app = self.document.app
+            there = app.sources if stage.name == "Gather" else app.screens
+            link.count(*stage.opened(self.document), bool(there))
             link.setChecked(stage.name == self.document.stage)
 
     def paintEvent(self, _: QPaintEvent) -> None:

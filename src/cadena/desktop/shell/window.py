@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 from pathlib import Path
 from typing import Any
 
@@ -20,9 +21,11 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from cadena.desktop.bench.apart import Apart
 from cadena.desktop.bench.bench import Bench
 from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
+from cadena.desktop.document.new_sources import begin_with
 from cadena.desktop.document.on_disk import ChangedOnDisk
 from cadena.desktop.document.selection import AllFindings
 from cadena.desktop.document.stages import FIRST, stage_named
@@ -35,7 +38,7 @@ from cadena.desktop.shell import settings as kept
 from cadena.desktop.shell.choose_version import ask_which
 from cadena.desktop.shell.commands import Commands
 from cadena.desktop.shell.file_actions import Taking
-from cadena.desktop.shell.first_page import FirstPage
+from cadena.desktop.shell.first_page import HIGH, FirstPage, picture_of
 from cadena.desktop.shell.head import Head
 from cadena.desktop.shell.message_line import Said
 from cadena.desktop.shell.progress_line import ProgressLine
@@ -64,6 +67,7 @@ class MainWindow(QMainWindow):
         self.calls = Calls(document)
         self.work = Work(self)
         self.taking = Taking(document, self, self.work, self._may_leave)
+        self.apart: Apart | None = None
         self.setAcceptDrops(True)
         self.bench = Bench(document)
         self.first = FirstPage()
@@ -117,6 +121,7 @@ class MainWindow(QMainWindow):
         document = self.document
         document.opened.connect(self._opened)
         document.failed.connect(self.tell)
+        document.said.connect(lambda text: self.said.say(text, is_well=True))
         document.wants_records.connect(self.taking.add_records)
         document.wants_bringing.connect(self.taking.bring)
         document.wants_exchange.connect(self.taking.exchange)
@@ -133,6 +138,8 @@ class MainWindow(QMainWindow):
         self.first.wants_demo.connect(self.open_demo)
         self.first.wants_empty.connect(self.make_project)
         self.first.wants_folder.connect(self.choose_project)
+        self.first.wants_files.connect(self.taking.make_of_files)
+        self.first.wants_made_up.connect(self.make_of_nothing)
 
     def refresh(self) -> None:
         """Show the project, or the first page where there is none."""
@@ -250,9 +257,32 @@ class MainWindow(QMainWindow):
         event.acceptProposedAction()
         self.taking.take_dropped(*files)
 
+    def make_of_nothing(self, what: str) -> None:
+        """A project with a list of three made-up records, in a folder to choose."""
+        if not what.strip():
+            return
+        self.make_project()
+        if self.document.is_open and not self.document.app.sources:
+            begin_with(self.document, what)
+
+    def _keep_picture(self) -> None:
+        """How the app looked when its project was left: for the first page."""
+        if self.document.file is None or not self.remembers:
+            return
+        file = picture_of(self.document.file.parent)
+        with contextlib.suppress(OSError):
+            file.parent.mkdir(parents=True, exist_ok=True)
+            high = Qt.TransformationMode.SmoothTransformation
+            self.bench.canvas.grab().scaledToHeight(2 * HIGH, high).save(str(file))
+
+    def show_keys(self) -> None:
+        """Show the keys there are here."""
+        self.commands.open_keys(self)
+
     def close_project(self) -> None:
         """Close the project and show the first page."""
         if self._may_leave():
+            self._keep_picture()
             self.document.close()
             self.refresh()
 
@@ -315,8 +345,34 @@ class MainWindow(QMainWindow):
         from cadena.desktop.shell.do_anything import Ask
 
         if not hasattr(self, "_ask"):
-            self._ask = Ask(self.document, self.commands, self)
-        self._ask.open_over(self)
+            self._ask = Ask(self.document, self.commands, self, lambda: self.stage.strip.said)
+        self._ask.open_under(self, self.head.ask)
+
+    def bench_at_large(self) -> None:
+        """Give the Bench the room of the work, or give it back."""
+        large = not self.bench.is_large
+        self.shown.setVisible(not large)
+        self.bench.be_large(large)
+        self.bench.canvas.setFocus()
+
+    def bench_apart(self) -> None:
+        """Show the Bench in a window of its own, or take it back into this one."""
+        if self.apart is not None:
+            self.apart.close()
+            return
+        self.apart = Apart(self.bench)
+        self.apart.closed.connect(self._bench_back)
+        self.apart.resize(900, 760)
+        self.shown.show()
+        self.bench.be_large(True)
+        self.apart.show()
+
+    def _bench_back(self) -> None:
+        self.apart = None
+        self.split.addWidget(self.bench)
+        self.split.setSizes([816, 380])
+        self.bench.be_large(False)
+        self.bench.show()
 
     def next_part(self, by: int) -> None:
         """Move the focus between chain, work, strip and Bench."""
@@ -367,6 +423,9 @@ class MainWindow(QMainWindow):
         if not self._may_leave():
             event.ignore()
             return
+        if self.apart is not None:
+            self.apart.close()
+        self._keep_picture()
         self.document.unsaved.forget()
         self.document.disk.close()
         if self.remembers:

@@ -6,7 +6,7 @@ from collections.abc import Callable, Sequence
 from functools import lru_cache
 
 from PySide6.QtCore import QMargins, QObject, QPoint, QRect, QSize, Qt, QTimer
-from PySide6.QtGui import QFocusEvent
+from PySide6.QtGui import QFocusEvent, QFont, QFontMetrics
 from PySide6.QtWidgets import (
     QAbstractButton,
     QApplication,
@@ -59,6 +59,18 @@ class Pill(QPushButton):
         self.setAccessibleName(name or text)
         self.setCheckable(chosen is not None)
         self.setChecked(bool(chosen))
+
+    def sizeHint(self) -> QSize:
+        """Room for its words in bold: so that nothing is clipped, or moves, when it is chosen."""
+        hint = super().sizeHint()
+        if self.isCheckable():
+            bold = QFont(self.font())
+            bold.setBold(True)
+            text = self.text()
+            plain = self.fontMetrics().horizontalAdvance(text)
+            more = QFontMetrics(bold).horizontalAdvance(text) - plain
+            hint.setWidth(hint.width() + max(0, more))
+        return hint
 
     def _pressed(self) -> None:
         # A choice once made stays made: pressing it again must not unset how it looks.

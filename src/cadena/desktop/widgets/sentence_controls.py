@@ -26,7 +26,7 @@ USUAL, SMALL = 150, 64
 ROLES = {"subject": "subject", "broken": "broken", "mend": "mend"}
 Key = tuple[str, str]
 
-WIDTHS: Final = {"size": SMALL, "wide": 92}
+WIDTHS: Final = {"size": SMALL, "wide": 92, "whole": 520}
 
 
 class Controls:

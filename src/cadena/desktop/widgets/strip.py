@@ -4,31 +4,46 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
+from typing import ClassVar
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QEvent, QObject, Qt
+from PySide6.QtGui import QMouseEvent, QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
 from cadena.check.finding import Finding
 from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
-from cadena.desktop.document.selection import AllFindings, SelectedLink, SelectedScreen
+from cadena.desktop.document.selection import (
+    AllFindings,
+    AllWalks,
+    SelectedLink,
+    SelectedScreen,
+    SelectedWalk,
+)
 from cadena.desktop.document.stages import kind_of, stage_of
 from cadena.desktop.painting.theme import px
+from cadena.desktop.widgets.about_walks import about_walks
 from cadena.desktop.widgets.controls import FlowLayout, label, presses, put
 from cadena.desktop.widgets.sentence_controls import Controls, in_order
 from cadena.desktop.widgets.words import Sentence, Word
 
 WIDTH, HEIGHT = 104, 24
+LOW, THIN, EDGE = 168, 46, 6
 Sentences = Callable[[Document], list[Sentence]]
 
 
 class Strip(QScrollArea):
     """Shows the selection of the document and changes it, and nothing else.
 
+    Attributes:
+        tall: how tall a person has set it, in px, for all stages; none to fit what is said.
+
     Args:
         stage: shown only while this stage is; others leave it as it is.
         sentences: what is said of the document's selection.
     """
+
+    tall: ClassVar[int | None] = None
 
     def __init__(self, document: Document, stage: str, sentences: Sentences) -> None:
         super().__init__()
@@ -39,7 +54,8 @@ class Strip(QScrollArea):
         self.setAccessibleName("strip")
         self.setWidgetResizable(True)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.setFixedHeight(px(168))
+        self.setFixedHeight(px(LOW))
+        self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAsNeeded)
         self._inside = QWidget()
         self._inside.setObjectName("strip")
         self._lines = QVBoxLayout(self._inside)
@@ -48,7 +64,14 @@ class Strip(QScrollArea):
         self._lines.addStretch(1)
         self._controls = Controls()
         self._rows: list[Row] = []
+        self.said: list[Sentence] = []
         self.setWidget(self._inside)
+        self._dragged: float | None = None
+        self._inside.setMouseTracking(True)
+        self._inside.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents, False)
+        self.viewport().setMouseTracking(True)
+        self.viewport().installEventFilter(self)
+        self._inside.installEventFilter(self)
         document.watch(Change.SELECTION | Change.SECTION | Change.STAGE, self.refresh)
         document.watch(Change.FINDINGS, self.follow)
         if document.is_open:
@@ -69,11 +92,14 @@ class Strip(QScrollArea):
         are there do what they now say, and the rest follows when the press is over.
         """
         if self.document.stage == self.stage:
-            first, *rest = self.sentences(self.document) or [Sentence("", [])]
+            is_of_walks = isinstance(self.document.selection, AllWalks | SelectedWalk)
+            sentences = about_walks if is_of_walks else self.sentences
+            first, *rest = sentences(self.document) or [Sentence("", [])]
             self.say([first, *map(self._of_finding, self._findings()), *rest])
 
     def say(self, sentences: list[Sentence]) -> None:
         """Say these sentences; the focus stays on the control of the same name."""
+        self.said = sentences
         if presses().under_way:
             self._controls.say_at_once([each for said in sentences for each in said.words])
             presses().after(self, self.refresh)
@@ -100,8 +126,49 @@ class Strip(QScrollArea):
         in_order(widgets)
         self._lines.setEnabled(True)
         self._lines.activate()
+        self._fit()
         if name and (focused is None or not focused.hasFocus() or focused.isHidden()):
             self._focus_named(name)
+
+    def _fit(self) -> None:
+        """As tall as what is said needs, up to half of the work, or as a person has set it."""
+        work = self.parentWidget()
+        half = max(px(LOW), (px(600) if work is None else work.height()) // 2)
+        if Strip.tall is not None:
+            self.setFixedHeight(min(max(px(THIN), Strip.tall), half))
+            return
+        needed = self._lines.heightForWidth(max(200, self.viewport().width()))
+        least = px(THIN) if len(self._rows) < 2 else px(LOW)
+        self.setFixedHeight(min(max(needed + px(6), least), half))
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        if event.oldSize().width() != event.size().width():
+            self._fit()
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        """Its upper edge is a divider: it is dragged, and a double click lets it fit again."""
+        if isinstance(event, QMouseEvent) and isinstance(watched, QWidget):
+            kind, at = event.type(), self.mapFromGlobal(event.globalPosition()).y()
+            if kind == QEvent.Type.MouseMove:
+                is_edge = at < EDGE or self._dragged is not None
+                shape = Qt.CursorShape.SplitVCursor if is_edge else Qt.CursorShape.ArrowCursor
+                watched.setCursor(shape)
+            if kind == QEvent.Type.MouseButtonDblClick and at < EDGE:
+                Strip.tall, self._dragged = None, None
+                self._fit()
+                return True
+            if kind == QEvent.Type.MouseButtonPress and at < EDGE:
+                self._dragged = event.globalPosition().y() + self.height()
+                return True
+            if kind == QEvent.Type.MouseMove and self._dragged is not None:
+                Strip.tall = round(self._dragged - event.globalPosition().y())
+                self._fit()
+                return True
+            if kind == QEvent.Type.MouseButtonRelease and self._dragged is not None:
+                self._dragged = None
+                return True
+        return super().eventFilter(watched, event)
 
     def _focus_named(self, name: str) -> None:
         for widget in self._inside.findChildren(QWidget):

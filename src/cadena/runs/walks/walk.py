@@ -96,6 +96,15 @@ def read_walk(path: Path) -> Walk:
     return tuple(_read_step(raw, name, number) for number, raw in enumerate(steps))
 
 
+def read_step(text: str, number: int) -> Event | Expectation:
+    """One step of a walk from its text.
+
+    Raises:
+        Problem: where it is none.
+    """
+    return _read_step(msgspec.Raw(text.encode()), "the walk", number)
+
+
 def _read_step(raw: msgspec.Raw, name: str, number: int) -> Event | Expectation:
     try:
         tree = msgspec.json.decode(raw)

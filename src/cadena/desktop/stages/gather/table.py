@@ -8,6 +8,7 @@ from typing import Any, Final
 import polars as pl
 from PySide6.QtCore import (
     QAbstractTableModel,
+    QEvent,
     QModelIndex,
     QPersistentModelIndex,
     QRect,
@@ -39,6 +40,7 @@ ROW: Final = 27
 NARROWEST, WIDEST = 78, 280
 SAMPLE: Final = 40
 LONG: Final = 60
+NO_MODIFIER: Final = Qt.KeyboardModifier.NoModifier
 NOWHERE: Final = QModelIndex()
 
 
@@ -243,6 +245,15 @@ class RecordsTable(QTableView):
         self.setHorizontalScrollMode(QTableView.ScrollMode.ScrollPerPixel)
         self.setTabKeyNavigation(False)
         self.setStyleSheet("QTableView { background: transparent; }")
+
+    def event(self, event: QEvent) -> bool:
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride:
+            plain = event.modifiers() in (NO_MODIFIER, Qt.KeyboardModifier.ShiftModifier)
+            if plain and event.text().isprintable() and event.text():
+                # A letter begins to type in the cell.
+                event.accept()
+                return True
+        return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         model, current = self.model(), self.currentIndex()

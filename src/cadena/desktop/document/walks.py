@@ -1,0 +1,154 @@
+"""The walks of the open project: kept, renamed, replayed, edited step by step, removed."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from itertools import dropwhile
+from pathlib import Path
+
+import msgspec
+
+from cadena.desktop.document.change import Change
+from cadena.desktop.document.document import Document
+from cadena.desktop.document.selection import AllWalks, SelectedWalk
+from cadena.engine.rules.window_change import window_of
+from cadena.engine.session import Window
+from cadena.model.problem import Problem
+from cadena.model.windows import windows_of
+from cadena.runs.walks.recording import file_of, recorded, walk_files, write_walk
+from cadena.runs.walks.walk import Expectation, Walk, read_step, read_walk, replay
+
+
+@dataclass
+class Held:
+    """What came of each walk when it was last replayed: what does not hold, by its name."""
+
+    broken: dict[str, tuple[str, ...]] = field(default_factory=dict)
+
+
+def folder_of(document: Document) -> Path | None:
+    return None if document.file is None else document.file.parent
+
+
+def names(document: Document) -> list[str]:
+    """The names of the walks there are."""
+    folder = folder_of(document)
+    return [] if folder is None else [each.stem for each in walk_files(folder)]
+
+
+def walk_of(document: Document, name: str) -> Walk:
+    """The steps of a walk.
+
+    Raises:
+        Problem: where it cannot be read.
+    """
+    folder = folder_of(document)
+    if folder is None:
+        return ()
+    return read_walk(folder / "walks" / f"{name}.json")
+
+
+def text_of(step: object) -> str:
+    """A step as it is typed."""
+    return msgspec.json.encode(step).decode()
+
+
+def replay_all(document: Document, name: str) -> None:
+    """Replay a walk at every named window, and keep what does not hold."""
+    try:
+        walk = walk_of(document, name)
+    except Problem as problem:
+        document.refuse(str(problem))
+        return
+    broken: list[str] = []
+    for each in windows_of(document.app):
+        for one in replay(document.wired, walk, window_of(each)):
+            broken += [f"at {each.name}, {failure}" for failure in one.failures]
+    document.own(Held).broken[name] = tuple(broken)
+    document.tell(Change.SELECTION)
+
+
+def play(document: Document, name: str) -> None:
+    """Let a walk happen on the Bench."""
+    try:
+        events = [e for e in walk_of(document, name) if not isinstance(e, Expectation)]
+    except Problem as problem:
+        document.refuse(str(problem))
+    else:
+        document.play_events(events, document.session.window)
+
+
+def expect_what_happens(document: Document, name: str) -> None:
+    """Let a walk expect what now happens, in the window in which it begins."""
+    try:
+        events = [e for e in walk_of(document, name) if not isinstance(e, Expectation)]
+    except Problem as problem:
+        document.refuse(str(problem))
+        return
+    window: Window = document.session.window
+    # It begins as it did, whatever the window is.
+    steps = recorded(document.wired, events, window)[1:]
+    _write(document, name, tuple(dropwhile(lambda e: isinstance(e, Expectation), steps)))
+
+
+def change_step(document: Document, name: str, number: int, text: str) -> None:
+    """Another step in the place of one; nothing takes it away."""
+    try:
+        steps = list(walk_of(document, name))
+        steps[number : number + 1] = [read_step(text, number)] if text.strip() else []
+    except Problem as problem:
+        document.refuse(str(problem))
+        return
+    _write(document, name, tuple(steps))
+
+
+def add_step(document: Document, name: str, text: str) -> None:
+    """One more step at the end."""
+    if text.strip():
+        change_step(document, name, len(walk_of(document, name)), text)
+
+
+def _write(document: Document, name: str, walk: Walk) -> None:
+    folder = folder_of(document)
+    if folder is None:
+        return
+    try:
+        write_walk(folder, name, walk, over=True)
+    except (Problem, OSError) as problem:
+        document.refuse(str(problem))
+        return
+    document.own(Held).broken.pop(name, None)
+    replay_all(document, name)
+
+
+def rename(document: Document, name: str, to: str) -> None:
+    """Call a walk otherwise."""
+    folder = folder_of(document)
+    if folder is None or to.strip() == name:
+        return
+    try:
+        file = file_of(folder, to)
+        if file.exists():
+            raise Problem(file.name, "", "there is such a walk already", "another name")
+        (folder / "walks" / f"{name}.json").rename(file)
+    except (Problem, OSError) as problem:
+        document.refuse(str(problem))
+        return
+    document.own(Held).broken.pop(name, None)
+    document.select(SelectedWalk(file.stem))
+
+
+def remove(document: Document, name: str) -> None:
+    """Take a walk away; it stays beside the others as ``*.removed`` until it is wanted no more."""
+    folder = folder_of(document)
+    if folder is None:
+        return
+    file = folder / "walks" / f"{name}.json"
+    try:
+        file.replace(file.with_suffix(".removed"))
+    except OSError as error:
+        document.refuse(f"{file.name}: it cannot be removed ({error.strerror})")
+        return
+    document.own(Held).broken.pop(name, None)
+    document.selection = AllWalks()
+    document.tell(Change.SELECTION)

@@ -1,0 +1,101 @@
+"""A walk of what has happened: its events, and what is worth expecting after each."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Any, Final
+
+import msgspec
+
+from cadena.engine.events import Event, Resize
+from cadena.engine.session import Window
+from cadena.engine.wired import WiredApp
+from cadena.model.file.disk import place_in, write_bytes
+from cadena.model.find import slug
+from cadena.model.problem import Problem
+from cadena.runs.walks.trace import TraceLine
+from cadena.runs.walks.walk import Expectation, Expected, Walk, replay
+
+FOLDER: Final = "walks"
+LONGEST: Final = 60
+
+
+def recorded(app: WiredApp, events: Sequence[Event], window: Window) -> Walk:
+    """A walk of these events from a fresh start in a window.
+
+    After each event it expects what the event has changed: what is on display, what is chosen,
+    what back shows, the section, what is asked, values; and that a refused one is refused.
+    """
+    steps: list[Event | Expectation] = [
+        Resize(width=window.width, height=window.height, fold=window.fold)
+    ]
+    before: dict[str, Any] = {}
+    for each in replay(app, (*steps, *events), window):
+        if each.line is None:
+            continue
+        now = _worth(each.line)
+        if each.number > 0:
+            steps.append(events[each.number - 1])
+        if each.number >= 0:
+            changed = {k: v for k, v in now.items() if k not in before or before[k] != v}
+            if any(note.kind == "refused" for note in each.line.notes):
+                changed["note"] = "refused"
+            if changed:
+                steps.append(Expectation(expect=Expected(**changed)))
+        before = now
+    return tuple(steps)
+
+
+def _worth(line: TraceLine) -> dict[str, Any]:
+    """What of a state a person would look for."""
+    chosen = {
+        each.screen: each.chosen
+        for each in line.display
+        if each.screen is not None and each.chosen is not None and not each.chosen_part
+    }
+    display = tuple(each.screen or "nothing chosen" for each in line.display)
+    return {
+        "section": line.section,
+        "display": display,
+        "back": line.back,
+        **({"chosen": chosen} if chosen else {}),
+        **({"question": line.question} if line.question else {}),
+        **({"values": line.values} if line.values else {}),
+        **({"phase": line.phase} if line.phase != "running" else {}),
+    }
+
+
+def walk_files(folder: Path) -> list[Path]:
+    """The walks of a project, by name."""
+    return sorted((folder / FOLDER).glob("*.json"))
+
+
+def file_of(folder: Path, name: str) -> Path:
+    """The file of a walk of this name.
+
+    Raises:
+        Problem: where that is no name.
+    """
+    said = slug(name.strip())
+    if not any(map(str.isalnum, name)) or len(said) > LONGEST:
+        raise Problem("the walk", "", f'"{name[:LONGEST]}" came', "a name of letters and digits")
+    to = folder / FOLDER
+    to.mkdir(exist_ok=True)
+    if not to.resolve().is_relative_to(folder.resolve()):
+        raise Problem(FOLDER, "", "it leads outside the project folder", "a folder inside it")
+    return place_in(to, f"{said}.json")
+
+
+def write_walk(folder: Path, name: str, walk: Walk, over: bool = False) -> Path:
+    """Write a walk into the folder of a project's walks: a step a line.
+
+    Raises:
+        Problem: where there is one of that name, or the disk does not take it.
+    """
+    file = file_of(folder, name)
+    if file.exists() and not over:
+        raise Problem(f"{FOLDER}/{file.name}", "", "there is such a walk already", "another name")
+    lines = [msgspec.json.encode(each).decode() for each in walk]
+    write_bytes(f"[\n  {(',' + chr(10) + '  ').join(lines)}\n]\n".encode(), file)
+    return file

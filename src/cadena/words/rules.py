@@ -1,0 +1,59 @@
+"""The rule that each kind of note goes by, as the rulebook numbers them."""
+
+from __future__ import annotations
+
+from typing import Final, get_args
+
+from cadena.engine.notes import Kind, Note
+
+RULES: Final[dict[str, str]] = {
+    "already open": "2.4",
+    "answered": "9",
+    "arranged": "5.1",
+    "asked": "2.5",
+    "asleep": "6",
+    "awake": "6",
+    "back": "4",
+    "called": "9",
+    "changed": "8",
+    "closed": "8",
+    "closed by rule": "5.5",
+    "dropped": "6",
+    "emptied": "10",
+    "failed": "9",
+    "fallback": "11",
+    "filtered": "7.1",
+    "group": "7.1",
+    "handed out": "7.1",
+    "kept": "6",
+    "killed": "6",
+    "late": "9",
+    "left": "4.6",
+    "left out": "8.1",
+    "marked": "7",
+    "moved on": "8",
+    "not opened": "2.2",
+    "not opened by rule": "5.2",
+    "not saved": "10",
+    "opened": "2.3",
+    "page": "3",
+    "put back": "8",
+    "rebuilt": "5.4",
+    "refreshed": "8",
+    "refused": "2.2",
+    "relaunched": "6",
+    "removed": "8",
+    "restored": "6",
+    "saved": "10",
+    "section": "2.6",
+    "set": "2.1",
+    "started": "1",
+    "visited": "11",
+    "window": "5",
+}
+assert set(RULES) == set(get_args(Kind))
+
+
+def rule_of(note: Note) -> str:
+    """The number of the rule that a note goes by."""
+    return RULES[note.kind]
