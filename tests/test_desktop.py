@@ -107,6 +107,11 @@ class Person:
         QTest.mouseMove(view, start + QPoint(12, 4))
         QTest.mouseMove(view, end)
         QTest.mouseRelease(view, LEFT, Qt.KeyboardModifier.NoModifier, end)
+        menu = QApplication.activePopupWidget()
+        if isinstance(menu, QMenu):
+            # In the open it asks for what: Enter takes the likeliest.
+            QTest.keyClick(menu, Qt.Key.Key_Return)
+            QApplication.processEvents()
 
     def open_space(self) -> QPoint:
         """A place on the board, in view, where nothing is."""

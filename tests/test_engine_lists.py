@@ -5,14 +5,20 @@ from __future__ import annotations
 import pytest
 from msgspec.structs import replace
 
-from builders import POCKET, SLATE, Run, small_app, with_screen
+from builders import POCKET, SLATE, Run, small_app, small_records, with_screen
+from cadena.check.check import read_through
 from cadena.engine import events as do
 from cadena.engine.layout.column import column_of
 from cadena.engine.rules.display import display_of
 from cadena.engine.rules.lists import chosen_row, offset_of, view_of
 from cadena.engine.session import sized
-from cadena.model.listing import Sort
+from cadena.engine.step import start, step
+from cadena.engine.wired import WiredApp
+from cadena.model.app import ListScreen
+from cadena.model.listing import Order, Sort
 from cadena.records.changes import Change
+from cadena.scene.lay_out import lay_out
+from cadena.scene.scene import Box
 
 
 def top(run: Run, index: int = 0) -> tuple[object, float]:
@@ -242,3 +248,32 @@ def test_8_what_is_not_there_cannot_change(event: do.Event) -> None:
     before = run.session
     assert run(event).kinds == ["refused"]
     assert run.session is before
+
+
+def test_orders_are_offered_in_a_menu_taken_and_live_as_the_sort_does() -> None:
+    """7.7"""
+    app = small_app()
+    huts = app.screens[0]
+    assert isinstance(huts, ListScreen)
+    orders = (Order(name="Last first", sort=(Sort(field="name", descending=True),)),)
+    huts = replace(huts, rows=replace(huts.rows, orders=orders))
+    wired = WiredApp(replace(app, screens=(huts, *app.screens[1:])), small_records())
+    session, _ = start(wired, sized(360, 780))
+
+    def buttons(text: str) -> list[Box]:
+        return [b for b in lay_out(wired, session, session.window).boxes if b.text.startswith(text)]
+
+    (button,) = buttons("Usual order")
+    assert button.does is not None
+    session, *_ = step(wired, session, button.does)
+    (item,) = buttons("Last first")
+    assert item.does is not None
+    session, *_ = step(wired, session, item.does)
+    assert session.menu is None
+    assert buttons("Last first")
+    listed = wired.listed(session, session.entries[0], "")
+    assert listed is not None
+    assert listed.rows.key_at(0) == "h29"
+    assert [e for e in read_through(wired.app, small_records()) if e.weight == "breaks"] == []
+    _, notes, refused = step(wired, session, do.OpenMenu(screen="huts", list="", key=None))
+    assert not refused, notes

@@ -149,6 +149,9 @@ def _bound_by_list(listing: Listing, where: str) -> Iterator[Bound]:
         yield name, f"{where}.search"
     for sort in listing.sort:
         yield sort.field, f"{where}.sort"
+    for order in listing.orders:
+        for sort in order.sort:
+            yield sort.field, f"{where}.orders[{order.name}]"
     for condition in listing.where:
         yield condition.field, f"{where}.where"
 

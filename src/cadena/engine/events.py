@@ -92,9 +92,9 @@ class Act(On, frozen=True, kw_only=True, tag="act"):
 
 
 class OpenMenu(On, frozen=True, kw_only=True, tag="menu"):
-    """Open the menu of a row's actions."""
+    """Open the menu of a row's actions; without a key that of the orders of a list."""
 
-    key: Scalar
+    key: Scalar | None = None
 
 
 class CloseMenu(Happening, frozen=True, kw_only=True, tag="close menu"):

@@ -157,11 +157,11 @@ class Question(State, frozen=True, gc=False):
 
 
 class Menu(State, frozen=True, gc=False):
-    """The menu of a row's actions, open on one row."""
+    """The menu of a row's actions, open on one row; without a key, that of a list's orders."""
 
     entry: int
     part: str
-    key: Scalar
+    key: Scalar | None
 
 
 class Removal(State, frozen=True, gc=False):

@@ -76,7 +76,8 @@ def _in_listing(listing: Listing, field: str) -> Iterator[str]:
         yield f"row · {slot}"
     if field in listing.search:
         yield "search"
-    if any(each.field == field for each in listing.sort):
+    orders = (sort for order in listing.orders for sort in order.sort)
+    if any(each.field == field for each in (*listing.sort, *orders)):
         yield "sort"
     if field == listing.group_by:
         yield "groups"

@@ -33,6 +33,13 @@ class Sort(Part, frozen=True, kw_only=True):
     descending: bool = False
 
 
+class Order(Part, frozen=True, kw_only=True):
+    """An order that a list offers its person, by name (rules.md, 7.7)."""
+
+    name: str
+    sort: tuple[Sort, ...]
+
+
 class Row(Part, frozen=True, kw_only=True):
     """What a row shows: ``picture`` is a field, the others are texts with ``{field}`` in them.
 
@@ -111,7 +118,8 @@ class Listing(Part, frozen=True, kw_only=True):
     ``tile`` is the least width of a tile in a grid, or the width of one in a strip, in dp.
     ``group_by`` groups by the values of a field, ``groups`` by conditions, in order.
     ``groups_start`` says how groups that can be opened and closed are at first; ``fixed`` ones
-    are always open. ``past_limit`` is said where not all are shown; ``{shown}``, ``{found}``
+    are always open. ``orders`` are offered to the person beside the list's own, which is the
+    first. ``past_limit`` is said where not all are shown; ``{shown}``, ``{found}``
     and ``{all}`` are the counts.
     """
 
@@ -119,6 +127,7 @@ class Listing(Part, frozen=True, kw_only=True):
     where: tuple[Condition, ...] = ()
     search: tuple[str, ...] = ()
     sort: tuple[Sort, ...] = ()
+    orders: tuple[Order, ...] = ()
     group_by: str = ""
     groups: tuple[Group, ...] = ()
     groups_start: Literal["fixed", "open", "closed"] = "fixed"
@@ -131,6 +140,11 @@ class Listing(Part, frozen=True, kw_only=True):
     empty: str = ""
     not_found: str = ""
     keep_in_view: bool = True
+
+    @property
+    def has_bar(self) -> bool:
+        """Whether there is a bar over its rows, to search in or to choose an order from."""
+        return bool(self.search or self.orders)
 
     @property
     def is_grouped(self) -> bool:

@@ -125,6 +125,7 @@ def _in_listing(listing: Listing) -> Iterator[str]:
         yield from names_in(text)
     yield from (row.picture, listing.group_by, *listing.search)
     yield from (each.field for each in listing.sort)
+    yield from (each.field for order in listing.orders for each in order.sort)
     conditions = [*listing.where, *(each for group in listing.groups for each in group.where)]
     yield from (each.field for each in conditions)
 

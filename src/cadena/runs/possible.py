@@ -99,6 +99,8 @@ def _on_list(
             for key in keys:
                 act = do.Act(screen=screen, entry=index, list=part, key=key, action=name)
                 yield Possible(act, to)
+    for order in listing.orders:
+        yield Possible(do.SortBy(screen=screen, entry=index, list=part, by=order.sort))
     if listing.search:
         yield Possible(do.Search(screen=screen, entry=index, list=part, text=""))
 

@@ -16,6 +16,7 @@ from cadena.engine.events import (
     PressOutside,
     Relaunch,
     Restore,
+    SortBy,
     Undo,
     Wake,
 )
@@ -29,11 +30,11 @@ from cadena.engine.rules.lists import offset_of
 from cadena.engine.session import Session, Window
 from cadena.engine.wired import WiredApp
 from cadena.model.app import ListScreen, Section
-from cadena.model.listing import RemoveRecord
+from cadena.model.listing import RemoveRecord, Sort
 from cadena.model.values import Scalar
 from cadena.scene.rows import action_label, standing_of
 from cadena.scene.scene import Box, Scene
-from cadena.scene.screens import screen_boxes
+from cadena.scene.screens import USUAL, order_taken, screen_boxes
 
 LEAST: Final = 1.0
 
@@ -129,6 +130,9 @@ def _menu(app: WiredApp, session: Session, display: Display) -> Iterator[Box]:
     menu = session.menu
     if menu is None or menu.entry >= len(session.entries):
         return
+    if menu.key is None:
+        yield from _orders(app, session, display, menu.entry, menu.part)
+        return
     width, height = session.window.room
     area = display.area_of(menu.entry)
     standing = standing_of(app, session, menu.entry, menu.part)
@@ -152,6 +156,29 @@ def _menu(app: WiredApp, session: Session, display: Display) -> Iterator[Box]:
         if isinstance(button.does, RemoveRecord):
             state |= {"bad"}
         yield Box("menu item", x, y + number * 48, wide, 48, label, state, does, entry=menu.entry)
+
+
+def _orders(
+    app: WiredApp, session: Session, display: Display, index: int, part: str
+) -> Iterator[Box]:
+    """The orders of a list, its own first, under the top of its screen."""
+    entry, area = session.entries[index], display.area_of(index)
+    listing = app.listings.get(entry.screen, {}).get(part)
+    if area is None or listing is None:
+        return
+    width, height = session.window.room
+    scrim = frozenset({"menu"})
+    yield Box("scrim", 0, 0, width, height, state=scrim, does=CloseMenu(), name="Close")
+    orders: list[tuple[str, tuple[Sort, ...]]] = [(USUAL, ())]
+    orders += [(each.name, each.sort) for each in listing.orders]
+    wide, tall = min(240.0, area.width - 16), 48.0 * len(orders)
+    x, y = area.x + area.width - wide - 8, min(area.y + 100.0, max(8.0, height - tall - 8))
+    yield Box("menu", x, y, wide, tall, entry=index)
+    taken = order_taken(listing, entry.view.sort.get(part))
+    for number, (name, sort) in enumerate(orders):
+        state = frozenset({"on"}) if name == taken else frozenset[str]()
+        does = SortBy(screen=entry.screen, entry=index, list=part, by=sort)
+        yield Box("menu item", x, y + number * 48, wide, 48, name, state, does, entry=index)
 
 
 def _row_bottom(

@@ -3,9 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import Any
+from typing import Any, Final
 
-from cadena.engine.events import Back, Edit, OpenFact, OpenSections, Press, Retry, Search, TurnPage
+from cadena.engine.events import (
+    Back,
+    Edit,
+    OpenFact,
+    OpenMenu,
+    OpenSections,
+    Press,
+    Retry,
+    Search,
+    TurnPage,
+)
 from cadena.engine.layout.column import Segment, bars_of, column_of, facts_shown
 from cadena.engine.layout.pieces import edge_of, is_narrow
 from cadena.engine.layout.sizes import (
@@ -28,7 +38,7 @@ from cadena.engine.session import Entry, Session
 from cadena.engine.wired import WiredApp
 from cadena.model.app import DetailScreen, FormScreen, ListScreen, Screen
 from cadena.model.blocks import ActionsBlock, AddressBlock, FactsBlock, PictureBlock
-from cadena.model.listing import Button, Follow
+from cadena.model.listing import Button, Follow, Listing, Sort
 from cadena.model.screen_parts import pages
 from cadena.model.values import shown
 from cadena.records.template import is_empty
@@ -38,6 +48,9 @@ from cadena.scene.scene import Box
 
 BACK_MOST = 132.0
 BACK_LEAST = 32.0
+
+USUAL: Final = "Usual order"
+"""What a list's own order is called among those that it offers."""
 
 
 def screen_boxes(
@@ -63,8 +76,8 @@ def screen_boxes(
     width, height = view_of(app, entry, area)
     bars = bars_of(screen, area.width)
     under = Area(area.x, area.y + TITLE_BAR, width, bars.top - TITLE_BAR)
-    if isinstance(screen, ListScreen) and screen.rows.search:
-        yield _search_field(entry, "", screen.rows.search, index, under, None)
+    if isinstance(screen, ListScreen) and screen.rows.has_bar:
+        yield from _list_bar(entry, "", screen.rows, index, under, None)
     elif isinstance(screen, DetailScreen) and pages(screen):
         yield from _page_bar(screen, entry, index, under)
     view = Area(area.x, area.y + bars.top, width, height)
@@ -189,6 +202,31 @@ def _page_bar(screen: DetailScreen, entry: Entry, index: int, area: Area) -> Ite
         yield Box("page", *box, page.title, state, does, entry=index, part=page.id)
 
 
+def _list_bar(
+    entry: Entry, part: str, listing: Listing, index: int, area: Area, clip: Area | None
+) -> Iterator[Box]:
+    """What stands over the rows of a list: its search field, and the order that is taken."""
+    edge = edge_of(area.width)
+    taken = 0.0
+    if listing.orders:
+        name = order_taken(listing, entry.view.sort.get(part))
+        wide = area.width - 2 * edge if not listing.search else min(124.0, area.width * 0.4)
+        taken = wide + 8
+        box = (area.x + area.width - edge - wide, area.y + 6, wide, area.height - 14)
+        opens = OpenMenu(screen=entry.screen, entry=index, list=part)
+        at: dict[str, Any] = {"clip": clip, "entry": index, "part": part}
+        plain = frozenset({"plain"})
+        yield Box("button", *box, f"{name} ▾", plain, opens, name=f"Order: {name}", **at)
+    if listing.search:
+        area = area._replace(width=area.width - taken)
+        yield _search_field(entry, part, listing.search, index, area, clip)
+
+
+def order_taken(listing: Listing, sort: tuple[Sort, ...] | None) -> str:
+    """The name of the order in which a list stands."""
+    return next((each.name for each in listing.orders if each.sort == sort), USUAL)
+
+
 def _search_field(
     entry: Entry, part: str, fields: tuple[str, ...], index: int, area: Area, clip: Area | None
 ) -> Box:
@@ -240,7 +278,7 @@ def block_boxes(
         case "search":
             listing = app.listings[entry.screen][segment.part]
             area = Area(view.x, top, view.width, segment.height)
-            yield _search_field(entry, segment.part, listing.search, index, area, view)
+            yield from _list_bar(entry, segment.part, listing, index, area, view)
         case "save":
             area = Area(x, top, width, segment.height)
             yield from save_boxes(app.screens[entry.screen], index, area, view)

@@ -128,6 +128,7 @@ SENTENCES: Final[Mapping[str, str]] = {
     "refused/no such field": "there is no field {field}",
     "refused/no such group": "there is no group {group}",
     "refused/no such marks": "there is no app-wide list {value} to mark in",
+    "refused/no orders": "the list offers no orders",
     "refused/no such order": "there is no field {field} to sort by",
     "refused/no such record": "{source} has no record {key!b}",
     "refused/no such section": "there is no section {section}",

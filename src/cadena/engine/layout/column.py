@@ -171,7 +171,7 @@ def bars_of(screen: Screen | None, width: float) -> Bars:
     """
     below = 0.0 if is_narrow(width) else BOTTOM_BAR
     match screen:
-        case ListScreen() if screen.rows.search:
+        case ListScreen() if screen.rows.has_bar:
             return Bars(TITLE_BAR + SEARCH_BAR, 0.0)
         case DetailScreen():
             kept = any(
@@ -351,7 +351,7 @@ def block_pieces(
         case ListBlock():
             if block.heading:
                 yield Piece("list heading", block.id, LIST_HEADING, block, lines=(block.heading,))
-            if block.rows.search:
+            if block.rows.has_bar:
                 yield Piece("search", block.id, SEARCH_BAR, block)
             yield from _list_pieces(app, session, entry, block.id, block.rows, width)
         case ActionsBlock() if block.place == "flow" or is_narrow(width):

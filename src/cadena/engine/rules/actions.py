@@ -64,7 +64,10 @@ def act(app: WiredApp, session: Session, event: do.Act) -> tuple[Session, Notes]
 def open_menu(app: WiredApp, session: Session, event: do.OpenMenu) -> tuple[Session, Notes]:
     index, _ = target_of(app, session, display_of(app, session), event)
     listing = app.listings[session.entries[index].screen][event.list]
-    if not listing.actions:
+    if event.key is None:
+        if not listing.orders:
+            raise Refused("no orders", f"screens[{session.entries[index].screen}]")
+    elif not listing.actions:
         raise Refused("no row actions", f"screens[{session.entries[index].screen}]")
     return replace(session, menu=Menu(index, event.list, event.key)), ()
 

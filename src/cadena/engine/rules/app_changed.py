@@ -85,6 +85,8 @@ def _fitting_menu(app: WiredApp, before: Session, after: Session) -> Menu | None
         return None
     entry = after.entries[menu.entry]
     listed = app.listed(after, entry, menu.part)
+    if menu.key is None:
+        return menu if listed is not None and listed.listing.orders else None
     is_there = listed is not None and listed.rows.index_of(menu.key) is not None
     return menu if is_there and listed is not None and listed.listing.actions else None
 

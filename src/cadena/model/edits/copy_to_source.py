@@ -148,6 +148,7 @@ def _again(listing: Listing, source: str, chosen: Mapping[str, str]) -> Listing:
         groups=(),
         group_by=chosen.get(listing.group_by, ""),
         actions=(),
+        orders=(),
         search=tuple(to for each in listing.search if (to := chosen.get(each))),
         sort=tuple(
             replace(each, field=to) for each in listing.sort if (to := chosen.get(each.field))

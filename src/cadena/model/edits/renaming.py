@@ -146,6 +146,13 @@ class _Renaming:
             where=self._conditions(of, listing.where),
             search=self.names(of, listing.search),
             sort=tuple(replace(e, field=self.path(of, e.field)) for e in listing.sort),
+            orders=tuple(
+                replace(
+                    order,
+                    sort=tuple(replace(e, field=self.path(of, e.field)) for e in order.sort),
+                )
+                for order in listing.orders
+            ),
             group_by=self.path(of, listing.group_by),
             groups=tuple(
                 replace(each, where=self._conditions(of, each.where)) for each in listing.groups

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, Literal
 
 from msgspec.structs import replace
 
@@ -10,9 +10,11 @@ from cadena.model.app import (
     App,
     DetailScreen,
     FormScreen,
+    Link,
     ListScreen,
     Parameter,
     Screen,
+    Trigger,
 )
 from cadena.model.blocks import (
     Block,
@@ -23,10 +25,20 @@ from cadena.model.blocks import (
     ListBlock,
     PictureBlock,
 )
-from cadena.model.edits.wiring import Types, moved, with_link, with_screen
+from cadena.model.edits.wiring import (
+    Types,
+    link_to,
+    list_of,
+    make_target,
+    moved,
+    source_of,
+    with_link,
+    with_screen,
+)
 from cadena.model.field_uses import shows, slots_with
 from cadena.model.find import by_id, exchanged, slug, unused
-from cadena.model.listing import Listing
+from cadena.model.listing import Button, Listing
+from cadena.model.screen_parts import actions, buttons, listings, source_shown
 from cadena.model.source import Field, Source
 from cadena.model.values import FieldType
 
@@ -183,6 +195,49 @@ def form_for(app: App, types: Types, source: Source) -> FormScreen:
         parameters=(parameter,),
         fields=made,
     )
+
+
+def with_row_action(app: App, screen: str, part: str, label: str) -> tuple[App, str]:
+    """The app with one more action on the rows of a list, which opens what it is linked to; and
+    its identifier."""
+    owner = by_id(app.screens, screen)
+    listing = None if owner is None else listings(owner).get(part)
+    if owner is None or listing is None:
+        return app, ""
+    name = unused(slug(label), [*actions(owner), *buttons(owner)])
+    made = replace(listing, actions=(*listing.actions, Button(id=name, label=label)))
+    return with_listing(app, owner, part, made), name
+
+
+def target_made(
+    app: App, types: Types, trigger: Trigger, kind: Literal["detail", "form", "list"]
+) -> tuple[App, Link]:
+    """Make the screen of a kind that a trigger should open, and link it.
+
+    A list is of the records that refer to those of the trigger, where there are any.
+
+    Raises:
+        ValueError: when there are no records to make a screen of.
+    """
+    source = source_of(app, trigger)
+    screen = by_id(app.screens, trigger.screen)
+    if source is None and screen is not None:
+        source = by_id(app.sources, source_shown(screen))
+    if source is None:
+        raise ValueError(f"{trigger.screen} has no records to open a screen for")
+    made: Screen
+    if kind == "form":
+        made = form_for(app, types, source)
+    elif kind == "list":
+        refers = (each for each in app.sources if any(_is_to(f, source) for f in each.fields))
+        made = list_of(app, types, next(refers, source))
+    else:
+        return make_target(app, types, trigger)
+    return link_to(with_screen(app, made), types, trigger, made.id)
+
+
+def _is_to(field: Field, source: Source) -> bool:
+    return field.refers is not None and field.refers.to == source.id
 
 
 def copied(app: App, screen: Screen) -> tuple[App, Screen]:

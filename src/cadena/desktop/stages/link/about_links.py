@@ -9,7 +9,7 @@ from typing import Any
 from msgspec.structs import replace
 
 from cadena.desktop.document.document import Document
-from cadena.desktop.document.selection import SelectedLink, SelectedScreen
+from cadena.desktop.document.selection import SelectedLink, SelectedScreen, SelectedTrigger
 from cadena.desktop.stages.link.about_transitions import about_transition
 from cadena.desktop.stages.link.removing import remove_selected
 from cadena.desktop.stages.list_settings import in_view_words
@@ -30,6 +30,7 @@ from cadena.model.app import (
     Trigger,
 )
 from cadena.model.edits import wiring as edits
+from cadena.model.edits.shaping import with_row_action
 from cadena.model.find import by_id
 from cadena.model.screen_parts import listings
 from cadena.scene.board.ribbons import worded
@@ -67,7 +68,28 @@ def about_link(document: Document, link: Link) -> list[Sentence]:
         *_kept_values(document, link, change),
         *about_transition(document, link),
         *_on_return(document, link),
+        *about_row_actions(document, link.trigger),
     ]
+
+
+def about_row_actions(document: Document, trigger: Trigger) -> list[Sentence]:
+    """One more action on the rows that a trigger is of: made here, and linked from here."""
+    if trigger.on != "row":
+        return []
+
+    def add(label: str) -> None:
+        if not label.strip():
+            return
+        app, name = with_row_action(document.app, trigger.screen, trigger.part, label.strip())
+        made = Trigger(screen=trigger.screen, on="action", part=name)
+        document.edit(f"add action {name}", app, SelectedTrigger(made))
+
+    words = [
+        Word("text", "another thing to do with a row:"),
+        Word("line", "", add, name="a new row action"),
+        Word("text", "such as Edit; then L, or pull from it"),
+    ]
+    return [Sentence("Row action", words)]
 
 
 def _opens_words(document: Document, link: Link, target: Screen | None) -> list[Word]:
@@ -206,4 +228,5 @@ def about_trigger(document: Document, trigger: Trigger) -> list[Sentence]:
     if edits.source_of(app, trigger) is not None:
         words.append(Word("do", "Make the screen it opens", make))
     hint = "Pull from its port to a screen, or into the open to make one. By key: L, then a name."
-    return [Sentence("", words), Sentence("", [Word("text", hint)])]
+    said = [Sentence("", words), Sentence("", [Word("text", hint)])]
+    return [*said, *about_row_actions(document, trigger)]

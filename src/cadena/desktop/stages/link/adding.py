@@ -66,6 +66,8 @@ def new_sections(document: Document) -> Options:
     for source in document.app.sources:
         name = source.title or source.id
         options.append((f"with a new list of {name}", partial(_add_section_of, document, source)))
+        form = form_for(document.app, document.types, source)
+        options.append((f"with a new form of {name}", partial(add_section, document, form)))
     return options
 
 

@@ -7,12 +7,12 @@ from math import ceil
 from typing import Final
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QFont, QPainter, QPainterPath, QPen, QPixmap
+from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPainterPath, QPen, QPixmap
 
 from cadena.desktop.painting.faces import elided, font_of
 from cadena.desktop.painting.painter import Pictures, paint_scene
 from cadena.desktop.painting.theme import colour, mono
-from cadena.model.app import ListScreen
+from cadena.model.app import Screen
 from cadena.scene.board.board import CARD, HEAD, INSIDE_SCALE, Card, Port, Socket
 from cadena.scene.board.ribbons import Ribbon
 from cadena.scene.scene import Scene
@@ -160,15 +160,28 @@ def paint_card(
         )
     else:
         paint_inside(painter, card, pictures)
-    is_list = isinstance(card.screen, ListScreen)
-    kind = "list" if is_list else f"{card.screen.id} · detail"
-    write(painter, QRectF(x + 14, y, width - 112, HEAD), card.title, 14, "ink", LEFT, BOLD)
-    write(painter, QRectF(x + width - 108, y, 96, HEAD), kind, 11, "soft", RIGHT)
+    kind, taken = kind_of_card(card.screen, card.title, width - 26)
+    write(painter, QRectF(x + 14, y, width - 26 - taken, HEAD), card.title, 14, "ink", LEFT, BOLD)
+    write(painter, QRectF(x + width - 12 - taken, y, taken, HEAD), kind, 11, "soft", RIGHT)
     painter.fillRect(QRectF(x + 1, y + HEAD - 1, width - 2, 1), colour("screen_line"))
     if selected:
         painter.setPen(QPen(colour("ink"), 2, Qt.PenStyle.SolidLine))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRoundedRect(rect.adjusted(-4, -4, 4, 4), ROUND + 4, ROUND + 4)
+
+
+@lru_cache(maxsize=512)
+def kind_of_card(screen: Screen, title: str, room: float) -> tuple[str, float]:
+    """What kind of screen a card is, and the room for it beside the title: with its identifier
+    where both go in whole."""
+    kind = str(screen.__struct_config__.tag)
+    wanted = QFontMetricsF(font_of(14, BOLD)).horizontalAdvance(title) + 10
+    plain = QFontMetricsF(font_of(11, PLAIN))
+    for said in (f"{screen.id} · {kind}", kind):
+        wide = plain.horizontalAdvance(said) + 4
+        if kind != "list" and wanted + wide <= room:
+            return said, wide
+    return kind, plain.horizontalAdvance(kind) + 4
 
 
 def paint_inside(painter: QPainter, card: Card, pictures: Pictures) -> None:

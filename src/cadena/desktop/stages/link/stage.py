@@ -30,7 +30,7 @@ class LinkStage(QWidget):
         self.strip = LinkStrip(document)
         head, self._head = band(4, QMargins(16, 6, 16, 2))
         stand(self, head, self.picture, self.strip, grows=self.picture)
-        self.picture.pulled.connect(self.strip.link)
+        self.picture.pulled.connect(self.strip.ask)
         self.picture.wants_removal.connect(partial(remove_selected, document))
         document.watch(Change.APP | Change.SECTION | Change.STAGE, self.refresh)
         if document.is_open:
@@ -42,11 +42,11 @@ class LinkStage(QWidget):
         if document.stage != "Link":
             return
         words = [self._tab(section) for section in document.app.sections]
-        if document.app.sources:
-            for text, name, options in (
-                ("+ section", "add a section", new_sections(document)),
-                ("+ screen", "add a screen", new_screens(document)),
-            ):
+        for text, name, options in (
+            ("+ section", "add a section", new_sections(document)),
+            ("+ screen", "add a screen", new_screens(document)),
+        ):
+            if options:
                 words.append(Word("menu", text, name=name, options=options, role="section"))
         words.append(Word("do", "fit", self.picture.fit, name="fit the board", role="section"))
         count = f"{len(document.app.screens)} screens, {len(document.app.links)} links"

@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QCompleter, QLineEdit
+from functools import partial
+from typing import Final, Literal
+
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtGui import QCursor
+from PySide6.QtWidgets import QCompleter, QLineEdit, QMenu
 
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import SelectedLink, SelectedTrigger
@@ -11,8 +15,23 @@ from cadena.desktop.stages.link import sentences
 from cadena.desktop.widgets.strip import Strip
 from cadena.desktop.widgets.words import Sentence, Word, trigger_words
 from cadena.model.app import Trigger
+from cadena.model.edits.shaping import target_made
 from cadena.model.edits.wiring import link_to, make_target
 from cadena.model.find import by_id
+from cadena.model.screen_parts import label_of
+
+Target = Literal["detail", "form", "list"]
+FORMS: Final = frozenset({"new", "add", "edit", "change", "create", "rename", "write"})
+"""Words of an action that say that a form is opened."""
+
+
+def kinds_for(document: Document, trigger: Trigger) -> tuple[Target, ...]:
+    """What a trigger could open that is not there yet, the likeliest first."""
+    screen = by_id(document.app.screens, trigger.screen)
+    said = "" if screen is None else label_of(screen, trigger)
+    if trigger.on in ("action", "button") and FORMS & set(said.lower().split()):
+        return "form", "detail", "list"
+    return "detail", "form", "list"
 
 
 class LinkStrip(Strip):
@@ -51,8 +70,37 @@ class LinkStrip(Strip):
             Word("widget", "", lambda: field),
             Word("do", "Leave it", self.refresh),
         ]
-        self.say([Sentence("", asked), Sentence("", [Word("text", hint)])])
+        kinds = [
+            Word("do", f"a new {each}", partial(self.make, trigger, each), name=f"a new {each}")
+            for each in kinds_for(self.document, trigger)
+        ]
+        self.say([Sentence("", asked), Sentence("Or", kinds), Sentence("", [Word("text", hint)])])
         field.setFocus()
+
+    def ask(self, trigger: Trigger, to: str) -> None:
+        """Link to the card that a ribbon was pulled onto; in the open, ask in place for what."""
+        if to:
+            self.link(trigger, to)
+            return
+        menu = QMenu(self)
+        menu.setAccessibleName("what is to be made")
+        for each in kinds_for(self.document, trigger):
+            menu.addAction(f"a {each}").triggered.connect(partial(self._take, trigger, each))
+        menu.setActiveAction(menu.actions()[0])
+        menu.popup(QCursor.pos())
+
+    def _take(self, trigger: Trigger, kind: Target, _: bool = False) -> None:
+        QTimer.singleShot(0, partial(self.make, trigger, kind))
+
+    def make(self, trigger: Trigger, kind: Target) -> None:
+        """Make a screen of a kind for a trigger, and link it."""
+        document = self.document
+        try:
+            app, link = target_made(document.app, document.types, trigger, kind)
+        except ValueError as error:
+            document.failed.emit(f"{error}: show a list of records on it first")
+            return
+        document.edit(f"link {trigger.screen} to {link.to}", app, SelectedLink(link.id))
 
     def selected_trigger(self) -> Trigger | None:
         """The trigger that is selected, by itself or by its link."""

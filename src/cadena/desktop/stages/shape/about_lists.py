@@ -20,7 +20,7 @@ from cadena.model.app import ListScreen, Screen
 from cadena.model.edits import shaping
 from cadena.model.edits.wiring import with_screen
 from cadena.model.find import by_id
-from cadena.model.listing import Button, Condition, Group, Listing, Sort
+from cadena.model.listing import Button, Condition, Group, Listing, Order, Sort
 from cadena.model.screen_parts import listings
 from cadena.model.values import shown
 
@@ -92,6 +92,7 @@ def about_list(document: Document, screen: Screen, part: str) -> list[Sentence]:
     said = [
         Sentence("", _layout_words(screen, part, listing, bound)),
         Sentence("Sorted", _sort_words(change, listing, list(types))),
+        Sentence("Offers", _order_words(change, listing, list(types))),
         Sentence("Searched", bound.several("search", _searchable(types), "search", "search {}")),
         Sentence("Grouped", _group_words(document, change, listing, types)),
         *_kept_sentences(change, listing, types),
@@ -182,6 +183,36 @@ def _strip_options(document: Document, screen: ListScreen) -> list[tuple[Any, st
         if each.source == screen.rows.source
         and (source := by_id(document.app.sources, each.to)) is not None
     ]
+
+
+def _order_words(change: Change, listing: Listing, names: list[str]) -> list[Word]:
+    """The orders that the list offers its person: each by its name, and a way to one more."""
+    words: list[Word] = []
+    for at, order in enumerate(listing.orders):
+        sort = order.sort[0]
+        turned = replace(order, sort=(replace(sort, descending=not sort.descending),))
+        way = f"{sort.field} {'downwards' if sort.descending else 'upwards'}"
+        called = partial(_call_order, change, listing, at)
+        words.append(Word("line", order.name, called, name=f"name of the order by {sort.field}"))
+        turn = partial(change, "orders", orders=replaced(listing.orders, at, turned))
+        words.append(Word("do", way, turn, name=f"order by {way}"))
+        drop = partial(change, "orders", orders=without(listing.orders, at))
+        words.append(Word("do", "✕", drop, name=f"offer no order by {sort.field}"))
+    options = [
+        (each, partial(change, "orders", orders=(*listing.orders, _order_by(each))))
+        for each in names
+    ]
+    return [*words, Word("menu", "+ order by", name="offer an order", options=options)]
+
+
+def _order_by(field: str) -> Order:
+    return Order(name=f"By {field.replace('_', ' ')}", sort=(Sort(field=field),))
+
+
+def _call_order(change: Change, listing: Listing, at: int, name: str) -> None:
+    if name.strip():
+        made = replace(listing.orders[at], name=name.strip())
+        change("orders", orders=replaced(listing.orders, at, made))
 
 
 def _sort_words(change: Change, listing: Listing, names: list[str]) -> list[Word]:

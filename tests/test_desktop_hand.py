@@ -1,0 +1,194 @@
+"""The hand: jobs done in the real window, the run that is gone back along, walks worked on."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from msgspec.structs import replace
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QFontMetrics
+from PySide6.QtWidgets import QApplication, QLabel
+from pytestqt.qtbot import QtBot
+
+from cadena.desktop.document.selection import AllWalks, SelectedLink, SelectedTrigger, SelectedWalk
+from cadena.desktop.document.walks import Held
+from cadena.desktop.shell.keys_page import KeysPage
+from cadena.desktop.widgets.strip import Strip
+from cadena.engine import events as do
+from cadena.model.app import FormScreen, Trigger
+from cadena.model.find import by_id
+from cadena.runs.walks.recording import walk_files
+from test_cli import call
+from test_desktop import Person, person
+
+__all__ = ["person"]
+
+
+def typed(person: Person, name: str, text: str) -> None:
+    """Type into a line of the strip, and Enter."""
+    line = person.field(name)
+    line.selectAll()
+    person.qtbot.keyClicks(line, text)
+    person.key(line, Qt.Key.Key_Return)
+    QApplication.processEvents()
+
+
+def form_made_by(person: Person) -> FormScreen:
+    link = person.document.wired.links["huts", "action", "edit"]
+    form = by_id(person.document.app.screens, link.to)
+    assert isinstance(form, FormScreen)
+    assert [each.parameter for each in link.arguments] == [form.key]
+    return form
+
+
+def test_a_row_action_to_a_form_that_is_not_there_yet_saved_and_back(person: Person) -> None:
+    document = person.document
+    document.select(SelectedLink("huts-to-hut"))
+    typed(person, "a new row action", "Edit")
+    assert document.selection == SelectedTrigger(Trigger(screen="huts", on="action", part="edit"))
+    person.picture.refresh()
+    person.pull(person.port(document.selection.trigger), person.open_space())
+    form = form_made_by(person)
+    document.do(do.Act(screen="huts", list="", key="mor", action="edit"))
+    assert person.chain == ["huts", form.id]
+    document.do(do.Type(screen=form.id, field="name", to="Morenna nuova"))
+    document.do(do.Save(screen=form.id))
+    assert person.chain == ["huts"]
+    assert (document.wired.records(document.session, "huts") or {}) is not None
+    assert "Morenna nuova" in person.see("row title")
+
+
+def test_the_same_by_keys_alone(person: Person) -> None:
+    document = person.document
+    document.select(SelectedLink("huts-to-hut"))
+    typed(person, "a new row action", "Edit")
+    person.key(person.picture, Qt.Key.Key_L)
+    person.press("a new form")
+    form_made_by(person)
+    document.undo()
+    document.undo()
+    assert ("huts", "action", "edit") not in document.wired.links
+
+
+def test_a_walk_is_kept_replayed_broken_by_an_edit_and_mended(person: Person) -> None:
+    document, bench = person.document, person.window.bench
+    document.do(do.Choose(screen="huts", key="mor"))
+    document.do(do.Choose(screen="hut", list="rooms", key=3))
+    document.do(do.Back())
+    typed(person, "keep as a walk of this name", "To a room")
+    assert document.selection == SelectedWalk("to-a-room")
+    folder = Path(str(document.file)).parent
+    assert "to-a-room" in [each.stem for each in walk_files(folder)]
+    person.press("replay at all windows")
+    assert document.own(Held).broken["to-a-room"] == ()
+    code, said = call("walk", str(folder), str(folder / "walks" / "to-a-room.json"))
+    assert code == 0, said
+    # Pushed instead of beside, and the title of the list another: back shows something else.
+    huts = document.wired.screens["huts"]
+    screens = tuple(
+        replace(each, title="Shelters") if each is huts else each for each in document.app.screens
+    )
+    document.edit("title", replace(document.app, screens=screens))
+    document.select(AllWalks())
+    person.press("replay walk to-a-room at all windows")
+    assert any("back" in each for each in document.own(Held).broken["to-a-room"])
+    person.press("show walk to-a-room")
+    person.press("expect what happens")
+    assert document.own(Held).broken["to-a-room"] == ()
+    steps = len(person.strip.findChildren(type(person.field("step 0"))))
+    person.press("remove step 1")
+    assert len(person.strip.findChildren(type(person.field("step 0")))) < steps or steps
+    typed(person, "a step more", '{"do": "nonsense"}')
+    assert "step" in person.window.said.text()
+    typed(person, "name of the walk", "Rooms")
+    assert document.selection == SelectedWalk("rooms")
+    person.press("remove the walk")
+    assert "rooms" not in [each.stem for each in walk_files(folder)]
+    assert bench.run.lines.rowCount() == len(document.trace)
+
+
+def test_the_run_is_gone_back_along_and_nothing_moves(person: Person) -> None:
+    document, bench = person.document, person.window.bench
+    before = bench.canvas.mapTo(person.window, bench.canvas.rect().topLeft())
+    for event in (
+        do.Choose(screen="huts", key="mor"),
+        do.Choose(screen="hut", list="rooms", key=3),
+    ):
+        document.do(event)
+    document.do(do.Choose(screen="huts", key="nobody"))
+    QApplication.processEvents()
+    assert bench.canvas.mapTo(person.window, bench.canvas.rect().topLeft()) == before
+    assert bench.said.toolTip().startswith("✕")
+    index = bench.run.lines.index(2)
+    document.peek(bench.run.lines.lines[2][0])
+    assert person.see("heading") == ["Morenna"]
+    document.peek(None)
+    assert person.chain == ["huts", "hut", "room"]
+    person.qtbot.mouseClick(
+        bench.run.viewport(), Qt.MouseButton.LeftButton, pos=bench.run.visualRect(index).center()
+    )
+    assert person.chain == ["huts", "hut"]
+    document.do(do.Back())
+    assert len(document.trace) == 3
+    # At large, and in a window of its own, it is the same Bench.
+    person.key(person.window, Qt.Key.Key_B)
+    assert bench.is_large
+    assert person.window.shown.isHidden()
+    person.key(person.window, Qt.Key.Key_B)
+    assert not bench.is_large
+    person.window.bench_apart()
+    assert bench.window() is person.window.apart
+    person.window.bench_apart()
+    QApplication.processEvents()
+    assert bench.window() is person.window
+    assert len(bench._head._controls._keys) >= 5
+
+
+def test_anything_is_found_and_what_is_near_is_offered(person: Person) -> None:
+    window = person.window
+    person.document.select(SelectedLink("huts-to-hut"))
+    window.ask()
+    ask = window._ask
+    for text, wanted in (
+        ("go to the screen", "go to the screen"),
+        ("huts.beds", "huts.beds"),
+        ("walk tour", "Walk tour"),
+        ("window slate", "Window Slate 820 × 1180"),
+    ):
+        ask.field.setText(text)
+        assert wanted in [each.text for each in ask.answers], text
+    ask.field.setText("tunr")
+    assert ask.answers[0].text.startswith("Nothing is called")
+    assert len(ask.answers) > 1
+    ask.hide()
+    window.show_keys()
+    (page,) = window.findChildren(KeysPage)
+    said = {each.text() for each in page.findChildren(QLabel)}
+    assert {"Ctrl+K", "Do anything", "turn the window"} <= said
+    page.close()
+
+
+def test_the_strip_is_as_tall_as_it_needs_and_clips_nothing(person: Person) -> None:
+    strip = person.strip
+    assert isinstance(strip, Strip)
+    person.document.select(SelectedLink("huts-to-hut"))
+    QApplication.processEvents()
+    tall = strip.height()
+    assert tall <= strip.parentWidget().height() // 2 + 1
+    pill = next(
+        each
+        for each in person.window.findChildren(type(person.window.head.ask))
+        if each.text() and each.isVisible()
+    )
+    assert pill.width() >= QFontMetrics(pill.font()).horizontalAdvance(pill.text())
+
+
+def test_the_first_page_offers_what_can_be_begun_with(qtbot: QtBot, tmp_path: Path) -> None:
+    assert call("new", "--to", str(tmp_path / "mine"), "--closed")[0] == 0
+    made = Person(qtbot, tmp_path / "mine")
+    made.window.remembers = True
+    made.window.close_project()
+    names = {
+        each.accessibleName() for each in made.window.first.findChildren(type(made.window.head.ask))
+    }
+    assert {"Open the demo, Cresta Huts", "Drop data here, or choose files…"} <= names
