@@ -7,6 +7,7 @@ import socket
 import subprocess
 import sys
 from pathlib import Path
+from xml.etree import ElementTree
 
 import pytest
 from click.testing import CliRunner
@@ -186,3 +187,25 @@ def test_shot_of_every_stage(tmp_path: Path) -> None:
     code, said = call("shot", CRESTA, "--stage", "gather", "--select", "x", "--out", str(out))
     assert code == 2
     assert "KIND:NAME" in said
+
+
+def test_findings_are_written_for_other_tools(tmp_path: Path) -> None:
+    junit, sarif = tmp_path / "j.xml", tmp_path / "s.sarif"
+    broken = DEMO / "cresta-broken"
+    code, said = call("check", str(broken), "--junit", str(junit), "--sarif", str(sarif), "--json")
+    assert code == 1
+    findings = json.loads(said)
+    suite = ElementTree.parse(junit).getroot()[0]
+    cases = {case.get("name"): case for case in suite}
+    failed = [case for case in suite if case.find("failure") is not None]
+    assert int(suite.get("failures", 0)) == len(failed) > 10
+    told = "\n".join(text for case in suite for text in case.itertext())
+    assert all(each["code"] in told for each in findings)
+    assert "sources[huts]" in cases
+    run = json.loads(sarif.read_text())["runs"][0]
+    assert [each["ruleId"] for each in run["results"]] == [each["code"] for each in findings]
+    text = (broken / "cresta-broken.cadena").read_text().splitlines()
+    result = next(e for e, f in zip(run["results"], findings, strict=True) if f.get("screen"))
+    line = result["locations"][0]["physicalLocation"]["region"]["startLine"]
+    assert '"id"' in text[line - 1]
+    assert {each["level"] for each in run["results"]} == {"error", "warning"}

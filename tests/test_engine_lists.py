@@ -250,8 +250,7 @@ def test_8_what_is_not_there_cannot_change(event: do.Event) -> None:
     assert run.session is before
 
 
-def test_orders_are_offered_in_a_menu_taken_and_live_as_the_sort_does() -> None:
-    """7.7"""
+def test_7_7_orders_are_offered_in_a_menu_taken_and_live_as_the_sort_does() -> None:
     app = small_app()
     huts = app.screens[0]
     assert isinstance(huts, ListScreen)

@@ -17,6 +17,7 @@ from cadena import __version__
 from cadena.model.file.disk import said_path
 from cadena.model.problem import Problem
 
+OUT = click.Path(path_type=Path, dir_okay=False)
 PROJECT = click.argument("project", type=click.Path(path_type=Path))
 
 
@@ -234,17 +235,27 @@ def serve(project: Path, port: int, delay: int | None, fails_one_in: int | None)
 @main.command()
 @PROJECT
 @click.option("--json", "as_json", is_flag=True, help="One JSON list of findings.")
+@click.option("--junit", type=OUT, help="Write them as JUnit XML as well.")
+@click.option("--sarif", type=OUT, help="Write them as SARIF 2.1.0 as well.")
 @speaks_plainly
-def check(project: Path, as_json: bool) -> None:
+def check(project: Path, as_json: bool, junit: Path | None, sarif: Path | None) -> None:
     """Find what is broken in a project. Exit 1 when a finding breaks the app."""
     import msgspec
 
     from cadena.check.check import NEAREST, breaks, is_in_part
     from cadena.check.check import check as find
+    from cadena.check.reports import to_junit, to_sarif
+    from cadena.model.file.disk import write_text
+    from cadena.model.file.project_file import read_project
     from cadena.sources.open_project import open_project
 
     opened = open_project(project)
     findings = find(opened.app, opened.records)
+    if junit is not None:
+        write_text(to_junit(opened.app, findings), junit)
+    if sarif is not None:
+        source = read_project(opened.file).decode(errors="replace")
+        write_text(to_sarif(opened.file.name, source, findings, __version__), sarif)
     if as_json:
         text = msgspec.json.format(msgspec.json.encode(findings), indent=2)
         click.echo(text.decode())

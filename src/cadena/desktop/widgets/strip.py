@@ -8,7 +8,14 @@ from typing import ClassVar
 
 from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QMouseEvent, QResizeEvent
-from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QApplication,
+    QHBoxLayout,
+    QLineEdit,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
 
 from cadena.check.finding import Finding
 from cadena.desktop.document.change import Change
@@ -140,6 +147,17 @@ class Strip(QScrollArea):
         needed = self._lines.heightForWidth(max(200, self.viewport().width()))
         least = px(THIN) if len(self._rows) < 2 else px(LOW)
         self.setFixedHeight(min(max(needed + px(6), least), half))
+
+    def bring_into_view(self, about: str) -> None:
+        """Scroll to the sentence about something, as much of it as there is room for."""
+        for row in self._rows:
+            if row.about.text() == about:
+                last = row.flow.itemAt(row.flow.count() - 1)
+                QApplication.sendPostedEvents(self._inside)
+                for each in (None if last is None else last.widget(), row.about):
+                    if each is not None:
+                        self.ensureWidgetVisible(each, 0, px(30))
+                return
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from typing import Final, NamedTuple
 
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -285,9 +285,15 @@ def paint_windows(
     planes: tuple[Plane, Plane],
     dots: Sequence[Dot],
     chosen: str,
+    words: Sequence[QRectF] = (),
 ) -> list[QRectF]:
-    """Named windows, the arcs of turning and folding, and a mark where an arc crosses over."""
+    """Named windows, the arcs of turning and folding, and a mark where an arc crosses over.
+
+    Args:
+        words: where something is said already; no name lies on it where there is another place.
+    """
     flat, folded = planes
+    lines: list[QRectF] = []
     sizes = {each.name: each.size for each in dots if not each.way}
     for dot in dots:
         if dot.way:
@@ -297,6 +303,9 @@ def paint_windows(
             pen = QPen(colour("brass" if lit else "ink"), 2 if lit else 1.2, Qt.PenStyle.DotLine)
             painter.setPen(pen)
             painter.drawPath(path)
+            for step in range(0, SAMPLES + 1, 3):
+                on = path.pointAtPercent(step / SAMPLES)
+                lines.append(QRectF(on.x() - 3, on.y() - 3, 6, 6))
             at = crossing(frame, flat, path, folded if dot.way == "fold" else None)
             if at is not None:
                 _paint_crossing(painter, at)
@@ -307,8 +316,12 @@ def paint_windows(
         painter.setPen(QPen(colour("brass" if dot.of == chosen else "ink"), 2))
         painter.setBrush(colour("card") if dot.way else colour("ink"))
         painter.drawEllipse(at, DOT, DOT)
+    for each in flat.breakpoints:
+        if each.axis == "width" and each.at <= frame.most[0]:
+            x = frame.to_view(each.at, 0).x()
+            lines.append(QRectF(x - 2, frame.rect.y(), 4, frame.rect.height()))
     for dot in dots:
-        _paint_name(painter, frame, dot, placed, dot.name == chosen)
+        _paint_name(painter, frame, dot, placed, (lines, words), dot.name == chosen)
     return placed
 
 
@@ -321,28 +334,63 @@ def _paint_crossing(painter: QPainter, at: QPointF) -> None:
 
 
 def _paint_name(
-    painter: QPainter, frame: Frame, dot: Dot, placed: list[QRectF], chosen: bool
+    painter: QPainter,
+    frame: Frame,
+    dot: Dot,
+    placed: list[QRectF],
+    others: tuple[Sequence[QRectF], Sequence[QRectF]],
+    chosen: bool,
 ) -> None:
+    """A window's name, where it covers least: other names and dots before all, then lines and
+    words; one that had to go far is led to."""
     weight = QFont.Weight.Bold if chosen else QFont.Weight.Medium
     font = font_of(px(11), weight)
     painter.setFont(font)
     wide = painter.fontMetrics().horizontalAdvance(dot.name) + 4.0
     at = frame.to_view(*dot.size)
-    tries = (
-        QRectF(at.x() + 8, at.y() - 8, wide, 16),
-        QRectF(at.x() - wide - 8, at.y() - 8, wide, 16),
-        QRectF(at.x() + 4, at.y() - 23, wide, 16),
-        QRectF(at.x() + 4, at.y() + 7, wide, 16),
-        QRectF(at.x() - wide - 4, at.y() + 7, wide, 16),
-        QRectF(at.x() - wide - 4, at.y() - 23, wide, 16),
+    inside = frame.rect.adjusted(2, 2, 50, -2)
+    lines, words = others
+    best, least = QRectF(at.x() + 8, at.y() - 8, wide, 16), float("inf")
+    for rect, far in _around(at, wide):
+        if not inside.contains(rect):
+            continue
+        cost = far + 40 * _covered(rect, placed) + 3 * _covered(rect, lines)
+        cost += 4 * _covered(rect, words)
+        if cost < least:
+            best, least = rect, cost
+    placed.append(best)
+    nearest = QPointF(
+        min(max(at.x(), best.left()), best.right()), min(max(at.y(), best.top()), best.bottom())
     )
-    inside = frame.rect.adjusted(0, 0, 50, 0)
-    fits = [each for each in tries if inside.contains(each)]
-    free = [each for each in fits if not any(each.intersects(other) for other in placed)]
-    rect = (free or fits or list(tries))[0]
-    placed.append(rect)
+    away = nearest - at
+    if abs(away.x()) + abs(away.y()) > 14:
+        painter.setPen(QPen(colour("soft"), 0.8))
+        painter.drawLine(at + away * 0.3, nearest)
     painter.setPen(colour("ink"))
-    painter.drawText(rect, MIDDLE, dot.name)
+    painter.drawText(best, MIDDLE, dot.name)
+
+
+def _around(at: QPointF, wide: float) -> Iterator[tuple[QRectF, float]]:
+    """Places for words around a point, with how far each is, nearest first."""
+    for ring in range(6):
+        out = 9.0 * ring
+        for x, y in (
+            (at.x() + 8 + out, at.y() - 8),
+            (at.x() - wide - 8 - out, at.y() - 8),
+            (at.x() + 4 + out, at.y() - 23 - out),
+            (at.x() + 4 + out, at.y() + 7 + out),
+            (at.x() - wide - 4 - out, at.y() + 7 + out),
+            (at.x() - wide - 4 - out, at.y() - 23 - out),
+            (at.x() - wide / 2, at.y() - 25 - out),
+            (at.x() - wide / 2, at.y() + 9 + out),
+        ):
+            yield QRectF(x, y, wide, 16), 40.0 * ring
+
+
+def _covered(rect: QRectF, others: Sequence[QRectF]) -> float:
+    """How much of others a place covers, in px squared."""
+    both = (rect.intersected(each) for each in others if each.intersects(rect))
+    return sum(each.width() * each.height() for each in both)
 
 
 def live_label(frame: Frame, size: tuple[float, float], held: bool) -> tuple[str, QRectF]:

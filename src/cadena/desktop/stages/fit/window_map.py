@@ -163,13 +163,16 @@ class WindowMap(QWidget):
         for dot in dots:
             at = frame.to_view(*dot.size)
             taken.append(QRectF(at.x() - 10, at.y() - 12, 96, 24))
+        known = len(taken)
+        live = live_rect(frame, self.document.session.window.size, False)
+        taken.append(live)
         for region in plane.regions:
             paint_words(painter, frame, plane, region, taken)
         for each in plane.breakpoints:
             paint_breakpoint(painter, frame, each, SelectedBreakpoint.of(each) == selected)
         planes = (self.plane(folded=False), self.plane(folded=True))
         window = selected.window if isinstance(selected, SelectedWindow) else ""
-        paint_windows(painter, frame, planes, dots, window)
+        paint_windows(painter, frame, planes, dots, window, taken[known:])
         painter.end()
         return made
 

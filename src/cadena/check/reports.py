@@ -1,0 +1,108 @@
+"""Findings in the forms that other tools read: JUnit XML, and SARIF 2.1.0."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from typing import Any, Final
+from xml.etree import ElementTree
+
+import msgspec
+
+from cadena.check.finding import Finding
+from cadena.model.app import App
+
+SARIF: Final = "2.1.0"
+LEVELS: Final = {"breaks": "error", "weakens": "warning"}
+
+
+def to_junit(app: App, findings: Sequence[Finding]) -> str:
+    """A suite with a case for each part of the app that was looked at: screens, links, sources
+    and the rest; what breaks one is its failure, what weakens it is said in its output."""
+    parts = [
+        *(f"screens[{each.id}]" for each in app.screens),
+        *(f"links[{each.id}]" for each in app.links),
+        *(f"sources[{each.id}]" for each in app.sources),
+    ]
+    held: dict[str, list[Finding]] = {each: [] for each in parts}
+    for finding in findings:
+        part = next((each for each in parts if finding.where.startswith(each)), "app")
+        held.setdefault(part, []).append(finding)
+    failed = sum(any(one.weight == "breaks" for one in each) for each in held.values())
+    counts = {"tests": str(len(held)), "failures": str(failed), "errors": "0"}
+    suites = ElementTree.Element("testsuites", {"name": "cadena check", **counts})
+    suite = ElementTree.SubElement(suites, "testsuite", {"name": app.name or "app", **counts})
+    for part, some in held.items():
+        about = {"classname": f"check.{part.partition('[')[0]}", "name": part}
+        case = ElementTree.SubElement(suite, "testcase", about)
+        broken = [each for each in some if each.weight == "breaks"]
+        if broken:
+            said = {"type": broken[0].code, "message": _plain(broken[0].what)}
+            failure = ElementTree.SubElement(case, "failure", said)
+            failure.text = "\n\n".join(map(_whole, broken))
+        weak = [each for each in some if each.weight != "breaks"]
+        if weak:
+            out = ElementTree.SubElement(case, "system-out")
+            out.text = "\n\n".join(map(_whole, weak))
+    ElementTree.indent(suites)
+    head = '<?xml version="1.0" encoding="UTF-8"?>\n'
+    return head + ElementTree.tostring(suites, encoding="unicode") + "\n"
+
+
+def _whole(finding: Finding) -> str:
+    said = f"{finding.weight} {finding.code} at {finding.where}\n{finding.what}"
+    return _plain(f"{said}\nwhy: {finding.why}\nmend: {finding.mend}")
+
+
+def _plain(text: str) -> str:
+    """A text without what XML 1.0 cannot hold."""
+    return "".join(c if c in "\t\n\r" or (ord(c) >= 32 and ord(c) < 0xFFFE) else "�" for c in text)
+
+
+def to_sarif(file: str, text: str, findings: Iterable[Finding], version: str) -> str:
+    """A SARIF log of one run: a rule for each code, a result for each finding.
+
+    Args:
+        file: the project file, as a path relative to the folder that is looked at.
+        text: what is in it, so that results say their line.
+        version: that of Cadena.
+    """
+    some = list(findings)
+    codes = list(dict.fromkeys(each.code for each in some))
+    lines = text.splitlines()
+    run = {
+        "tool": {
+            "driver": {
+                "name": "cadena",
+                "version": version,
+                "rules": [{"id": each, "name": each} for each in codes],
+            }
+        },
+        "results": [_result(each, codes, file, lines) for each in some],
+    }
+    log = {"version": SARIF, "runs": [run]}
+    return msgspec.json.format(msgspec.json.encode(log), indent=2).decode() + "\n"
+
+
+def _result(finding: Finding, codes: list[str], file: str, lines: list[str]) -> dict[str, Any]:
+    said = f"{finding.what}. {finding.why}. To mend: {finding.mend}."
+    region = {"startLine": _line_of(finding, lines)}
+    return {
+        "ruleId": finding.code,
+        "ruleIndex": codes.index(finding.code),
+        "level": LEVELS[finding.weight],
+        "message": {"text": said},
+        "locations": [
+            {
+                "physicalLocation": {"artifactLocation": {"uri": file}, "region": region},
+                "logicalLocations": [{"fullyQualifiedName": finding.where}],
+            }
+        ],
+    }
+
+
+def _line_of(finding: Finding, lines: list[str]) -> int:
+    """The line of the project file that a finding is about: where its thing has its name."""
+    name = finding.link or finding.screen or finding.subject.name
+    wanted = f'"id": {msgspec.json.encode(name).decode()}' if name else ""
+    found = (number for number, line in enumerate(lines, 1) if wanted and wanted in line)
+    return next(found, 1)
