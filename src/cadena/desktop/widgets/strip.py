@@ -48,13 +48,16 @@ class Strip(QScrollArea):
     Args:
         stage: shown only while this stage is; others leave it as it is.
         sentences: what is said of the document's selection.
+        share: how much of the work it takes at most.
     """
 
     tall: ClassVar[int | None] = None
 
-    def __init__(self, document: Document, stage: str, sentences: Sentences) -> None:
+    def __init__(
+        self, document: Document, stage: str, sentences: Sentences, share: float = 0.5
+    ) -> None:
         super().__init__()
-        self.document = document
+        self.document, self.share = document, share
         self.stage = stage
         self.sentences = sentences
         self.setObjectName("strip")
@@ -140,7 +143,7 @@ class Strip(QScrollArea):
     def _fit(self) -> None:
         """As tall as what is said needs, up to half of the work, or as a person has set it."""
         work = self.parentWidget()
-        half = max(px(LOW), (px(600) if work is None else work.height()) // 2)
+        half = max(px(LOW), round((px(600) if work is None else work.height()) * self.share))
         if Strip.tall is not None:
             self.setFixedHeight(min(max(px(THIN), Strip.tall), half))
             return

@@ -42,7 +42,7 @@ class GatherStage(QWidget):
         super().__init__()
         self.document = document
         self.picture = RecordsTable()
-        self.strip = Strip(document, "Gather", partial(sentences.of, self.head_of))
+        self.strip = Strip(document, "Gather", partial(sentences.of, self.head_of), 0.28)
         self.calls = ServicePanel(document)
         self.counted = label("", "about", "counted")
         self.work = Work(self)
