@@ -13,7 +13,7 @@ from PySide6.QtGui import QGuiApplication
 from pytestqt.qtbot import QtBot
 
 from builders import records_of
-from cadena.desktop.document.selection import SelectedField, SelectedSource
+from cadena.desktop.document.selection import SelectedField, SelectedSection, SelectedSource
 from cadena.desktop.stages.gather.stage import GatherStage
 from cadena.model.app import Trigger
 from cadena.model.find import by_id
@@ -56,8 +56,13 @@ def test_from_nothing_to_three_wired_screens_then_a_file_then_a_service(
     person.qtbot.keyClicks(line, "concerts")
     person.key(line, Qt.Key.Key_Return)
     assert person.see("row title") == ["Concert 1", "Concert 2", "Concert 3"]
+    document.select(SelectedSection("concerts"))
+    assert "Choose a row on the Bench" in person.words()
     person.tap("row", key=2)
     assert person.see("heading")[-1] == "Concert 2"
+    assert "Turn the window with T" in person.words()
+    person.press("no next steps")
+    assert "Turn the window" not in person.words()
     # A field more, made up, and one record typed.
     document.select(SelectedSource("concerts"))
     document.show_stage("Gather")

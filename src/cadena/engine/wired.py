@@ -229,10 +229,17 @@ class WiredApp:
             sort = load.sort if asks[1] == sort else sort
             brought = load.brought
         key = ("rows", records.serial, entry.screen, part, used, search, sort, brought)
-        asked = Asked(
-            entry.arguments, search, sort, values=session.values, choices=entry.view.choice
+        listed = self.remember(
+            key,
+            lambda: self._listed(
+                records,
+                listing,
+                Asked(
+                    entry.arguments, search, sort, values=session.values, choices=entry.view.choice
+                ),
+                brought,
+            ),
         )
-        listed = self.remember(key, lambda: self._listed(records, listing, asked, brought))
         if not listing.has_closing_groups or search:
             return listed
         turned = entry.view.groups.get(part, ())
@@ -242,16 +249,9 @@ class WiredApp:
         """What the rows of a list depend on, beside its records and what is asked of it."""
         if not listing.where and not listing.groups:
             return ()
-        conditions = (*listing.where, *(each for group in listing.groups for each in group.where))
+        groups = (each for group in listing.groups for each in group.where)
         return tuple(
-            [
-                entry.arguments.get(each.argument)
-                if each.argument
-                else session.values.get(each.value)
-                if each.value
-                else entry.view.choice.get(each.choice)
-                for each in conditions
-            ]
+            [self.compared_with(session, entry, each) for each in (*listing.where, *groups)]
         )
 
     def compared_with(self, session: Session, entry: Entry, condition: Condition) -> Any:

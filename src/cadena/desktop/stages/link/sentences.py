@@ -6,6 +6,7 @@ from functools import partial
 
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.new_sources import begin_with
+from cadena.desktop.document.next_step import next_step, put_away
 from cadena.desktop.document.selection import (
     AllFindings,
     SelectedLink,
@@ -42,7 +43,19 @@ def of(document: Document) -> list[Sentence]:
         app.sections,
         selection.section if isinstance(selection, SelectedSection) else document.section,
     )
-    return _nothing(document) if section is None else about_section(document, section)
+    if section is None:
+        return _nothing(document)
+    first, *rest = about_section(document, section)
+    return [first, *_next(document), *rest]
+
+
+def _next(document: Document) -> list[Sentence]:
+    """The next useful step in a new project, until it is done or put away."""
+    step = next_step(document)
+    if not step:
+        return []
+    away = Word("do", "Not now", partial(put_away, document), name="no next steps")
+    return [Sentence("Next", [Word("text", f"{step[0].upper()}{step[1:]}."), away])]
 
 
 def _nothing(document: Document) -> list[Sentence]:

@@ -9,7 +9,9 @@ from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QCursor
 from PySide6.QtWidgets import QCompleter, QLineEdit, QMenu
 
+from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
+from cadena.desktop.document.next_step import next_step
 from cadena.desktop.document.selection import SelectedLink, SelectedTrigger
 from cadena.desktop.stages.link import sentences
 from cadena.desktop.widgets.strip import Strip
@@ -39,11 +41,20 @@ class LinkStrip(Strip):
 
     def __init__(self, document: Document) -> None:
         self._linking: Trigger | None = None
+        self._step = ""
         super().__init__(document, "Link", sentences.of)
+        document.watch(Change.SESSION, self._follow_step)
 
     def refresh(self) -> None:
         self._linking = None
         super().refresh()
+
+    def _follow_step(self) -> None:
+        """The next useful step may be done by what has happened."""
+        step = next_step(self.document)
+        if step != self._step:
+            self._step = step
+            self.follow()
 
     def start_link(self) -> None:
         """Ask by typing which screen the selected trigger opens: an old one, or a new one."""
