@@ -224,3 +224,14 @@ def test_screens_that_nothing_leads_to_stand_apart() -> None:
     board = lay_out_board(wired, start(wired, POCKET)[0], "huts")
     assert board.columns[-1][0] == "NOT REACHED"
     assert steps_in(app, "nowhere") == {}
+
+
+def test_a_title_too_long_for_the_middle_takes_the_room_that_is_free() -> None:
+    wide = {}
+    for title in ("Short", "Engine service log of the year"):
+        wired = WiredApp(with_screen(small_app(), "hut", title=title), small_records())
+        session, *_ = step(wired, start(wired, POCKET)[0], do.Choose(key="h1"))
+        boxes = lay_out(wired, session, POCKET).boxes
+        (box,) = [each for each in boxes if each.kind == "title centred"]
+        wide[box.text] = box.width
+    assert wide["Engine service log of the year"] > wide["Short"]

@@ -29,6 +29,7 @@ from cadena.engine.layout.sizes import (
     FACT_LABEL,
     GAP,
     HEADING,
+    SIZES,
     TITLE_BAR,
 )
 from cadena.engine.rules.actions import is_on
@@ -133,8 +134,11 @@ def _title_bar(
     x, width = area.x + edge, area.width - 2 * edge - taken
     kind = "title"
     if back is not None:
-        beside = max(aside, taken)
-        x, width, kind = area.x + beside + 8, area.width - 2 * (beside + 8), "title centred"
+        beside, kind = max(aside, taken), "title centred"
+        x, width = area.x + beside + 8, area.width - 2 * (beside + 8)
+        if len(app.measure(title, SIZES[kind], True, max(1.0, width))) > 1:
+            # Out of the middle, where it would be cut beside room that is free.
+            x, width = area.x + aside + 8, area.width - aside - taken - 16
     yield Box(kind, x, area.y, max(0.0, width), TITLE_BAR, title, entry=index)
 
 
