@@ -20,6 +20,7 @@ from cadena.desktop.painting.faces import forget_fonts
 from cadena.desktop.shell.settings import Settings, read_settings
 from cadena.desktop.shell.window import MainWindow
 from cadena.desktop.stages.link.hit_test import card_at
+from cadena.desktop.widgets.strip import Strip
 from cadena.engine import events as do
 from cadena.model.app import Trigger
 from cadena.model.find import by_id
@@ -594,8 +595,17 @@ def test_the_theme_changes_everything_at_once(person: Person) -> None:
 def test_the_window_remembers(person: Person) -> None:
     person.document.resize(500, 600)
     person.window.resize(1100, 700)
+    strip = person.strip.viewport()
+    QTest.mousePress(strip, LEFT, Qt.KeyboardModifier.NoModifier, QPoint(200, 2))
+    QTest.mouseMove(strip, QPoint(200, -30))
+    QTest.mouseRelease(strip, LEFT, Qt.KeyboardModifier.NoModifier, QPoint(200, -30))
+    tall = Strip.tall
+    assert tall is not None
+    assert person.strip.height() == tall
     person.window.close()
     kept = read_settings()
+    assert (kept.strip, len(kept.bench)) == (tall, 2)
+    Strip.tall = None
     assert kept.window == (500, 600)
     assert kept.recent == (str(person.folder.resolve()),)
     assert kept.geometry

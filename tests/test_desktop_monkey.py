@@ -51,6 +51,7 @@ def test_anything_may_be_pressed(
     qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, name: str, seed: int
 ) -> None:
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: ("", ""))
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: ("", ""))
     shutil.copytree(DEMO / name, tmp_path / name)
     person = Person(qtbot, tmp_path / name)
     before = person.document.app

@@ -58,6 +58,7 @@ def main() -> int:
     for name in ("XDG_STATE_HOME", "XDG_DATA_HOME"):
         os.environ[name] = str(folder / name)
     QFileDialog.getSaveFileName = staticmethod(lambda *_: ("", ""))  # type: ignore[method-assign]
+    QFileDialog.getOpenFileName = staticmethod(lambda *_: ("", ""))  # type: ignore[method-assign]
     from builders import DEMO
     from test_desktop import Person
     from test_desktop_monkey import act

@@ -51,6 +51,7 @@ from cadena.runs.walks.walk import parse_window
 from cadena.words.notes import in_words
 
 LINE: Final = 20
+KEYS: Final = {"back": "Alt+Left", "turn": "T"}
 TOLD_AFTER: Final = 80
 TEXTS: Final = (1.0, 1.25, 1.5, 2.0)
 
@@ -252,7 +253,8 @@ class Bench(QWidget):
         for name, event in happenings:
             is_on = {"back": is_awake, "wake": not killed}.get(name, True)
             does = partial(self.document.do, event)
-            words.append(Word("do", name, does, name=f"{name} the app", is_on=is_on))
+            keys = KEYS.get(name, "")
+            words.append(Word("do", name, does, name=f"{name} the app", is_on=is_on, keys=keys))
         self._does.say(words)
 
 

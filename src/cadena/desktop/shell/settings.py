@@ -19,13 +19,16 @@ MOST: Final = 20_000
 
 
 class Settings(Struct, frozen=True, omit_defaults=True):
-    """Geometry in Qt's own base 64; window sizes in dp; projects newest first."""
+    """Geometry in Qt's own base 64; window sizes in dp; projects newest first; ``strip`` and
+    ``bench`` are the dividers that a person has set, in px."""
 
     theme: str = ""
     geometry: str = ""
     widths: tuple[int, ...] = ()
     window: tuple[float, float] = (360, 780)
     zoom: float = 1.0
+    strip: int = 0
+    bench: tuple[int, ...] = ()
     recent: tuple[str, ...] = ()
     reduced_motion: bool | None = None
 

@@ -44,6 +44,7 @@ from cadena.desktop.shell.message_line import Said
 from cadena.desktop.shell.progress_line import ProgressLine
 from cadena.desktop.shell.run_walks import run_walks
 from cadena.desktop.shell.stage_chain import StageChain
+from cadena.desktop.widgets.strip import Strip
 from cadena.engine.rules.window_change import window_of
 from cadena.engine.session import Window
 from cadena.model.file.project_file import encode
@@ -81,6 +82,10 @@ class MainWindow(QMainWindow):
             self.restoreGeometry(QByteArray.fromBase64(settings.geometry.encode()))
         if remembers and len(settings.widths) == 2:
             self.split.setSizes(list(settings.widths))
+        if remembers:
+            Strip.tall = settings.strip or None
+        if remembers and len(settings.bench) == 2:
+            self.bench.parts.setSizes(list(settings.bench))
         if document.is_open:
             self._opened()
         else:
@@ -437,6 +442,8 @@ class MainWindow(QMainWindow):
                     self.settings,
                     geometry=geometry,
                     widths=(sizes[0], sizes[1]),
+                    strip=Strip.tall or 0,
+                    bench=() if self.bench.is_large else tuple(self.bench.parts.sizes()),
                     window=(window.width, window.height),
                     zoom=self.stage_of("Link").picture.zoom,
                 )

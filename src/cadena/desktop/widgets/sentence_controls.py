@@ -115,6 +115,7 @@ def _say(widget: QWidget, word: Word) -> None:
     elif isinstance(widget, Pill):
         chosen = word.chosen if word.kind in ("choice", "toggle") else None
         widget.say(word.text, word.does, chosen, word.name)
+        widget.setToolTip(word.keys)
     elif isinstance(widget, Line):
         width = WIDTHS.get(word.role or word.kind, USUAL)
         widget.say(word.text, word.does, word.name, width)

@@ -23,7 +23,7 @@ Options = Sequence[tuple[str, Callable[..., object]]]
 class Word(NamedTuple):
     """One word of a sentence; ``kind`` says what control it becomes (``widget``: what it makes).
 
-    ``role`` is how it looks, where that is not as its kind usually does.
+    ``role`` is how it looks, where that is not as its kind usually does; ``keys`` do the same.
     """
 
     kind: Kind
@@ -34,6 +34,7 @@ class Word(NamedTuple):
     options: Options = ()
     role: str = ""
     is_on: bool = True
+    keys: str = ""
 
 
 class Sentence(NamedTuple):

@@ -137,8 +137,14 @@ class GatherStage(QWidget):
             [
                 Word("do", "+ record", self.add, name="add a record"),
                 Word("do", "+ field", field, name="add a field"),
-                Word("do", "Paste", self.paste, name="paste rows"),
-                Word("do", "Remove the record", self.remove, name="remove the record"),
+                Word("do", "Paste", self.paste, name="paste rows", keys="Ctrl+V"),
+                Word(
+                    "do",
+                    "Remove the record",
+                    self.remove,
+                    name="remove the record",
+                    keys="Ctrl+Del",
+                ),
                 Word("text", "Type in a cell to change it; Del empties it."),
             ]
         )
