@@ -2,19 +2,32 @@
 
 from __future__ import annotations
 
+import shutil
+from collections.abc import Callable
 from pathlib import Path
 
+import pytest
 from msgspec.structs import replace
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QFontMetrics
-from PySide6.QtWidgets import QApplication, QLabel
+from PySide6.QtWidgets import QApplication, QLabel, QMenu, QPushButton
 from pytestqt.qtbot import QtBot
 
-from cadena.desktop.document.selection import AllWalks, SelectedLink, SelectedTrigger, SelectedWalk
+from builders import DEMO
+from cadena.desktop.document.selection import (
+    AllFindings,
+    AllWalks,
+    SelectedLink,
+    SelectedScreen,
+    SelectedTrigger,
+    SelectedWalk,
+)
 from cadena.desktop.document.walks import Held
 from cadena.desktop.shell.keys_page import KeysPage
+from cadena.desktop.stages.fit.selected import SelectedArrangement
 from cadena.desktop.widgets.strip import Strip
 from cadena.engine import events as do
+from cadena.engine.rules.display import display_of
 from cadena.model.app import FormScreen, Trigger
 from cadena.model.find import by_id
 from cadena.runs.walks.recording import walk_files
@@ -192,3 +205,67 @@ def test_the_first_page_offers_what_can_be_begun_with(qtbot: QtBot, tmp_path: Pa
         each.accessibleName() for each in made.window.first.findChildren(type(made.window.head.ask))
     }
     assert {"Open the demo, Cresta Huts", "Drop data here, or choose files…"} <= names
+
+
+def by_mouse(person: Person, name: str) -> None:
+    person.press(name)
+
+
+def by_keys(person: Person, name: str) -> None:
+    """Go to the button of that name, and press it by a key."""
+    QApplication.processEvents()
+    buttons = person.window.findChildren(QPushButton)
+    button = next(each for each in buttons if each.accessibleName() == name and each.isVisible())
+    button.setFocus()
+    person.key(button, Qt.Key.Key_Space)
+
+
+def taken_from(person: Person, option: str) -> None:
+    """Take an option of the menu that is open, by keys."""
+    menu = QApplication.activePopupWidget()
+    assert isinstance(menu, QMenu)
+    while (active := menu.activeAction()) is None or active.text() != option:
+        person.key(menu, Qt.Key.Key_Down)
+    person.key(menu, Qt.Key.Key_Return)
+    QApplication.processEvents()
+
+
+@pytest.mark.parametrize("press", [by_mouse, by_keys])
+def test_two_panes_on_wide_windows_with_a_share(
+    person: Person, press: Callable[[Person, str], None]
+) -> None:
+    document = person.document
+    arrangement = next(each for each in document.app.arrangements if each.panes == 2)
+    person.window.go_to_stage("Fit")
+    document.select(SelectedArrangement(arrangement.id))
+    press(person, "width of the first pane")
+    taken_from(person, "a share")
+    typed(person, "share 1", "35")
+    made = by_id(document.app.arrangements, arrangement.id)
+    assert made is not None
+    assert made.widths[0].share == 0.35
+    document.resize(820, 1180)
+    document.do(do.Choose(screen="huts", key="mor"))
+    areas = [each.area for each in display_of(document.wired, document.session).panes]
+    assert areas[0].width / sum(each.width for each in areas) == pytest.approx(0.35, abs=0.01)
+
+
+@pytest.mark.parametrize("press", [by_mouse, by_keys])
+def test_a_draft_that_a_turn_loses_is_found_and_mended(
+    qtbot: QtBot, tmp_path: Path, press: Callable[[Person, str], None]
+) -> None:
+    shutil.copytree(DEMO / "cresta-broken", tmp_path / "broken")
+    person = Person(qtbot, tmp_path / "broken")
+    document = person.document
+    document.check()
+    lost = next(each for each in document.findings if each.code == "turn-loses")
+    person.window.go_to_stage("Keep")
+    document.select(SelectedScreen(lost.screen))
+    document.select(AllFindings())
+    QApplication.processEvents()
+    press(person, f"mend {lost.where}")
+    document.check()
+    left = [each for each in document.findings if each.code == "turn-loses"]
+    assert lost.where not in [each.where for each in left]
+    document.undo()
+    assert lost.where in [e.where for e in (document.check() or document.findings)]
