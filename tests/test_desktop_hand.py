@@ -23,6 +23,7 @@ from cadena.desktop.document.selection import (
     SelectedWalk,
 )
 from cadena.desktop.document.walks import Held
+from cadena.desktop.painting.theme import Look
 from cadena.desktop.shell.keys_page import KeysPage
 from cadena.desktop.stages.fit.selected import SelectedArrangement
 from cadena.desktop.widgets.strip import Strip
@@ -269,3 +270,11 @@ def test_a_draft_that_a_turn_loses_is_found_and_mended(
     assert lost.where not in [each.where for each in left]
     document.undo()
     assert lost.where in [e.where for e in (document.check() or document.findings)]
+
+
+def test_the_board_is_painted_as_large_as_the_desktops_text(
+    person: Person, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(Look, "scale", 1.5)
+    person.key(person.picture, Qt.Key.Key_0)
+    assert person.picture.zoom == 1.5

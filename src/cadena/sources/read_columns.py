@@ -11,6 +11,7 @@ import polars as pl
 from cadena.model.find import unused
 from cadena.model.problem import Problem
 from cadena.records.reading import MOST_FIELDS, NAMED, Fault, Progress, Reading, silent
+from cadena.sources.file_kinds import PARQUET
 from cadena.sources.infer_types import unlike_number
 from cadena.sources.read_json import columns_of
 
@@ -24,6 +25,8 @@ def read_parquet(raw: bytes, name: str) -> Reading:
     Raises:
         Problem: where it is none.
     """
+    if not (raw.startswith(PARQUET) and raw.endswith(PARQUET)):
+        raise Problem(name, "", "it cannot be read (it is cut off, or is none)", "a Parquet file")
     try:
         frame = pl.read_parquet(io.BytesIO(raw))
     except (pl.exceptions.PolarsError, pl.exceptions.PanicException, OSError) as error:

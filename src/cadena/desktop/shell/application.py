@@ -51,7 +51,7 @@ def window_on(project: Path | None, settings: Settings, remembers: bool = True) 
     if project is not None:
         document.open(project)
     window = MainWindow(document, settings, remembers)
-    window.stage_of("Link").picture.set_zoom(settings.zoom)
+    window.stage_of("Link").picture.set_zoom(settings.zoom * theme.Look.scale)
     return window
 
 

@@ -445,7 +445,7 @@ class MainWindow(QMainWindow):
                     strip=Strip.tall or 0,
                     bench=() if self.bench.is_large else tuple(self.bench.parts.sizes()),
                     window=(window.width, window.height),
-                    zoom=self.stage_of("Link").picture.zoom,
+                    zoom=self.stage_of("Link").picture.zoom / theme.Look.scale,
                 )
             )
         event.accept()

@@ -29,7 +29,7 @@ from cadena.desktop.document.selection import (
     SelectedTrigger,
     Selection,
 )
-from cadena.desktop.painting.theme import colour, theme
+from cadena.desktop.painting.theme import Look, colour, theme
 from cadena.desktop.stages.link import hit_test as under
 from cadena.desktop.stages.link import paint, stepping
 from cadena.desktop.stages.link.tiles import RENDER, Tiles
@@ -60,7 +60,8 @@ class BoardPicture(QAbstractScrollArea):
         super().__init__()
         self.document = document
         self.board = Board((), (), (), 1, 1)
-        self.zoom = 1.0
+        # At its usual zoom, what is painted is as large as the desktop's text.
+        self.zoom = Look.scale
         self._sharp: dict[str, tuple[object, QPixmap]] = {}
         self._tiles = self._no_tiles()
         self._pull: Trigger | None = None
@@ -119,8 +120,8 @@ class BoardPicture(QAbstractScrollArea):
     def fit(self) -> None:
         """Zoom so that the whole board is in view."""
         self.refresh()
-        view = self.viewport().size()
-        self.set_zoom(min(1.0, view.width() / self.board.width, view.height() / self.board.height))
+        view, board = self.viewport().size(), self.board
+        self.set_zoom(min(Look.scale, view.width() / board.width, view.height() / board.height))
 
     def to_board(self, point: QPointF) -> QPointF:
         """A point of the view in px of the board at 100 %."""
@@ -355,7 +356,7 @@ class BoardPicture(QAbstractScrollArea):
         elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal, Qt.Key.Key_Minus):
             self.set_zoom(self.zoom * (1 / 1.15 if key == Qt.Key.Key_Minus else 1.15))
         elif key == Qt.Key.Key_0:
-            self.set_zoom(1.0)
+            self.set_zoom(Look.scale)
         else:
             super().keyPressEvent(event)
 
