@@ -163,6 +163,11 @@ class WiredApp:
             return self.actions.get(trigger.screen, {}).get(trigger.part, ("",))[0]
         return None
 
+    def forget(self) -> None:
+        """Let go of all that is remembered: it is found anew where it is asked for."""
+        for each in (self.arranged, self.displays, self.on_list, self._kept):
+            each.clear()
+
     def remember(self, key: Hashable, make: Callable[[], Made]) -> Made:
         """What was made for this key not long ago, or what is made now."""
         if key in self._kept:

@@ -106,6 +106,8 @@ class Sessions:
         before, self.wired = self.wired, wired
         self.session, notes = resume(wired, self.session, before)
         self._sessions = [resume(wired, each, before)[0] for each in self._sessions]
+        # The run still knows the app as it was, and needs nothing of what that remembered.
+        before.forget()
         if notes:
             self._tell(None, notes)
 
