@@ -15,7 +15,7 @@ from cadena.engine.layout.rows import RowStack, stack_rows
 from cadena.engine.layout.sizes import NARROW
 from cadena.engine.session import Entry, Load, Session, Window
 from cadena.model.app import App, Arrangement, FormScreen, Link, ListScreen, Screen, Trigger
-from cadena.model.listing import Condition, Listing, Sort
+from cadena.model.listing import Listing, Sort
 from cadena.model.references import Types, field_named, label_paths, paths_of
 from cadena.model.screen_parts import (
     actions,
@@ -31,7 +31,7 @@ from cadena.model.values import FieldType
 from cadena.records.changes import Changes
 from cadena.records.formats import Sayings
 from cadena.records.joined import joined
-from cadena.records.query import Asked, Rows, query
+from cadena.records.query import Asked, Rows, compared_with, query
 from cadena.records.records import Records
 
 Made = TypeVar("Made")
@@ -255,19 +255,8 @@ class WiredApp:
         if not listing.where and not listing.groups:
             return ()
         groups = (each for group in listing.groups for each in group.where)
-        return tuple(
-            [self.compared_with(session, entry, each) for each in (*listing.where, *groups)]
-        )
-
-    def compared_with(self, session: Session, entry: Entry, condition: Condition) -> Any:
-        """What a condition of a list on an open screen compares with."""
-        if condition.argument:
-            return entry.arguments.get(condition.argument)
-        if condition.value:
-            return session.values.get(condition.value)
-        if condition.choice:
-            return entry.view.choice.get(condition.choice)
-        return condition.constant
+        of = entry.arguments, session.values, entry.view.choice
+        return tuple([compared_with(each, *of) for each in (*listing.where, *groups)])
 
     def asks(
         self, source: Source, search: str, sort: tuple[Sort, ...] | None

@@ -16,7 +16,7 @@ from cadena.records.records import Records, dtype_of
 Found = Callable[[str], Records | None]
 """The records of a source as they now are."""
 KEPT: Final = 256
-"""Of these, columns that are not followed are those of the records themselves."""
+"""Joined records that are remembered: they share the columns of those they are made of."""
 _known: Final[OrderedDict[tuple[object, ...], Records]] = OrderedDict()
 
 

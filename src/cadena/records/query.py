@@ -170,10 +170,21 @@ def _expression(records: Records, condition: Condition, asked: Asked) -> pl.Expr
 
 def _compared(condition: Condition, asked: Asked) -> tuple[Any, bool]:
     """What a condition compares with, and whether none of it keeps everything."""
+    may_be_none = bool(condition.argument or condition.choice or condition.value)
+    return compared_with(condition, asked.arguments, asked.values, asked.choices), may_be_none
+
+
+def compared_with(
+    condition: Condition,
+    arguments: Mapping[str, Any],
+    values: Mapping[str, Any],
+    choices: Mapping[str, Any],
+) -> Any:
+    """What a condition compares with, of a screen's arguments, the app's values and choices."""
     if condition.argument:
-        return asked.arguments.get(condition.argument), True
+        return arguments.get(condition.argument)
     if condition.choice:
-        return asked.choices.get(condition.choice), True
+        return choices.get(condition.choice)
     if condition.value:
-        return asked.values.get(condition.value), True
-    return condition.constant, False
+        return values.get(condition.value)
+    return condition.constant

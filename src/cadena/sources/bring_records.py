@@ -5,7 +5,6 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Final
 
-import msgspec
 from msgspec.structs import replace
 
 from cadena.model.file.disk import write_in
@@ -18,6 +17,7 @@ from cadena.sources.import_file import Adopted, with_key
 from cadena.sources.likely_keys import likely_key
 from cadena.sources.openapi import Proposal, proposals
 from cadena.sources.read_file import typed
+from cadena.sources.write_back import array_of
 
 DESCRIPTIONS: Final = (".json", ".yaml", ".yml")
 
@@ -45,8 +45,7 @@ def brought(folder: Path, source: Source, progress: Progress) -> Adopted | tuple
     # The file that was there stays, whoever made it: undo goes back to it.
     stem = f"{slug(source.id)}-brought" if source.file else slug(source.id)
     stem = unused(stem, (each.stem for each in folder.iterdir()))
-    lines = b",\n".join(msgspec.json.encode(each) for each in records)
-    file = write_in(folder, f"{stem}.json", b"[\n" + lines + b"\n]\n")
+    file = write_in(folder, f"{stem}.json", array_of(records))
     source = replace(source, file=file.name, at="", csv=Csv())
     return Adopted(source, typed(source, reading))
 

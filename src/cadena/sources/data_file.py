@@ -10,7 +10,7 @@ from typing import Any, Final
 from cadena.model.file.disk import demand_plain
 from cadena.model.source import Csv, Inside
 from cadena.records.reading import Fault, Progress, Reading, silent
-from cadena.sources.file_kinds import LARGEST, PACKED, held_in, kind_of
+from cadena.sources.file_kinds import ENDINGS, LARGEST, PACKED, ending_of, held_in, kind_of
 from cadena.sources.read_csv import as_utf8, read_csv
 from cadena.sources.read_json import (
     are_alike,
@@ -36,7 +36,8 @@ class DataFile:
 
     def __init__(self, path: Path, name: str) -> None:
         self.path, self.name = path, name
-        self.kind = kind_of(path, name)
+        # What its ending does not say is told by what is in it, which is then read but once.
+        self.kind = kind_of(path, name, None if ending_of(path) in ENDINGS else self.raw)
         if self.kind == "database":
             demand_plain(path, name, LARGEST, "a database")
 
@@ -52,20 +53,25 @@ class DataFile:
     @cached_property
     def tree(self) -> Any:
         """The values of a JSON or YAML document, or the records of lines."""
-        text, _ = self._text
         if self.kind == "lines":
-            return lines_in(text, self.name)[0]
+            return self._lines[0]
+        text, _ = self._text
         if self.kind == "yaml":
             from cadena.sources.read_yaml import as_json, values_in
 
             return as_json(values_in(text, self.name, "records"))
         return decoded(text, self.name)
 
+    @cached_property
+    def _lines(self) -> tuple[list[Any], tuple[Fault, ...]]:
+        return lines_in(self._text[0], self.name)
+
     @property
     def is_tree(self) -> bool:
         """Whether records in it can hold others."""
         return self.kind in ("json", "lines", "yaml")
 
+    @cached_property
     def places(self) -> list[str]:
         """Where in it there are records: tables, sheets, or arrays; the likeliest first."""
         if self.kind == "database":
@@ -119,7 +125,7 @@ class DataFile:
         if "tree" in self.__dict__ or self.kind == "yaml":
             reading = records_in(self.tree, self.name, at, progress, inside)
             if self.kind == "lines":
-                faults += lines_in(text, self.name)[1]
+                faults += self._lines[1]
         elif self.kind == "lines":
             reading = read_json_lines(text, self.name, progress, inside)
         else:

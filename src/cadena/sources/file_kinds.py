@@ -46,12 +46,12 @@ def ending_of(path: Path) -> str:
     return Path(name).suffix
 
 
-def kind_of(path: Path, name: str, raw: bytes | None = None) -> Kind:
+def kind_of(path: Path, name: str, raw: bytes | None) -> Kind:
     """What a data file is.
 
     Args:
         name: what it is called in messages.
-        raw: what is in it, where that is read already.
+        raw: what is in it; it is not needed where the ending is known.
 
     Raises:
         Problem: where neither its ending nor what it holds says so.
@@ -60,8 +60,7 @@ def kind_of(path: Path, name: str, raw: bytes | None = None) -> Kind:
         if known == "database" and path.name.lower().endswith(PACKED):
             raise Problem(name, "", "it is a packed database", "the database itself")
         return known
-    start = held_in(path, name)[:LOOKED_AT] if raw is None else raw[:LOOKED_AT]
-    found = _by_content(start)
+    found = _by_content((raw or b"")[:LOOKED_AT])
     if found is None:
         ending = path.suffix or "of its name"
         raise Problem(

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Iterator, Mapping
+from functools import lru_cache
 from pathlib import Path
 from typing import TYPE_CHECKING, Final, NamedTuple
 
@@ -105,7 +106,7 @@ def _taken_in(data: DataFile, names: list[str], progress: Progress) -> Iterator[
             raise Problem(data.name, at, "it has no fields", wanted)
         stem = data.path.name.removesuffix("".join(_endings(data.path)))
         title = at.rpartition("/")[2] if at else stem
-        is_only = data.kind == "sheets" and len(data.places()) == 1
+        is_only = data.kind == "sheets" and len(data.places) == 1
         if title.lower() in GENERIC or is_only:
             title = stem
         name = unused(slug(title), names)
@@ -165,6 +166,16 @@ def described(file: Path) -> tuple[Proposal, ...]:
 
 def offered_in(file: Path) -> Offered | None:
     """What an OpenAPI document offers; none where the file is no such document."""
+    try:
+        found = file.stat()
+    except OSError:
+        return None
+    return _offered(file, (found.st_mtime_ns, found.st_size))
+
+
+@lru_cache(maxsize=4)
+def _offered(file: Path, _: tuple[int, int]) -> Offered | None:
+    """The same, of a file as it was then: it is asked for again when what was skipped is said."""
     ending = ending_of(file)
     if ENDINGS.get(ending) not in ("json", "yaml") or not file.is_file():
         return None
@@ -189,7 +200,7 @@ def _mentions_openapi(file: Path) -> bool:
 
 def _readings(data: DataFile, progress: Progress) -> Iterator[tuple[str, Csv, Reading]]:
     """Every set of records in a file: where it is, how it is written, and its columns."""
-    places = data.places()
+    places = data.places
     if not places:
         raise Problem(data.name, "", "it holds no table", "one with records")
     form = found_form(data.raw) if data.kind == "csv" else PLAIN

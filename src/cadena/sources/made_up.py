@@ -9,7 +9,6 @@ from collections.abc import Callable, Iterable, Mapping
 from pathlib import Path
 from typing import Any, Final
 
-import msgspec
 import numpy as np
 import polars as pl
 
@@ -23,6 +22,8 @@ from cadena.records.reading import Reading
 from cadena.records.records import dtype_of
 from cadena.sources.import_file import Adopted
 from cadena.sources.read_file import typed
+from cadena.sources.table import table_of
+from cadena.sources.write_back import write_whole
 
 TO_BEGIN_WITH: Final = 3
 LONGEST: Final = 60
@@ -188,8 +189,7 @@ def begun(folder: Path, what: str, taken: Iterable[str]) -> Adopted:
         made_up=MadeUp(kinds={"id": "a number in order", "name": NUMBERED}),
     )
     reading = made_up_records(source, {})
-    lines = b",\n".join(map(msgspec.json.encode, reading.frame.to_dicts()))
-    write_in(folder, source.file, b"[\n" + lines + b"\n]\n")
+    write_whole(folder, source, table_of(reading, is_new=True))
     return Adopted(source, typed(source, reading), "counted up", 'called "name"')
 
 

@@ -10,7 +10,7 @@ import csv
 import gzip
 import io
 import sqlite3
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from contextlib import closing
 from pathlib import Path
 from typing import Any, Final
@@ -50,9 +50,13 @@ def write_whole(folder: Path, source: Source, table: Table) -> None:
         Problem: when the disk does not take it.
     """
     rows = (_record(table, at) for at in range(table.frame.height))
-    lines = b",\n".join(map(msgspec.json.encode, rows))
-    raw = b"[\n" + lines + (b"\n" if lines else b"") + b"]\n"
-    write_in(folder, source.file, raw)
+    write_in(folder, source.file, array_of(rows))
+
+
+def array_of(records: Iterable[Any]) -> bytes:
+    """Records as a JSON array, a record a line."""
+    lines = b",\n".join(map(msgspec.json.encode, records))
+    return b"[\n" + lines + (b"\n" if lines else b"") + b"]\n"
 
 
 def write_back(folder: Path, source: Source, before: Table, now: Table) -> None:
@@ -192,7 +196,7 @@ def _as_json(data: DataFile, source: Source, before: Table, now: Table) -> bytes
     else:
         made = list(_merged(found_at(tree, source.file, at), before, now, _is_record))
     if not at and isinstance(made, list) and b"\n " not in data.raw:
-        return b"[\n" + b",\n".join(map(msgspec.json.encode, made)) + b"\n]\n"
+        return array_of(made)
     whole_tree = _with_at(tree, at.split("/")[1:], made)
     text = msgspec.json.encode(whole_tree)
     is_loose = b"\n" in data.raw.strip()

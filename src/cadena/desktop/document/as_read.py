@@ -11,7 +11,6 @@ from cadena.model.source import Source
 from cadena.records.records import Records
 from cadena.sources.open_project import Place, Project, place_of
 from cadena.sources.table import Table, table_of
-from cadena.sources.write_back import write_back, write_whole
 
 
 class AsRead:
@@ -56,9 +55,13 @@ class AsRead:
         Raises:
             Problem: when one of them cannot be written, or was changed by somebody else.
         """
-        for source in app.sources:
-            place = place_of(source)
-            if place not in history.changed_tables:
+        from cadena.sources.write_back import write_back, write_whole
+
+        # Sources of one place have one table, which is written once.
+        places = {place_of(source): source for source in app.sources}
+        changed = history.changed_tables
+        for place, source in places.items():
+            if place not in changed:
                 continue
             now = history.tables.get(place, self.tables.get(place))
             before = history.saved_tables.get(place, self.tables.get(place))

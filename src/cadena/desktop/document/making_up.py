@@ -9,6 +9,7 @@ from msgspec.structs import replace
 
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import SelectedSource
+from cadena.desktop.document.typing import table_now
 from cadena.model.app import App
 from cadena.model.edits.exchange import with_source_exchanged
 from cadena.model.edits.renaming import with_fields_mapped
@@ -59,7 +60,7 @@ def make_up_field(document: Document, source: Source, name: str, kind: str) -> N
     )
     said = replace(source, made_up=replace(made, kinds=kinds))
     app = with_source(document.app, said)
-    table = _table(document, source)
+    table = table_now(document, source)
     if kind and document.file is not None:
         keys = _keys(document)
         try:
@@ -85,14 +86,9 @@ def _keys(document: Document) -> dict[str, pl.Series]:
     return {name: each.keys.drop_nulls() for name, each in document.records.items()}
 
 
-def _table(document: Document, source: Source) -> Table:
-    found = document.history.tables.get(place_of(source))
-    return found or document.as_read.table(source, document.records[source.id])
-
-
 def _kept(document: Document, source: Source, made: Table) -> Table:
     """What is made up, with what was typed in the fields that are not."""
-    before = _table(document, source).frame
+    before = table_now(document, source).frame
     kinds = (source.made_up or MadeUp()).kinds
     columns = []
     for column in made.frame.iter_columns():

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 from dataclasses import dataclass
 from typing import Final
 
@@ -181,11 +182,6 @@ def _is_start(line: Traced) -> bool:
     return line.event is None and any(note.kind == "started" for note in line.notes)
 
 
-def replace_line(line: Traced, notes: Notes) -> Traced:
-    """The same line with other notes."""
-    return Traced(line.event, notes, line.refused, line.after, line.wired)
-
-
 def lines_after(trace: list[Traced], event: Event, traced: Traced) -> list[Traced]:
     """The trace with one more line; sizes dragged through inside one arrangement are one line."""
     last = trace[-1] if trace else None
@@ -197,7 +193,7 @@ def lines_after(trace: list[Traced], event: Event, traced: Traced) -> list[Trace
     ):
         begun, note = last.notes[0].data["old"], traced.notes[0]
         note = replace(note, data={**note.data, "old": begun})
-        return [*trace[:-1], replace_line(traced, (note,))]
+        return [*trace[:-1], dataclasses.replace(traced, notes=(note,))]
     return [*trace, traced]
 
 

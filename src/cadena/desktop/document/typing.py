@@ -10,7 +10,7 @@ from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import SelectedField, SelectedSource
 from cadena.model.app import App
 from cadena.model.edits.renaming import with_field_renamed
-from cadena.model.edits.shaping import with_source
+from cadena.model.edits.shaping import declared_fields, with_source
 from cadena.model.find import by_id, slug, unused
 from cadena.model.problem import Problem
 from cadena.model.source import Csv, Field, Source
@@ -63,7 +63,9 @@ def add_field(document: Document, source: str) -> None:
     if of is None or records is None:
         return
     name = unused("field", list(records.types))
-    app = with_source(document.app, replace(of, fields=(*_declared(of, records), Field(name=name))))
+    app = with_source(
+        document.app, replace(of, fields=(*declared_fields(of, document.types), Field(name=name)))
+    )
     make = lambda table, _: tables.with_column(table, name, "text")  # noqa: E731
     _change(document, source, "add a field to", make, app, SelectedField(source, name))
 
@@ -78,8 +80,10 @@ def rename_field(document: Document, source: str, name: str, to: str) -> None:
     _change(document, source, f"call {name} {to} in", make, app, SelectedField(source, to))
 
 
-def _declared(source: Source, records: Records) -> tuple[Field, ...]:
-    return source.fields or tuple(Field(name=e, type=kind) for e, kind in records.types.items())
+def table_now(document: Document, source: Source) -> Table:
+    """The table of a source as it now is, typed into or as it was read."""
+    found = document.history.tables.get(place_of(source))
+    return found or document.as_read.table(source, document.records[source.id])
 
 
 def _change(
@@ -97,7 +101,7 @@ def _change(
         return
     place = place_of(of)
     try:
-        table = document.history.tables.get(place) or document.as_read.table(of, records)
+        table = table_now(document, of)
         is_new = place in document.history.tables and table.is_new
         if not is_new and not is_written_back(document.file.parent, of):
             of, table = _of_its_own(document, of, table)

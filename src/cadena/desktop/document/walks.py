@@ -15,7 +15,7 @@ from cadena.engine.rules.window_change import window_of
 from cadena.engine.session import Window
 from cadena.model.problem import Problem
 from cadena.model.windows import windows_of
-from cadena.runs.walks.recording import file_of, recorded, walk_files, write_walk
+from cadena.runs.walks.recording import FOLDER, file_of, recorded, walk_files, write_walk
 from cadena.runs.walks.walk import Expectation, Walk, read_step, read_walk, replay
 
 
@@ -45,7 +45,11 @@ def walk_of(document: Document, name: str) -> Walk:
     folder = folder_of(document)
     if folder is None:
         return ()
-    return read_walk(folder / "walks" / f"{name}.json")
+    return read_walk(_file(folder, name))
+
+
+def _file(folder: Path, name: str) -> Path:
+    return folder / FOLDER / f"{name}.json"
 
 
 def text_of(step: object) -> str:
@@ -130,7 +134,7 @@ def rename(document: Document, name: str, to: str) -> None:
         file = file_of(folder, to)
         if file.exists():
             raise Problem(file.name, "", "there is such a walk already", "another name")
-        (folder / "walks" / f"{name}.json").rename(file)
+        _file(folder, name).rename(file)
     except (Problem, OSError) as problem:
         document.refuse(str(problem))
         return
@@ -143,7 +147,7 @@ def remove(document: Document, name: str) -> None:
     folder = folder_of(document)
     if folder is None:
         return
-    file = folder / "walks" / f"{name}.json"
+    file = _file(folder, name)
     try:
         file.replace(file.with_suffix(".removed"))
     except OSError as error:

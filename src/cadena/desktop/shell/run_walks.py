@@ -5,6 +5,7 @@ from __future__ import annotations
 from cadena.desktop.document.document import Document
 from cadena.engine.session import Window
 from cadena.model.problem import Problem
+from cadena.runs.walks.recording import walk_files
 from cadena.runs.walks.walk import read_walk, replay
 
 
@@ -12,7 +13,7 @@ def run_walks(document: Document, windows: list[Window]) -> str:
     """Replay every walk of the project at every window; what came of it, in a sentence."""
     if document.file is None:
         return "There is no project open."
-    files = sorted((document.file.parent / "walks").glob("*.json"))
+    files = walk_files(document.file.parent)
     if not files:
         return "This project has no walks: put them into its folder walks/."
     runs, broken = 0, []

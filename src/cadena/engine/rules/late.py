@@ -19,6 +19,7 @@ from cadena.engine.wired import ITEM, NOT_LOADED, WiredApp
 from cadena.model.source import Source
 from cadena.model.values import Scalar
 from cadena.records.changes import Change, Changes
+from cadena.records.query import compared_with
 from cadena.records.seeded_random import drawn, happens
 
 LONGEST_WAIT: Final = 86_400_000
@@ -123,7 +124,7 @@ def _kept(
         return tuple((name, record[name]) for name in keeps if record.get(name) is not None)
     found: dict[str, Scalar] = {}
     for each in app.listings[entry.screen][part].where:
-        value = app.compared_with(session, entry, each)
+        value = compared_with(each, entry.arguments, session.values, entry.view.choice)
         if each.test == "is" and each.field in keeps and not isinstance(value, tuple | None):
             found[each.field] = value
     return tuple(found.items())

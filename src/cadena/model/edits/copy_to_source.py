@@ -16,7 +16,7 @@ from cadena.model.blocks import (
     HeadingBlock,
     PictureBlock,
 )
-from cadena.model.edits.wiring import Types, with_screen
+from cadena.model.edits.wiring import Types, key_type, with_screen
 from cadena.model.field_uses import names_in
 from cadena.model.find import by_id, slug, unused
 from cadena.model.listing import Listing, Row
@@ -111,7 +111,8 @@ def pair_again(
     app = with_screen(app, listed)
     if link is None or not isinstance(detail, DetailScreen):
         return app, listed
-    key = Parameter(name=slug(to.id).replace("-", "_"), type=_key_type(types, to), key_of=to.id)
+    kind = key_type(types.get(to.id, {}).get(to.key, "text"))
+    key = Parameter(name=slug(to.id).replace("-", "_"), type=kind, key_of=to.id)
     made = replace(
         detail,
         id=unused(f"{to.id}-detail", [each.id for each in app.screens]),
@@ -132,11 +133,6 @@ def pair_again(
         arguments=(FromField(parameter=key.name, field=to.key),),
     )
     return replace(app, links=(*app.links, opens)), listed
-
-
-def _key_type(types: Types, source: Source) -> Any:
-    kind = types.get(source.id, {}).get(source.key, "text")
-    return "text" if kind == "picture" else kind
 
 
 def _again(listing: Listing, source: str, chosen: Mapping[str, str]) -> Listing:

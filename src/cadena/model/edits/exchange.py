@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any
 
 from msgspec.structs import replace
 
@@ -11,7 +10,7 @@ from cadena.model.app import App
 from cadena.model.edits.copy_to_source import mapping
 from cadena.model.edits.renaming import with_fields_mapped
 from cadena.model.edits.shaping import with_source
-from cadena.model.edits.wiring import Types
+from cadena.model.edits.wiring import Types, key_type
 from cadena.model.find import by_id
 from cadena.model.source import Source
 from cadena.model.values import FieldType
@@ -43,8 +42,7 @@ def with_source_exchanged(
             names[each.field] = each.to
     app = with_fields_mapped(app, source, {old: new for old, new in names.items() if old != new})
     app = with_source(app, replace(to, id=source, title=old.title or to.title))
-    kind: Any = found.get(to.key, "text")
-    kind = "text" if kind == "picture" else kind
+    kind = key_type(found.get(to.key, "text"))
     screens = tuple(
         replace(
             screen,

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any
 
 from msgspec.structs import replace
 
@@ -18,13 +17,13 @@ from cadena.model.blocks import (
     ListBlock,
     PictureBlock,
 )
-from cadena.model.edits.shaping import with_source
+from cadena.model.edits.shaping import declared_fields, with_source
 from cadena.model.edits.wiring import Types, source_of
 from cadena.model.field_uses import FIELD
 from cadena.model.find import by_id
-from cadena.model.listing import Button, Condition, Listing, SetField, ToggleField
+from cadena.model.listing import Button, Condition, Listing, SetField, Sort, ToggleField
 from cadena.model.references import MOST_STEPS, followed
-from cadena.model.source import Field, Source
+from cadena.model.source import Source
 
 
 def with_field_renamed(app: App, types: Types, source: str, name: str, to: str) -> App:
@@ -32,21 +31,17 @@ def with_field_renamed(app: App, types: Types, source: str, name: str, to: str) 
     owner = by_id(app.sources, source)
     if owner is None:
         return app
-    declared = owner.fields or tuple(
-        Field(name=each, type=kind) for each, kind in types.get(source, {}).items()
-    )
-    app = with_fields_mapped(with_source(app, replace(owner, fields=declared)), source, {name: to})
-    owner = by_id(app.sources, source)
-    assert owner is not None
+    owner = replace(owner, fields=declared_fields(owner, types))
+    app = with_fields_mapped(with_source(app, owner), source, {name: to})
     said = _Renaming(app, source, {name: to})
-    fields = tuple(replace(e, name=to) if e.name == name else e for e in owner.fields)
     fields = tuple(
         replace(
             each,
+            name=to if each.name == name else each.name,
             when_empty=said.text(source, each.when_empty),
             made_of=said.names(source, each.made_of),
         )
-        for each in fields
+        for each in owner.fields
     )
     made = replace(
         owner,
@@ -108,7 +103,6 @@ class _Renaming:
         return FIELD.sub(lambda found: "{" + self.path(source, found[1]) + "}", text)
 
     def screen(self, screen: Screen) -> Screen:
-        buttons: Any
         if isinstance(screen, ListScreen):
             buttons = self.buttons(screen.rows.source, screen.buttons)
             above = tuple(replace(e, rows=self.listing(e.rows)) for e in screen.above)
@@ -145,14 +139,8 @@ class _Renaming:
             listing,
             where=self._conditions(of, listing.where),
             search=self.names(of, listing.search),
-            sort=tuple(replace(e, field=self.path(of, e.field)) for e in listing.sort),
-            orders=tuple(
-                replace(
-                    order,
-                    sort=tuple(replace(e, field=self.path(of, e.field)) for e in order.sort),
-                )
-                for order in listing.orders
-            ),
+            sort=self._sort(of, listing.sort),
+            orders=tuple(replace(e, sort=self._sort(of, e.sort)) for e in listing.orders),
             group_by=self.path(of, listing.group_by),
             groups=tuple(
                 replace(each, where=self._conditions(of, each.where)) for each in listing.groups
@@ -166,6 +154,9 @@ class _Renaming:
             ),
             actions=self.buttons(of, listing.actions),
         )
+
+    def _sort(self, of: str, sort: tuple[Sort, ...]) -> tuple[Sort, ...]:
+        return tuple(replace(each, field=self.path(of, each.field)) for each in sort)
 
     def _conditions(self, of: str, where: tuple[Condition, ...]) -> tuple[Condition, ...]:
         return tuple(replace(each, field=self.path(of, each.field)) for each in where)

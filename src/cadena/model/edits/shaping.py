@@ -27,6 +27,7 @@ from cadena.model.blocks import (
 )
 from cadena.model.edits.wiring import (
     Types,
+    key_type,
     link_to,
     list_of,
     make_target,
@@ -57,13 +58,17 @@ def with_field(app: App, types: Types, source: str, name: str, **changed: Any) -
     owner = by_id(app.sources, source)
     if owner is None:
         return app
-    fields = owner.fields or tuple(
-        Field(name=each, type=kind) for each, kind in types.get(source, {}).items()
-    )
+    fields = declared_fields(owner, types)
     if all(each.name != name for each in fields):
         fields = (*fields, Field(name=name, type=types.get(source, {}).get(name, "text")))
     made = tuple(replace(each, **changed) if each.name == name else each for each in fields)
     return with_source(app, replace(owner, fields=made))
+
+
+def declared_fields(source: Source, types: Types) -> tuple[Field, ...]:
+    """The fields that a source declares; of one that declares none, those found in its data."""
+    found = types.get(source.id, {})
+    return source.fields or tuple(Field(name=each, type=kind) for each, kind in found.items())
 
 
 def field_of(source: Source, types: Types, name: str) -> Field:
@@ -173,7 +178,7 @@ def form_for(app: App, types: Types, source: Source) -> FormScreen:
     kind = fields.get(source.key, "text")
     parameter = Parameter(
         name=slug(source.id).replace("-", "_"),
-        type="text" if kind == "picture" else kind,
+        type=key_type(kind),
         need="none",
         key_of=source.id,
     )

@@ -191,7 +191,7 @@ def detail_of(
     name = unused(slug(title or singular(source.id)), [each.id for each in app.screens])
     parameter = Parameter(
         name=slug(singular(source.id)).replace("-", "_"),
-        type=_key_type(fields.get(source.key, "text")),
+        type=key_type(fields.get(source.key, "text")),
         key_of=source.id,
     )
     label = label_field(source, fields)
@@ -231,7 +231,8 @@ def list_of(app: App, types: Types, source: Source, title: str = "") -> ListScre
     return ListScreen(id=name, title=said, rows=rows)
 
 
-def _key_type(kind: FieldType) -> Any:
+def key_type(kind: FieldType) -> Any:
+    """The type of a parameter that carries the key of records."""
     return "text" if kind == "picture" else kind
 
 

@@ -15,7 +15,7 @@ from cadena.model.file.disk import place_in, write_bytes
 from cadena.model.find import slug
 from cadena.model.problem import Problem
 from cadena.runs.walks.trace import TraceLine
-from cadena.runs.walks.walk import Expectation, Expected, Walk, replay
+from cadena.runs.walks.walk import NOTHING_CHOSEN, Expectation, Expected, Walk, replay
 
 FOLDER: Final = "walks"
 LONGEST: Final = 60
@@ -54,7 +54,7 @@ def _worth(line: TraceLine) -> dict[str, Any]:
         for each in line.display
         if each.screen is not None and each.chosen is not None and not each.chosen_part
     }
-    display = tuple(each.screen or "nothing chosen" for each in line.display)
+    display = tuple(each.screen or NOTHING_CHOSEN for each in line.display)
     return {
         "section": line.section,
         "display": display,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 from typing import Final, Literal
 
@@ -16,7 +17,7 @@ from cadena.desktop.document.selection import SelectedLink, SelectedTrigger
 from cadena.desktop.stages.link import sentences
 from cadena.desktop.widgets.strip import Strip
 from cadena.desktop.widgets.words import Sentence, Word, trigger_words
-from cadena.model.app import Trigger
+from cadena.model.app import App, Link, Trigger
 from cadena.model.edits.shaping import target_made
 from cadena.model.edits.wiring import link_to, make_target
 from cadena.model.find import by_id
@@ -105,9 +106,13 @@ class LinkStrip(Strip):
 
     def make(self, trigger: Trigger, kind: Target) -> None:
         """Make a screen of a kind for a trigger, and link it."""
+        self._take_link(target_made, trigger, kind)
+
+    def _take_link(self, make: Callable[..., tuple[App, Link]], trigger: Trigger, of: str) -> None:
+        """Take what links a trigger, or say why it cannot be linked."""
         document = self.document
         try:
-            app, link = target_made(document.app, document.types, trigger, kind)
+            app, link = make(document.app, document.types, trigger, of)
         except ValueError as error:
             document.failed.emit(f"{error}: show a list of records on it first")
             return
@@ -135,13 +140,7 @@ class LinkStrip(Strip):
 
     def link(self, trigger: Trigger, to: str, title: str = "") -> None:
         """Link a trigger to a screen, or to one made for it."""
-        document = self.document
-        try:
-            if to:
-                app, link = link_to(document.app, document.types, trigger, to)
-            else:
-                app, link = make_target(document.app, document.types, trigger, title)
-        except ValueError as error:
-            document.failed.emit(f"{error}: show a list of records on it first")
-            return
-        document.edit(f"link {trigger.screen} to {link.to}", app, SelectedLink(link.id))
+        if to:
+            self._take_link(link_to, trigger, to)
+        else:
+            self._take_link(make_target, trigger, title)
