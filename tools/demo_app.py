@@ -23,6 +23,7 @@ from cadena.model.app import (
     Pair,
     PaneWidth,
     Parameter,
+    Platform,
     Range,
     Section,
     Side,
@@ -130,7 +131,7 @@ SOURCES = (
         key="id",
         fields=said(STAY_FIELDS),
         served="stand-in",
-        list_brings=("guest", "begins", "nights", "arrived"),
+        list_brings=("guest", "begins", "nights", "arrived", "hut"),
         stand_in=StandIn(delay=300, page=20),
         stands_out=(StandsOut(field="nights", test="at least", constant=7, word="a week"),),
     ),
@@ -415,6 +416,7 @@ LINKS = (
         id="hut-to-route",
         trigger=Trigger(screen="hut", part="passing"),
         to="route",
+        if_open="go back to it",
         arguments=(FromField(parameter="route", field="route"),),
     ),
     Link(
@@ -428,6 +430,7 @@ LINKS = (
         id="route-to-hut",
         trigger=Trigger(screen="route", part="legs"),
         to="hut",
+        if_open="go back to it",
         arguments=(FromField(parameter="hut", field="hut"),),
     ),
 )
@@ -578,10 +581,14 @@ def cresta_broken() -> App:
         replace(LINKS[0], arguments=()),
         replace(LINKS[1], arguments=(unfit,)),
         replace(LINKS[2], arguments=(FromArgument(parameter="hut", argument="shelter"),)),
-        replace(LINKS[3], arguments=(*LINKS[3].arguments, FromField(parameter="leg", field="id"))),
+        replace(
+            LINKS[3],
+            if_open="open again",
+            arguments=(*LINKS[3].arguments, FromField(parameter="leg", field="id")),
+        ),
         *(
             replace(each, transition=_lost_pair()) if each.id == "routes-to-route" else each
-            for each in LINKS[4:]
+            for each in (LINKS[4], replace(LINKS[5], if_open="open again"))
         ),
         *(_carrying(each) for each in STAY_LINKS if each.id != "saved-stay"),
         Link(
@@ -596,6 +603,7 @@ def cresta_broken() -> App:
         _from_button("whole", "whole", (FromArgument(parameter="hut", argument="hut"),)),
         _from_button("attic", "attic", (FromConstant(parameter="room", constant=0),)),
         _from_button("again", "again-form", ()),
+        _from_button("twin", "hut", (FromArgument(parameter="hut", argument="hut"),)),
     )
     return replace(
         good,
@@ -621,6 +629,7 @@ def cresta_broken() -> App:
         ),
         arrangements=_arrangements(),
         windows=(*NAMED, NamedWindow(name="Wall", width=0, height=1080)),
+        platform=Platform(saved_most=400),
     )
 
 
@@ -702,6 +711,7 @@ def _buttons() -> ActionsBlock:
         ("whole", "Guide"),
         ("attic", "Attic"),
         ("again", "Book again"),
+        ("twin", "This hut once more"),
     )
     return ActionsBlock(
         id="actions", buttons=tuple(Button(id=each, label=label) for each, label in made)

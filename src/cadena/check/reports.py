@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from typing import Any, Final
+from typing import Any, Final, NamedTuple
 from xml.etree import ElementTree
 
 import msgspec
@@ -27,22 +27,49 @@ def to_junit(app: App, findings: Sequence[Finding]) -> str:
     for finding in findings:
         part = next((each for each in parts if finding.where.startswith(each)), "app")
         held.setdefault(part, []).append(finding)
-    failed = sum(any(one.weight == "breaks" for one in each) for each in held.values())
-    counts = {"tests": str(len(held)), "failures": str(failed), "errors": "0"}
-    suites = ElementTree.Element("testsuites", {"name": "cadena check", **counts})
-    suite = ElementTree.SubElement(suites, "testsuite", {"name": app.name or "app", **counts})
+    cases = []
     for part, some in held.items():
-        about = {"classname": f"check.{part.partition('[')[0]}", "name": part}
+        failed = tuple(
+            Failed(each.code, each.what, _whole(each)) for each in some if each.weight == "breaks"
+        )
+        weak = "\n\n".join(_whole(each) for each in some if each.weight != "breaks")
+        cases.append(Case(f"check.{part.partition('[')[0]}", part, failed, weak))
+    return cases_to_junit("cadena check", app.name or "app", cases)
+
+
+class Failed(NamedTuple):
+    """Why a case fails: of what type, a message, and all of it."""
+
+    type: str
+    message: str
+    whole: str
+
+
+class Case(NamedTuple):
+    """A case of JUnit XML: its class and name, why it fails, and what is said beside."""
+
+    of: str
+    name: str
+    failed: tuple[Failed, ...] = ()
+    said: str = ""
+
+
+def cases_to_junit(command: str, suite_name: str, cases: Sequence[Case]) -> str:
+    """One suite of cases as JUnit XML."""
+    failures = sum(bool(each.failed) for each in cases)
+    counts = {"tests": str(len(cases)), "failures": str(failures), "errors": "0"}
+    suites = ElementTree.Element("testsuites", {"name": command, **counts})
+    suite = ElementTree.SubElement(suites, "testsuite", {"name": suite_name, **counts})
+    for each in cases:
+        about = {"classname": each.of, "name": _plain(each.name)}
         case = ElementTree.SubElement(suite, "testcase", about)
-        broken = [each for each in some if each.weight == "breaks"]
-        if broken:
-            said = {"type": broken[0].code, "message": _plain(broken[0].what)}
+        if each.failed:
+            first = each.failed[0]
+            said = {"type": first.type, "message": _plain(first.message)}
             failure = ElementTree.SubElement(case, "failure", said)
-            failure.text = "\n\n".join(map(_whole, broken))
-        weak = [each for each in some if each.weight != "breaks"]
-        if weak:
-            out = ElementTree.SubElement(case, "system-out")
-            out.text = "\n\n".join(map(_whole, weak))
+            failure.text = _plain("\n\n".join(one.whole or one.message for one in each.failed))
+        if each.said:
+            ElementTree.SubElement(case, "system-out").text = _plain(each.said)
     ElementTree.indent(suites)
     head = '<?xml version="1.0" encoding="UTF-8"?>\n'
     return head + ElementTree.tostring(suites, encoding="unicode") + "\n"

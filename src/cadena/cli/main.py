@@ -290,6 +290,51 @@ def keep(project: Path, as_json: bool) -> None:
 
 @main.command()
 @PROJECT
+@click.option("--json", "as_json", is_flag=True, help="One JSON list of claims.")
+@click.option("--claim", "claims", multiple=True, help="Only these, by name.")
+@click.option("--depth", type=click.IntRange(1), help="No more moves than this from a start.")
+@click.option("--seconds", type=click.FloatRange(0), help="No longer than this, about.")
+@click.option("--processes", type=click.IntRange(1), default=1, show_default=True)
+@click.option("--itself", is_flag=True, help="Test the exploration of this app against itself.")
+@click.option("--junit", type=OUT, help="Write them as JUnit XML as well.")
+@click.option("--sarif", type=OUT, help="Write what is broken as SARIF 2.1.0 as well.")
+@speaks_plainly
+def prove(
+    project: Path,
+    as_json: bool,
+    claims: tuple[str, ...],
+    depth: int | None,
+    seconds: float | None,
+    processes: int,
+    itself: bool,
+    junit: Path | None,
+    sarif: Path | None,
+) -> None:
+    """Look at all that can be reached, in every window. Exit 1 when a claim is broken."""
+    from cadena.check.proof_report import findings_of, in_words, to_json, to_junit
+    from cadena.check.reports import to_sarif
+    from cadena.cli.proving import itself_tested, proven
+    from cadena.model.file.disk import write_text
+    from cadena.model.file.project_file import read_project
+    from cadena.sources.open_project import open_project
+
+    opened = open_project(project)
+    if itself:
+        differences = itself_tested(opened)
+        click.echo("\n".join(differences) or f"{opened.app.name}: nothing differs")
+        sys.exit(1 if differences else 0)
+    proof = proven(project, opened, claims, depth, seconds, processes)
+    if junit is not None:
+        write_text(to_junit(opened.app, proof), junit)
+    if sarif is not None:
+        source = read_project(opened.file).decode(errors="replace")
+        write_text(to_sarif(opened.file.name, source, findings_of(proof), __version__), sarif)
+    click.echo(to_json(proof) if as_json else in_words(opened.app.name, proof))
+    sys.exit(1 if proof.broken else 0)
+
+
+@main.command()
+@PROJECT
 @click.argument("walks", nargs=-1, required=True, type=click.Path(path_type=Path))
 @click.option("--window", "windows", multiple=True, default=["360x780"], show_default=True)
 @click.option("--trace", is_flag=True, help="One JSON object a line for each event.")

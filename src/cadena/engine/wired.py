@@ -64,6 +64,8 @@ class WiredApp:
         records: the records of each source, as read.
         measure: breaks running text into lines; see ``measure.Measure``.
         like: an app of the same sources and records, whose screens bind the same fields.
+        views: whether it is kept where screens are scrolled to by themselves; who only asks
+            which screens are open, and for what, need not pay for it.
     """
 
     def __init__(
@@ -72,8 +74,10 @@ class WiredApp:
         records: Mapping[str, Records],
         measure: Measure = plain_measure,
         like: WiredApp | None = None,
+        views: bool = True,
     ) -> None:
         self.app = app
+        self.views = views
         # What a real service serves is not there until it has answered.
         services = {each.id for each in app.sources if each.served == "service"}
         self.as_read = {
@@ -112,6 +116,16 @@ class WiredApp:
             or any(each.source in self.late for each in self.listings[screen.id].values())
         }
         self.values = {each.id: each for each in app.values}
+        self.with_values = {
+            screen
+            for screen, some in self.listings.items()
+            if any(
+                each.value
+                for listing in some.values()
+                for where in (listing.where, *(group.where for group in listing.groups))
+                for each in where
+            )
+        }
         self.facts = {screen.id: facts_that_open(screen) for screen in app.screens}
         types = {name: each.types for name, each in self.as_read.items()}
         self.paths: dict[str, tuple[str, ...]] = (

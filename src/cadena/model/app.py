@@ -12,6 +12,7 @@ from typing import Annotated, Final, Literal
 from msgspec import Meta, field
 
 from cadena.model.blocks import Block, FormField, ListBlock
+from cadena.model.claims import Aside, OwnClaim
 from cadena.model.file.migrations import FORMAT, NEEDS
 from cadena.model.listing import Button, Listing
 from cadena.model.part import Lifetime, Part, Size
@@ -23,6 +24,7 @@ MOST_DURATION: Final = 10_000
 
 How = Literal["push", "beside", "replace", "modal", "popover"]
 Slot = Literal["picture", "title", "subtitle", "badge"]
+IfOpen = Literal["open again", "go back to it"]
 NothingChosen = Literal["say so", "open first", "open last"]
 Bar = Literal["bottom", "rail", "wide rail", "top", "button", "none"]
 """Where the section bar sits; a wide rail has room for words, a button opens it on demand."""
@@ -196,7 +198,10 @@ class Transition(Part, frozen=True, kw_only=True):
 
 
 class Link(Part, frozen=True, kw_only=True):
-    """From a trigger to a screen. ``sets`` keeps arguments as app-wide values, by value."""
+    """From a trigger to a screen. ``sets`` keeps arguments as app-wide values, by value.
+
+    ``if_open`` says what happens where its screen lies below already, with equal arguments.
+    """
 
     id: str
     trigger: Trigger
@@ -204,6 +209,7 @@ class Link(Part, frozen=True, kw_only=True):
     how: How = "push"
     arguments: tuple[Argument, ...] = ()
     sets: dict[str, str] = {}
+    if_open: IfOpen = "open again"
     transition: Transition | None = None
 
 
@@ -313,6 +319,7 @@ class App(Part, frozen=True, kw_only=True):
 
     ``fallback`` is the section for addresses that lead nowhere: the start section, where none
     is named. ``windows`` are those it is made for; with none given, those of ``model.windows``.
+    ``claims`` are those of a person's own, ``aside`` what of all claims is set aside.
     """
 
     cadena: int = field(default=FORMAT)
@@ -328,4 +335,6 @@ class App(Part, frozen=True, kw_only=True):
     sections: tuple[Section, ...] = ()
     arrangements: tuple[Arrangement, ...] = ()
     windows: tuple[NamedWindow, ...] = ()
+    claims: tuple[OwnClaim, ...] = ()
+    aside: tuple[Aside, ...] = ()
     platform: Platform = Platform()

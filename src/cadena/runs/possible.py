@@ -59,6 +59,11 @@ def on_screen(
     """What can be chosen, pressed and typed on an open screen that is on display."""
     entry = session.entries[index]
     screen = entry.screen
+    if any(load.state == "failed" for load in entry.loads.values()):
+        yield Possible(do.Retry(screen=screen, entry=index))
+    if app.key_of(entry) is not None and app.record_of(session, entry) is None:
+        # Nothing but words is shown where the record is not there, or has yet to come.
+        return
     for name, button in app.buttons.get(screen, {}).items():
         link = app.links.get((screen, "button", name))
         if link is not None or not isinstance(button.does, Follow):
@@ -78,8 +83,6 @@ def on_screen(
         yield Possible(do.Cancel(screen=screen, entry=index))
     for page in app.pages.get(screen, ()):
         yield Possible(do.TurnPage(screen=screen, entry=index, to=page))
-    if any(load.state == "failed" for load in entry.loads.values()):
-        yield Possible(do.Retry(screen=screen, entry=index))
 
 
 def _on_list(

@@ -199,6 +199,20 @@ def blocks_shown(screen: DetailScreen, page: str) -> Iterator[Block]:
 
 def column_of(app: WiredApp, session: Session, entry: Entry, width: float) -> Column:
     """Lay out what an open screen scrolls, in a column ``width`` dp wide."""
+    view = entry.view
+    # Where it is scrolled to, and what is chosen, does not lay it out anew.
+    of = (
+        *(entry.arguments, entry.loads, session.changes, session.window),
+        *(view.search, view.sort, view.choice, view.draft, view.groups),
+        session.values if entry.screen in app.with_values else None,
+    )
+    plain = (entry.screen, width, view.page, view.tried, entry.row is None)
+    key = ("column", *plain, *map(id, of))
+    made: tuple[object, Column] = app.remember(key, lambda: (of, _laid(app, session, entry, width)))
+    return made[1]
+
+
+def _laid(app: WiredApp, session: Session, entry: Entry, width: float) -> Column:
     pieces: Iterator[Piece]
     match app.screens.get(entry.screen):
         case ListScreen() as screen:

@@ -37,7 +37,8 @@ def go_to(app: WiredApp, session: Session, event: do.GoTo) -> tuple[Session, Not
         cut_to = Chain(section, cut(chain.entries, 1), asked=True)
         return session.with_chain(cut_to), (Note.of("section", "cut", section=section),)
     session = session.with_chain(Chain(section, chain.entries, asked=True))
-    session = scrolled(app, session.with_view(0, marker={}), 0, area, 0.0)
+    session = session.with_view(0, marker={})
+    session = scrolled(app, session, 0, area, 0.0) if app.views else session
     return session, (Note.of("section", "at the top", section=section),)
 
 

@@ -34,7 +34,7 @@ def choose_row(
         if part in entry.view.marker:
             markers = {each: at for each, at in entry.view.marker.items() if each != part}
             opened = opened.with_view(index, marker=markers)
-        if display_of(app, opened).area_of(index) == area:
+        if app.views and display_of(app, opened).area_of(index) == area:
             opened = shown_row(app, opened, index, area, part, key)
     return (replace(opened, slid=False) if slid else opened), notes
 

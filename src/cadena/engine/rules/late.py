@@ -202,7 +202,7 @@ def _changed_under_way(
     else:
         changes = Changes(gone=(key,))
         note = Note.of("changed", "went", source=source.id, key=key)
-    session, notes = apply_changes(app, session, source.id, changes)
+    session, notes = apply_changes(app, session, source.id, changes, by_itself=True)
     return session, (note, *notes)
 
 

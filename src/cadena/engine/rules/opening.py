@@ -181,7 +181,9 @@ def opened_as(
     how = link.how
     if how == "beside" and index >= base_length(entries):
         how = "push"
-    at = _open_form(entries, screen, arguments)
+    at = _open_below(entries[: index + 1], link, screen, arguments)
+    if at is None and isinstance(screen, FormScreen):
+        at = _open_at(entries, screen, arguments)
     if at is not None:
         return session if by == "rule" else _back_to(session, at), (_already(screen, arguments),)
     if how == "replace":
@@ -190,6 +192,9 @@ def opened_as(
     after = len(entries) - 1 if over else index + 1
     if after < len(entries) and _is_same(entries[after], screen.id, arguments, how):
         opened = entries[after] if by == "rule" else touched(entries[after])
+        if by != "rule" and after + 1 < len(entries) and entries[after + 1].opened == "push":
+            # What was pushed over it covers it: the row that was chosen is to be seen.
+            session = session.with_entries(cut(entries, after + 1))
         return session.with_entry(after, opened), (_already(screen, arguments),)
     view = stored_view(app, session, session.section, screen, arguments)
     if by == "rule":
@@ -206,11 +211,11 @@ def opened_as(
     return session.with_entries((*below, new)), (note,)
 
 
-def _open_form(
-    entries: tuple[Entry, ...], screen: Screen, arguments: dict[str, Value]
+def _open_below(
+    entries: tuple[Entry, ...], link: Link, screen: Screen, arguments: dict[str, Value]
 ) -> int | None:
-    """Where a form is open with these arguments: it is never opened a second time (2.4)."""
-    if not isinstance(screen, FormScreen):
+    """Where a link that goes back to its screen finds it open (2.4)."""
+    if link.if_open != "go back to it":
         return None
     return _open_at(entries, screen, arguments)
 

@@ -27,7 +27,7 @@ def refresh(app: WiredApp, session: Session, event: Refresh) -> tuple[Session, N
     """The records of a source come again."""
     changes = Changes(event.changed, event.gone, event.added)
     _demand_source(app, event.source)
-    session, notes = apply_changes(app, session, event.source, changes)
+    session, notes = apply_changes(app, session, event.source, changes, by_itself=True)
     data = {"source": event.source, "changed": len(event.changed), "gone": len(event.gone)}
     note = Note("refreshed", "", {**data, "new": len(event.added)})
     return unsettle(app, session, event.source), (note, *notes)
@@ -36,7 +36,8 @@ def refresh(app: WiredApp, session: Session, event: Refresh) -> tuple[Session, N
 def remove(app: WiredApp, session: Session, event: Remove) -> tuple[Session, Notes]:
     """One record is removed."""
     _demand_record(app, session, event.source, event.key)
-    session, notes = apply_changes(app, session, event.source, Changes(gone=(event.key,)))
+    going = Changes(gone=(event.key,))
+    session, notes = apply_changes(app, session, event.source, going, by_itself=True)
     return session, (Note.of("removed", source=event.source, key=event.key), *notes)
 
 
@@ -73,12 +74,13 @@ def _demand_record(app: WiredApp, session: Session, source: str, key: Scalar) ->
 
 
 def apply_changes(
-    app: WiredApp, session: Session, source: str, changes: Changes
+    app: WiredApp, session: Session, source: str, changes: Changes, by_itself: bool = False
 ) -> tuple[Session, Notes]:
     """Make changes to the records of a source; they show everywhere at once (8).
 
     What goes goes first, then what is new comes, then fields change. What cannot be is left
-    out, and the notes say so.
+    out, and the notes say so. Of changes that come by themselves nobody can be asked, so no
+    screen closes that a draft lies on.
     """
     before = session
     base, records = app.as_read.get(source), app.records(session, source)
@@ -95,7 +97,7 @@ def apply_changes(
         notes = (Note("left out", case, data, f"sources[{source}]"),)
     if changes.gone:
         for chain in tuple(session.chains.values()):
-            settled, said = _without_gone(app, before, session, chain, source)
+            settled, said = _without_gone(app, before, session, chain, source, by_itself)
             if settled is not chain:
                 session = session.with_chain(settled)
             notes += said
@@ -155,7 +157,7 @@ def _fitting(
 
 
 def _without_gone(
-    app: WiredApp, before: Session, session: Session, chain: Chain, source: str
+    app: WiredApp, before: Session, session: Session, chain: Chain, source: str, by_itself: bool
 ) -> tuple[Chain, Notes]:
     """Do with each entry whose record has just gone what its screen says."""
     for index, entry in enumerate(chain.entries):
@@ -165,7 +167,8 @@ def _without_gone(
         if not _is_there(app, before, entry) or _is_there(app, session, entry):
             continue
         gone = {"screen": screen.id, "key": entry.arguments.get(screen.key)}
-        if screen.when_gone == "say so":
+        has_draft = any(each.view.draft for each in chain.entries[index:])
+        if screen.when_gone == "say so" or (by_itself and has_draft):
             continue
         if screen.when_gone == "next":
             opened = _next(app, before, session, chain, index)

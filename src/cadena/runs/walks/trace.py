@@ -14,18 +14,24 @@ from cadena.engine.rules.addresses import address_now
 from cadena.engine.rules.back import back_label
 from cadena.engine.rules.display import Area, Display, Pane, display_of, focus_of
 from cadena.engine.rules.lists import chosen_row, offset_of, view_of
-from cadena.engine.session import Session
+from cadena.engine.session import Entry, Session
 from cadena.engine.wired import WiredApp
 from cadena.model.values import Scalar, Value
 
 
-class TracedEntry(Struct, frozen=True):
-    """An entry of the chain."""
+class TracedEntry(Struct, frozen=True, omit_defaults=True):
+    """An entry of the chain.
+
+    ``draft`` is what is typed in a form and not saved; ``missing`` tells that the record it is
+    about is not there.
+    """
 
     screen: str
     arguments: dict[str, Value]
     opened: str
     by: str
+    draft: dict[str, Value | None] = {}
+    missing: bool = False
 
 
 class TracedAnchor(Struct, frozen=True):
@@ -89,7 +95,14 @@ def trace_line(app: WiredApp, session: Session, event: Event | None, notes: Note
         session.section,
         session.window.size,
         tuple(
-            TracedEntry(each.screen, each.arguments, each.opened, each.by)
+            TracedEntry(
+                each.screen,
+                each.arguments,
+                each.opened,
+                each.by,
+                each.view.draft,
+                _is_missing(app, session, each),
+            )
             for each in session.entries
         ),
         _panes(app, session, display) if is_shown else (),
@@ -101,6 +114,13 @@ def trace_line(app: WiredApp, session: Session, event: Event | None, notes: Note
         session.clock,
         notes,
     )
+
+
+def _is_missing(app: WiredApp, session: Session, entry: Entry) -> bool:
+    """Whether the record is not there that a detail or form was opened for."""
+    key = app.key_of(entry)
+    records = app.records(session, app.source_of(entry))
+    return key is not None and records is not None and records.row_of(key) is None
 
 
 def _focus(app: WiredApp, session: Session) -> str | None:

@@ -31,7 +31,10 @@ class Expected(Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=Tr
     ``display`` and ``chain`` are screens, left to right and root first; a pane that says
     so is "nothing chosen". ``arguments`` are those of the deepest entry; ``chosen`` and
     ``first_row`` go by screen; ``focus`` is the screen that has it; ``back`` is the back label,
-    null where back leaves; ``note`` is the kind of one of the last event's notes.
+    null where back leaves; ``note`` is the kind of one of the last event's notes. ``shows`` are
+    screens that are on display, among others; ``draft`` is what is typed, by screen; ``missing``
+    are the screens whose record is not there; ``saved_most`` is how many bytes an app that was
+    just ended may have saved. ``never`` holds where not all that it names is so.
     """
 
     display: tuple[str, ...] | UnsetType = UNSET
@@ -50,6 +53,11 @@ class Expected(Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=Tr
     section: str | UnsetType = UNSET
     phase: Literal["running", "asleep", "killed", "left"] | UnsetType = UNSET
     note: str | UnsetType = UNSET
+    shows: tuple[str, ...] | UnsetType = UNSET
+    draft: dict[str, dict[str, Value | None]] | UnsetType = UNSET
+    missing: tuple[str, ...] | UnsetType = UNSET
+    saved_most: int | UnsetType = UNSET
+    never: Expected | UnsetType = UNSET
 
 
 class Expectation(Struct, frozen=True, forbid_unknown_fields=True):
@@ -190,10 +198,34 @@ def failures(line: TraceLine, expected: Expected, number: int) -> tuple[Failure,
                 has = pane.rows
             if type(has) is not type(key) or has != key:
                 found.append(Failure(number, f"{name} of {screen}", key, has))
+    found += _of_state(line, expected, number)
     kinds = [each.kind for each in line.notes]
     if expected.note is not UNSET and expected.note not in kinds:
         found.append(Failure(number, "note", expected.note, kinds))
     return tuple(found)
+
+
+def _of_state(line: TraceLine, expected: Expected, number: int) -> Iterator[Failure]:
+    """What does not hold of what is expected of the state as a whole."""
+    if expected.shows is not UNSET:
+        shown = tuple(each.screen or NOTHING_CHOSEN for each in line.display)
+        if not set(expected.shows) <= set(shown):
+            yield Failure(number, "shows", expected.shows, shown)
+    for screen, wanted in ({} if expected.draft is UNSET else expected.draft).items():
+        drafts = (each.draft for each in reversed(line.chain) if each.screen == screen)
+        has = next(drafts, "not open")
+        if has != wanted:
+            yield Failure(number, f"draft of {screen}", wanted, has)
+    if expected.missing is not UNSET:
+        missing = tuple(each.screen for each in line.chain if each.missing)
+        if missing != expected.missing:
+            yield Failure(number, "missing", expected.missing, missing)
+    if expected.saved_most is not UNSET:
+        saved = next((each.data["bytes"] for each in line.notes if each.kind == "killed"), 0)
+        if saved > expected.saved_most:
+            yield Failure(number, "saved, in bytes, at most", expected.saved_most, saved)
+    if expected.never is not UNSET and not failures(line, expected.never, number):
+        yield Failure(number, "never", expected.never, "it is so")
 
 
 def parse_window(text: str) -> Window:

@@ -1,0 +1,147 @@
+"""What is proven, in words, as JSON, and in the forms that other tools read."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any, Final
+
+import msgspec
+
+from cadena.check.finding import Finding, Subject
+from cadena.check.reports import Case, Failed, cases_to_junit
+from cadena.model.app import App
+from cadena.runs.prove.causes import Cause, events_of
+from cadena.runs.prove.moves_in_words import moves_in_words
+from cadena.runs.prove.prove import Answered, Proof
+from cadena.words.notes import in_words as note_in_words
+
+SIGNS: Final = {"holds everywhere": "✓", "holds to depth": "✓", "broken": "✕"}
+TOLD: Final = 3
+"""Causes of a claim that are told in words; JSON has all."""
+
+
+def what_of(cause: Cause) -> str:
+    """What breaks a claim, in words."""
+    return cause.what if isinstance(cause.what, str) else note_in_words(cause.what)
+
+
+def answer_of(proof: Proof, answered: Answered) -> str:
+    """The answer to a claim, in words."""
+    count = len(answered.causes)
+    if answered.answer == "broken":
+        return f"broken by {count} cause{'' if count == 1 else 's'}"
+    if answered.answer == "holds to depth":
+        return f"holds to depth {proof.depth}"
+    return answered.answer
+
+
+def in_words(name: str, proof: Proof) -> str:
+    """Each claim with its answer, and the shortest walks to what breaks one."""
+    lines = []
+    for each in proof.claims:
+        lines.append(f"{SIGNS[each.answer]} {each.claim.words}: {answer_of(proof, each)}")
+        for cause in each.causes[:TOLD]:
+            lines.append(f"    {cause.where}: {what_of(cause)}, {in_columns(proof, cause)}")
+            said = moves_in_words(events_of(cause.walk))
+            lines += [f"      {number} {step}" for number, step in enumerate(said, 1)]
+        if len(each.causes) > TOLD:
+            lines.append(f"    and {len(each.causes) - TOLD} more")
+        lines += [f"    set aside at {where}: {why}" for where, why in each.aside]
+    return "\n".join([*lines, "", f"{name}: {totals(proof)}", *unfinished(proof)])
+
+
+def in_columns(proof: Proof, cause: Cause) -> str:
+    """In which arrangements a claim is broken, in words."""
+    if len(cause.columns) == len(proof.columns):
+        return "in every window"
+    return "in " + " and ".join(each or "one pane" for each in cause.columns)
+
+
+def totals(proof: Proof) -> str:
+    """How many claims hold, and of how much that was told, in a sentence."""
+    broken = len(proof.broken)
+    aside = sum(len(each.aside) for each in proof.claims)
+    held = len(proof.claims) - broken
+    far = "everywhere" if proof.whole else f"to depth {proof.depth}"
+    said = [f"{held} hold {far}"] if held else []
+    said += [f"{broken} broken"] if broken else []
+    said += [f"{aside} set aside"] if aside else []
+    return f"{' · '.join(said)} ({proof.states:,} states, {proof.steps:,} steps)"
+
+
+def unfinished(proof: Proof) -> list[str]:
+    """What was not looked at, and why."""
+    lines = [f"{each.section}: {each.unfinished}" for each in proof.reached if each.unfinished]
+    rows = sum(each.unclassed for each in proof.reached)
+    if rows:
+        lines.append(f"{rows:,} classes of rows were not tried: lists hold more than are taken")
+    missed = sum(each.unconfirmed for each in proof.reached)
+    if missed:
+        lines.append(f"{missed} more were not seen again when the app was run, and are not told")
+    return lines
+
+
+def to_json(proof: Proof) -> str:
+    """A list of claims, each with its answer and the causes of what breaks it."""
+    depth = None if proof.whole else proof.depth
+    made = [
+        {
+            "claim": each.claim.name,
+            "words": each.claim.words,
+            "answer": each.answer,
+            "depth": depth,
+            "states": proof.states,
+            "broken": [_cause(cause) for cause in each.causes],
+            "aside": [{"where": where, "why": why} for where, why in each.aside],
+        }
+        for each in proof.claims
+    ]
+    return msgspec.json.format(msgspec.json.encode(made), indent=1).decode()
+
+
+def _cause(cause: Cause) -> dict[str, Any]:
+    window = cause.window
+    size = None
+    if window is not None:
+        size = {"width": window.width, "height": window.height, "fold": window.fold}
+    return {
+        "where": cause.where,
+        "what": what_of(cause),
+        "arrangements": cause.columns,
+        "window": size,
+        "walk": cause.walk,
+    }
+
+
+def to_junit(app: App, proof: Proof) -> str:
+    """A case for each claim; what breaks it is its failure."""
+    cases = []
+    for each in proof.claims:
+        failed = tuple(
+            Failed(cause.where, what_of(cause), "\n".join(moves_in_words(events_of(cause.walk))))
+            for cause in each.causes
+        )
+        aside = "\n".join(f"set aside at {where}: {why}" for where, why in each.aside)
+        cases.append(Case("prove", each.claim.words, failed, aside))
+    return cases_to_junit("cadena prove", app.name or "app", cases)
+
+
+def findings_of(proof: Proof) -> Iterable[Finding]:
+    """The causes as findings, for SARIF."""
+    for each in proof.claims:
+        for cause in each.causes:
+            walk = msgspec.json.encode(cause.walk).decode() if cause.walk else ""
+            thing, _, name = cause.where.partition("[")
+            name = name.partition("]")[0]
+            yield Finding(
+                code=f"prove/{each.claim.name}",
+                weight="breaks",
+                where=cause.where,
+                what=what_of(cause),
+                why=f"it is claimed: {each.claim.words}",
+                mend="take the walk in the window, and see",
+                link=name if thing == "links" else "",
+                screen=name if thing == "screens" else "",
+                run=walk,
+                subject=Subject(),
+            )

@@ -1,0 +1,70 @@
+"""Proving in several processes, and for no longer than was said."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+from concurrent.futures import ProcessPoolExecutor
+from multiprocessing import get_context
+from pathlib import Path
+
+from cadena.engine.wired import WiredApp
+from cadena.model.problem import Problem
+from cadena.runs.prove.explore import Limits
+from cadena.runs.prove.prove import Proof, Reached, claims_of, proof_of, reached_in
+from cadena.runs.prove.self_check import differences
+from cadena.sources.open_project import Project, open_project
+
+
+def proven(
+    project: Path,
+    opened: Project,
+    claims: tuple[str, ...],
+    depth: int | None,
+    seconds: float | None,
+    processes: int,
+) -> Proof:
+    """What is proven of a project.
+
+    Raises:
+        Problem: for a claim that is not made.
+    """
+    known = [each.name for each in claims_of(opened.app)]
+    for name in claims:
+        if name not in known:
+            raise Problem("--claim", "", f'"{name}" came', f"one of {', '.join(known)}")
+    app = WiredApp(opened.app, opened.records)
+    until = None if seconds is None else time.monotonic() + seconds
+    sections = list(app.sections)
+    if processes == 1 or len(sections) < 2:
+        limits = Limits(depth=depth, stop=_stop(until))
+        reached = [_reached(app, each, limits) for each in sections]
+    else:
+        left = None if seconds is None else seconds
+        with ProcessPoolExecutor(processes, get_context("spawn")) as pool:
+            jobs = [pool.submit(_in_process, project, each, depth, left) for each in sections]
+            reached = [each.result() for each in jobs]
+    proof = proof_of(app, reached)
+    if not claims:
+        return proof
+    return proof._replace(claims=tuple(e for e in proof.claims if e.claim.name in claims))
+
+
+def itself_tested(opened: Project) -> list[str]:
+    """What differs between the exploration of an app and a plainer one."""
+    return list(differences(WiredApp(opened.app, opened.records)))
+
+
+def _reached(app: WiredApp, section: str, limits: Limits) -> Reached:
+    return next(each for each in reached_in(app, section, limits) if each is not None)
+
+
+def _in_process(project: Path, section: str, depth: int | None, seconds: float | None) -> Reached:
+    opened = open_project(project)
+    until = None if seconds is None else time.monotonic() + seconds
+    limits = Limits(depth=depth, stop=_stop(until))
+    return _reached(WiredApp(opened.app, opened.records), section, limits)
+
+
+def _stop(until: float | None) -> Callable[[], bool]:
+    return lambda: until is not None and time.monotonic() > until

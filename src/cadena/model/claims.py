@@ -1,0 +1,49 @@
+"""What a person claims of their app, and what of all claims they set aside."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from cadena.model.part import Part
+from cadena.model.values import Value
+
+Says = Literal["always", "never", "can reach", "after"]
+
+
+class Situation(Part, frozen=True, kw_only=True):
+    """Some of what is so; what is left out is not asked for.
+
+    ``shows`` and ``hides`` are screens that are, or are not, on display; ``arguments`` are those
+    of the deepest screen; ``values`` are app-wide; ``backs`` is in how many backs the app is
+    left at most.
+    """
+
+    shows: tuple[str, ...] = ()
+    hides: tuple[str, ...] = ()
+    arguments: dict[str, Value] = {}
+    values: dict[str, Value] = {}
+    arrangement: str = ""
+    section: str = ""
+    backs: int | None = None
+
+
+class OwnClaim(Part, frozen=True, kw_only=True):
+    """A claim of a person's own.
+
+    Wherever ``when`` is so: ``so`` is so (always), is not (never), or can be reached (can
+    reach); or it is so after the link ``after`` was followed from there.
+    """
+
+    id: str
+    says: Says = "always"
+    when: Situation = Situation()
+    so: Situation = Situation()
+    after: str = ""
+
+
+class Aside(Part, frozen=True, kw_only=True):
+    """A claim that is not made at one place of the project, and why."""
+
+    claim: str
+    where: str
+    why: str = ""

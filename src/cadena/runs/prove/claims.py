@@ -1,0 +1,430 @@
+"""What is claimed of every app, and what a step or a state must be for it to hold."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Final, NamedTuple
+
+from cadena.engine import events as do
+from cadena.engine.notes import Note
+from cadena.engine.rules.addresses import address_of
+from cadena.engine.rules.back import back_label
+from cadena.engine.rules.display import base_length, display_of
+from cadena.engine.session import LAYERS, Entry, Session
+from cadena.engine.step import start, step
+from cadena.engine.wired import WiredApp
+from cadena.model.app import DetailScreen, FormScreen, FromField, Link, ListScreen
+from cadena.model.values import in_brief
+from cadena.runs.prove.explore import (
+    CHANGED,
+    CIRCLE,
+    ELSEWHERE,
+    LEFT,
+    REFUSED,
+    Edge,
+    Explored,
+)
+from cadena.runs.prove.found import Found
+from cadena.runs.walks.walk import Expected
+
+MOST_BACKS: Final = 24
+ROUND: Final = 3
+"""Times that a circle is gone round, to see that it has no end."""
+
+
+class Claim(NamedTuple):
+    """A claim: its name, and what it says."""
+
+    name: str
+    words: str
+
+
+CLAIMS: Final = (
+    Claim("opens", "Whatever can be pressed opens"),
+    Claim("chosen", "A detail shows the row that was chosen"),
+    Claim("there", "What is opened is there"),
+    Claim("backs", "From everywhere, back leaves in the end"),
+    Claim("label", "The back label says what back shows"),
+    Claim("undoes", "Back undoes the last opening"),
+    Claim("turning", "Resizing, folding or turning, and back, changes nothing"),
+    Claim("ended", "An ended process comes back as it was"),
+    Claim("unasked", "No draft goes unasked"),
+    Claim("copy", "No screen lies on a copy of itself"),
+    Claim("after saving", "After saving, back never meets a form of that record"),
+    Claim("reached", "Every screen, link and section is reached"),
+    Claim("address", "An address leads back to its screen"),
+    Claim("grows", "No chain grows without end"),
+    Claim("saved size", "Saved state stays below its limit"),
+    Claim("second tap", "A second tap adds nothing"),
+    Claim("order", "Resizing before or after opening gives the same"),
+)
+PRESSED: Final = (do.Choose, do.Press, do.Act, do.OpenFact, do.Save)
+
+
+def judged(explored: Explored, edge: Edge) -> Iterator[Found]:
+    """What a step breaks of all claims that one step can tell of."""
+    if edge.to == REFUSED:
+        yield from _opens(explored, edge)
+        return
+    yield from _unasked(explored, edge)
+    if edge.move.sort == "back":
+        yield from _label(explored, edge)
+    elif edge.move.sort == "do":
+        if isinstance(edge.taken[0], do.Save) or edge.taken[-1] == do.Decide(yes=True):
+            yield from _after_saving(explored, edge)
+        if edge.move.link is not None:
+            yield from _chosen(explored, edge, edge.move.link)
+            yield from _second_tap(explored, edge)
+    after = edge.step.session
+    if edge.to not in (LEFT, ELSEWHERE) and after.section == explored.section:
+        yield from _of_state(explored, edge)
+    if edge.to == CIRCLE:
+        yield from _grows(explored, edge)
+    if edge.to == CHANGED:
+        yield from _backs_after_change(explored, edge)
+
+
+def judged_at_start(explored: Explored, state: int, session: Session) -> Iterator[Found]:
+    """What a state breaks of the claims that are about one state, tried by itself."""
+    if session.section != explored.section or session.slid or session.changes:
+        return
+    yield from _ended(explored, state, session)
+    yield from _address(explored, state, session)
+
+
+def _found(
+    explored: Explored,
+    edge: Edge,
+    claim: str,
+    where: str,
+    what: str | Note,
+    expect: Expected | None = None,
+    more: tuple[do.Event, ...] = (),
+) -> Found:
+    tail = (*edge.taken, *more)
+    column = explored.column(edge.state)
+    return Found(claim, where, what, column, edge.state, tail, expect or ())
+
+
+def place_of(edge: Edge, otherwise: str = "") -> str:
+    """Where in the project a step comes from: its link, or the screen that it was done on."""
+    if edge.move.link is not None:
+        return f"links[{edge.move.link.id}]"
+    for event in edge.taken:
+        if isinstance(event, do.On) and event.screen:
+            part = getattr(event, "button", "") or getattr(event, "action", "")
+            return f"screens[{event.screen}]" + (f".buttons[{part}]" if part else "")
+    return otherwise
+
+
+def chain_of(entries: tuple[Entry, ...]) -> tuple[str, ...]:
+    return tuple(each.screen for each in entries)
+
+
+def _opens(explored: Explored, edge: Edge) -> Iterator[Found]:
+    """A link is refused, or an action that is offered."""
+    note, link = edge.step.notes[0], edge.move.link
+    if not isinstance(edge.taken[0], PRESSED) or note.case == "key taken":
+        return
+    entries = edge.before.entries
+    expect = Expected(note="opened")
+    if link is not None:
+        over = link.how in LAYERS
+        at = len(entries) if over else _index_of(edge) + 1
+        at -= link.how == "replace"
+        expect = Expected(chain=(*chain_of(entries[:at]), link.to))
+    where = note.where or place_of(edge)
+    yield _found(explored, edge, "opens", where if link is None else place_of(edge), note, expect)
+
+
+def _index_of(edge: Edge) -> int:
+    for event in edge.taken:
+        if isinstance(event, do.On) and event.entry is not None:
+            return event.entry
+    return len(edge.before.entries) - 1
+
+
+def _chosen(explored: Explored, edge: Edge, link: Link) -> Iterator[Found]:
+    """A detail or a form of the list's own records carries another key than that of the row."""
+    app, event, after = explored.app, edge.taken[0], edge.step.session
+    if not isinstance(event, do.Choose | do.Act) or not after.entries:
+        return
+    entry = after.entries[-1]
+    target, part = app.screens.get(entry.screen), app.part_of(link.trigger)
+    listing = app.listings.get(link.trigger.screen, {}).get(part or "")
+    if listing is None or entry.screen != link.to or isinstance(target, ListScreen | None):
+        return
+    argument = next((each for each in link.arguments if each.parameter == target.key), None)
+    records = app.as_read.get(listing.source)
+    if argument is None or records is None or target.source != listing.source:
+        return
+    # A row that leads on to another record of its own source, its parent say, is meant to.
+    if isinstance(argument, FromField) and argument.field != records.source.key:
+        return
+    shown = app.key_of(entry)
+    if shown == event.key and type(shown) is type(event.key):
+        return
+    what = f"row {in_brief(event.key)} was chosen, and {target.key} is {in_brief(shown)}"
+    expect = Expected(arguments={**entry.arguments, target.key: event.key})
+    yield _found(explored, edge, "chosen", place_of(edge), what, expect)
+
+
+def _of_state(explored: Explored, edge: Edge) -> Iterator[Found]:
+    """What the state after a step breaks, asked once for each chain in each window."""
+    app, after = explored.app, edge.step.session
+    number = explored.key.chain(after)[0]
+    window = explored.key.windows[after.window]
+    entries = after.entries
+    if explored.once("state", number, window, edge.to == CHANGED):
+        yield from _copies(explored, edge, entries)
+    last = entries[-1]
+    if edge.to != CHANGED and edge.move.link is not None and explored.once("there", number):
+        yield from _there(explored, edge, app, after, last)
+
+
+def _copies(explored: Explored, edge: Edge, entries: tuple[Entry, ...]) -> Iterator[Found]:
+    """What was just opened lies on a copy of itself, or beside one."""
+    last = entries[-1]
+    same = [at for at, each in enumerate(entries[:-1]) if _is_copy(each, last)]
+    if same and same[-1] == len(entries) - 2:
+        expect = Expected(chain=chain_of(entries[:-1]))
+        what = f"{last.screen} lies on itself, for the same {_carried(last)}"
+        yield _found(explored, edge, "copy", place_of(edge), what, expect)
+        return
+    display = display_of(explored.app, edge.step.session)
+    shown = [each.entry for each in display.panes if each.entry is not None]
+    if any(at in shown for at in same) and len(entries) - 1 in shown:
+        expect = Expected(display=tuple(entries[each].screen for each in shown[:-1]))
+        what = f"two panes show {last.screen}, for the same {_carried(last)}"
+        yield _found(explored, edge, "copy", place_of(edge), what, expect)
+
+
+def _is_copy(one: Entry, other: Entry) -> bool:
+    return (one.screen, one.arguments) == (other.screen, other.arguments)
+
+
+def _carried(entry: Entry) -> str:
+    return (
+        ", ".join(f"{name} {in_brief(value)}" for name, value in entry.arguments.items())
+        or "nothing"
+    )
+
+
+def _there(
+    explored: Explored, edge: Edge, app: WiredApp, after: Session, last: Entry
+) -> Iterator[Found]:
+    key = app.key_of(last)
+    if isinstance(app.screens.get(last.screen), DetailScreen | FormScreen) and key is not None:
+        records = app.records(after, app.source_of(last))
+        if records is None or records.row_of(key) is None:
+            what = Note.of("refused", "no such record", source=app.source_of(last), key=key)
+            expect = Expected(missing=())
+            found = _found(explored, edge, "there", place_of(edge), what, expect)
+            yield found._replace(column=None)
+
+
+def _label(explored: Explored, edge: Edge) -> Iterator[Found]:
+    """The back label names a screen that back then shows; it has none where back leaves."""
+    app, before, after = explored.app, edge.before, edge.step.session
+    label = back_label(app, before)
+    if edge.to == LEFT or label is None:
+        if (edge.to == LEFT) != (label is None):
+            what = f'back says "{label}", and leaves' if label else "back says nothing, and stays"
+            yield _found(explored, edge, "label", _top(edge), what, Expected(title=label or ""))
+        return
+    shown = display_of(app, after).shown
+    titles = [app.title_of(after, after.entries[e.entry]) for e in shown if e.entry is not None]
+    if label not in titles:
+        what = f'back says "{label}", and shows {", ".join(titles)}'
+        yield _found(explored, edge, "label", _top(edge), what, Expected(title=label))
+
+
+def _top(edge: Edge) -> str:
+    return f"screens[{edge.before.entries[-1].screen}]"
+
+
+def drafts(session: Session) -> dict[tuple[str, str], tuple[str, ...]]:
+    """The drafts of a session: by screen and arguments, the fields that are typed in."""
+    return {
+        (each.screen, repr(sorted(each.arguments.items()))): tuple(sorted(each.view.draft))
+        for chain in session.chains.values()
+        for each in chain.entries
+        if each.view.draft
+    }
+
+
+def _unasked(explored: Explored, edge: Edge) -> Iterator[Found]:
+    """Something takes a draft away, and nobody was asked; saving it is no loss."""
+    app, before, after = explored.app, edge.before, edge.step.session
+    if edge.taken[-1] == do.Decide(yes=True) or isinstance(edge.taken[-1], do.Save):
+        return
+    if not any(each.view.draft for each in before.chains[explored.section].entries):
+        return
+    had, has = drafts(before), drafts(after)
+    for screen, arguments in had:
+        if has.get((screen, arguments)) == had[screen, arguments]:
+            continue
+        where = place_of(edge, f"screens[{screen}].keep.draft")
+        form = app.screens.get(screen)
+        title = screen if form is None else form.title
+        what = f"what was typed in {title} is gone, and nobody was asked"
+        yield _found(explored, edge, "unasked", where, what)
+        return
+
+
+def _after_saving(explored: Explored, edge: Edge) -> Iterator[Found]:
+    """A form of the record that was just saved still lies in the chain."""
+    app, after = explored.app, edge.step.session
+    saved = next((each for each in edge.step.notes if each.kind == "saved"), None)
+    if saved is None or after.section != explored.section:
+        return
+    source, key = saved.data["source"], saved.data["key"]
+    forms = [
+        at
+        for at, each in enumerate(after.entries)
+        if isinstance(app.screens.get(each.screen), FormScreen)
+        and app.source_of(each) == source
+        and app.key_of(each) == key
+        and at
+    ]
+    if not forms:
+        return
+    link = app.links.get((edge.before.entries[_index_of(edge)].screen, "saved", ""))
+    where = place_of(edge) if link is None else f"links[{link.id}]"
+    backs = (do.Back(),) * (len(after.entries) - 1 - forms[-1])
+    stays = tuple(each for at, each in enumerate(after.entries) if at not in forms)
+    what = (
+        f"back meets {after.entries[forms[-1]].screen} of {source} {in_brief(key)}, which was saved"
+    )
+    expect = Expected(chain=chain_of(stays))
+    yield _found(explored, edge, "after saving", where, what, expect, backs)
+
+
+def _second_tap(explored: Explored, edge: Edge) -> Iterator[Found]:
+    """The same press once more, as fast as that, opens one more screen."""
+    after = edge.step.session
+    entries = after.entries
+    if len(edge.taken) != 1 or edge.to in (LEFT, ELSEWHERE) or after.section != explored.section:
+        return
+    again, _, refused = step(explored.app, after, edge.taken[0])
+    if not refused and again.question is None and len(again.entries) > len(entries):
+        what = f"pressed twice, {again.entries[-1].screen} is opened twice"
+        expect = Expected(chain=chain_of(entries))
+        yield _found(explored, edge, "second tap", place_of(edge), what, expect, edge.taken)
+
+
+def _grows(explored: Explored, edge: Edge) -> Iterator[Found]:
+    """A circle of links that can be gone round and round, a screen deeper each time."""
+    app, session, link = explored.app, edge.step.session, edge.move.link
+    if link is None:
+        return
+    entries = session.entries
+    begins = max(at for at, each in enumerate(entries[:-1]) if each.screen == entries[-1].screen)
+    circle = [each.screen for each in entries[begins + 1 :]]
+    names = tuple(sorted(set(circle)))
+    column = explored.column(edge.state)
+    if not explored.once("circle", names, column):
+        return
+    tail: list[do.Event] = []
+    for screen in circle * ROUND:
+        for move in explored.moves.of(session):
+            if move.link is None or move.link.to != screen or len(move.events) != 1:
+                continue
+            after, _, refused = step(app, session, move.events[0])
+            if not refused and len(after.entries) > len(session.entries):
+                session, tail = after, [*tail, *move.events]
+                break
+        else:
+            return
+    what = f"{' → '.join([*circle, circle[0]])} can be gone round without end"
+    where = f"links[{_closing(app, names, link).id}]"
+    expect = Expected(chain=chain_of(entries[: begins + 1]))
+    yield _found(explored, edge, "grows", where, what, expect, tuple(tail[: len(circle)]))
+
+
+def _closing(app: WiredApp, names: tuple[str, ...], link: Link) -> Link:
+    """The link of a circle that is named for it: the first of the app's that stays in it."""
+    inside = (e for e in app.app.links if e.trigger.screen in names and e.to in names)
+    return next(inside, link)
+
+
+def _backs_after_change(explored: Explored, edge: Edge) -> Iterator[Found]:
+    """After a change of the records: what back shows, to the end."""
+    app, session, done = explored.app, edge.step.session, list[do.Event]()
+    number = explored.key.chain(session)[0]
+    if not explored.once("changed", number, session.window):
+        return
+    while session.phase == "running" and session.section == explored.section:
+        if len(done) > MOST_BACKS:
+            what = f"{MOST_BACKS} backs do not leave"
+            expect = Expected(phase="left")
+            yield _found(explored, edge, "backs", _top(edge), what, expect, tuple(done))
+            return
+        done.append(do.Back() if session.question is None else do.Decide(yes=True))
+        session, *_ = step(app, session, done[-1])
+
+
+def _ended(explored: Explored, state: int, session: Session) -> Iterator[Found]:
+    """Ended by the system and restored: the chain, its drafts and what is read are as before."""
+    app = explored.app
+    number, shape = explored.key.chain(session)
+    read = tuple(session.values.get(each) for each in explored.key.values)
+    if not explored.once("ended", number, read):
+        return
+    ended, notes, _ = step(app, session, do.Kill())
+    size = notes[0].data.get("bytes", 0)
+    most = app.app.platform.saved_most
+    if size > most:
+        what = f"{size} bytes are saved, and {most} is the limit"
+        expect = Expected(saved_most=most)
+        yield Found("saved size", "platform.saved_most", what, None, state, (do.Kill(),), expect)
+    back, *_ = step(app, ended, do.Restore())
+    tail = (do.Kill(), do.Restore())
+    if back.section != session.section:
+        where, what = f"sections[{session.section}].keep", "another section is shown"
+    elif explored.key.chain(back)[1] != shape:
+        had, has = drafts(session), drafts(back)
+        if chain_of(back.entries) != chain_of(session.entries):
+            where = f"sections[{session.section}].keep"
+            what = f"{len(back.entries)} of {len(session.entries)} screens are open again"
+        else:
+            screen = next((each[0] for each in had if each not in has), session.entries[-1].screen)
+            where, what = f"screens[{screen}].keep.draft", f"what was typed in {screen} is gone"
+    else:
+        lost = [
+            name
+            for name in explored.key.values
+            if session.values.get(name) != back.values.get(name)
+        ]
+        if not lost:
+            return
+        where, what = f"values[{lost[0]}].keep", f"{lost[0]} is not what it was"
+    yield Found("ended", where, what, None, state, tail, ())
+
+
+def _address(explored: Explored, state: int, session: Session) -> Iterator[Found]:
+    """The address of the deepest screen, visited from a fresh start, leads to it."""
+    app = explored.app
+    if not session.entries or base_length(session.entries) < len(session.entries):
+        return
+    index = len(session.entries) - 1
+    entry = session.entries[index]
+    key = explored.key.chain(session)[0]
+    if not explored.once("address", key):
+        return
+    address = address_of(app, session, index)
+    if address is None or not explored.once("address of", address):
+        return
+    begun, _ = start(app, session.window)
+    after, *_ = step(app, begun, do.Visit(address=address))
+    last = after.entries[-1] if after.entries else None
+    if last is not None and (last.screen, last.arguments) == (entry.screen, entry.arguments):
+        return
+    shown = "nothing" if last is None else last.screen
+    what = f"{address} leads to {shown}"
+    where = f"screens[{entry.screen}].address"
+    expect = Expected(arguments=entry.arguments, address=address)
+    if last is not None and last.screen != entry.screen:
+        expect = Expected(title=app.title_of(session, entry), address=address)
+    tail = (do.Visit(address=address),)
+    yield Found("address", where, what, None, state, tail, expect)

@@ -1,0 +1,175 @@
+"""Claims of a person's own, judged on all that was reached."""
+
+from __future__ import annotations
+
+from collections import deque
+from collections.abc import Iterator
+
+from msgspec import UNSET, UnsetType
+
+from cadena.engine import events as do
+from cadena.engine.rules.display import arrangement_for, display_of
+from cadena.engine.session import Session
+from cadena.engine.wired import WiredApp
+from cadena.model.app import App
+from cadena.model.claims import OwnClaim, Situation
+from cadena.runs.prove.explore import Edge, Explored
+from cadena.runs.prove.found import Found
+from cadena.runs.prove.tables import backs_to_leave
+from cadena.runs.walks.walk import Expected
+
+
+class Own:
+    """The judge of a person's own claims of one section.
+
+    It remembers in which states each holds what it speaks of: counts of backs, and what can be
+    reached, are told by the whole table.
+    """
+
+    def __init__(self, app: App) -> None:
+        self.claims = [each for each in app.claims if not names_nothing(app, each)]
+        self.when: dict[str, list[int]] = {each.id: [] for each in self.claims}
+        self.goals: dict[str, list[int]] = {each.id: [] for each in self.claims}
+        self._last = -1
+
+    def __call__(self, explored: Explored, edge: Edge) -> Iterator[Found]:
+        if edge.state != self._last:
+            self._last = edge.state
+            if edge.before.section == explored.section:
+                yield from self._of_state(explored, edge.state, edge.before)
+        link = edge.move.link
+        for claim in self.claims:
+            is_after = claim.says == "after" and link is not None and link.id == claim.after
+            if (
+                not is_after
+                or edge.step.refused
+                or not holds(explored.app, edge.before, claim.when)
+            ):
+                continue
+            after = edge.step.session
+            if after.phase == "running" and not holds(explored.app, after, claim.so):
+                column = explored.column(edge.state)
+                expect = expected_of(claim.so)
+                yield self._found(claim, edge.state, column, edge.taken, expect)
+
+    def _of_state(self, explored: Explored, state: int, session: Session) -> Iterator[Found]:
+        for claim in self.claims:
+            is_so = holds(explored.app, session, claim.so)
+            if claim.says == "can reach" and is_so:
+                self.goals[claim.id].append(state)
+            if claim.says == "after" or not holds(explored.app, session, claim.when):
+                continue
+            if claim.says == "can reach" or (claim.so.backs is not None and is_so):
+                self.when[claim.id].append(state)
+            elif claim.says == "always" and not is_so:
+                yield self._broken(explored, claim, state, expected_of(claim.so))
+            elif claim.says == "never" and is_so:
+                expect = Expected(never=expected_of(claim.so))
+                yield self._broken(explored, claim, state, expect)
+
+    def by_table(self, explored: Explored) -> Iterator[Found]:
+        """What the whole table says of counts of backs, and of what can be reached."""
+        backs = backs_to_leave(explored)
+        for claim in self.claims:
+            most = claim.so.backs
+            if claim.says == "can reach":
+                cannot = set(self.when[claim.id]) - _leading_to(explored, self.goals[claim.id])
+                for state in sorted(cannot)[:1]:
+                    yield self._broken(explored, claim, state, expected_of(claim.so))
+            elif most is not None:
+                for state in self.when[claim.id]:
+                    many = backs[state] < 0 or backs[state] > most
+                    if many is (claim.says == "always"):
+                        tail: tuple[do.Event, ...] = (do.Back(),) * most
+                        left = Expected(phase="left")
+                        expect = left if claim.says == "always" else Expected(never=left)
+                        yield self._found(claim, state, explored.column(state), tail, expect)
+
+    def _broken(self, explored: Explored, claim: OwnClaim, state: int, expect: Expected) -> Found:
+        return self._found(claim, state, explored.column(state), (), expect)
+
+    def _found(
+        self,
+        claim: OwnClaim,
+        state: int,
+        column: str,
+        tail: tuple[do.Event, ...],
+        expect: Expected,
+    ) -> Found:
+        what = "it is so" if claim.says == "never" else "it is not so"
+        if claim.says == "can reach":
+            what = "it cannot be reached from there"
+        return Found(claim.id, f"claims[{claim.id}]", what, column, state, tail, expect)
+
+
+def holds(app: WiredApp, session: Session, situation: Situation) -> bool:
+    """Whether all that a situation asks for is so, but for counts of backs."""
+    if situation.section and session.section != situation.section:
+        return False
+    wanted = situation.arrangement
+    if wanted and arrangement_for(app, session.window).id != wanted:
+        return False
+    if any(session.values.get(name) != value for name, value in situation.values.items()):
+        return False
+    entries = session.entries
+    if situation.arguments:
+        has = entries[-1].arguments if entries else {}
+        if any(has.get(name) != value for name, value in situation.arguments.items()):
+            return False
+    if not situation.shows and not situation.hides:
+        return True
+    shown = {entries[e.entry].screen for e in display_of(app, session).shown if e.entry is not None}
+    return set(situation.shows) <= shown and not set(situation.hides) & shown
+
+
+def expected_of(situation: Situation) -> Expected:
+    """A situation as a walk expects it; the arrangement is that of the walk's window."""
+    hidden: Expected | UnsetType = UNSET
+    for name in situation.hides[:1]:
+        hidden = Expected(shows=(name,))
+    return Expected(
+        shows=situation.shows or UNSET,
+        never=hidden,
+        arguments=situation.arguments or UNSET,
+        values=situation.values or UNSET,
+        section=situation.section or UNSET,
+    )
+
+
+def names_nothing(app: App, claim: OwnClaim) -> str:
+    """What a claim names that is not there, in words; nothing where all of it is."""
+    screens = {each.id for each in app.screens}
+    kinds: tuple[tuple[str, set[str], list[str]], ...] = (
+        ("screen", screens, [*claim.when.shows, *claim.when.hides]),
+        ("screen", screens, [*claim.so.shows, *claim.so.hides]),
+        ("value", {each.id for each in app.values}, [*claim.when.values, *claim.so.values]),
+        ("section", {each.id for each in app.sections}, [claim.when.section, claim.so.section]),
+        (
+            "arrangement",
+            {each.id for each in app.arrangements},
+            [claim.when.arrangement, claim.so.arrangement],
+        ),
+        ("link", {each.id for each in app.links}, [claim.after]),
+    )
+    for kind, known, named in kinds:
+        for name in named:
+            if name and name not in known:
+                return f"there is no {kind} {name}"
+    if claim.says == "after" and not claim.after:
+        return "it does not say after which link"
+    return ""
+
+
+def _leading_to(explored: Explored, goals: list[int]) -> set[int]:
+    """The states from which a person can come to one of some others."""
+    before: dict[int, list[int]] = {}
+    for state, by, to in zip(explored.of, explored.by, explored.to, strict=True):
+        if to >= 0 and explored.move_of[by].sort != "window":
+            before.setdefault(to, []).append(state)
+    found, waiting = set(goals), deque(goals)
+    while waiting:
+        for each in before.get(waiting.popleft(), ()):
+            if each not in found:
+                found.add(each)
+                waiting.append(each)
+    return found

@@ -1,0 +1,212 @@
+"""Is anything broken, anywhere? Every claim, of all that can be reached in every window."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from typing import Final, Literal, NamedTuple
+
+from msgspec.structs import replace
+
+from cadena.engine.wired import WiredApp
+from cadena.model.app import App
+from cadena.runs.prove.causes import Cause, cause_of, grouped
+from cadena.runs.prove.claims import CLAIMS, Claim, judged, judged_at_start
+from cadena.runs.prove.explore import Edge, Explored, Judge, Limits
+from cadena.runs.prove.found import Found
+from cadena.runs.prove.own import Own, names_nothing
+from cadena.runs.prove.own_words import sentence
+from cadena.runs.prove.tables import backs_to_leave, judged_by_table
+
+Answer = Literal["holds everywhere", "holds to depth", "broken"]
+NO_LIMITS: Final = Limits()
+LATE_DEPTH: Final = 4
+LATE_STATES: Final = 1_500
+"""How far it is explored what happens while answers are still to come."""
+
+
+class Reached(NamedTuple):
+    """What was reached in a section: of each arrangement its screens and links; how far.
+
+    ``backs`` is the most that it takes to leave. ``unfinished`` says why it is not all.
+    """
+
+    section: str
+    states: int
+    steps: int
+    depth: int
+    backs: int
+    screens: dict[str, frozenset[str]]
+    links: dict[str, frozenset[str]]
+    unfinished: str
+    unclassed: int
+    found: tuple[Cause, ...]
+    unconfirmed: int
+
+
+class Answered(NamedTuple):
+    """A claim and what came of it, for each arrangement and in all."""
+
+    claim: Claim
+    answer: Answer
+    causes: tuple[Cause, ...]
+    aside: tuple[tuple[str, str], ...] = ()
+
+    def of(self, column: str) -> Answer:
+        """The answer for one arrangement."""
+        if any(column in each.columns for each in self.causes):
+            return "broken"
+        return "holds to depth" if self.answer == "broken" else self.answer
+
+
+class Proof(NamedTuple):
+    """All claims, what was reached, and how far that was: in moves from a start."""
+
+    claims: tuple[Answered, ...]
+    reached: tuple[Reached, ...]
+    columns: tuple[str, ...]
+    states: int
+    steps: int
+    depth: int
+    whole: bool
+
+    @property
+    def broken(self) -> tuple[Answered, ...]:
+        return tuple(each for each in self.claims if each.answer == "broken")
+
+
+def at_once(app: WiredApp) -> WiredApp:
+    """The app without view state, and with sources that answer at once: what is late is
+    explored by itself."""
+    sources = tuple(replace(each, served="file") for each in app.app.sources)
+    made = replace(app.app, sources=sources)
+    return WiredApp(made, app.as_read, app.measure, app, views=False)
+
+
+def reached_in(app: WiredApp, section: str, limits: Limits = NO_LIMITS) -> Iterator[Reached | None]:
+    """Explore a section and judge it, in small pieces of work; what was reached comes last."""
+    own = Own(app.app)
+    explored = Explored(at_once(app), section)
+    for _ in explored.explore(limits, (judged, _at_start(), own)):
+        yield None
+    for found in (*judged_by_table(explored), *own.by_table(explored)):
+        explored.tell(found)
+    causes = [cause_of(app, explored, each) for each in explored.found.values()]
+    if app.late_screens & explored.key.screens:
+        late = Explored(app, section, is_late=True)
+        for _ in late.explore(limits._replace(depth=LATE_DEPTH, states=LATE_STATES), (judged,)):
+            yield None
+        causes += [cause_of(app, late, each) for each in late.found.values()]
+    yield reached_of(explored, causes)
+
+
+def _at_start() -> Judge:
+    """A judge of states, each when the first of its edges is judged."""
+    last = -1
+
+    def judge(explored: Explored, edge: Edge) -> Iterator[Found]:
+        nonlocal last
+        if edge.state != last:
+            last = edge.state
+            yield from judged_at_start(explored, edge.state, edge.before)
+
+    return judge
+
+
+def reached_of(explored: Explored, causes: list[Cause | None]) -> Reached:
+    """What was reached, and what of it breaks a claim when the real app is run."""
+    columns = [each.arrangement for each in explored.tried]
+
+    def by_column(of: dict[int, set[str]]) -> dict[str, frozenset[str]]:
+        found: dict[str, frozenset[str]] = {}
+        for at, names in of.items():
+            found[columns[at]] = found.get(columns[at], frozenset()) | names
+        return found
+
+    return Reached(
+        explored.section,
+        len(explored),
+        explored.steps,
+        explored.depth,
+        max(backs_to_leave(explored), default=0),
+        by_column(explored.screens),
+        by_column(explored.followed),
+        explored.unfinished,
+        sum(explored.classes.left_out.values()),
+        grouped(each for each in causes if each is not None),
+        causes.count(None),
+    )
+
+
+def proof_of(app: WiredApp, reached: Iterable[Reached]) -> Proof:
+    """What is proven of an app by what was reached in its sections."""
+    reached = tuple(reached)
+    found = [cause for each in reached for cause in each.found]
+    columns = tuple(dict.fromkeys(name for each in reached for name in each.screens))
+    found += not_reached(app, reached, columns)
+    for own in app.app.claims:
+        if fault := names_nothing(app.app, own):
+            found.append(Cause(own.id, f"claims[{own.id}]", fault, columns, None, ()))
+    aside = {(each.claim, each.where): each.why for each in app.app.aside}
+    whole = all(not each.unfinished and not each.unclassed for each in reached)
+    depth = min((each.depth for each in reached if each.unfinished), default=0)
+    depth = depth or max((each.depth for each in reached), default=0)
+    answered = []
+    for claim in claims_of(app.app, max((each.backs for each in reached), default=0)):
+        every = grouped(each for each in found if each.claim == claim.name)
+        causes = tuple(each for each in every if (claim.name, each.where) not in aside)
+        answer: Answer = "holds everywhere" if whole else "holds to depth"
+        left = tuple(
+            (each.where, aside[claim.name, each.where]) for each in every if each not in causes
+        )
+        answered.append(Answered(claim, "broken" if causes else answer, causes, left))
+    return Proof(
+        tuple(answered),
+        reached,
+        columns,
+        sum(each.states for each in reached),
+        sum(each.steps for each in reached),
+        depth,
+        whole,
+    )
+
+
+def claims_of(app: App, backs: int = 0) -> tuple[Claim, ...]:
+    """The claims that are made of an app: those of every app, and its person's own."""
+    made = [
+        each._replace(words=f"From everywhere, at most {backs} backs leave")
+        if each.name == "backs" and backs > 0
+        else each
+        for each in CLAIMS
+    ]
+    return (*made, *(Claim(each.id, sentence(each)) for each in app.claims))
+
+
+def not_reached(
+    app: WiredApp, reached: tuple[Reached, ...], columns: tuple[str, ...]
+) -> Iterator[Cause]:
+    """Screens and links that nothing leads to, in some arrangement or in all."""
+    for screen in app.app.screens:
+        without = [
+            column
+            for column in columns
+            if not any(screen.id in each.screens.get(column, ()) for each in reached)
+        ]
+        if without:
+            where = f"screens[{screen.id}]"
+            yield Cause("reached", where, "it is never open", tuple(without), None, ())
+    open_ = {name for each in reached for names in each.screens.values() for name in names}
+    for link in app.app.links:
+        without = [
+            column
+            for column in columns
+            if not any(link.id in each.links.get(column, ()) for each in reached)
+        ]
+        if without and link.trigger.screen in open_:
+            where = f"links[{link.id}]"
+            yield Cause("reached", where, "it is never followed", tuple(without), None, ())
+
+
+def prove(app: WiredApp, limits: Limits = NO_LIMITS) -> Proof:
+    """Explore every section of an app, one after the other, and judge it."""
+    found = (each for section in app.sections for each in reached_in(app, section, limits))
+    return proof_of(app, (each for each in found if each is not None))
