@@ -15,6 +15,7 @@ from msgspec.structs import replace
 
 from builders import DEMO, small_app
 from cadena.model.app import App, Link, Transition, Trigger
+from cadena.model.claims import Situation
 from cadena.model.file.migrations import FORMAT, MIGRATIONS, NEEDS
 from cadena.model.file.project_file import decode, encode, locate, read_app, schema, write_app
 from cadena.model.problem import Problem
@@ -29,6 +30,7 @@ def test_what_is_written_is_read_again() -> None:
 # What a default of a dictionary is, hypothesis cannot ask a structure.
 NAMED = st.dictionaries(st.text(), st.text(), max_size=2)
 st.register_type_strategy(Link, st.builds(Link, how=..., arguments=..., sets=NAMED))
+st.register_type_strategy(Situation, st.builds(Situation, arguments=NAMED, values=NAMED))
 st.register_type_strategy(Service, st.builds(Service, item=..., paging=..., headers=NAMED))
 
 

@@ -10,6 +10,7 @@ os.environ["QT_QPA_PLATFORM"] = "offscreen"
 from cadena.desktop.document.bench_windows import add_window
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import SelectedField, SelectedLink, SelectedScreen, Selection
+from cadena.desktop.document.stages import stage_named
 from cadena.desktop.painting.faces import forget_fonts
 from cadena.desktop.painting.motion import Motion
 from cadena.desktop.painting.theme import Name, install
@@ -22,6 +23,7 @@ from cadena.desktop.stages.fit.selected import (
     SelectedWindow,
 )
 from cadena.desktop.stages.keep.selected import SelectedMark
+from cadena.desktop.stages.prove.selected import SelectedClaim
 from cadena.desktop.stages.shape.selected import SelectedBlock, SelectedSlot
 from cadena.engine import events as do
 from cadena.engine.session import Window, sized
@@ -80,6 +82,7 @@ def stage(
     for each in beside:
         add_window(document, each)
     document.show_stage(of)
+    stage_named(of).ready(document)
     document.select(selection)
     for _ in range(5):
         app.processEvents()
@@ -120,6 +123,9 @@ def main() -> None:
     stage("cresta-broken", "keep.png", "light", draft, of="Keep")
     gone = SelectedMark("huts · first in view", "first gone")
     stage("cresta", "keep-rows.png", "light", gone, of="Keep")
+    saved = SelectedClaim("turning", "screens[stay-form].keep.draft")
+    stage("cresta-broken", "prove.png", "light", saved, of="Prove")
+    stage("cresta", "prove-dark.png", "dark", SelectedClaim("order"), of="Prove")
     for size, walk in BENCH.items():
         window = parse_window(size)
         box = parse_window("720x720")

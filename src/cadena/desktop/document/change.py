@@ -20,6 +20,8 @@ class Change(Flag):
     CALLS = auto()
     SCRUBBED = auto()
     PEEKED = auto()
+    PROVEN = auto()
+    LIT = auto()
 
 
 ANEW = Change.APP | Change.SESSION | Change.SELECTION | Change.SAVED

@@ -11,8 +11,10 @@ import msgspec
 from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import AllWalks, SelectedWalk
-from cadena.engine.rules.window_change import window_of
+from cadena.engine.events import Event
+from cadena.engine.rules.window_change import resize_to, window_of
 from cadena.engine.session import Window
+from cadena.model.find import slug
 from cadena.model.problem import Problem
 from cadena.model.windows import windows_of
 from cadena.runs.walks.recording import FOLDER, file_of, recorded, walk_files, write_walk
@@ -34,6 +36,16 @@ def names(document: Document) -> list[str]:
     """The names of the walks there are."""
     folder = folder_of(document)
     return [] if folder is None else [each.stem for each in walk_files(folder)]
+
+
+def slug_of(name: str) -> str:
+    """What the file of a walk of this name would be called."""
+    return slug(name.strip())
+
+
+def in_window(window: Window) -> Event:
+    """The step that lets a walk begin in a window of its own."""
+    return resize_to(window)
 
 
 def walk_of(document: Document, name: str) -> Walk:

@@ -28,6 +28,7 @@ PICTURES: Final[dict[str, tuple[tuple[str, str], ...]]] = {
     "Link": (("↑ ↓ ← →", "go over the board"), ("Del", "remove what is selected")),
     "Fit": (("↑ ↓ ← →", "another window"), ("Tab", "next edge")),
     "Keep": (("↑ ↓ ← →", "another mark"), ("Enter", "play its run")),
+    "Prove": (("↑ ↓ ← →", "another answer"), ("Enter", "play its walk on the Bench")),
 }
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import partial
+from typing import Final
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFont, QPainter, QPaintEvent, QPen
@@ -13,6 +14,9 @@ from cadena.desktop.document.document import Document
 from cadena.desktop.document.stages import stages
 from cadena.desktop.painting.faces import font_of
 from cadena.desktop.painting.theme import colour
+
+CHANGES: Final = Change.APP | Change.FINDINGS | Change.STAGE | Change.KEPT | Change.PROVEN
+"""After these something else may be open in a stage."""
 
 
 class StageLink(QAbstractButton):
@@ -91,7 +95,7 @@ class StageChain(QWidget):
             link.clicked.connect(partial(document.show_stage, link.name))
             layout.addWidget(link)
         layout.addStretch(1)
-        document.watch(Change.APP | Change.FINDINGS | Change.STAGE | Change.KEPT, self.refresh)
+        document.watch(CHANGES, self.refresh)
         self.refresh()
 
     def refresh(self) -> None:

@@ -184,6 +184,8 @@ def _of_state(explored: Explored, edge: Edge) -> Iterator[Found]:
 
 def _copies(explored: Explored, edge: Edge, entries: tuple[Entry, ...]) -> Iterator[Found]:
     """What was just opened lies on a copy of itself, or beside one."""
+    if len(entries) <= len(edge.before.entries) and edge.move.link is None:
+        return
     last = entries[-1]
     same = [at for at, each in enumerate(entries[:-1]) if _is_copy(each, last)]
     if same and same[-1] == len(entries) - 2:

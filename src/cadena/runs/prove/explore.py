@@ -29,6 +29,8 @@ LEFT, ELSEWHERE, CIRCLE, CHANGED, REFUSED = -1, -2, -3, -4, -5
 """In place of a state: the app was left, another section is shown, a chain has come round to a
 screen that is in it, records have changed, or nothing happened."""
 MOST_STATES: Final = 400_000
+USUAL: Final = 400
+"""About how wide a window is in the hand, in dp."""
 YES: Final = do.Decide(yes=True)
 ROUNDS: Final = 2
 """How often a screen may lie below itself in a chain that is gone on from."""
@@ -63,8 +65,8 @@ Judge = Callable[["Explored", Edge], Iterator[Found]]
 class Explored:
     """The table of what was reached in a section, in the order of its distance.
 
-    ``closed`` tells that nothing was left out; ``depth`` how many moves all that was reached is
-    away at most. ``unfinished`` says why it was not.
+    ``closed`` tells that nothing was left out; ``depth`` is how many moves from a start all has
+    been tried. ``unfinished`` says why that is not all.
     """
 
     def __init__(self, app: WiredApp, section: str, is_late: bool = False) -> None:
@@ -121,12 +123,13 @@ class Explored:
 
     def explore(self, limits: Limits, judges: tuple[Judge, ...] = ()) -> Iterator[None]:
         """Explore in small pieces of work, one for each ``next``."""
-        for tried in self.tried:
+        # Of walks that are as short, those in the windows that most apps are first made for.
+        for tried in sorted(self.tried, key=lambda each: abs(each.window.width - USUAL)):
             if not tried.window.folded:
                 self._start(tried.window)
         while self._waiting:
             state, session = self._waiting.popleft()
-            depth = self.depths[state]
+            self.depth = depth = self.depths[state]
             if limits.depth is not None and depth >= limits.depth:
                 self.closed, self.unfinished = False, f"no more than {limits.depth} moves"
                 break
@@ -138,7 +141,6 @@ class Explored:
                 if limits.stop():
                     self.closed, self.unfinished = False, "no more time"
                     break
-            self.depth = max(self.depth, depth)
             self._expand(state, session, judges)
         self._waiting.clear()
 

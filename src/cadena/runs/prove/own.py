@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import deque
 from collections.abc import Iterator
+from typing import Final
 
 from msgspec import UNSET, UnsetType
 
@@ -17,6 +18,9 @@ from cadena.runs.prove.explore import Edge, Explored
 from cadena.runs.prove.found import Found
 from cadena.runs.prove.tables import backs_to_leave
 from cadena.runs.walks.walk import Expected
+
+FOLLOWED: Final = ("opened", "already open")
+"""Kinds of notes that say that a link was followed: a form at fault is not saved."""
 
 
 class Own:
@@ -47,6 +51,8 @@ class Own:
             ):
                 continue
             after = edge.step.session
+            if not any(each.kind in FOLLOWED for each in edge.step.notes):
+                continue
             if after.phase == "running" and not holds(explored.app, after, claim.so):
                 column = explored.column(edge.state)
                 expect = expected_of(claim.so)
@@ -155,6 +161,8 @@ def names_nothing(app: App, claim: OwnClaim) -> str:
         for name in named:
             if name and name not in known:
                 return f"there is no {kind} {name}"
+    if claim.so == Situation():
+        return "it claims nothing yet"
     if claim.says == "after" and not claim.after:
         return "it does not say after which link"
     return ""

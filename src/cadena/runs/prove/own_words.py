@@ -14,14 +14,14 @@ def sentence(claim: OwnClaim) -> str:
     there = f"where {when}, " if when else ""
     match claim.says:
         case "always":
-            made = f"{there}always {so}"
+            made = f"{there}always {so}".rstrip()
         case "never":
             made = f"{there}never {so}"
         case "after":
             made = f"{there}after {claim.after or 'nothing yet'}, {so}"
         case _:
             made = f"from {'everywhere' if not when else 'where ' + when} {so} can be reached"
-    made = made if so else f"{made}: nothing is said yet"
+    made = made if so else "nothing is claimed yet"
     return made[0].upper() + made[1:]
 
 

@@ -8,13 +8,14 @@ from typing import Final, Literal, NamedTuple
 from msgspec.structs import replace
 
 from cadena.engine.wired import WiredApp
-from cadena.model.app import App
+from cadena.model.app import App, FromValue, Link
 from cadena.runs.prove.causes import Cause, cause_of, grouped
 from cadena.runs.prove.claims import CLAIMS, Claim, judged, judged_at_start
 from cadena.runs.prove.explore import Edge, Explored, Judge, Limits
 from cadena.runs.prove.found import Found
 from cadena.runs.prove.own import Own, names_nothing
 from cadena.runs.prove.own_words import sentence
+from cadena.runs.prove.state_key import screens_of_section
 from cadena.runs.prove.tables import backs_to_leave, judged_by_table
 
 Answer = Literal["holds everywhere", "holds to depth", "broken"]
@@ -95,7 +96,12 @@ def reached_in(app: WiredApp, section: str, limits: Limits = NO_LIMITS) -> Itera
         late = Explored(app, section, is_late=True)
         for _ in late.explore(limits._replace(depth=LATE_DEPTH, states=LATE_STATES), (judged,)):
             yield None
-        causes += [cause_of(app, late, each) for each in late.found.values()]
+        known = {(each.claim, each.where) for each in explored.found.values()}
+        causes += [
+            cause_of(app, late, each)
+            for each in late.found.values()
+            if (each.claim, each.where) not in known
+        ]
     yield reached_of(explored, causes)
 
 
@@ -204,6 +210,42 @@ def not_reached(
         if without and link.trigger.screen in open_:
             where = f"links[{link.id}]"
             yield Cause("reached", where, "it is never followed", tuple(without), None, ())
+
+
+Known = dict[str, tuple[object, Reached]]
+"""What was reached in each section, and all of the app that this depends on."""
+
+
+def reached_slowly(app: WiredApp, known: Known, limits: Limits) -> Iterator[Reached | None]:
+    """Every section in small pieces of work; of what nothing has changed for is told again."""
+    for section in app.sections:
+        depends = depends_on(app, section)
+        was = known.get(section)
+        if was is not None and was[0] == depends:
+            yield was[1]
+            continue
+        for each in reached_in(app, section, limits):
+            yield each
+            if each is not None and not each.unfinished:
+                known[section] = depends, each
+
+
+def depends_on(app: WiredApp, section: str) -> object:
+    """All of an app that what is reached in a section can depend on."""
+    model, screens = app.app, screens_of_section(app, section)
+    return (
+        tuple(each for each in model.screens if each.id in screens),
+        tuple(each for each in model.links if each.trigger.screen in screens),
+        tuple(each for each in model.links if carries_value(each)),
+        (model.sections, model.arrangements, model.values, model.platform, model.start),
+        (model.sources, model.windows, model.locale, model.claims, model.fallback),
+        tuple(each.serial for each in app.as_read.values()),
+    )
+
+
+def carries_value(link: Link) -> bool:
+    """Whether a link carries an app-wide value: what it leads to says which may be set."""
+    return any(isinstance(each, FromValue) for each in link.arguments)
 
 
 def prove(app: WiredApp, limits: Limits = NO_LIMITS) -> Proof:

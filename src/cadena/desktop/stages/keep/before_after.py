@@ -13,28 +13,11 @@ from cadena.desktop.painting.faces import font_of
 from cadena.desktop.painting.painter import paint_scene
 from cadena.desktop.painting.theme import colour, px
 from cadena.runs.keep.run import Run
+from cadena.scene.different import different
 from cadena.scene.lay_out import lay_out
 from cadena.scene.scene import Box, Scene
 
 CAPTION: Final = 18
-SAYS: Final = frozenset(
-    {
-        "row",
-        "row title",
-        "title",
-        "title centred",
-        "heading",
-        "input",
-        "search",
-        "page",
-        "words",
-        "off words",
-        "section",
-        "option",
-        "switch",
-    }
-)
-MOST_MARKED: Final = 8
 
 
 class BeforeAfter(QWidget):
@@ -107,14 +90,3 @@ def _placed(room: QRectF, scene: Scene) -> QRectF:
     return QRectF(
         room.x() + (room.width() - wide) / 2, room.y() + (room.height() - high) / 2, wide, high
     )
-
-
-def different(scene: Scene, other: Scene) -> tuple[Box, ...]:
-    """The boxes of a scene that say something and are not in the other one."""
-    there = {_identity(each) for each in other.boxes}
-    found = [e for e in scene.boxes if e.kind in SAYS and _identity(e) not in there]
-    return tuple(found[:MOST_MARKED])
-
-
-def _identity(box: Box) -> tuple[object, ...]:
-    return box.kind, box.text, box.state, box.part, box.key

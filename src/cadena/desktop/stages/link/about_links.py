@@ -24,6 +24,7 @@ from cadena.model.app import (
     FromRecord,
     FromValue,
     How,
+    IfOpen,
     Link,
     Parameter,
     Screen,
@@ -41,6 +42,12 @@ HOWS: tuple[tuple[How, str], ...] = (
     ("replace", "replace"),
     ("modal", "modal"),
     ("popover", "popover"),
+)
+
+
+IF_OPEN: tuple[tuple[IfOpen, str], ...] = (
+    ("open again", "open it again"),
+    ("go back to it", "go back to it"),
 )
 
 
@@ -65,11 +72,20 @@ def about_link(document: Document, link: Link) -> list[Sentence]:
         Sentence("", _opens_words(document, link, target)),
         Sentence("Carries", words or [Word("text", "nothing: it asks for nothing")]),
         Sentence("Opens as", hows),
+        Sentence("If it is open", _if_open(link, set_field, document)),
         *_kept_values(document, link, change),
         *about_transition(document, link),
         *_on_return(document, link),
         *about_row_actions(document, link.trigger),
     ]
+
+
+def _if_open(link: Link, set_field: Callable[..., None], document: Document) -> list[Word]:
+    """What becomes of it where its screen lies below already, for the same."""
+    words = Bound(link, set_field, document.refuse).one_of(
+        "if_open", IF_OPEN, "where it is open, {value}", "where it is open, {value}"
+    )
+    return [Word("text", "already, for the same:"), *words]
 
 
 def about_row_actions(document: Document, trigger: Trigger) -> list[Sentence]:

@@ -137,6 +137,21 @@ def paint_labels(painter: QPainter, ribbon: Ribbon, selected: bool) -> None:
         painter.drawText(pill, MIDDLE, cut)
 
 
+def paint_whole_label(painter: QPainter, ribbon: Ribbon) -> None:
+    """All that a ribbon carries, each with where it comes from, as wide as it needs."""
+    texts = [each.label for each in ribbon.strands] or [ribbon.label]
+    painter.setFont(mono(10))
+    wide = max(painter.fontMetrics().horizontalAdvance(each) for each in texts) + 18.0
+    x, y = ribbon.label_at
+    rect = QRectF(max(4.0, x - wide / 2), y - 19, wide, 18.0 * len(texts))
+    painter.setPen(QPen(colour("broken" if ribbon.broken else "ink"), 1.6))
+    painter.setBrush(colour("broken_wash" if ribbon.broken else "card"))
+    painter.drawRoundedRect(rect, 8, 8)
+    painter.setPen(colour("broken_ink" if ribbon.broken else "ink"))
+    for number, text in enumerate(texts):
+        painter.drawText(QRectF(rect.x(), rect.y() + 18 * number, wide, 18), MIDDLE, text)
+
+
 def paint_card(
     painter: QPainter, card: Card, inside: QPixmap | None, selected: bool, pictures: Pictures
 ) -> None:

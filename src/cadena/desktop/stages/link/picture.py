@@ -23,6 +23,7 @@ from PySide6.QtWidgets import QAbstractScrollArea
 
 from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
+from cadena.desktop.document.lit import Lit
 from cadena.desktop.document.selection import (
     SelectedLink,
     SelectedScreen,
@@ -47,6 +48,8 @@ from cadena.scene.board.board import (
 
 ZOOMS: Final = (0.25, 3.0)
 PULL_FROM: Final = 6
+DIM: Final = 0.22
+"""How much is seen of what is not reached."""
 SETTLE_AFTER: Final = 180
 
 
@@ -64,6 +67,7 @@ class BoardPicture(QAbstractScrollArea):
         self.zoom = Look.scale
         self._sharp: dict[str, tuple[object, QPixmap]] = {}
         self._tiles = self._no_tiles()
+        self._hovered = ""
         self._pull: Trigger | None = None
         self._pressed: Trigger | None = None
         self._from: QPointF | None = None
@@ -78,7 +82,7 @@ class BoardPicture(QAbstractScrollArea):
         self._stale = True
         self._shown: object = None
         document.watch(Change.APP, self.mark_stale)
-        document.watch(Change.SECTION, self.mark_stale)
+        document.watch(Change.SECTION | Change.LIT, self.mark_stale)
         document.watch(Change.SESSION, self._follow)
         document.watch(Change.SELECTION | Change.STAGE, self._selected)
 
@@ -168,6 +172,7 @@ class BoardPicture(QAbstractScrollArea):
         self._paint_tiles(painter)
         painter.translate(-self._offset())
         painter.scale(self.zoom, self.zoom)
+        self._paint_whole_labels(painter)
         if self._pull is not None:
             self._paint_pull(painter)
         painter.resetTransform()
@@ -191,6 +196,19 @@ class BoardPicture(QAbstractScrollArea):
         seen = QRectF(at.x(), at.y(), view.width() / self.zoom, view.height() / self.zoom)
         self._tiles.draw(painter, seen, corner)
 
+    def _paint_whole_labels(self, painter: QPainter) -> None:
+        """What the link carries that is pointed at, or selected: with both its ends."""
+        selection = self.document.selection
+        chosen = selection.link if isinstance(selection, SelectedLink) else ""
+        for ribbon in self.board.ribbons:
+            if ribbon.link.id in (self._hovered, chosen):
+                paint.paint_whole_label(painter, ribbon)
+
+    def _is_dimmed(self, kind: str, name: str) -> bool:
+        """Whether the board shows what is reached, and this is not."""
+        lit = self.document.own(Lit)
+        return lit.is_on and name not in (lit.screens if kind == "screen" else lit.links)
+
     def _no_tiles(self) -> Tiles:
         return Tiles(self.zoom, self.devicePixelRatioF(), self._paint_board)
 
@@ -201,12 +219,17 @@ class BoardPicture(QAbstractScrollArea):
         chosen = selection.link if isinstance(selection, SelectedLink) else ""
         for ribbon in sorted(board.ribbons, key=lambda each: (each.lit, each.link.id == chosen)):
             if paint.way_of(ribbon).boundingRect().adjusted(-9, -9, 9, 9).intersects(seen):
+                painter.setOpacity(DIM if self._is_dimmed("link", ribbon.link.id) else 1.0)
                 paint.paint_ribbon(painter, ribbon, ribbon.link.id == chosen)
         for card in board.cards:
             if QRectF(*card.area).adjusted(-8, -8, 8, 8).intersects(seen):
+                painter.setOpacity(DIM if self._is_dimmed("screen", card.screen.id) else 1.0)
                 self._paint_card(painter, card)
+        painter.setOpacity(1.0)
         for ribbon in board.ribbons:
-            if paint.label_rect(ribbon).intersects(seen):
+            if paint.label_rect(ribbon).intersects(seen) and not self._is_dimmed(
+                "link", ribbon.link.id
+            ):
                 paint.paint_labels(painter, ribbon, ribbon.link.id == chosen)
         if not board.cards:
             words = "No screens yet: say below what the first list shows, or add records."
@@ -311,11 +334,13 @@ class BoardPicture(QAbstractScrollArea):
                 self._pull = self._pressed
         else:
             at = self.to_board(event.position())
-            can = (
-                under.port_at(self.board, at)
-                or under.card_at(self.board, at)
-                or under.ribbon_at(self.board, at)
-            )
+            over = under.port_at(self.board, at) or under.card_at(self.board, at)
+            ribbon = None if over else under.ribbon_at(self.board, at)
+            can = over or ribbon
+            hovered = "" if ribbon is None else ribbon.link.id
+            if hovered != self._hovered:
+                self._hovered = hovered
+                self.viewport().update()
             shape = Qt.CursorShape.PointingHandCursor if can else Qt.CursorShape.ArrowCursor
             self.viewport().setCursor(shape)
         if self._pull is not None:

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QWidget
 
 from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
+from cadena.desktop.document.lit import Lit
 from cadena.desktop.document.selection import SelectedSection
 from cadena.desktop.stages.link.adding import new_screens, new_sections
 from cadena.desktop.stages.link.picture import BoardPicture
@@ -32,7 +33,7 @@ class LinkStage(QWidget):
         stand(self, head, self.picture, self.strip, grows=self.picture)
         self.picture.pulled.connect(self.strip.ask)
         self.picture.wants_removal.connect(partial(remove_selected, document))
-        document.watch(Change.APP | Change.SECTION | Change.STAGE, self.refresh)
+        document.watch(Change.APP | Change.SECTION | Change.STAGE | Change.LIT, self.refresh)
         if document.is_open:
             self.refresh()
 
@@ -50,7 +51,15 @@ class LinkStage(QWidget):
                 words.append(Word("menu", text, name=name, options=options, role="section"))
         words.append(Word("do", "fit", self.picture.fit, name="fit the board", role="section"))
         count = f"{len(document.app.screens)} screens, {len(document.app.links)} links"
+        lit = document.own(Lit)
+        if lit.is_on:
+            words.append(Word("text", f"lit is what is reached in {lit.column};"))
+            words.append(Word("do", "show all", self._light_all, name="light all of the board"))
         self._head.say([*words, Word("text", count)])
+
+    def _light_all(self) -> None:
+        self.document.own(Lit).is_on = False
+        self.document.tell(Change.LIT)
 
     def _tab(self, section: Section) -> Word:
         shown = section.id == self.document.section

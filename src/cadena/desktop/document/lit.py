@@ -1,0 +1,15 @@
+"""What the board shows as reached: the rest of it is dimmed."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass
+class Lit:
+    """The screens and links that are lit, and the arrangement that they are reached in."""
+
+    is_on: bool = False
+    column: str = ""
+    screens: frozenset[str] = frozenset()
+    links: frozenset[str] = frozenset()

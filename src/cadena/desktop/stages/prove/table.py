@@ -1,0 +1,202 @@
+"""A table of answers: claims, walks, or what was reached, each against windows."""
+
+from __future__ import annotations
+
+from typing import Any, Final, Literal, NamedTuple
+
+from PySide6.QtCore import (
+    QAbstractTableModel,
+    QModelIndex,
+    QPersistentModelIndex,
+    QRectF,
+    QSize,
+    Qt,
+    Signal,
+)
+from PySide6.QtGui import QFont, QKeyEvent, QPainter, QPen
+from PySide6.QtWidgets import (
+    QAbstractItemView,
+    QHeaderView,
+    QStyle,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QTableView,
+)
+
+from cadena.desktop.painting.faces import font_of
+from cadena.desktop.painting.theme import colour, px
+
+ROW: Final = 28
+Index = QModelIndex | QPersistentModelIndex
+NOWHERE: Final = QModelIndex()
+Tone = Literal["holds", "to depth", "broken", "aside", "none"]
+INKS: Final[dict[Tone, tuple[str, str, str]]] = {
+    "holds": ("holds_wash", "holds_ink", "holds_wash"),
+    "to depth": ("card", "holds_ink", "holds"),
+    "broken": ("broken_wash", "broken_ink", "broken"),
+    "aside": ("paper", "soft", "hairline"),
+    "none": ("ground", "soft", "hairline"),
+}
+
+
+class Cell(NamedTuple):
+    """What one answer shows, and says in words."""
+
+    text: str
+    tone: Tone
+    said: str
+
+
+class Line(NamedTuple):
+    """A line of the table: what it is about, its words, and its cells."""
+
+    about: str
+    words: str
+    cells: tuple[Cell, ...]
+
+
+class Answers(QAbstractTableModel):
+    """Lines and columns of answers."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.columns: tuple[str, ...] = ()
+        self.lines: tuple[Line, ...] = ()
+        self.is_fresh = False
+
+    def show(self, columns: tuple[str, ...], lines: tuple[Line, ...], is_fresh: bool) -> None:
+        """Show other answers; those that are not fresh are of the app as it was."""
+        if (columns, lines, is_fresh) == (self.columns, self.lines, self.is_fresh):
+            return
+        self.beginResetModel()
+        self.columns, self.lines, self.is_fresh = columns, lines, is_fresh
+        self.endResetModel()
+
+    def cell(self, index: Index) -> Cell | None:
+        if not index.isValid():
+            return None
+        return self.lines[index.row()].cells[index.column()]
+
+    def rowCount(self, parent: Index = NOWHERE) -> int:
+        return 0 if parent.isValid() else len(self.lines)
+
+    def columnCount(self, parent: Index = NOWHERE) -> int:
+        return 0 if parent.isValid() else len(self.columns)
+
+    def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        cell = self.cell(index)
+        if cell is None:
+            return None
+        if role == Qt.ItemDataRole.DisplayRole:
+            return cell.text
+        if role in (Qt.ItemDataRole.AccessibleTextRole, Qt.ItemDataRole.ToolTipRole):
+            stale = "" if self.is_fresh else ", as it was before the last change"
+            line, column = self.lines[index.row()], self.columns[index.column()]
+            return f"{line.words}, {column}: {cell.said}{stale}"
+        return None
+
+    def headerData(
+        self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole
+    ) -> Any:
+        if role not in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole):
+            return None
+        if orientation == Qt.Orientation.Horizontal:
+            is_shown = role == Qt.ItemDataRole.DisplayRole
+            return in_lines(self.columns[section]) if is_shown else self.columns[section]
+        return self.lines[section].words
+
+
+def in_lines(title: str) -> str:
+    """A title in two lines, as even as its words allow."""
+    words = title.split(" ")
+    half = min(
+        range(1, len(words) + 1),
+        key=lambda at: max(len(" ".join(words[:at])), len(" ".join(words[at:]))),
+    )
+    return f"{' '.join(words[:half])}\n{' '.join(words[half:])}".rstrip()
+
+
+class CellDelegate(QStyledItemDelegate):
+    """Paints an answer: a sign on its ground; a stale one is only outlined."""
+
+    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
+        model = index.model()
+        cell = model.cell(index) if isinstance(model, Answers) else None
+        if cell is None or not isinstance(model, Answers):
+            return
+        painter.save()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        wide = min(float(option.rect.width()) - 12, px(64))
+        rect = QRectF(option.rect)
+        rect = QRectF(rect.center().x() - wide / 2, rect.y() + 3, wide, rect.height() - 6)
+        ground, ink, edge = INKS[cell.tone]
+        painter.setPen(QPen(colour(edge if model.is_fresh else "hairline"), 1.4))
+        painter.setBrush(colour(ground if model.is_fresh else "ground"))
+        if cell.tone != "none":
+            painter.drawRoundedRect(rect, 6, 6)
+        painter.setPen(colour(ink if model.is_fresh else "soft"))
+        painter.setFont(font_of(px(13), QFont.Weight.DemiBold))
+        painter.drawText(rect, int(Qt.AlignmentFlag.AlignCenter), cell.text)
+        if option.state & QStyle.StateFlag.State_Selected:
+            painter.setPen(QPen(colour("brass"), 2.5))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(rect.adjusted(-3, -2, 3, 2), 8, 8)
+        painter.restore()
+
+    def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
+        return QSize(px(64), px(ROW))
+
+
+class AnswerTable(QTableView):
+    """The answers to look at and to choose from; Enter plays the walk of one."""
+
+    chosen = Signal(int, int)
+    wanted = Signal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._is_quiet = False
+        self.answers = Answers()
+        self.setModel(self.answers)
+        self.setItemDelegate(CellDelegate(self))
+        self.setAccessibleName("what is proven")
+        self.setObjectName("marks")
+        self.setShowGrid(False)
+        self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        self.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+        self.setTabKeyNavigation(False)
+        self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+        self.horizontalHeader().setHighlightSections(False)
+        self.verticalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
+        self.verticalHeader().setDefaultSectionSize(px(ROW))
+        left = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
+        self.verticalHeader().setDefaultAlignment(left)
+        self.verticalHeader().setSectionsClickable(True)
+        self.verticalHeader().sectionClicked.connect(lambda row: self.chosen.emit(row, -1))
+        self.selectionModel().currentChanged.connect(self._tell)
+        self.clicked.connect(lambda at: self.chosen.emit(at.row(), at.column()))
+
+    def focusInEvent(self, event: Any) -> None:
+        # A table makes its first cell current on taking the focus: nobody has chosen that.
+        self._is_quiet = True
+        super().focusInEvent(event)
+        self._is_quiet = False
+
+    def _tell(self, now: QModelIndex, _: QModelIndex) -> None:
+        if now.isValid() and not self._is_quiet:
+            self.chosen.emit(now.row(), now.column())
+
+    def choose(self, row: int, column: int) -> None:
+        """Select an answer, without telling."""
+        index = self.answers.index(row, column)
+        if index.isValid() and index != self.currentIndex():
+            self.selectionModel().blockSignals(True)
+            self.setCurrentIndex(index)
+            self.selectionModel().blockSignals(False)
+            self.viewport().update()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.wanted.emit()
+        else:
+            super().keyPressEvent(event)
