@@ -110,7 +110,7 @@ def test_the_answers_by_keyboard_and_in_words(proved: Person) -> None:
     assert said.startswith("No screen lies on a copy of itself, two: hut lies on itself")
     link = next(each for each in proved.window.chain.links if each.name == "Prove")
     assert link.open == 2
-    assert in_lines("list beside detail") == "list\nbeside detail"
+    assert in_lines("list beside detail") == "list beside\ndetail"
 
 
 def test_what_is_not_claimed_somewhere_is_set_aside_with_why(proved: Person) -> None:

@@ -126,6 +126,10 @@ class WiredApp:
                 for each in where
             )
         }
+        sides = {each.id: getattr(each, "side", None) for each in app.screens}
+        self.by_window = {
+            name for name, side in sides.items() if side is not None and side.measured == "window"
+        }
         self.facts = {screen.id: facts_that_open(screen) for screen in app.screens}
         types = {name: each.types for name, each in self.as_read.items()}
         self.paths: dict[str, tuple[str, ...]] = (
@@ -143,6 +147,7 @@ class WiredApp:
         self.arranged: BoundedDict[Window, Arrangement] = BoundedDict()
         self.displays: BoundedDict[Hashable, Any] = BoundedDict()
         self.on_list: BoundedDict[tuple[int, ...], tuple[Any, bool]] = BoundedDict()
+        self.settled: dict[str, tuple[Any, ...]] = {}
         self._kept: OrderedDict[Hashable, Any] = OrderedDict()
         is_small = sum(len(each) for each in self.as_read.values()) <= SMALL
         self._most = KEPT_OF_SMALL if is_small else KEPT
@@ -179,7 +184,7 @@ class WiredApp:
 
     def forget(self) -> None:
         """Let go of all that is remembered: it is found anew where it is asked for."""
-        for each in (self.arranged, self.displays, self.on_list, self._kept):
+        for each in (self.arranged, self.displays, self.on_list, self.settled, self._kept):
             each.clear()
 
     def remember(self, key: Hashable, make: Callable[[], Made]) -> Made:

@@ -202,12 +202,13 @@ def column_of(app: WiredApp, session: Session, entry: Entry, width: float) -> Co
     view = entry.view
     # Where it is scrolled to, and what is chosen, does not lay it out anew.
     of = (
-        *(entry.arguments, entry.loads, session.changes, session.window),
-        *(view.search, view.sort, view.choice, view.draft, view.groups),
+        *(entry.arguments, entry.loads, session.changes),
+        *(view.sort, view.choice, view.draft, view.groups),
         session.values if entry.screen in app.with_values else None,
     )
-    plain = (entry.screen, width, view.page, view.tried, entry.row is None)
-    key = ("column", *plain, *map(id, of))
+    room = session.window.room if entry.screen in app.by_window else None
+    plain = (entry.screen, width, room, view.page, view.tried, entry.row is None)
+    key = ("column", *plain, *view.search.items(), *map(id, of))
     made: tuple[object, Column] = app.remember(key, lambda: (of, _laid(app, session, entry, width)))
     return made[1]
 

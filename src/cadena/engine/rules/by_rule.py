@@ -5,6 +5,9 @@ Rules 5.2, 5.3 and 5.5 of rules.md; they hold after every event.
 
 from __future__ import annotations
 
+from operator import is_
+from typing import Final
+
 from msgspec.structs import replace
 
 from cadena.engine.notes import Note, Notes, Refused
@@ -15,6 +18,8 @@ from cadena.engine.wired import WiredApp
 from cadena.model.app import Arrangement, Link, ListScreen
 from cadena.model.values import Scalar
 
+NOTHING: Final = (None,)
+
 
 def settle(app: WiredApp, session: Session) -> tuple[Session, Notes]:
     """Make the three rules hold: 5.3 for every section's chain, the others for the one shown."""
@@ -23,8 +28,15 @@ def settle(app: WiredApp, session: Session) -> tuple[Session, Notes]:
     for chain in tuple(session.chains.values()):
         if len(chain.entries) < 2:
             continue
+        # Most chains are as they were an event ago: the very same one stays as it is.
+        of = (chain, arrangement, session.changes, session.values)
+        known = app.settled.get(chain.section, NOTHING)
+        if all(map(is_, of, known)):
+            continue
         settled = take_away(app, session, chain, arrangement)
-        if settled is not chain:
+        if settled is chain:
+            app.settled[chain.section] = of
+        else:
             gone = len(chain.entries) - len(settled.entries)
             note = Note.of("closed by rule", section=chain.section, count=gone)
             session, notes = session.with_chain(settled), (*notes, note)

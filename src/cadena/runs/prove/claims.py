@@ -308,6 +308,11 @@ def _second_tap(explored: Explored, edge: Edge) -> Iterator[Found]:
     entries = after.entries
     if len(edge.taken) != 1 or edge.to in (LEFT, ELSEWHERE) or after.section != explored.section:
         return
+    display = display_of(explored.app, after)
+    top = display.layer or display.slid
+    if _index_of(edge) not in [e.entry for e in (display.shown if top is None else (top,))]:
+        # What was pressed is not there any more, or is covered.
+        return
     again, _, refused = step(explored.app, after, edge.taken[0])
     if not refused and again.question is None and len(again.entries) > len(entries):
         what = f"pressed twice, {again.entries[-1].screen} is opened twice"

@@ -92,7 +92,7 @@ class Explored:
         self.depth = 0
         self.steps = 0
         self.known_once: set[object] = set()
-        self._numbers: dict[tuple[do.Event, ...], int] = {}
+        self._numbers: dict[tuple[object, ...], int] = {}
         self._waiting: deque[tuple[int, Session]] = deque()
         self._counted: set[tuple[int, int]] = set()
 
@@ -142,7 +142,13 @@ class Explored:
                     self.closed, self.unfinished = False, "no more time"
                     break
             self._expand(state, session, judges)
-        self._waiting.clear()
+        self._let_go()
+
+    def _let_go(self) -> None:
+        """What is left is the table: of a session nothing more is asked."""
+        self.states, self.known_once = {}, set()
+        for each in (self._waiting, self._numbers, self._counted, self.key, self.moves):
+            each.forget() if isinstance(each, StateKey | Moves) else each.clear()
 
     def _start(self, window: Window) -> None:
         """The starts of the section in a window: as it is, with values set, from addresses."""
@@ -163,9 +169,10 @@ class Explored:
                 self._meet(session, -1, taken, Move(taken))
 
     def _number(self, taken: tuple[do.Event, ...], move: Move) -> int:
-        number = self._numbers.get(taken)
+        key = taken, move.sort
+        number = self._numbers.get(key)
         if number is None:
-            number = self._numbers[taken] = len(self.taken)
+            number = self._numbers[key] = len(self.taken)
             self.taken.append(taken)
             self.move_of.append(move)
         return number

@@ -49,6 +49,7 @@ class Moves:
         self.app = app
         self.key = key
         self.classes = classes
+        self._gone_from: set[tuple[int, int]] = set()
         self._on_entry: dict[tuple[Any, ...], tuple[Move, ...]] = {}
         section = key.section
         self._away = next((do.GoTo(section=each) for each in app.sections if each != section), None)
@@ -60,6 +61,11 @@ class Moves:
             )
             for each in key.windows
         }
+
+    def forget(self) -> None:
+        """Let go of what was remembered, once nothing more is asked."""
+        self._gone_from.clear()
+        self._on_entry.clear()
 
     def of(self, session: Session) -> Iterator[Move]:
         """The moves from a state in which the app is running, and nothing is asked."""
@@ -197,6 +203,11 @@ class Moves:
         """A refresh takes away the record that the deepest screen on display is about."""
         if session.changes:
             return
+        chain, _ = self.key.chain(session)
+        panes = len(display_of(self.app, session).panes)
+        if (chain, panes) in self._gone_from:
+            return
+        self._gone_from.add((chain, panes))
         for pane in display_of(self.app, session).shown[-1:]:
             if pane.entry is None:
                 continue

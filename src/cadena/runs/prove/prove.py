@@ -20,7 +20,7 @@ from cadena.runs.prove.tables import backs_to_leave, judged_by_table
 
 Answer = Literal["holds everywhere", "holds to depth", "broken"]
 NO_LIMITS: Final = Limits()
-LATE_DEPTH: Final = 4
+LATE_DEPTH: Final = 3
 LATE_STATES: Final = 1_500
 """How far it is explored what happens while answers are still to come."""
 

@@ -22,6 +22,8 @@ MOST: Final = 8
 """Classes of one list that are taken; the others are counted, and said."""
 Codes = NDArray[np.int64]
 NONE, EMPTY, DANGLING, FILLED = range(4)
+KINDS: Final = 8
+"""More than what one column tells apart."""
 
 
 class RowClasses:
@@ -147,8 +149,7 @@ def _numbered(columns: Iterator[NDArray[Any]], count: int) -> Codes:
     """One number for each row, the same where all columns are."""
     codes = np.zeros(count, dtype=np.int64)
     for column in columns:
-        pairs = np.stack([codes, column.astype(np.int64)])
-        codes = np.unique(pairs, axis=1, return_inverse=True)[1].reshape(-1)
+        codes = np.unique(codes * KINDS + column, return_inverse=True)[1].reshape(-1)
     return codes
 
 

@@ -50,6 +50,13 @@ class StateKey:
         self._of_entry: dict[int, tuple[Entry, int, int]] = {}
         self._of_chain: dict[int, tuple[Chain, int, int]] = {}
 
+    def forget(self) -> None:
+        """Let go of what was remembered, once nothing more is asked."""
+        for each in (self._entries, self._chains, self._shapes, self._parts, self._rests):
+            each.clear()
+        self._of_entry.clear()
+        self._of_chain.clear()
+
     def __call__(self, session: Session) -> int:
         """The key of a session, in one of the windows."""
         chain = self.chain(session)[0]
