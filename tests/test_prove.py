@@ -108,6 +108,7 @@ def test_each_broken_claim_is_mended_and_proven_whole() -> None:
         links=links,
         screens=screens,
         sections=tuple(each for each in model.sections if each.id not in ("maps", "bed")),
+        arrangements=tuple(e for e in model.arrangements if e.id not in ("behind", "no size")),
         platform=replace(model.platform, saved_most=4096),
     )
     text = replace(next(e for e in screens if e.id == "nth").parameters[0], type="text")
@@ -227,6 +228,8 @@ def test_claims_of_a_persons_own_hold_or_are_broken_with_a_walk() -> None:
     assert [what_of(each) for each in claim(proof, "lost")] == ["there is no screen nowhere"]
     assert [what_of(each) for each in claim(proof, "empty")] == ["it claims nothing yet"]
     assert claim(proof, "beside")[0].columns == ("two",)
+    there = with_screen(small_app(claims=claims[2:3]), "book", title="Elsewhere")
+    assert answers(prove(WiredApp(there, small_records())))["home"] == "holds everywhere"
     said = {each.claim.name: each.claim.words for each in proof.claims}
     assert said["beside"] == "Never huts and hut on display"
     assert said["home"] == "From everywhere huts on display can be reached"

@@ -49,6 +49,7 @@ class Moves:
         self.app = app
         self.key = key
         self.classes = classes
+        self.offered: set[tuple[str, str]] = set()
         self._gone_from: set[tuple[int, int]] = set()
         self._on_entry: dict[tuple[Any, ...], tuple[Move, ...]] = {}
         section = key.section
@@ -120,8 +121,11 @@ class Moves:
             if isinstance(event, do.Search):
                 yield from self._searching(session, entry, event) if reads_list else ()
                 continue
-            if link is None and isinstance(event, do.Press | do.Act) and self._only_shows(event):
-                continue
+            if link is None and isinstance(event, do.Press | do.Act):
+                name = event.button if isinstance(event, do.Press) else event.action
+                self.offered.add((screen, name))
+                if self._only_shows(event):
+                    continue
             yield Move((event,), link)
         if isinstance(app.screens.get(screen), FormScreen) and not entry.view.draft:
             typed = tuple(self._typing(session, entry, index))

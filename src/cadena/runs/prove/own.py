@@ -16,6 +16,7 @@ from cadena.model.app import App
 from cadena.model.claims import OwnClaim, Situation
 from cadena.runs.prove.explore import Edge, Explored
 from cadena.runs.prove.found import Found
+from cadena.runs.prove.state_key import screens_of_section
 from cadena.runs.prove.tables import backs_to_leave
 from cadena.runs.walks.walk import Expected
 
@@ -79,7 +80,8 @@ class Own:
         for claim in self.claims:
             most = claim.so.backs
             if claim.says == "can reach":
-                cannot = set(self.when[claim.id]) - _leading_to(explored, self.goals[claim.id])
+                goals = [*self.goals[claim.id], *_ways_out(explored, claim)]
+                cannot = set(self.when[claim.id]) - _leading_to(explored, goals)
                 for state in sorted(cannot)[:1]:
                     yield self._broken(explored, claim, state, expected_of(claim.so))
             elif most is not None:
@@ -166,6 +168,26 @@ def names_nothing(app: App, claim: OwnClaim) -> str:
     if claim.says == "after" and not claim.after:
         return "it does not say after which link"
     return ""
+
+
+def _ways_out(explored: Explored, claim: OwnClaim) -> list[int]:
+    """The states from which another section can be gone to that may hold what is looked for."""
+    app, so = explored.app, claim.so
+    others = [
+        each
+        for each in app.sections
+        if each != explored.section
+        and so.section in ("", each)
+        and set(so.shows) <= screens_of_section(app, each)
+    ]
+    if not others:
+        return []
+    edges = zip(explored.of, explored.by, explored.to, strict=True)
+    return [
+        state
+        for state, by, to in edges
+        if to >= 0 and explored.move_of[by].sort == "away" and explored.shapes[state] >= 0
+    ]
 
 
 def _leading_to(explored: Explored, goals: list[int]) -> set[int]:

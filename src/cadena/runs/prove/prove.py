@@ -9,6 +9,7 @@ from msgspec.structs import replace
 
 from cadena.engine.wired import WiredApp
 from cadena.model.app import App, FromValue, Link
+from cadena.model.listing import Follow
 from cadena.runs.prove.causes import Cause, cause_of, grouped
 from cadena.runs.prove.claims import CLAIMS, Claim, judged, judged_at_start
 from cadena.runs.prove.explore import Edge, Explored, Judge, Limits
@@ -28,7 +29,8 @@ LATE_STATES: Final = 1_500
 class Reached(NamedTuple):
     """What was reached in a section: of each arrangement its screens and links; how far.
 
-    ``backs`` is the most that it takes to leave. ``unfinished`` says why it is not all.
+    ``backs`` is the most that it takes to leave. ``actions`` are those that were offered, by
+    screen and name. ``unfinished`` says why it is not all.
     """
 
     section: str
@@ -38,6 +40,7 @@ class Reached(NamedTuple):
     backs: int
     screens: dict[str, frozenset[str]]
     links: dict[str, frozenset[str]]
+    actions: frozenset[tuple[str, str]]
     unfinished: str
     unclassed: int
     found: tuple[Cause, ...]
@@ -136,6 +139,7 @@ def reached_of(explored: Explored, causes: list[Cause | None]) -> Reached:
         max(backs_to_leave(explored), default=0),
         by_column(explored.screens),
         by_column(explored.followed),
+        frozenset(explored.moves.offered),
         explored.unfinished,
         sum(explored.classes.left_out.values()),
         grouped(each for each in causes if each is not None),
@@ -157,7 +161,7 @@ def proof_of(app: WiredApp, reached: Iterable[Reached]) -> Proof:
     depth = min((each.depth for each in reached if each.unfinished), default=0)
     depth = depth or max((each.depth for each in reached), default=0)
     answered = []
-    for claim in claims_of(app.app, max((each.backs for each in reached), default=0)):
+    for claim in claims_of(app.app, most_backs(app.app, reached)):
         every = grouped(each for each in found if each.claim == claim.name)
         causes = tuple(each for each in every if (claim.name, each.where) not in aside)
         answer: Answer = "holds everywhere" if whole else "holds to depth"
@@ -174,6 +178,17 @@ def proof_of(app: WiredApp, reached: Iterable[Reached]) -> Proof:
         depth,
         whole,
     )
+
+
+def most_backs(app: App, reached: tuple[Reached, ...]) -> int:
+    """In how many backs the app is left at most, from everywhere.
+
+    Where back goes to the start first, its own are counted on top: composed of the tables of
+    both, since the start is as it was left.
+    """
+    of = {each.section: each.backs for each in reached}
+    start = of.get(app.start, 0) if app.platform.back_to_start else 0
+    return max((n + (start if name != app.start else 0) for name, n in of.items()), default=0)
 
 
 def claims_of(app: App, backs: int = 0) -> tuple[Claim, ...]:
@@ -200,6 +215,17 @@ def not_reached(
         if without:
             where = f"screens[{screen.id}]"
             yield Cause("reached", where, "it is never open", tuple(without), None, ())
+    for arrangement in app.app.arrangements:
+        if arrangement.id not in columns:
+            where = f"arrangements[{arrangement.id}]"
+            yield Cause("reached", where, "no window has it", columns, None, ())
+    for screen in app.app.screens:
+        offered = set().union(*(each.actions for each in reached))
+        shown = tuple(c for c in columns if any(screen.id in e.screens.get(c, ()) for e in reached))
+        for name in acting(app, screen.id):
+            if shown and (screen.id, name) not in offered:
+                where = f"screens[{screen.id}].buttons[{name}]"
+                yield Cause("reached", where, "it is never offered", shown, None, ())
     open_ = {name for each in reached for names in each.screens.values() for name in names}
     for link in app.app.links:
         without = [
@@ -246,6 +272,13 @@ def depends_on(app: WiredApp, section: str) -> object:
 def carries_value(link: Link) -> bool:
     """Whether a link carries an app-wide value: what it leads to says which may be set."""
     return any(isinstance(each, FromValue) for each in link.arguments)
+
+
+def acting(app: WiredApp, screen: str) -> list[str]:
+    """The buttons and row actions of a screen that do something other than open another."""
+    buttons = app.buttons.get(screen, {}).items()
+    actions = ((name, of[1]) for name, of in app.actions.get(screen, {}).items())
+    return [name for name, each in (*buttons, *actions) if not isinstance(each.does, Follow)]
 
 
 def prove(app: WiredApp, limits: Limits = NO_LIMITS) -> Proof:

@@ -14,7 +14,7 @@ from cadena.desktop.widgets.words import Sentence, Word, screen_words
 from cadena.model.app import App
 from cadena.model.claims import OwnClaim, Says, Situation
 from cadena.model.find import unused
-from cadena.model.values import Unfit, carry, shown
+from cadena.model.values import LIST, Unfit, Value, carry, shown
 
 SAYS: Final[tuple[tuple[Says, str], ...]] = (
     ("always", "always"),
@@ -94,6 +94,12 @@ def _situation(document: Document, situation: Situation, take: Any) -> list[Word
         put = partial(_argument, document, situation, take, name)
         words.append(Word("size", shown(value), put, name=f"what {name} is"))
         words.append(_without(name, situation, take, arguments=others))
+    for name, value in situation.values.items():
+        others = {each: of for each, of in situation.values.items() if each != name}
+        words.append(Word("text", f"app-wide {name} is"))
+        put = partial(_value, document, situation, take, name)
+        words.append(Word("size", shown(value), put, name=f"what app-wide {name} is"))
+        words.append(_without(f"app-wide {name}", situation, take, values=others))
     if situation.backs is not None:
         words.append(Word("text", "it takes at most"))
         backs = partial(_backs, document, situation, take)
@@ -129,6 +135,10 @@ def _more(document: Document, situation: Situation, take: Any) -> list[tuple[str
     for section in app.sections:
         made = _with(situation, section=section.id)
         options.append((f"section {section.title} is shown", partial(take, "section", made)))
+    for value in app.values:
+        if value.id not in situation.values:
+            made = _with(situation, values={**situation.values, value.id: ""})
+            options.append((f"app-wide {value.id} is …", partial(take, value.id, made)))
     for name in dict.fromkeys(each.name for screen in app.screens for each in screen.parameters):
         if name not in situation.arguments:
             made = _with(situation, arguments={**situation.arguments, name: ""})
@@ -143,12 +153,29 @@ def _with(situation: Situation, **changed: Any) -> Situation:
 def _argument(document: Document, situation: Situation, take: Any, name: str, text: str) -> None:
     parameters = (each for screen in document.app.screens for each in screen.parameters)
     kind = next((each.type for each in parameters if each.name == name), "text")
+    value = _read(document, text, kind)
+    if value is not None:
+        take(name, _with(situation, arguments={**situation.arguments, name: value}))
+
+
+def _value(document: Document, situation: Situation, take: Any, name: str, text: str) -> None:
+    kind = next((each.type for each in document.app.values if each.id == name), "text")
+    value = _read(document, text, kind)
+    if value is not None:
+        take(name, _with(situation, values={**situation.values, name: value}))
+
+
+def _read(document: Document, text: str, kind: str) -> Value | None:
+    """What was typed, as a value of a type; what cannot be is said."""
     try:
-        value = carry(text, kind, convert=True)
+        if kind.startswith(LIST):
+            parts = (each.strip() for each in text.split(","))
+            values = [carry(each, kind[len(LIST) :], convert=True) for each in parts if each]
+            return tuple(each for each in values if not isinstance(each, tuple))
+        return carry(text, kind, convert=True)
     except Unfit as unfit:
         document.refuse(str(unfit))
-    else:
-        take(name, _with(situation, arguments={**situation.arguments, name: value}))
+        return None
 
 
 def _backs(document: Document, situation: Situation, take: Any, text: str) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from functools import partial
 from typing import Final
 
@@ -26,7 +27,7 @@ from cadena.desktop.widgets.words import Word, screen_words
 from cadena.engine.rules.window_change import window_of
 from cadena.model.problem import Problem
 from cadena.model.windows import windows_of
-from cadena.runs.prove.prove import Answered, Proof, claims_of
+from cadena.runs.prove.prove import Answered, Proof, acting, claims_of
 from cadena.runs.walks.walk import replay
 
 VIEWS: Final = ("claims", "walks", "what was reached")
@@ -147,7 +148,22 @@ class ProveStage(QWidget):
                 cells.append(Cell("✓" if is_reached else "✕", tone, said))
             kind = "link" if is_link else "screen"
             lines.append(Line(where, f"{kind}  {words}", tuple(cells)))
-        return tuple(lines)
+        return (*lines, *self._actions(proof))
+
+    def _actions(self, proof: Proof) -> Iterator[Line]:
+        """What buttons and rows do beside opening, where their screens are."""
+        offered = set().union(*(each.actions for each in proof.reached))
+        for screen in self.document.app.screens:
+            for name in acting(self.document.wired, screen.id):
+                cells = []
+                for column in proof.columns:
+                    is_open = any(screen.id in e.screens.get(column, ()) for e in proof.reached)
+                    is_reached = is_open and (screen.id, name) in offered
+                    said = "offered" if is_reached else "never offered"
+                    tone: Tone = "holds" if is_reached else "broken"
+                    cells.append(Cell("✓" if is_reached else "✕", tone, said))
+                words = f"action  {screen_words(screen)} · {name}"
+                yield Line(f"screens[{screen.id}].buttons[{name}]", words, tuple(cells))
 
     def _walks(self) -> tuple[tuple[str, ...], tuple[Line, ...]]:
         """The recorded walks against the named windows, replayed."""
