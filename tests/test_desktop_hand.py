@@ -8,8 +8,9 @@ from pathlib import Path
 
 import pytest
 from msgspec.structs import replace
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QFontMetrics
+from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLabel, QMenu, QPushButton
 from pytestqt.qtbot import QtBot
 
@@ -19,17 +20,20 @@ from cadena.desktop.document.selection import (
     AllWalks,
     SelectedLink,
     SelectedScreen,
+    SelectedSection,
     SelectedTrigger,
     SelectedWalk,
 )
 from cadena.desktop.document.walks import Held
+from cadena.desktop.painting.icons import OFFERED, is_icon, names
 from cadena.desktop.painting.theme import Look
 from cadena.desktop.shell.keys_page import KeysPage
 from cadena.desktop.stages.fit.selected import SelectedArrangement
 from cadena.desktop.widgets.strip import Strip
 from cadena.engine import events as do
 from cadena.engine.rules.display import display_of
-from cadena.model.app import FormScreen, Trigger
+from cadena.model.app import FormScreen, FromConstant, Trigger
+from cadena.model.edits.wiring import with_argument, with_link
 from cadena.model.find import by_id
 from cadena.runs.walks.recording import walk_files
 from test_cli import call
@@ -42,6 +46,7 @@ def typed(person: Person, name: str, text: str) -> None:
     """Type into a line of the strip, and Enter."""
     line = person.field(name)
     line.selectAll()
+    person.key(line, Qt.Key.Key_Backspace)
     person.qtbot.keyClicks(line, text)
     person.key(line, Qt.Key.Key_Return)
     QApplication.processEvents()
@@ -278,3 +283,56 @@ def test_the_board_is_painted_as_large_as_the_desktops_text(
     monkeypatch.setattr(Look, "scale", 1.5)
     person.key(person.picture, Qt.Key.Key_0)
     assert person.picture.zoom == 1.5
+
+
+def test_a_section_has_an_icon_of_the_open_set(person: Person) -> None:
+    document = person.document
+    document.select(SelectedSection("saved"))
+    person.take("icon of the section", "star")
+    section = by_id(document.app.sections, "saved")
+    assert section is not None
+    assert section.icon == "star"
+    typed(person, "name of the icon", "no such thing")
+    assert by_id(document.app.sections, "saved").icon == "star"
+    typed(person, "name of the icon", "")
+    assert by_id(document.app.sections, "saved").icon == ""
+    boxes = {each.part: each.icon for each in person.canvas.scene.boxes if each.kind == "section"}
+    assert boxes == {"huts": "house-line", "routes": "path", "stays": "calendar-blank", "saved": ""}
+    assert is_icon("house-line-fill")
+    assert set(OFFERED) <= set(names())
+    before = person.canvas.grab().toImage()
+    document.edit("icon", replace(document.app, sections=document.app.sections[:1]))
+    assert person.canvas.grab().toImage() != before
+
+
+@pytest.mark.parametrize(
+    ("button", "tip"),
+    [
+        ("turn the app", "turn  T"),
+        ("back the app", "back  Alt+Left"),
+        ("remove this link", "Delete"),
+    ],
+)
+def test_buttons_say_their_keys(person: Person, button: str, tip: str) -> None:
+    person.document.select(SelectedLink("huts-to-hut"))
+    QApplication.processEvents()
+    found = [e for e in person.window.findChildren(QPushButton) if e.accessibleName() == button]
+    assert [each.toolTip() for each in found] == [tip]
+
+
+def test_a_link_that_is_pointed_at_shows_all_that_it_carries(person: Person) -> None:
+    link = with_argument(
+        person.document.wired.links["huts", "row", ""],
+        FromConstant(parameter="hut", constant="a hut with a name that is too long for a pill"),
+    )
+    person.document.edit("carry more", with_link(person.document.app, link))
+    picture = person.picture
+    picture.refresh()
+    ribbon = next(each for each in picture.board.ribbons if each.link.id == "huts-to-hut")
+    before = picture.grab().toImage()
+    at = picture.to_view(*ribbon.label_at).toPoint()
+    QTest.mouseMove(picture.viewport(), at + QPoint(2, 0))
+    QTest.mouseMove(picture.viewport(), at)
+    QApplication.processEvents()
+    assert picture._hovered == "huts-to-hut"
+    assert picture.grab().toImage() != before

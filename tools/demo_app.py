@@ -540,10 +540,12 @@ def cresta() -> App:
         ),
         links=(*LINKS, *STAY_LINKS),
         sections=(
-            Section(id="huts", title="Huts", root="huts", address="/huts"),
-            Section(id="routes", title="Routes", root="routes", address="/routes"),
-            Section(id="stays", title="Stays", root="stays", address="/stays"),
-            Section(id="saved", title="Saved", root="saved"),
+            Section(id="huts", title="Huts", root="huts", icon="house-line", address="/huts"),
+            Section(id="routes", title="Routes", root="routes", icon="path", address="/routes"),
+            Section(
+                id="stays", title="Stays", root="stays", icon="calendar-blank", address="/stays"
+            ),
+            Section(id="saved", title="Saved", root="saved", icon="bookmark-simple"),
         ),
         arrangements=ARRANGEMENTS,
     )

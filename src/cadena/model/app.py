@@ -216,12 +216,14 @@ class Link(Part, frozen=True, kw_only=True):
 class Section(Part, frozen=True, kw_only=True):
     """A top-level destination with a root screen and a chain of its own.
 
-    ``address`` here and on screens is an RFC 6570 template, level 1 to 3.
+    ``address`` here and on screens is an RFC 6570 template, level 1 to 3. ``icon`` is a name of
+    the open set Phosphor Icons.
     """
 
     id: str
     title: str
     root: str
+    icon: str = ""
     in_bar: bool = True
     returns: Literal["as left", "root"] = "as left"
     address: str = ""

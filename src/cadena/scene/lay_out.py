@@ -265,7 +265,8 @@ def _section(
     if section.id == session.section:
         state = state | {"current"}
     does = GoTo(section=section.id)
-    return Box("section", *box, section.title, frozenset(state), does, part=section.id)
+    made = Box("section", *box, section.title, frozenset(state), does, part=section.id)
+    return made._replace(icon=section.icon) if section.icon else made
 
 
 def _open_sections(app: WiredApp, session: Session, display: Display) -> Iterator[Box]:

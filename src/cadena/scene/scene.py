@@ -20,7 +20,7 @@ class Box(NamedTuple):
     ``picture`` is a file in the project folder; ``does`` is the event that a press
     sends; ``name`` is what assistive technology says, where it is not the text.
     ``clip`` cuts it, ``entry``, ``part`` and ``key`` say what of the app it belongs to;
-    ``fade`` is how much of it can be seen, 0 to 1.
+    ``fade`` is how much of it can be seen, 0 to 1; ``icon`` is one of the set, by name.
     """
 
     kind: str
@@ -38,6 +38,7 @@ class Box(NamedTuple):
     part: str = ""
     key: Scalar | None = None
     fade: float = 1.0
+    icon: str = ""
 
     def holds(self, x: float, y: float) -> bool:
         """Whether a point in dp lies in the box and in what its clip leaves of it."""

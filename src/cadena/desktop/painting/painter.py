@@ -96,10 +96,11 @@ def _set(box: Box, style: Style) -> tuple[QRectF, Style]:
         case "group" if box.does is not None:
             rect.adjust(22, 0, 0, 0)
         case "section":
-            if "rail" in state:
+            if "rail" in state or (box.icon and not {"wide rail", "list"} & state):
                 rect.setTop(rect.bottom() - 22)
             elif {"wide rail", "list"} & state:
-                rect.adjust(56 if "wide rail" in state else 16, 0, -8, 0)
+                is_marked = "wide rail" in state or box.icon
+                rect.adjust(56 if is_marked else 16, 0, -8, 0)
                 style = style._replace(align=LEFT)
             if "current" in state:
                 style = style._replace(role="ink", weight=QFont.Weight.Bold)
@@ -140,24 +141,40 @@ def _paint_text(painter: QPainter, box: Box, style: Style, rtl: bool) -> None:
     if align != WRAPPED:
         text = elided(text, style.size, style.weight, int(rect.width()) + 1)
     painter.drawText(rect, align, text)
-    if box.kind == "section" and {"rail", "wide rail"} & box.state:
+    if box.kind == "section" and (box.icon or {"rail", "wide rail"} & box.state):
         _section_mark(painter, box, rtl)
 
 
 def _section_mark(painter: QPainter, box: Box, rtl: bool) -> None:
-    """On a rail each section has its first letter in a ring: filled where one is now."""
-    is_wide = "wide rail" in box.state
+    """A section's icon; on a rail, without one, its first letter in a ring: filled where one
+    is now."""
+    is_wide = bool({"wide rail", "list"} & box.state)
     middle = box.x + (28 if is_wide else box.width / 2)
     if rtl and is_wide:
         middle = box.x + box.width - 28
     ring = QRectF(middle - 14, box.y + (box.height / 2 - 14 if is_wide else 4), 28, 28)
     current = "current" in box.state
+    if box.icon and _icon_painted(painter, box, ring, current):
+        return
+    if not {"rail", "wide rail"} & box.state:
+        return
     painter.setPen(QPen(colour("ink" if current else "quiet"), 1.5))
     painter.setBrush(QBrush(colour("ink" if current else "screen")))
     painter.drawEllipse(ring)
     painter.setFont(font_of(14, QFont.Weight.DemiBold))
     painter.setPen(colour("screen" if current else "screen_soft"))
     painter.drawText(ring, CENTRE, box.text[:1])
+
+
+def _icon_painted(painter: QPainter, box: Box, ring: QRectF, current: bool) -> bool:
+    """The icon of a section, where there is one of that name; where one is now it is filled."""
+    from cadena.desktop.painting.icons import is_icon, paint_icon
+
+    name = f"{box.icon}-fill" if current and is_icon(f"{box.icon}-fill") else box.icon
+    inside = ring.adjusted(2, 2, -2, -2) if {"rail", "wide rail", "list"} & box.state else ring
+    if not {"rail", "wide rail", "list"} & box.state:
+        inside = QRectF(ring.x() + 3, box.y + 11, 22, 22)
+    return paint_icon(painter, inside, name, colour("ink" if current else "screen_soft"))
 
 
 def _paint_picture(painter: QPainter, box: Box, pixmap: QPixmap | None) -> None:

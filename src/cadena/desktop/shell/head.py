@@ -36,6 +36,7 @@ class Head(QWidget):
         self.findings = self._button("", "open findings", self.wants_findings, "findings")
         self.walks = self._button("Run all walks", "run all walks", self.wants_walks, "walks")
         self.walks.setToolTip("F5")
+        self.ask.setToolTip("Ctrl+K")
         layout = QHBoxLayout(self)
         layout.setContentsMargins(14, 0, 12, 0)
         layout.setSpacing(8)

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Literal
+from typing import Final, Literal
 
 from PySide6.QtCore import QObject, Qt
 from PySide6.QtGui import QAction, QKeySequence
 
 Menu = Literal["", "Project", "Edit"]
+KEYS: Final[dict[str, str]] = {}
+"""The keys of each action, by its name in small letters: buttons that do the same say them."""
 
 
 def always() -> bool:
@@ -40,6 +42,7 @@ class Action(QAction):
         self._does = does
         if keys:
             self.setShortcut(QKeySequence(keys))
+            KEYS[name.lower()] = keys
         if of_picture:
             self.setShortcutContext(Qt.ShortcutContext.WidgetShortcut)
         self.triggered.connect(self.give)

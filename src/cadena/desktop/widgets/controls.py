@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from functools import lru_cache
 
-from PySide6.QtCore import QMargins, QObject, QPoint, QRect, QSize, Qt, QTimer
-from PySide6.QtGui import QFocusEvent, QFont, QFontMetrics
+from PySide6.QtCore import QEvent, QMargins, QObject, QPoint, QRect, QSize, Qt, QTimer
+from PySide6.QtGui import QFocusEvent, QFont, QFontMetrics, QIcon
 from PySide6.QtWidgets import (
     QAbstractButton,
     QApplication,
@@ -20,7 +20,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from cadena.desktop.painting.theme import px
+from cadena.desktop.painting.theme import px, theme
 
 
 def label(text: str, role: str = "", name: str = "") -> QLabel:
@@ -46,6 +46,7 @@ class Pill(QPushButton):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self._does: Callable[[], object] = _nothing
         self._chosen: bool | None = None
+        self._icon = ("", "")
         self.clicked.connect(self._pressed)
 
     def say(
@@ -54,11 +55,31 @@ class Pill(QPushButton):
         """What it says, and what a press does from now on."""
         self._does, self._chosen = does, chosen
         escaped = text.replace("&", "&&")
-        if escaped != self.text():
+        if escaped != self.text() and not self._icon[0]:
             self.setText(escaped)
         self.setAccessibleName(name or text)
         self.setCheckable(chosen is not None)
         self.setChecked(bool(chosen))
+
+    def show_icon(self, name: str) -> None:
+        """Show an icon in the place of the words; they stay its name."""
+        key = (name, theme().name)
+        if key == self._icon:
+            return
+        self._icon = key
+        if not name:
+            self.setIcon(QIcon())
+            return
+        from cadena.desktop.painting.icons import icon
+
+        self.setText("")
+        self.setIconSize(QSize(px(17), px(17)))
+        self.setIcon(icon(name, px(17)))
+
+    def changeEvent(self, event: QEvent) -> None:
+        super().changeEvent(event)
+        if event.type() == QEvent.Type.StyleChange and self._icon[0]:
+            self.show_icon(self._icon[0])
 
     def sizeHint(self) -> QSize:
         """Room for its words in bold: so that nothing is clipped, or moves, when it is chosen."""

@@ -10,6 +10,7 @@ from typing import Final, cast
 from PySide6.QtCore import QMargins, Qt
 from PySide6.QtWidgets import QLabel, QLayout, QWidget
 
+from cadena.desktop.widgets.actions import KEYS
 from cadena.desktop.widgets.controls import (
     FlowLayout,
     Line,
@@ -115,7 +116,10 @@ def _say(widget: QWidget, word: Word) -> None:
     elif isinstance(widget, Pill):
         chosen = word.chosen if word.kind in ("choice", "toggle") else None
         widget.say(word.text, word.does, chosen, word.name)
-        widget.setToolTip(word.keys)
+        widget.show_icon(word.icon)
+        keys = word.keys or KEYS.get((word.name or word.text).lower(), "")
+        said = [word.text] if word.icon else []
+        widget.setToolTip("  ".join([*said, keys]).strip())
     elif isinstance(widget, Line):
         width = WIDTHS.get(word.role or word.kind, USUAL)
         widget.say(word.text, word.does, word.name, width)

@@ -24,6 +24,7 @@ class Word(NamedTuple):
     """One word of a sentence; ``kind`` says what control it becomes (``widget``: what it makes).
 
     ``role`` is how it looks, where that is not as its kind usually does; ``keys`` do the same.
+    With an ``icon`` it is seen as that alone, and says its text where it is pointed at.
     """
 
     kind: Kind
@@ -35,6 +36,7 @@ class Word(NamedTuple):
     role: str = ""
     is_on: bool = True
     keys: str = ""
+    icon: str = ""
 
 
 class Sentence(NamedTuple):

@@ -124,7 +124,7 @@ def _opens_words(document: Document, link: Link, target: Screen | None) -> list[
         go = partial(document.select, SelectedScreen(target.id))
         words.append(Word("do", "Go to it", go, name="go to the screen"))
     remove = partial(remove_selected, document)
-    return [*words, Word("do", "Remove", remove, name="remove this link")]
+    return [*words, Word("do", "Remove", remove, name="remove this link", keys="Delete")]
 
 
 def _kept_values(

@@ -52,7 +52,7 @@ def about_screen(document: Document, screen: Screen) -> list[Sentence]:
             [
                 Word("subject", screen_words(screen)),
                 Word("text", f"is a {kind} of {source_shown(screen)}, {takes}."),
-                Word("do", "Remove", remove, name="remove this screen"),
+                Word("do", "Remove", remove, name="remove this screen", keys="Delete"),
             ],
         ),
         Sentence(
@@ -131,7 +131,7 @@ def about_section(document: Document, section: Section) -> list[Sentence]:
                 Word("subject", f"Section {section.title}"),
                 Word("text", "starts with"),
                 bound.menu("root", roots, "root screen", what="root {}"),
-                Word("do", "Remove", remove, name="remove this section"),
+                Word("do", "Remove", remove, name="remove this section", keys="Delete"),
             ],
         ),
         Sentence(
@@ -142,6 +142,7 @@ def about_section(document: Document, section: Section) -> list[Sentence]:
                 Word("do", "Right", partial(move, 1), name="move the section right"),
             ],
         ),
+        Sentence("Icon", _icon_words(document, section, change)),
         Sentence(
             "Section bar",
             [
@@ -158,6 +159,25 @@ def about_section(document: Document, section: Section) -> list[Sentence]:
             ],
         ),
         Sentence("Coming back", bound.one_of("returns", RETURNS, "section {}")),
+    ]
+
+
+def _icon_words(document: Document, section: Section, change: Any) -> list[Word]:
+    """The icon of a section: one of those that are offered, any of the set by name, or none."""
+    from cadena.desktop.painting.icons import OFFERED, is_icon
+
+    def named(text: str) -> None:
+        name = text.strip().lower().replace(" ", "-")
+        if name and not is_icon(name):
+            document.refuse(f'there is no icon "{text}" in the set. It stays as it was.')
+        else:
+            change("icon", icon=name)
+
+    options = [(name, partial(change, "icon", icon=name)) for name in OFFERED]
+    return [
+        Word("menu", section.icon or "none", name="icon of the section", options=options),
+        Word("line", section.icon, named, name="name of the icon"),
+        Word("text", "of Phosphor Icons; empty for none"),
     ]
 
 

@@ -62,7 +62,7 @@ def about_block(document: Document, screen: DetailScreen, block: Block) -> list[
         Word("text", block.id),
         Word("do", "Up", partial(move, -1), name="move the block up"),
         Word("do", "Down", partial(move, 1), name="move the block down"),
-        Word("do", "Remove", remove, name="remove this block"),
+        Word("do", "Remove", remove, name="remove this block", keys="Delete"),
     ]
     bound = Bound(block, change, document.refuse)
     return [Sentence("", first), *_content(document, screen, block, bound)]
