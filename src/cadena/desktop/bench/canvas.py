@@ -35,6 +35,8 @@ from cadena.scene.transition import Moving, frame_of, moving_between, moving_for
 FRAME: Final = 8
 DRAG_FROM: Final = 6
 FRAME_EVERY: Final = 16
+AFTER_LIVE: Final = 12
+"""Ms that the other windows wait, so that the live one is seen first."""
 STEPS: Final[dict[int, Steps]] = {
     Qt.Key.Key_Up: "up",
     Qt.Key.Key_Left: "left",
@@ -54,7 +56,7 @@ class Canvas(QWidget):
         super().__init__(parent)
         self.document = document
         self.index = index
-        self.scene = Scene(1, 1, ())
+        self._scene = Scene(1, 1, ())
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMinimumSize(60, 60)
         self.setMouseTracking(True)
@@ -68,6 +70,8 @@ class Canvas(QWidget):
         self._laid: tuple[object, bool, Session] | None = None
         self._moving: Moving | None = None
         self._clock = QElapsedTimer()
+        self._after = QTimer(self, singleShot=True, interval=AFTER_LIVE)
+        self._after.timeout.connect(self.refresh)
         self._frames = QTimer(self, interval=FRAME_EVERY)
         self._frames.timeout.connect(self._next_frame)
         self._corner: tuple[QPointF, tuple[float, float], float] | None = None
@@ -117,21 +121,34 @@ class Canvas(QWidget):
 
     def refresh(self) -> None:
         """Lay out the session anew and show it."""
+        self._after.stop()
         document, session = self.document, self.session
         before, now = self._laid, (document.wired, self.is_live, session)
         if before == now:
             return
         self._laid = now
-        was = self.scene
-        self.scene = lay_out(document.wired, session, session.window)
+        was = self._scene
+        self._scene = lay_out(document.wired, session, session.window)
         if before is not None and before[0] is document.wired and before[2] is not session:
             self._begin_moving(before[2], session)
         width, height = session.window.size
         self.setAccessibleDescription(f"{document.app.name} at {width:g} by {height:g} dp")
-        if self.scene != was or before is None or before[1] is not self.is_live:
+        if self._scene != was or before is None or before[1] is not self.is_live:
             self._place_field()
-            self._stops.place(self.scene)
+            self._stops.place(self._scene)
             self.update()
+
+    def refresh_soon(self) -> None:
+        """The same, but after the window that somebody is at."""
+        if self._laid != (self.document.wired, self.is_live, self.session):
+            self._after.start()
+
+    @property
+    def scene(self) -> Scene:
+        """What is laid out of the session as it now is."""
+        if self._after.isActive():
+            self.refresh()
+        return self._scene
 
     def _begin_moving(self, before: Session, session: Session) -> None:
         """Let a screen come from its row, or go back to it, where its link says so."""

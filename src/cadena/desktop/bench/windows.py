@@ -87,7 +87,7 @@ class BenchWindows(QWidget):
     def refresh(self) -> None:
         """Show every window as it now is."""
         for canvas in self.canvases:
-            canvas.refresh()
+            canvas.refresh() if canvas.is_live else canvas.refresh_soon()
         self._place()
         if self._has_addresses:
             for bar in self.bars:

@@ -50,6 +50,8 @@ ZOOMS: Final = (0.25, 3.0)
 PULL_FROM: Final = 6
 DIM: Final = 0.22
 """How much is seen of what is not reached."""
+AFTER_BENCH: Final = 30
+"""Ms that the board waits before it shows what happens on the Bench."""
 SETTLE_AFTER: Final = 180
 
 
@@ -77,6 +79,8 @@ class BoardPicture(QAbstractScrollArea):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("board")
         self.viewport().setMouseTracking(True)
+        self._after = QTimer(self, singleShot=True, interval=AFTER_BENCH)
+        self._after.timeout.connect(self.viewport().update)
         self._settle = QTimer(self, singleShot=True, interval=SETTLE_AFTER)
         self._settle.timeout.connect(self._sharpen)
         self._stale = True
@@ -96,7 +100,9 @@ class BoardPicture(QAbstractScrollArea):
         shown = shown_of(self.document.session)
         if shown != self._shown:
             self._shown = shown
-            self.mark_stale()
+            self._stale = True
+            # The Bench shows first what has happened; the board comes after it.
+            self._after.start()
 
     def refresh(self) -> None:
         """Lay the board out anew, if anything it shows has changed."""
