@@ -114,6 +114,11 @@ def _cause(cause: Cause) -> dict[str, Any]:
 
 
 def to_junit(app: App, proof: Proof) -> str:
+    """What is proven as JUnit XML."""
+    return cases_to_junit("cadena prove", app.name or "app", proof_cases(proof))
+
+
+def proof_cases(proof: Proof) -> list[Case]:
     """A case for each claim; what breaks it is its failure."""
     cases = []
     for each in proof.claims:
@@ -123,7 +128,7 @@ def to_junit(app: App, proof: Proof) -> str:
         )
         aside = "\n".join(f"set aside at {where}: {why}" for where, why in each.aside)
         cases.append(Case("prove", each.claim.words, failed, aside))
-    return cases_to_junit("cadena prove", app.name or "app", cases)
+    return cases
 
 
 def findings_of(proof: Proof) -> Iterable[Finding]:

@@ -16,8 +16,13 @@ LEVELS: Final = {"breaks": "error", "weakens": "warning"}
 
 
 def to_junit(app: App, findings: Sequence[Finding]) -> str:
-    """A suite with a case for each part of the app that was looked at: screens, links, sources
-    and the rest; what breaks one is its failure, what weakens it is said in its output."""
+    """The findings of an app as JUnit XML."""
+    return cases_to_junit("cadena check", app.name or "app", check_cases(app, findings))
+
+
+def check_cases(app: App, findings: Sequence[Finding]) -> list[Case]:
+    """A case for each part of the app that was looked at: screens, links, sources and the rest;
+    what breaks one is its failure, what weakens it is said in its output."""
     parts = [
         *(f"screens[{each.id}]" for each in app.screens),
         *(f"links[{each.id}]" for each in app.links),
@@ -34,7 +39,7 @@ def to_junit(app: App, findings: Sequence[Finding]) -> str:
         )
         weak = "\n\n".join(_whole(each) for each in some if each.weight != "breaks")
         cases.append(Case(f"check.{part.partition('[')[0]}", part, failed, weak))
-    return cases_to_junit("cadena check", app.name or "app", cases)
+    return cases
 
 
 class Failed(NamedTuple):

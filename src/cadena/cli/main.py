@@ -335,6 +335,53 @@ def prove(
 
 @main.command()
 @PROJECT
+@click.option("--processes", type=click.IntRange(1), default=2, show_default=True)
+@click.option("--seconds", type=click.FloatRange(0), help="Prove no longer than this, about.")
+@click.option("--junit", type=OUT, help="Write all of it as JUnit XML as well.")
+@click.option("--sarif", type=OUT, help="Write findings and causes as SARIF 2.1.0 as well.")
+@speaks_plainly
+def ci(
+    project: Path, processes: int, seconds: float | None, junit: Path | None, sarif: Path | None
+) -> None:
+    """Check, replay all walks at all windows, keep and prove. Exit 1 when any does not hold."""
+    from cadena.check.reports import cases_to_junit, to_sarif
+    from cadena.cli.all_at_once import everything
+    from cadena.model.file.disk import write_text
+    from cadena.model.file.project_file import read_project
+    from cadena.sources.open_project import open_project
+
+    opened = open_project(project)
+    done = everything(project, opened, processes, seconds)
+    if junit is not None:
+        write_text(cases_to_junit("cadena ci", opened.app.name or "app", done.cases), junit)
+    if sarif is not None:
+        source = read_project(opened.file).decode(errors="replace")
+        write_text(to_sarif(opened.file.name, source, done.findings, __version__), sarif)
+    click.echo("\n".join(done.lines))
+    sys.exit(1 if done.is_broken else 0)
+
+
+@main.command()
+@PROJECT
+@click.option("--as", "form", type=click.Choice(["mermaid", "dot", "svg"]), default="mermaid")
+@click.option("--section", help="Only the screens that can be reached in it.")
+@click.option("--out", type=OUT, help="Into a file, in place of the standard output.")
+@speaks_plainly
+def diagram(project: Path, form: str, section: str | None, out: Path | None) -> None:
+    """Draw what opens what, as text: Mermaid, DOT or SVG."""
+    from cadena.check.diagrams import diagram_of
+    from cadena.model.file.disk import write_text
+    from cadena.sources.open_project import open_project
+
+    text = diagram_of(open_project(project).app, form, section)
+    if out is None:
+        click.echo(text)
+    else:
+        write_text(text, out)
+
+
+@main.command()
+@PROJECT
 @click.argument("walks", nargs=-1, required=True, type=click.Path(path_type=Path))
 @click.option("--window", "windows", multiple=True, default=["360x780"], show_default=True)
 @click.option("--trace", is_flag=True, help="One JSON object a line for each event.")

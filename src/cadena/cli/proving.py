@@ -34,15 +34,13 @@ def proven(
         if name not in known:
             raise Problem("--claim", "", f'"{name}" came', f"one of {', '.join(known)}")
     app = WiredApp(opened.app, opened.records)
-    until = None if seconds is None else time.monotonic() + seconds
     sections = list(app.sections)
     if processes == 1 or len(sections) < 2:
-        limits = Limits(depth=depth, stop=_stop(until))
-        reached = [_reached(app, each, limits) for each in sections]
+        limits = Limits(depth=depth, stop=stop_after(seconds))
+        reached = [reached_by(app, each, limits) for each in sections]
     else:
-        left = None if seconds is None else seconds
         with ProcessPoolExecutor(processes, get_context("spawn")) as pool:
-            jobs = [pool.submit(_in_process, project, each, depth, left) for each in sections]
+            jobs = [pool.submit(_in_process, project, each, depth, seconds) for each in sections]
             reached = [each.result() for each in jobs]
     proof = proof_of(app, reached)
     if not claims:
@@ -55,16 +53,18 @@ def itself_tested(opened: Project) -> list[str]:
     return list(differences(WiredApp(opened.app, opened.records)))
 
 
-def _reached(app: WiredApp, section: str, limits: Limits) -> Reached:
+def reached_by(app: WiredApp, section: str, limits: Limits) -> Reached:
+    """What was reached in a section, at once."""
     return next(each for each in reached_in(app, section, limits) if each is not None)
 
 
 def _in_process(project: Path, section: str, depth: int | None, seconds: float | None) -> Reached:
     opened = open_project(project)
+    limits = Limits(depth=depth, stop=stop_after(seconds))
+    return reached_by(WiredApp(opened.app, opened.records), section, limits)
+
+
+def stop_after(seconds: float | None) -> Callable[[], bool]:
+    """Tells whether so many seconds have gone by; they never have, where none are said."""
     until = None if seconds is None else time.monotonic() + seconds
-    limits = Limits(depth=depth, stop=_stop(until))
-    return _reached(WiredApp(opened.app, opened.records), section, limits)
-
-
-def _stop(until: float | None) -> Callable[[], bool]:
     return lambda: until is not None and time.monotonic() > until

@@ -50,7 +50,7 @@ from cadena.runs.keep.matrix import runs_slowly
 from cadena.runs.keep.run import Matrix, Run
 from cadena.sources.open_project import Project, open_project, read_all
 
-CHECK_AFTER: Final = 120
+CHECK_AFTER: Final = 500
 KEEP_AFTER: Final = 900
 Own = TypeVar("Own")
 
