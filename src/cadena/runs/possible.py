@@ -13,6 +13,7 @@ from cadena.engine.wired import Listed, WiredApp
 from cadena.model.app import FormScreen, Link
 from cadena.model.listing import Follow
 from cadena.model.values import Scalar
+from cadena.records.template import is_empty
 
 FEW: Final = 3
 Rows = Callable[[Listed], Iterable[Scalar]]
@@ -68,9 +69,12 @@ def on_screen(
         link = app.links.get((screen, "button", name))
         if link is not None or not isinstance(button.does, Follow):
             yield Possible(do.Press(screen=screen, entry=index, button=name), link)
-    for name in app.facts.get(screen, ()):
+    facts = app.facts.get(screen, ())
+    record = app.record_of(session, entry) if facts else None
+    for name in facts:
         link = app.links.get((screen, "fact", name))
-        if link is not None:
+        # A fact that says nothing is not shown.
+        if link is not None and not is_empty((record or {}).get(name)):
             yield Possible(do.OpenFact(screen=screen, entry=index, fact=name), link)
     for part in app.listings.get(screen, {}):
         yield from _on_list(app, session, index, part, rows)

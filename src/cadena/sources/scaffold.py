@@ -10,7 +10,7 @@ from typing import Final, NamedTuple
 import polars as pl
 from msgspec.structs import replace
 
-from cadena.model.app import App, DetailScreen, FromField, Link, Trigger
+from cadena.model.app import App, DetailScreen, FromField, IfOpen, Link, Trigger
 from cadena.model.blocks import Block, FactsBlock, HeadingBlock, ListBlock, PictureBlock
 from cadena.model.edits.wiring import Types, add_section, detail_of, list_of, new_app, with_screen
 from cadena.model.file.project_file import SUFFIX, write_app
@@ -27,6 +27,7 @@ from cadena.sources.import_file import Adopted, adopt, chosen, offered_in
 from cadena.sources.profile import Head, heads_in_short
 from cadena.sources.read_file import typed
 
+BACK: Final[IfOpen] = "go back to it"
 LONG_TEXT: Final = 60
 SHORT_TEXT: Final = 32
 WELL_FILLED: Final = 0.7
@@ -320,7 +321,8 @@ def _with_way_up(app: App, reference: Reference, details: Mapping[str, DetailScr
         field = f"{reference.field}.{to.key}"
     key = FromField(parameter=parent.key, field=field)
     name = unused(f"{child.id}-{reference.field}", [each.id for each in app.links])
-    link = Link(id=name, trigger=trigger, to=parent.id, how="push", arguments=(key,))
+    # What refers to each other would else be opened on itself without end.
+    link = Link(id=name, trigger=trigger, to=parent.id, if_open=BACK, arguments=(key,))
     return replace(app, links=(*app.links, link))
 
 
@@ -426,9 +428,10 @@ def _with_nested(
         to = details[other.to]
         name = unused(f"{outer.id}-{block.id}", [each.id for each in app.links])
         key = FromField(parameter=to.key, field=other.field)
-        link = Link(id=name, trigger=trigger, to=to.id, how="push", arguments=(key,))
+        link = Link(id=name, trigger=trigger, to=to.id, if_open=BACK, arguments=(key,))
     else:
         link = _by_key(app, trigger, details[source.id], source, "push")
+        link = replace(link, if_open=BACK)
     return replace(app, links=(*app.links, link))
 
 

@@ -122,6 +122,8 @@ class Canvas(QWidget):
     def refresh(self) -> None:
         """Lay out the session anew and show it."""
         self._after.stop()
+        if self.is_gone:
+            return
         document, session = self.document, self.session
         before, now = self._laid, (document.wired, self.is_live, session)
         if before == now:
@@ -146,9 +148,14 @@ class Canvas(QWidget):
     @property
     def scene(self) -> Scene:
         """What is laid out of the session as it now is."""
-        if self._after.isActive():
+        if self._after.isActive() and not self.is_gone:
             self.refresh()
         return self._scene
+
+    @property
+    def is_gone(self) -> bool:
+        """Whether its window is not on the Bench any more."""
+        return self.index >= len(self.document.sessions)
 
     def _begin_moving(self, before: Session, session: Session) -> None:
         """Let a screen come from its row, or go back to it, where its link says so."""
