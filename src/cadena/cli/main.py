@@ -381,6 +381,55 @@ def diagram(project: Path, form: str, section: str | None, out: Path | None) -> 
 
 
 @main.command()
+@click.argument("old")
+@click.argument("new")
+@click.option("--in", "within", type=click.Path(path_type=Path), help="Where both are revisions.")
+@click.option("--json", "as_json", is_flag=True, help="All of it as JSON.")
+@click.option("--html", type=OUT, help="Write it as a page as well.")
+@speaks_plainly
+def compare(old: str, new: str, within: Path | None, as_json: bool, html: Path | None) -> None:
+    """What has changed between two projects, or revisions of one, and what that changes.
+
+    OLD and NEW are paths of projects, or revisions of the repository that the other, or --in,
+    lies in. Exit 1 when the new one behaves otherwise.
+    """
+    from cadena.check.compared import compared, in_words, to_html, to_json
+    from cadena.cli.versions import both, walks_of
+    from cadena.engine.wired import WiredApp
+    from cadena.model.file.disk import write_text
+
+    with both(old, new, within) as (before, after):
+        walks = walks_of(after)
+        apps = [WiredApp(each.app, each.records) for each in (before, after)]
+        made = compared(apps[0], apps[1], walks)
+        name = after.app.name
+    if html is not None:
+        write_text(to_html(name, made), html)
+    click.echo(to_json(made) if as_json else in_words(name, made))
+    sys.exit(1 if made.behaves_otherwise else 0)
+
+
+@main.command()
+@click.argument("base", type=click.Path(path_type=Path))
+@click.argument("ours", type=click.Path(path_type=Path))
+@click.argument("theirs", type=click.Path(path_type=Path))
+@speaks_plainly
+def merge(base: Path, ours: Path, theirs: Path) -> None:
+    """Join two people's changes to one project file thing by thing: a merge driver of git.
+
+    What comes of it is written into OURS. Exit 1 where both have changed one thing: ours stands.
+    """
+    from cadena.cli.versions import joined
+
+    conflicts = joined(base, ours, theirs)
+    for each in conflicts:
+        click.echo(
+            f"conflict at {each.where}: ours {each.ours!r}, theirs {each.theirs!r}", err=True
+        )
+    sys.exit(1 if conflicts else 0)
+
+
+@main.command()
 @PROJECT
 @click.argument("walks", nargs=-1, required=True, type=click.Path(path_type=Path))
 @click.option("--window", "windows", multiple=True, default=["360x780"], show_default=True)

@@ -107,7 +107,7 @@ def _demand_unique(app: App, name: str) -> None:
     """Identifiers must be unique: two things of one name cannot be told apart."""
     groups: dict[str, list[str]] = {
         kind: [each.id for each in getattr(app, kind)]
-        for kind in ("sources", "values", "screens", "links", "sections", "arrangements")
+        for kind in ("sources", "values", "screens", "links", "sections", "arrangements", "claims")
     }
     for screen in app.screens:
         groups[f"screens[{screen.id}].parameters"] = [each.name for each in screen.parameters]
