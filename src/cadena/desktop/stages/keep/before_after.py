@@ -5,17 +5,17 @@ from __future__ import annotations
 from typing import Final
 
 from PySide6.QtCore import QRectF, Qt
-from PySide6.QtGui import QFont, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QFont, QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
 from cadena.desktop.document.document import Document
 from cadena.desktop.painting.faces import font_of
-from cadena.desktop.painting.painter import paint_scene
+from cadena.desktop.painting.framed import paint_framed
 from cadena.desktop.painting.theme import colour, px
 from cadena.runs.keep.run import Run
 from cadena.scene.different import different
 from cadena.scene.lay_out import lay_out
-from cadena.scene.scene import Box, Scene
+from cadena.scene.scene import Scene
 
 CAPTION: Final = 18
 
@@ -54,33 +54,12 @@ class BeforeAfter(QWidget):
             room = QRectF(8 + number * (half + 8), 8, half, self.height() - 16 - px(CAPTION))
             rect = _placed(room, scene)
             changed = different(scene, other) if number else ()
-            self._paint(painter, rect, scene, changed)
+            paint_framed(painter, rect, scene, self.document.pictures, changed)
             painter.setFont(font_of(px(11), QFont.Weight.Normal))
             painter.setPen(colour("soft"))
             words = QRectF(room.x(), room.bottom(), half, px(CAPTION))
             text = "after" if number else "before"
             painter.drawText(words, int(Qt.AlignmentFlag.AlignCenter), text)
-
-    def _paint(
-        self, painter: QPainter, rect: QRectF, scene: Scene, changed: tuple[Box, ...]
-    ) -> None:
-        scale = rect.width() / scene.width
-        painter.setPen(QPen(colour("frame"), 4))
-        painter.drawRoundedRect(rect.adjusted(-2, -2, 2, 2), 4, 4)
-        painter.save()
-        painter.setClipRect(rect)
-        painter.translate(rect.topLeft())
-        painter.scale(scale, scale)
-        paint_scene(painter, scene, self.document.pictures)
-        painter.restore()
-        painter.save()
-        painter.setClipRect(rect)
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(QPen(colour("broken"), 1.6, Qt.PenStyle.DashLine))
-        for box in changed:
-            x, y = rect.x() + box.x * scale, rect.y() + box.y * scale
-            painter.drawRoundedRect(QRectF(x, y, box.width * scale, box.height * scale), 3, 3)
-        painter.restore()
 
 
 def _placed(room: QRectF, scene: Scene) -> QRectF:

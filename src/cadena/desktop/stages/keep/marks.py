@@ -13,19 +13,17 @@ from PySide6.QtCore import (
     Qt,
     Signal,
 )
-from PySide6.QtGui import QFocusEvent, QFont, QPainter, QPen
+from PySide6.QtGui import QFont, QPainter, QPen
 from PySide6.QtWidgets import (
-    QAbstractItemView,
-    QHeaderView,
     QStyle,
     QStyledItemDelegate,
     QStyleOptionViewItem,
-    QTableView,
     QWidget,
 )
 
 from cadena.desktop.painting.faces import font_of
 from cadena.desktop.painting.theme import colour, px
+from cadena.desktop.widgets.quiet_table import QuietTable
 from cadena.runs.keep.disturbances import DISTURBANCES, Disturbance
 from cadena.runs.keep.pieces import Piece
 from cadena.runs.keep.report import LAST, pieces_in
@@ -144,59 +142,24 @@ class MarkDelegate(QStyledItemDelegate):
         return QSize(px(56), px(ROW))
 
 
-class Marks(QTableView):
+class Marks(QuietTable):
     """The marks to look at and to choose from; Enter plays the run of one."""
 
     chosen = Signal(object)
-    wanted = Signal()
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self._is_quiet = False
         self.marks = MarksModel()
-        self.setModel(self.marks)
-        self.setItemDelegate(MarkDelegate(self))
-        self.setAccessibleName("what survives")
-        self.setShowGrid(False)
-        self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
-        self.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
-        self.setTabKeyNavigation(False)
-        self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
-        self.verticalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
-        self.verticalHeader().setDefaultSectionSize(px(ROW))
-        left = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
-        self.verticalHeader().setDefaultAlignment(left)
-        self.horizontalHeader().setHighlightSections(False)
-        self.setObjectName("marks")
-        self.selectionModel().currentChanged.connect(self._tell)
+        super().__init__(self.marks, "what survives", ROW, parent)
+        self.paint_by(MarkDelegate(self))
 
-    def focusInEvent(self, event: QFocusEvent) -> None:
-        # A table makes its first cell current on taking the focus: nobody has chosen that.
-        self._is_quiet = True
-        super().focusInEvent(event)
-        self._is_quiet = False
-
-    def _tell(self, now: QModelIndex, _: QModelIndex) -> None:
-        run = self.marks.run_at(now)
-        if run is not None and not self._is_quiet:
+    def come_to(self, index: QModelIndex) -> None:
+        run = self.marks.run_at(index)
+        if run is not None:
             self.chosen.emit(run)
 
     def choose(self, piece: str, disturbance: str) -> None:
         """Select the mark of a piece, without telling."""
         names = [each.name for each in self.marks.pieces]
         columns = [each.name for each in self.marks.columns]
-        if piece not in names or disturbance not in columns:
-            return
-        index = self.marks.index(names.index(piece), columns.index(disturbance))
-        if index != self.currentIndex():
-            self.selectionModel().blockSignals(True)
-            self.setCurrentIndex(index)
-            self.selectionModel().blockSignals(False)
-            self.scrollTo(index, QAbstractItemView.ScrollHint.PositionAtCenter)
-            self.viewport().update()
-
-    def keyPressEvent(self, event: Any) -> None:
-        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.wanted.emit()
-        else:
-            super().keyPressEvent(event)
+        if piece in names and disturbance in columns:
+            self.go_to(names.index(piece), columns.index(disturbance))

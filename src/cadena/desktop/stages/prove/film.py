@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QFrame, QScrollArea, QWidget
 
 from cadena.desktop.document.document import Document
 from cadena.desktop.painting.faces import elided, font_of
-from cadena.desktop.painting.painter import paint_scene
+from cadena.desktop.painting.framed import paint_framed
 from cadena.desktop.painting.theme import colour, px
 from cadena.engine import events as do
 from cadena.engine.session import Window
@@ -146,23 +146,8 @@ class Film(QWidget):
         inside = QRectF(
             rect.x() + (rect.width() - wide) / 2, rect.y() + (rect.height() - high) / 2, wide, high
         )
-        painter.setPen(QPen(colour("broken" if is_last else "frame"), 4))
-        painter.setBrush(colour("card"))
-        painter.drawRoundedRect(inside.adjusted(-2, -2, 2, 2), 5, 5)
-        painter.save()
-        painter.setClipRect(inside)
-        painter.translate(inside.topLeft())
-        painter.scale(scale, scale)
-        paint_scene(painter, scene, self.document.pictures)
-        painter.restore()
-        painter.save()
-        painter.setClipRect(inside.adjusted(-3, -3, 3, 3))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(QPen(colour("broken"), 1.6, Qt.PenStyle.DashLine))
-        for box in frame.changed:
-            x, y = inside.x() + box.x * scale, inside.y() + box.y * scale
-            painter.drawRoundedRect(QRectF(x, y, box.width * scale, box.height * scale), 3, 3)
-        painter.restore()
+        edge = "broken" if is_last else "frame"
+        paint_framed(painter, inside, scene, self.document.pictures, frame.changed, edge)
         painter.setPen(colour("broken_ink" if is_last else "soft"))
         painter.setFont(font_of(px(11), QFont.Weight.Normal))
         text = "start" if number == 0 else f"{number}"

@@ -224,7 +224,7 @@ class ProveStage(QWidget):
             broken = [n for n, each in enumerate(lines[row].cells) if each.tone == "broken"]
             now = self.picture.currentIndex()
             column = now.column() if now.row() == row and now.column() >= 0 else -1
-            self.picture.choose(row, column if column >= 0 else (broken or [0])[0])
+            self.picture.go_to(row, column if column >= 0 else (broken or [0])[0])
 
     def _play(self) -> None:
         cause = cause_selected(self.document)

@@ -13,18 +13,16 @@ from PySide6.QtCore import (
     Qt,
     Signal,
 )
-from PySide6.QtGui import QFont, QKeyEvent, QPainter, QPen
+from PySide6.QtGui import QFont, QPainter, QPen
 from PySide6.QtWidgets import (
-    QAbstractItemView,
-    QHeaderView,
     QStyle,
     QStyledItemDelegate,
     QStyleOptionViewItem,
-    QTableView,
 )
 
 from cadena.desktop.painting.faces import font_of
 from cadena.desktop.painting.theme import colour, px
+from cadena.desktop.widgets.quiet_table import QuietTable
 
 ROW: Final = 28
 Index = QModelIndex | QPersistentModelIndex
@@ -147,56 +145,18 @@ class CellDelegate(QStyledItemDelegate):
         return QSize(px(64), px(ROW))
 
 
-class AnswerTable(QTableView):
+class AnswerTable(QuietTable):
     """The answers to look at and to choose from; Enter plays the walk of one."""
 
     chosen = Signal(int, int)
-    wanted = Signal()
 
     def __init__(self) -> None:
-        super().__init__()
-        self._is_quiet = False
         self.answers = Answers()
-        self.setModel(self.answers)
-        self.setItemDelegate(CellDelegate(self))
-        self.setAccessibleName("what is proven")
-        self.setObjectName("marks")
-        self.setShowGrid(False)
-        self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
-        self.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
-        self.setTabKeyNavigation(False)
-        self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
-        self.horizontalHeader().setHighlightSections(False)
-        self.verticalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
-        self.verticalHeader().setDefaultSectionSize(px(ROW))
-        left = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
-        self.verticalHeader().setDefaultAlignment(left)
+        super().__init__(self.answers, "what is proven", ROW)
+        self.paint_by(CellDelegate(self))
         self.verticalHeader().setSectionsClickable(True)
         self.verticalHeader().sectionClicked.connect(lambda row: self.chosen.emit(row, -1))
-        self.selectionModel().currentChanged.connect(self._tell)
-        self.clicked.connect(lambda at: self.chosen.emit(at.row(), at.column()))
+        self.clicked.connect(self.come_to)
 
-    def focusInEvent(self, event: Any) -> None:
-        # A table makes its first cell current on taking the focus: nobody has chosen that.
-        self._is_quiet = True
-        super().focusInEvent(event)
-        self._is_quiet = False
-
-    def _tell(self, now: QModelIndex, _: QModelIndex) -> None:
-        if now.isValid() and not self._is_quiet:
-            self.chosen.emit(now.row(), now.column())
-
-    def choose(self, row: int, column: int) -> None:
-        """Select an answer, without telling."""
-        index = self.answers.index(row, column)
-        if index.isValid() and index != self.currentIndex():
-            self.selectionModel().blockSignals(True)
-            self.setCurrentIndex(index)
-            self.selectionModel().blockSignals(False)
-            self.viewport().update()
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.wanted.emit()
-        else:
-            super().keyPressEvent(event)
+    def come_to(self, index: QModelIndex) -> None:
+        self.chosen.emit(index.row(), index.column())
