@@ -146,8 +146,8 @@ def _svg(app: App, levels: dict[str, int], links: list[Link]) -> str:
     high = 24 + max(rows.values(), default=1) * (HIGH + 60)
     label = quoteattr(f"What opens what in {app.name}")
     return (
-        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {wide} {high}" width="{wide}" '
-        f'height="{high}" role="img" aria-label={label}>\n<style>{STYLE}</style>\n'
+        f'<svg class="opens" xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {wide} {high}" '
+        f'width="{wide}" height="{high}" role="img" aria-label={label}>\n<style>{STYLE}</style>\n'
         '<defs><marker id="end" viewBox="0 0 8 8" refX="7" refY="4" markerWidth="6" '
         'markerHeight="6" orient="auto"><path class="end" d="M0 0 8 4 0 8z"/></marker></defs>\n'
         + "\n".join(body)
@@ -181,15 +181,16 @@ def _way(
     yield f'<path class="way" d="{way}"{dash} marker-end="url(#end)"/>'
     for line, text in enumerate(said):
         where = f'x="{at[0]:g}" y="{at[1] + 13 * line:g}"'
-        yield f'<text class="small way-words" {where}>{escape(text)}</text>'
+        yield f'<text class="small words" {where}>{escape(text)}</text>'
 
 
 STYLE: Final = (
-    "rect{fill:#fff;stroke:#2c3e48;stroke-width:1.5}"
-    "text{font:600 14px sans-serif;text-anchor:middle;fill:#1f2a30}"
-    ".small{font:11px sans-serif;fill:#4a555b}"
-    ".way-words{text-anchor:start;paint-order:stroke;stroke:#fff;stroke-width:4px}"
-    ".way{fill:none;stroke:#a8731c;stroke-width:1.8}.end{fill:#a8731c}"
-    "@media(prefers-color-scheme:dark){rect{fill:#222c31;stroke:#b9c4c9}text{fill:#eef2f3}"
-    ".small{fill:#c3cdd1}.way-words{stroke:#151c20}.way{stroke:#dfa94a}.end{fill:#dfa94a}}"
+    ".opens rect{fill:#fff;stroke:#2c3e48;stroke-width:1.5}"
+    ".opens text{font:600 14px sans-serif;text-anchor:middle;fill:#1f2a30}"
+    ".opens .small{font:11px sans-serif;fill:#4a555b}"
+    ".opens .words{text-anchor:start;paint-order:stroke;stroke:#fff;stroke-width:4px}"
+    ".opens .way{fill:none;stroke:#a8731c;stroke-width:1.8}.opens .end{fill:#a8731c}"
+    "@media(prefers-color-scheme:dark){.opens rect{fill:#222c31;stroke:#b9c4c9}"
+    ".opens text{fill:#eef2f3}.opens .small{fill:#c3cdd1}.opens .words{stroke:#151c20}"
+    ".opens .way{stroke:#dfa94a}.opens .end{fill:#dfa94a}}"
 )

@@ -431,6 +431,19 @@ def merge(base: Path, ours: Path, theirs: Path) -> None:
 
 @main.command()
 @PROJECT
+@click.option("--out", required=True, type=OUT, help="The page: one file of HTML.")
+@speaks_plainly
+def report(project: Path, out: Path) -> None:
+    """Tell all of a project in one page: screens in every window, what survives, what is proven."""
+    from cadena.desktop.shell.report import report_of
+    from cadena.model.file.disk import write_text
+
+    write_text(report_of(project), out)
+    click.echo(f"{said_path(out)}: {out.stat().st_size / 1e6:.1f} MB")
+
+
+@main.command()
+@PROJECT
 @click.argument("walks", nargs=-1, required=True, type=click.Path(path_type=Path))
 @click.option("--window", "windows", multiple=True, default=["360x780"], show_default=True)
 @click.option("--trace", is_flag=True, help="One JSON object a line for each event.")

@@ -12,7 +12,7 @@ from typing import Final
 
 import msgspec
 from PySide6.QtCore import QRectF, Qt
-from PySide6.QtGui import QColor, QFont, QFontDatabase, QIcon, QPainter, QPixmap
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QIcon, QPainter, QPainterPath, QPixmap
 
 from cadena.desktop.painting.theme import colour
 
@@ -80,12 +80,20 @@ def paint_icon(painter: QPainter, rect: QRectF, name: str, ink: QColor) -> bool:
     glyph = _glyphs().get(name)
     if glyph is None or not _family():
         return False
-    font = QFont(_family())
-    font.setPixelSize(max(1, round(min(rect.width(), rect.height()))))
-    painter.setFont(font)
-    painter.setPen(ink)
-    painter.drawText(rect, int(Qt.AlignmentFlag.AlignCenter), glyph)
+    outline = _outline(glyph, max(1, round(min(rect.width(), rect.height()))))
+    middle = outline.boundingRect().center()
+    # As an outline, so that a picture of it needs no font where it is looked at.
+    painter.fillPath(outline.translated(rect.center() - middle), ink)
     return True
+
+
+@lru_cache(maxsize=256)
+def _outline(glyph: str, size: int) -> QPainterPath:
+    font = QFont(_family())
+    font.setPixelSize(size)
+    path = QPainterPath()
+    path.addText(0, 0, font, glyph)
+    return path
 
 
 def icon(name: str, size: int, role: str = "ink") -> QIcon:
