@@ -21,7 +21,7 @@ from cadena.cli.main import main
 from cadena.engine import events as do
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
-from cadena.model.app import FromConstant, FromPosition, Link
+from cadena.model.app import App, FromConstant, FromPosition, Link
 from cadena.model.claims import Aside, OwnClaim, Situation
 from cadena.model.edits.wiring import with_link as linked
 from cadena.model.file.project_file import encode
@@ -276,6 +276,17 @@ def test_an_app_that_does_not_end_says_how_far_it_was_looked_at() -> None:
     assert "no more time" in in_words("x", stopped)
     few = prove(app, Limits(states=5))
     assert "more than 5 states" in in_words("x", few)
+
+
+def test_of_nothing_nothing_is_broken() -> None:
+    proof = prove(WiredApp(App(name="Nothing"), {}))
+    assert not proof.broken
+    assert proof.states == 0
+
+
+def test_what_was_not_looked_at_to_its_end_is_not_said_to_be_out_of_reach() -> None:
+    proof = prove(WiredApp(small_app(), small_records()), Limits(depth=1))
+    assert answers(proof)["reached"] == "holds to depth"
 
 
 def test_ten_thousand_rows_of_as_many_classes_are_not_all_tried_and_that_is_said() -> None:

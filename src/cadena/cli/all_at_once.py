@@ -49,7 +49,8 @@ def everything(
     walks = walk_files(opened.folder)
     with ProcessPoolExecutor(processes, get_context("spawn"), _open, (project,)) as pool:
         # What takes longest is begun first.
-        reached = [pool.submit(_prove, each, seconds) for each in sections]
+        share = None if seconds is None else seconds * processes / max(1, len(sections))
+        reached = [pool.submit(_prove, each, share) for each in sections]
         matrix, found = pool.submit(_keep), pool.submit(_check)
         replayed = [pool.submit(_walk, each) for each in walks]
         parts = (
@@ -144,7 +145,7 @@ def _kept(matrix: Future[Matrix]) -> Part:
                 cases[run.piece.name].append(Failed(run.mark, told[0], "\n".join(told)))
                 lines.append(f"    {told[0]}")
         named = [Case("keep", name, tuple(failed)) for name, failed in cases.items()]
-        head = f"{_sign(not lines)} keep: {kept_totals(made)}"
+        head = f"{_sign(not lines)} keep: {kept_totals(made) or 'nothing to keep'}"
         return Done([head, *lines], named, [], is_broken(made))
 
     return part

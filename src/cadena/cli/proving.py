@@ -36,11 +36,18 @@ def proven(
     app = WiredApp(opened.app, opened.records)
     sections = list(app.sections)
     if processes == 1 or len(sections) < 2:
-        limits = Limits(depth=depth, stop=stop_after(seconds))
-        reached = [reached_by(app, each, limits) for each in sections]
+        reached = []
+        until = None if seconds is None else time.monotonic() + seconds
+        for number, each in enumerate(sections):
+            # Each section has its share of the time that is left.
+            left = None if until is None else until - time.monotonic()
+            share = None if left is None else left / (len(sections) - number)
+            limits = Limits(depth=depth, stop=stop_after(share))
+            reached.append(reached_by(app, each, limits))
     else:
         with ProcessPoolExecutor(processes, get_context("spawn")) as pool:
-            jobs = [pool.submit(_in_process, project, each, depth, seconds) for each in sections]
+            share = None if seconds is None else seconds * processes / len(sections)
+            jobs = [pool.submit(_in_process, project, each, depth, share) for each in sections]
             reached = [each.result() for each in jobs]
     proof = proof_of(app, reached)
     if not claims:

@@ -152,7 +152,9 @@ def proof_of(app: WiredApp, reached: Iterable[Reached]) -> Proof:
     reached = tuple(reached)
     found = [cause for each in reached for cause in each.found]
     columns = tuple(dict.fromkeys(name for each in reached for name in each.screens))
-    found += not_reached(app, reached, columns)
+    if columns and not any(each.unfinished for each in reached):
+        # What was not looked at to its end may yet lead there.
+        found += not_reached(app, reached, columns)
     for own in app.app.claims:
         if fault := names_nothing(app.app, own):
             found.append(Cause(own.id, f"claims[{own.id}]", fault, columns, None, ()))
