@@ -11,12 +11,13 @@ from cadena.engine.wired import WiredApp
 from cadena.model.app import App, FromValue, Link
 from cadena.model.listing import Follow
 from cadena.runs.prove.causes import Cause, cause_of, grouped
-from cadena.runs.prove.claims import CLAIMS, Claim, judged, judged_at_start
+from cadena.runs.prove.claims import CLAIMS, Claim, judged
 from cadena.runs.prove.explore import Edge, Explored, Judge, Limits
 from cadena.runs.prove.found import Found
 from cadena.runs.prove.own import Own, names_nothing
 from cadena.runs.prove.own_words import sentence
 from cadena.runs.prove.state_key import screens_of_section
+from cadena.runs.prove.states import judged_at_start
 from cadena.runs.prove.tables import backs_to_leave, judged_by_table
 
 Answer = Literal["holds everywhere", "holds to depth", "broken"]

@@ -22,6 +22,8 @@ from cadena.scene.lay_out import lay_out
 from cadena.scene.scene import Box, Scene
 
 HIGH: Final = 212
+LOWEST, SHARE = 130, 0.28
+"""How tall a film is at least, and how much of the stage it takes at most."""
 GAP: Final = 92
 MARGIN: Final = 20
 CAPTION: Final = 20
@@ -83,7 +85,7 @@ class Film(QWidget):
         self.document = document
         self.frames: list[Frame] = []
         self.setAccessibleName("the walk as a film strip")
-        self.setFixedHeight(px(HIGH))
+        self.setFixedHeight(HIGH)
 
     def show_cause(self, cause: Cause | None) -> None:
         """Show another cause, or none."""
@@ -96,7 +98,9 @@ class Film(QWidget):
 
     def sizeHint(self) -> QSize:
         wide = sum(self._width(each) for each in self.frames)
-        return QSize(round(2 * MARGIN + wide + px(GAP) * max(0, len(self.frames) - 1)), px(HIGH))
+        return QSize(
+            round(2 * MARGIN + wide + px(GAP) * max(0, len(self.frames) - 1)), self.height()
+        )
 
     def _high(self) -> float:
         return self.height() - px(CAPTION) - 22
@@ -163,9 +167,17 @@ class FilmStrip(QScrollArea):
         self.film = Film(document)
         self.setWidget(self.film)
         self.setFrameShape(QFrame.Shape.NoFrame)
-        self.setFixedHeight(px(HIGH) + 10)
+        self.setFixedHeight(HIGH + 10)
         self.setAccessibleName("the walk step by step")
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+
+    def stand_in(self, room: int) -> None:
+        """Take a part of the room that the stage has, so that the answers keep theirs."""
+        high = max(LOWEST, min(HIGH, round(room * SHARE)))
+        if high != self.film.height():
+            self.film.setFixedHeight(high)
+            self.film.setFixedWidth(max(1, self.film.sizeHint().width()))
+            self.setFixedHeight(high + 10)
 
     def show_cause(self, cause: Cause | None) -> None:
         """Show the walk of a cause, or nothing."""

@@ -7,6 +7,7 @@ from functools import partial
 from typing import Final
 
 from PySide6.QtCore import QMargins
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QWidget
 
 from cadena.check.proof_report import totals, what_of
@@ -61,6 +62,10 @@ class ProveStage(QWidget):
         document.watch(Change.STAGE | Change.SELECTION | Change.APP | Change.PROVEN, self.refresh)
         document.watch(Change.PROVEN, self.strip.follow)
         self.refresh()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self.film.stand_in(self.height())
 
     @property
     def proof(self) -> Proof | None:

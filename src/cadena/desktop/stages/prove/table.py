@@ -21,10 +21,12 @@ from PySide6.QtWidgets import (
 )
 
 from cadena.desktop.painting.faces import font_of
-from cadena.desktop.painting.theme import colour, px
+from cadena.desktop.painting.theme import Look, colour, px
 from cadena.desktop.widgets.quiet_table import QuietTable
 
 ROW: Final = 28
+LARGE: Final = 1.25
+"""Above this scale of the desktop's text, titles of columns stand in three lines."""
 Index = QModelIndex | QPersistentModelIndex
 NOWHERE: Final = QModelIndex()
 Tone = Literal["holds", "to depth", "broken", "aside", "none"]
@@ -100,18 +102,21 @@ class Answers(QAbstractTableModel):
             return None
         if orientation == Qt.Orientation.Horizontal:
             is_shown = role == Qt.ItemDataRole.DisplayRole
-            return in_lines(self.columns[section]) if is_shown else self.columns[section]
+            lines = 3 if Look.scale > LARGE else 2
+            return in_lines(self.columns[section], lines) if is_shown else self.columns[section]
         return self.lines[section].words
 
 
-def in_lines(title: str) -> str:
-    """A title in two lines, as even as its words allow."""
+def in_lines(title: str, lines: int = 2) -> str:
+    """A title in so many lines at most, as even as its words allow."""
     words = title.split(" ")
-    half = min(
-        range(1, len(words) + 1),
-        key=lambda at: max(len(" ".join(words[:at])), len(" ".join(words[at:]))),
+    if lines == 1:
+        return title
+    halves = (
+        f"{' '.join(words[:at])}\n{in_lines(' '.join(words[at:]), lines - 1)}".rstrip()
+        for at in range(1, len(words) + 1)
     )
-    return f"{' '.join(words[:half])}\n{' '.join(words[half:])}".rstrip()
+    return min(halves, key=lambda text: max(map(len, text.split("\n"))))
 
 
 class CellDelegate(QStyledItemDelegate):
@@ -154,6 +159,7 @@ class AnswerTable(QuietTable):
         self.answers = Answers()
         super().__init__(self.answers, "what is proven", ROW)
         self.paint_by(CellDelegate(self))
+        self.setMinimumHeight(px(ROW) * 5)
         self.verticalHeader().setSectionsClickable(True)
         self.verticalHeader().sectionClicked.connect(lambda row: self.chosen.emit(row, -1))
         self.clicked.connect(self.come_to)
