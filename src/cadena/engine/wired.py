@@ -147,6 +147,8 @@ class WiredApp:
         self.arranged: BoundedDict[Window, Arrangement] = BoundedDict()
         self.displays: BoundedDict[Hashable, Any] = BoundedDict()
         self.on_list: BoundedDict[tuple[int, ...], tuple[Any, bool]] = BoundedDict()
+        self.displayed: tuple[Any, ...] = (None, None, None, None)
+        self.targeted: tuple[Any, ...] = (None, None, None, None)
         self.settled: dict[str, tuple[Any, ...]] = {}
         self._kept: OrderedDict[Hashable, Any] = OrderedDict()
         is_small = sum(len(each) for each in self.as_read.values()) <= SMALL
@@ -186,6 +188,7 @@ class WiredApp:
         """Let go of all that is remembered: it is found anew where it is asked for."""
         for each in (self.arranged, self.displays, self.on_list, self.settled, self._kept):
             each.clear()
+        self.displayed = self.targeted = (None, None, None, None)
 
     def remember(self, key: Hashable, make: Callable[[], Made]) -> Made:
         """What was made for this key not long ago, or what is made now."""

@@ -90,10 +90,12 @@ class Segment(NamedTuple):
 
 
 class Column(NamedTuple):
-    """All segments of a screen, top to bottom, and how tall they are together in dp."""
+    """All segments of a screen, top to bottom, and how tall they are together in dp; ``lists``
+    are the first of each list."""
 
     segments: tuple[Segment, ...]
     total: float
+    lists: dict[str, Segment] = {}
 
     def first_in_view(self, offset: float) -> Anchor | None:
         """What lies at the upper edge of a view scrolled by ``offset`` dp."""
@@ -130,23 +132,28 @@ class Column(NamedTuple):
 
     def extent_of(self, part: str, key: Scalar) -> tuple[float, float] | None:
         """The top and the bottom of a row in dp, or none when its list does not show it."""
-        found = next(
-            (each for each in self.segments if each.part == part and each.listed is not None), None
+        found = self.lists.get(part)
+        listed = None if found is None else found.piece.listed
+        index = None if listed is None else listed.rows.index_of(key)
+        if found is None or index is None:
+            return None
+        top, stack = found.top, found.piece.stack
+        if stack is None:
+            return top, top + found.height
+        return (
+            None if stack.is_hidden(index) else (top + stack.top(index), top + stack.bottom(index))
         )
-        if found is None or found.listed is None:
-            return None
-        index = found.listed.rows.index_of(key)
-        if index is None or (found.stack is not None and found.stack.is_hidden(index)):
-            return None
-        if found.stack is None:
-            return found.top, found.top + found.height
-        return found.top + found.stack.top(index), found.top + found.stack.bottom(index)
 
     def lead(self, part: str, key: Scalar) -> float:
         """The room in dp above a row that the title of its group takes."""
         rows = self.rows(part)
         at = None if rows is None or rows.listed is None else rows.listed.rows.index_of(key)
         return 0.0 if rows is None or rows.stack is None or at is None else rows.stack.lead(at)
+
+
+def _column(segments: list[Segment], total: float) -> Column:
+    lists = {e.piece.part: e for e in reversed(segments) if e.piece.listed is not None}
+    return Column(tuple(segments), total, lists)
 
 
 def _within_group(stack: RowStack, index: int, above: float) -> float:
@@ -230,7 +237,7 @@ def _laid(app: WiredApp, session: Session, entry: Entry, width: float) -> Column
         case _:
             pieces = iter([Piece("words", "", WORDS, lines=("There is no such screen.",))])
     segments, total = _stacked(pieces, 0.0)
-    return Column(tuple(segments), total)
+    return _column(segments, total)
 
 
 def _stacked(
@@ -264,7 +271,7 @@ def _two_columns(
     aside = _detail_pieces(app, session, entry, screen, wide, lambda each: each in side.blocks)
     left, left_end = _stacked(main, 0.0, 0.0, wide)
     right, right_end = _stacked(aside, 0.0, wide, wide)
-    return Column((*left, *right), max(left_end, right_end))
+    return _column([*left, *right], max(left_end, right_end))
 
 
 def _list_screen_pieces(

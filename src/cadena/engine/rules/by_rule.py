@@ -29,7 +29,7 @@ def settle(app: WiredApp, session: Session) -> tuple[Session, Notes]:
         if len(chain.entries) < 2:
             continue
         # Most chains are as they were an event ago: the very same one stays as it is.
-        of = (chain, arrangement, session.changes, session.values)
+        of = (chain, arrangement, session.changes, _values_read(app, session, chain.entries))
         known = app.settled.get(chain.section, NOTHING)
         if all(map(is_, of, known)):
             continue
@@ -51,6 +51,13 @@ def settle(app: WiredApp, session: Session) -> tuple[Session, Notes]:
             break
         session, notes = opened, (*notes, *said)
     return session, notes
+
+
+def _values_read(app: WiredApp, session: Session, entries: tuple[Entry, ...]) -> object:
+    """The app-wide values, where a list of one of these screens reads any."""
+    if not app.with_values:
+        return None
+    return session.values if any(each.screen in app.with_values for each in entries) else None
 
 
 def opens_by_rule(app: WiredApp, session: Session, arrangement: Arrangement) -> bool:
@@ -117,7 +124,7 @@ def _is_on_list(app: WiredApp, session: Session, entries: tuple[Entry, ...], at:
         return True
     owner = entries[owner_of(row, at)]
     # Asked after every event, and seldom otherwise than before: the very same answer the same.
-    of = (owner, row, session.changes, session.values)
+    of = (owner, row, session.changes, _values_read(app, session, (owner,)))
     key = tuple(map(id, of))
     known = app.on_list.get(key)
     if known is None:

@@ -119,11 +119,16 @@ def says_nothing_chosen(app: WiredApp, entries: tuple[Entry, ...], panes: int) -
 def display_of(app: WiredApp, session: Session, chain: Chain | None = None) -> Display:
     """Project a chain (the one on display, unless another is given) on the window."""
     entries = (chain or session.chain).entries
+    # A step asks several times for the very same one.
+    last = app.displayed
+    if last[0] is entries and last[1] is session.window and last[2] is session.slid:
+        return last[3]  # type: ignore[no-any-return]
     # Only which screens are open, and how, decides; scrolling or choosing another row does not.
     key = (tuple([(each.opened, each.screen) for each in entries]), session.window, session.slid)
     known: Display | None = app.displays.get(key)
     if known is None:
         known = app.displays[key] = _display_of(app, session, entries)
+    app.displayed = entries, session.window, session.slid, known
     return known
 
 

@@ -17,8 +17,11 @@ def target_of(app: WiredApp, session: Session, display: Display, event: object) 
         Refused: when no such entry is on display, or something covers it: a modal or popover
             (2.5), or the list that is slid over it (3.3).
     """
-    screen, at = getattr(event, "screen", ""), getattr(event, "entry", None)
     entries = session.entries
+    last = app.targeted
+    if last[0] is event and last[1] is display and last[2] is entries:
+        return last[3]  # type: ignore[no-any-return]
+    screen, at = getattr(event, "screen", ""), getattr(event, "entry", None)
     for pane in reversed(display.shown):
         if pane.entry is None or (at is not None and pane.entry != at):
             continue
@@ -29,6 +32,7 @@ def target_of(app: WiredApp, session: Session, display: Display, event: object) 
         if top is not None and top.entry is not None and pane is not top:
             over = app.title_of(session, entries[top.entry])
             raise Refused("covered", f"screens[{entry.screen}]", title=over)
+        app.targeted = event, display, entries, (pane.entry, pane.area)
         return pane.entry, pane.area
     raise Refused("screen not on display" if screen else "nothing can take this", screen=screen)
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Final, NamedTuple
 
 from PySide6.QtCore import QRectF, QSize, Qt
-from PySide6.QtGui import QFont, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QFont, QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtWidgets import QFrame, QScrollArea, QWidget
 
 from cadena.desktop.document.document import Document
@@ -93,7 +93,6 @@ class Film(QWidget):
         steps = [each.link for each in self.frames if each.link]
         last = self.frames[-1].said if self.frames else ""
         self.setAccessibleDescription(", then ".join(steps) + (f": {last}" if last else ""))
-        self.setFixedWidth(max(self.sizeHint().width(), 1))
         self.update()
 
     def sizeHint(self) -> QSize:
@@ -176,12 +175,21 @@ class FilmStrip(QScrollArea):
         high = max(LOWEST, min(HIGH, round(room * SHARE)))
         if high != self.film.height():
             self.film.setFixedHeight(high)
-            self.film.setFixedWidth(max(1, self.film.sizeHint().width()))
             self.setFixedHeight(high + 10)
+            self._fit()
+
+    def _fit(self) -> None:
+        """The film is as long as its frames, and never shorter than its place."""
+        self.film.setFixedWidth(max(self.film.sizeHint().width(), self.viewport().width()))
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._fit()
 
     def show_cause(self, cause: Cause | None) -> None:
         """Show the walk of a cause, or nothing."""
         self.film.show_cause(cause)
+        self._fit()
         self.setVisible(bool(self.film.frames))
         bar = self.horizontalScrollBar()
         bar.setValue(bar.maximum())
