@@ -29,7 +29,6 @@ Kind = Literal[
     "first in view",
     "chosen in view",
 ]
-BOUND_TO_CHAIN: Final = frozenset({"chain", "chosen row", "carried"})
 KEPT_AS: Final[Mapping[Kind, str]] = {
     "scroll": "scroll",
     "first in view": "scroll",

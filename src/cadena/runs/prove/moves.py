@@ -97,7 +97,7 @@ class Moves:
     def _on(self, session: Session, index: int) -> tuple[Move, ...]:
         entry = session.entries[index]
         values = tuple(session.values.get(each) for each in self.key.values)
-        key = (index, self.key._entry(entry)[0], self.key.changes(session), values)
+        key = (index, self.key.entry(entry)[0], self.key.changes(session), values)
         if key not in self._on_entry:
             self._on_entry[key] = tuple(self._on_screen(session, index))
         return self._on_entry[key]

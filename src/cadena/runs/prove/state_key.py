@@ -68,7 +68,7 @@ class StateKey:
         known = self._of_chain.get(id(chain))
         if known is not None:
             return known[1], known[2]
-        pairs = [self._entry(each) for each in chain.entries]
+        pairs = [self.entry(each) for each in chain.entries]
         asked = (-1,) if chain.asked and self.reads_asked else ()
         key = (*asked, *(each[0] for each in pairs))
         shape = tuple(each[1] for each in pairs)
@@ -79,7 +79,8 @@ class StateKey:
         self._of_chain[id(chain)] = chain, number, shown
         return number, shown
 
-    def _entry(self, entry: Entry) -> tuple[int, int]:
+    def entry(self, entry: Entry) -> tuple[int, int]:
+        """The number of an open screen, and that of what it shows."""
         known = self._of_entry.get(id(entry))
         if known is not None:
             return known[1], known[2]
