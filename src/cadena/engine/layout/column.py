@@ -95,7 +95,7 @@ class Column(NamedTuple):
 
     segments: tuple[Segment, ...]
     total: float
-    lists: dict[str, Segment] = {}
+    lists: dict[str, Segment]
 
     def first_in_view(self, offset: float) -> Anchor | None:
         """What lies at the upper edge of a view scrolled by ``offset`` dp."""
