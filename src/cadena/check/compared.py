@@ -12,7 +12,7 @@ from cadena.engine.rules.window_change import window_of
 from cadena.engine.wired import WiredApp
 from cadena.model.by_thing import Difference, differences, tree_of
 from cadena.model.windows import windows_of
-from cadena.runs.compare.told_apart import Apart, told_apart
+from cadena.runs.compare.told_apart import Apart, same_records, told_apart
 from cadena.runs.keep.matrix import matrix_of
 from cadena.runs.prove.moves_in_words import moves_in_words
 from cadena.runs.prove.prove import at_once, prove
@@ -47,7 +47,7 @@ class Compared(NamedTuple):
 def compared(old: WiredApp, new: WiredApp, walks: Mapping[str, Walk]) -> Compared:
     """Compare two versions of an app; the walks are replayed on both."""
     changes = tuple(differences(tree_of(old.app), tree_of(new.app)))
-    if not any(not each.is_words for each in changes) and _same_records(old, new):
+    if not any(not each.is_words for each in changes) and same_records(old, new):
         return Compared(changes, (), (), (), ())
     return Compared(
         changes,
@@ -56,12 +56,6 @@ def compared(old: WiredApp, new: WiredApp, walks: Mapping[str, Walk]) -> Compare
         tuple(_marks(old, new)),
         tuple(_claims(old, new)),
     )
-
-
-def _same_records(old: WiredApp, new: WiredApp) -> bool:
-    return {n: e.frame.hash_rows().to_list() for n, e in old.as_read.items()} == {
-        n: e.frame.hash_rows().to_list() for n, e in new.as_read.items()
-    }
 
 
 def _walks(old: WiredApp, new: WiredApp, walks: Mapping[str, Walk]) -> list[Moved]:

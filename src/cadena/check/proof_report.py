@@ -10,7 +10,7 @@ import msgspec
 from cadena.check.finding import Finding, Subject
 from cadena.check.reports import Case, Failed, cases_to_junit
 from cadena.model.app import App
-from cadena.runs.prove.causes import Cause, events_of
+from cadena.runs.prove.causes import Cause, events_of, thing_of
 from cadena.runs.prove.moves_in_words import moves_in_words
 from cadena.runs.prove.prove import Answered, Proof
 from cadena.words.notes import in_words as note_in_words
@@ -136,8 +136,7 @@ def findings_of(proof: Proof) -> Iterable[Finding]:
     for each in proof.claims:
         for cause in each.causes:
             walk = msgspec.json.encode(cause.walk).decode() if cause.walk else ""
-            thing, _, name = cause.where.partition("[")
-            name = name.partition("]")[0]
+            thing, name = thing_of(cause.where)
             yield Finding(
                 code=f"prove/{each.claim.name}",
                 weight="breaks",

@@ -15,7 +15,6 @@ from cadena.check.reports import Case, Failed, check_cases
 from cadena.cli.proving import reached_by, stop_after
 from cadena.engine.rules.window_change import window_of
 from cadena.engine.wired import WiredApp
-from cadena.model.app import NamedWindow
 from cadena.model.problem import Problem
 from cadena.model.windows import windows_of
 from cadena.runs.keep.matrix import matrix_of
@@ -25,7 +24,7 @@ from cadena.runs.keep.run import Matrix
 from cadena.runs.prove.explore import Limits
 from cadena.runs.prove.prove import Proof, Reached, proof_of
 from cadena.runs.walks.recording import walk_files
-from cadena.runs.walks.walk import read_walk, replay
+from cadena.runs.walks.walk import not_held, read_walk
 from cadena.sources.open_project import Project, open_project
 
 _opened: dict[str, Any] = {}
@@ -95,11 +94,7 @@ def _walk(file: Path) -> list[tuple[str, list[str]]]:
         walk = read_walk(file)
     except Problem as problem:
         return [("", [str(problem)])]
-
-    def failed(named: NamedWindow) -> list[str]:
-        return [str(e) for each in replay(app, walk, window_of(named)) for e in each.failures]
-
-    return [(named.name, failed(named)) for named in windows_of(app.app)]
+    return [(e.name, not_held(app, walk, window_of(e))) for e in windows_of(app.app)]
 
 
 Part = Callable[[], Done]

@@ -6,16 +6,20 @@ import contextlib
 import json
 import os
 import sys
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from functools import wraps
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import click
 
 from cadena import __version__
 from cadena.model.file.disk import said_path
 from cadena.model.problem import Problem
+
+if TYPE_CHECKING:
+    from cadena.check.finding import Finding
+    from cadena.sources.open_project import Project
 
 OUT = click.Path(path_type=Path, dir_okay=False)
 PROJECT = click.argument("project", type=click.Path(path_type=Path))
@@ -232,6 +236,15 @@ def serve(project: Path, port: int, delay: int | None, fails_one_in: int | None)
         running.server_close()
 
 
+def _as_sarif(opened: Project, findings: Iterable[Finding]) -> str:
+    """Findings as SARIF, each at its line of the project file."""
+    from cadena.check.reports import to_sarif
+    from cadena.model.file.project_file import read_project
+
+    source = read_project(opened.file).decode(errors="replace")
+    return to_sarif(opened.file.name, source, findings, __version__)
+
+
 @main.command()
 @PROJECT
 @click.option("--json", "as_json", is_flag=True, help="One JSON list of findings.")
@@ -244,9 +257,8 @@ def check(project: Path, as_json: bool, junit: Path | None, sarif: Path | None) 
 
     from cadena.check.check import NEAREST, breaks, is_in_part
     from cadena.check.check import check as find
-    from cadena.check.reports import to_junit, to_sarif
+    from cadena.check.reports import to_junit
     from cadena.model.file.disk import write_text
-    from cadena.model.file.project_file import read_project
     from cadena.sources.open_project import open_project
 
     opened = open_project(project)
@@ -254,8 +266,7 @@ def check(project: Path, as_json: bool, junit: Path | None, sarif: Path | None) 
     if junit is not None:
         write_text(to_junit(opened.app, findings), junit)
     if sarif is not None:
-        source = read_project(opened.file).decode(errors="replace")
-        write_text(to_sarif(opened.file.name, source, findings, __version__), sarif)
+        write_text(_as_sarif(opened, findings), sarif)
     if as_json:
         text = msgspec.json.format(msgspec.json.encode(findings), indent=2)
         click.echo(text.decode())
@@ -312,10 +323,8 @@ def prove(
 ) -> None:
     """Look at all that can be reached, in every window. Exit 1 when a claim is broken."""
     from cadena.check.proof_report import findings_of, in_words, to_json, to_junit
-    from cadena.check.reports import to_sarif
     from cadena.cli.proving import itself_tested, proven
     from cadena.model.file.disk import write_text
-    from cadena.model.file.project_file import read_project
     from cadena.sources.open_project import open_project
 
     opened = open_project(project)
@@ -327,8 +336,7 @@ def prove(
     if junit is not None:
         write_text(to_junit(opened.app, proof), junit)
     if sarif is not None:
-        source = read_project(opened.file).decode(errors="replace")
-        write_text(to_sarif(opened.file.name, source, findings_of(proof), __version__), sarif)
+        write_text(_as_sarif(opened, findings_of(proof)), sarif)
     click.echo(to_json(proof) if as_json else in_words(opened.app.name, proof))
     sys.exit(1 if proof.broken else 0)
 
@@ -344,10 +352,9 @@ def ci(
     project: Path, processes: int, seconds: float | None, junit: Path | None, sarif: Path | None
 ) -> None:
     """Check, replay all walks at all windows, keep and prove. Exit 1 when any does not hold."""
-    from cadena.check.reports import cases_to_junit, to_sarif
+    from cadena.check.reports import cases_to_junit
     from cadena.cli.all_at_once import everything
     from cadena.model.file.disk import write_text
-    from cadena.model.file.project_file import read_project
     from cadena.sources.open_project import open_project
 
     opened = open_project(project)
@@ -355,8 +362,7 @@ def ci(
     if junit is not None:
         write_text(cases_to_junit("cadena ci", opened.app.name or "app", done.cases), junit)
     if sarif is not None:
-        source = read_project(opened.file).decode(errors="replace")
-        write_text(to_sarif(opened.file.name, source, done.findings, __version__), sarif)
+        write_text(_as_sarif(opened, done.findings), sarif)
     click.echo("\n".join(done.lines))
     sys.exit(1 if done.is_broken else 0)
 

@@ -130,12 +130,17 @@ def _of_whole(app: WiredApp, session: Session) -> Iterator[do.Event]:
         yield do.Unfold() if session.window.folded else do.Fold()
     yield from (do.Sleep(), do.Kill(), do.Relaunch())
     if session.requests:
-        due = min((e.due for e in session.requests if e.due is not None), default=session.clock)
-        yield do.Wait(ms=max(1, due - session.clock))
+        yield until_answered(session) or do.Wait(ms=1)
     if session.removal is not None:
         yield do.Undo()
     if session.menu is not None:
         yield do.CloseMenu()
+
+
+def until_answered(session: Session) -> do.Wait | None:
+    """The wait until the next answer that is due, or none where none is."""
+    due = min((each.due for each in session.requests if each.due is not None), default=None)
+    return None if due is None else do.Wait(ms=max(1, due - session.clock))
 
 
 def _come_back(session: Session) -> Iterator[do.Event]:

@@ -11,7 +11,7 @@ from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
 from cadena.model.app import Link
 from cadena.model.search import nearest_first
-from cadena.runs.possible import on_screen
+from cadena.runs.possible import on_screen, until_answered
 
 AT_MOST: Final = 60_000
 """Ms of virtual time that a late source is waited for."""
@@ -102,9 +102,7 @@ def _taken(app: WiredApp, way: Way, events: tuple[do.Event, ...]) -> Way | None:
             return None
         done = (*done, event)
     waited = 0
-    while any(each.due is not None for each in session.requests) and waited < AT_MOST:
-        due = min(each.due for each in session.requests if each.due is not None)
-        wait = do.Wait(ms=max(1, due - session.clock))
+    while waited < AT_MOST and (wait := until_answered(session)) is not None:
         session, *_ = step(app, session, wait)
         done = (*done, wait)
         waited += wait.ms

@@ -18,7 +18,7 @@ from cadena.model.find import slug
 from cadena.model.problem import Problem
 from cadena.model.windows import windows_of
 from cadena.runs.walks.recording import FOLDER, file_of, recorded, walk_files, write_walk
-from cadena.runs.walks.walk import Expectation, Walk, read_step, read_walk, replay
+from cadena.runs.walks.walk import Expectation, Walk, not_held, read_step, read_walk
 
 
 @dataclass
@@ -78,8 +78,8 @@ def replay_all(document: Document, name: str) -> None:
         return
     broken: list[str] = []
     for each in windows_of(document.app):
-        for one in replay(document.wired, walk, window_of(each)):
-            broken += [f"at {each.name}, {failure}" for failure in one.failures]
+        failed = not_held(document.wired, walk, window_of(each))
+        broken += [f"at {each.name}, {failure}" for failure in failed]
     document.own(Held).broken[name] = tuple(broken)
     document.tell(Change.SELECTION)
 

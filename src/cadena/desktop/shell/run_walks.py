@@ -6,7 +6,7 @@ from cadena.desktop.document.document import Document
 from cadena.engine.session import Window
 from cadena.model.problem import Problem
 from cadena.runs.walks.recording import walk_files
-from cadena.runs.walks.walk import read_walk, replay
+from cadena.runs.walks.walk import not_held, read_walk
 
 
 def run_walks(document: Document, windows: list[Window]) -> str:
@@ -24,11 +24,8 @@ def run_walks(document: Document, windows: list[Window]) -> str:
             return str(problem)
         for window in windows:
             runs += 1
-            for each in replay(document.wired, walk, window):
-                broken += [
-                    f"{file.name} at {window.width:g} × {window.height:g}, {f}"
-                    for f in each.failures
-                ]
+            at = f"{file.name} at {window.width:g} × {window.height:g}"
+            broken += [f"{at}, {each}" for each in not_held(document.wired, walk, window)]
     if broken:
         return f"✕ {len(broken)} expectations do not hold in {runs} runs; first: {broken[0]}"
     named = "1 walk" if len(files) == 1 else f"{len(files)} walks"

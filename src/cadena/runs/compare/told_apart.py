@@ -53,13 +53,23 @@ def windows_to_compare(old: WiredApp, new: WiredApp) -> tuple[Window, ...]:
     return tuple(found.values())
 
 
+def same_records(old: WiredApp, new: WiredApp) -> bool:
+    """Whether two versions read the same records, source by source."""
+    return _hashed(old) == _hashed(new)
+
+
+def _hashed(app: WiredApp) -> dict[str, list[int]]:
+    return {name: each.frame.hash_rows().to_list() for name, each in app.as_read.items()}
+
+
 def told_apart(old: WiredApp, new: WiredApp) -> Iterator[Apart]:
     """For each window and section, the shortest walk after which the two differ, if any does."""
+    same = same_records(old, new)
     for window in windows_to_compare(old, new):
         for section in dict.fromkeys((*old.sections, *new.sections)):
             if section not in old.sections or section not in new.sections:
                 continue
-            if _of(old, window, section) == _of(new, window, section):
+            if same and _of(old, window, section) == _of(new, window, section):
                 continue
             found = _in_section(old, new, window, section)
             if found is not None:
@@ -67,14 +77,13 @@ def told_apart(old: WiredApp, new: WiredApp) -> Iterator[Apart]:
 
 
 def _of(app: WiredApp, window: Window, section: str) -> object:
-    """All that a section is run by in a window: where that is the same, nothing can differ."""
+    """All that a section is run by in a window: of the same records, nothing can differ then."""
     model, screens = app.app, screens_of_section(app, section)
     return (
         arrangement_for(app, window),
         tuple(each for each in model.screens if each.id in screens),
         tuple(each for each in model.links if each.trigger.screen in screens),
         (model.sections, model.values, model.platform, model.start, model.sources),
-        tuple(each.frame.hash_rows().to_list() for each in app.as_read.values()),
     )
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from typing import Final, NamedTuple
+from typing import NamedTuple
 
 from msgspec import UNSET
 
@@ -12,6 +12,7 @@ from cadena.engine.notes import Note
 from cadena.engine.session import Session, Window
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
+from cadena.runs.possible import until_answered
 from cadena.runs.prove.explore import Explored
 from cadena.runs.prove.found import Found
 from cadena.runs.shortest_walks import AT_MOST
@@ -66,6 +67,12 @@ def _draft_lost(before: TraceLine, after: TraceLine | None) -> tuple[str, str] |
     return None
 
 
+def thing_of(where: str) -> tuple[str, str]:
+    """What a place such as ``links[open].arguments`` is in, and the name of that."""
+    thing, _, rest = where.partition("[")
+    return thing, rest.partition("]")[0]
+
+
 def confirmed(app: WiredApp, cause: Cause) -> Cause | None:
     """The cause, where the last expectation of its walk does fail."""
     failed: tuple[object, ...] = ()
@@ -86,18 +93,14 @@ def _run(
         line = trace_line(app, session, event, notes)
         waited = 0
         while waits and app.late and session.phase == "running" and waited < AT_MOST:
-            due = min((e.due for e in session.requests if e.due is not None), default=None)
-            if due is None:
+            wait = until_answered(session)
+            if wait is None:
                 break
-            wait = do.Wait(ms=max(1, due - session.clock))
             session, notes, _ = step(app, session, wait)
             done.append(wait)
             waited += wait.ms
             line = trace_line(app, session, wait, notes)
     return tuple(done), session, line
-
-
-COMPARED: Final = ("section", "question", "phase")
 
 
 def as_it_was(before: TraceLine, after: TraceLine | None = None) -> Expected:

@@ -19,7 +19,7 @@ from cadena.model.edits.wiring import (
 )
 from cadena.model.find import by_id
 from cadena.model.part import Lifetime
-from cadena.runs.prove.causes import Cause
+from cadena.runs.prove.causes import Cause, thing_of
 
 OUTLIVES: tuple[Lifetime, ...] = ("saved", "stored")
 
@@ -33,8 +33,7 @@ class Mended(NamedTuple):
 
 def mended(app: App, types: Types, cause: Cause) -> Mended | None:
     """The app without a cause, or none where a person has to decide."""
-    thing, _, rest = cause.where.partition("[")
-    name = rest.partition("]")[0]
+    thing, name = thing_of(cause.where)
     link = by_id(app.links, name) if thing == "links" else None
     if link is not None:
         return _of_link(app, types, cause, link)

@@ -15,7 +15,7 @@ from cadena.model.blocks import FormField
 from cadena.model.listing import Follow
 from cadena.model.values import Scalar, Unfit, Value, carry
 from cadena.records.template import is_empty
-from cadena.runs.possible import on_screen
+from cadena.runs.possible import on_screen, until_answered
 from cadena.runs.prove.row_classes import RowClasses
 from cadena.runs.prove.state_key import StateKey
 from cadena.runs.prove.windows import to_window
@@ -89,9 +89,9 @@ class Moves:
             if self._away is not None:
                 yield Move((self._away,), sort="away")
         if self.key.is_late and session.requests:
-            due = min((e.due for e in session.requests if e.due is not None), default=None)
-            if due is not None:
-                yield Move((do.Wait(ms=max(1, due - session.clock)),))
+            wait = until_answered(session)
+            if wait is not None:
+                yield Move((wait,))
         yield from () if app.late else self._gone(session)
 
     def _on(self, session: Session, index: int) -> tuple[Move, ...]:

@@ -78,7 +78,7 @@ def _backs(explored: Explored, ways: Ways) -> Iterator[Found]:
 
 def _undoes(explored: Explored, ways: Ways) -> Iterator[Found]:
     """After a screen was opened on others, back shows these again, or leaves where it may."""
-    shapes, lengths, app = explored.shapes, explored.lengths, explored.app
+    lengths, app = explored.lengths, explored.app
     leaves = {each.id for each in app.arrangements if each.panes > 1 and each.back == "leave"}
     for (state, by), opened in ways.opens.items():
         if opened < 0 or lengths[opened] <= lengths[state] or opened not in ways.backs:
@@ -87,12 +87,8 @@ def _undoes(explored: Explored, ways: Ways) -> Iterator[Found]:
         if to in (LEFT, ELSEWHERE):
             if explored.column(state) in leaves:
                 continue
-        elif to == CIRCLE or to < 0 or shapes[to] == shapes[state]:
-            continue
-        elif lengths[to] != lengths[state]:
-            pass
-        else:
-            # The chain is as long as before: what differs was opened by a rule meanwhile.
+        # Of a chain as long as before, what differs was opened by a rule meanwhile.
+        elif to == CIRCLE or to < 0 or lengths[to] == lengths[state]:
             continue
         link = explored.move_of[by].link
         where = "" if link is None else f"links[{link.id}]"

@@ -156,6 +156,11 @@ def replay(
             yield answer
 
 
+def not_held(app: WiredApp, walk: Walk, window: Window) -> list[str]:
+    """What does not hold of a walk in a window, in words; nothing real is asked."""
+    return [str(failure) for each in replay(app, walk, window) for failure in each.failures]
+
+
 def _answers(
     app: WiredApp, session: Session, answering: Answering, number: int = -1
 ) -> Iterator[Replayed]:

@@ -17,7 +17,7 @@ from cadena.desktop.stages.prove.selected import SelectedClaim, SelectedReach
 from cadena.desktop.widgets.words import Sentence, Word
 from cadena.model.find import by_id
 from cadena.model.problem import Problem
-from cadena.runs.prove.causes import Cause, events_of
+from cadena.runs.prove.causes import Cause, events_of, thing_of
 from cadena.runs.prove.mend import claimed_again, mended, set_aside
 from cadena.runs.prove.prove import Answered, Proof
 from cadena.runs.walks.recording import write_walk
@@ -138,8 +138,7 @@ def _of_walk(document: Document, answered: Answered, cause: Cause) -> list[Word]
 
 def _to_thing(document: Document, cause: Cause) -> Word:
     """Leads to the link or the screen of a cause, where it is wired."""
-    thing, _, rest = cause.where.partition("[")
-    name = rest.partition("]")[0]
+    thing, name = thing_of(cause.where)
     if thing == "links" and by_id(document.app.links, name) is not None:
         go = partial(_go, document, SelectedLink(name))
         return Word("do", "Show it on the board", go, name="show it on the board")
@@ -196,8 +195,7 @@ def _aside(document: Document, answered: Answered, where: str, why: str) -> Sent
 
 def about_reach(document: Document, proof: Proof, where: str) -> list[Sentence]:
     """In which arrangements a screen or a link is reached; and the board, lit so."""
-    thing, _, rest = where.partition("[")
-    name = rest.partition("]")[0]
+    thing, name = thing_of(where)
     reached = {
         column: any(
             name in (each.screens if thing == "screens" else each.links).get(column, ())
