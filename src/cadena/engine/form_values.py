@@ -88,9 +88,9 @@ def _demand_within(field: FormField, value: Value) -> None:
     measured = len(value) if isinstance(value, str | tuple) else value
     what = " characters" if isinstance(value, str) else ""
     if field.least is not None and measured < field.least:
-        raise AtFault(f"must be at least {field.least:g}{what}")
+        raise AtFault(f"must be at least {shown(field.least)}{what}")
     if field.most is not None and measured > field.most:
-        raise AtFault(f"must be at most {field.most:g}{what}")
+        raise AtFault(f"must be at most {shown(field.most)}{what}")
 
 
 def draft_lost(before: Session, after: Session, saved: int | None = None) -> Entry | None:

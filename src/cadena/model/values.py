@@ -35,6 +35,7 @@ FieldType = ValueType | Literal["picture"]
 
 LIST: Final = "list of "
 WHOLE_LIMIT: Final = 2**63
+DATE: Final = re.compile(r"[0-9]{4}-[0-9]{2}-[0-9]{2}")
 TIME: Final = re.compile(
     r"[0-9]{4}-[0-9]{2}-[0-9]{2}[Tt ][0-9]{2}:[0-9]{2}(:[0-9]{2}([.,][0-9]{1,6})?)?"
     r"(Z|z|[+-][0-9]{2}:[0-9]{2})?"
@@ -129,7 +130,7 @@ def _read_number(text: str) -> int | float | str:
 
 def is_date(text: str) -> bool:
     """Whether a text is a calendar date of ISO 8601, written YYYY-MM-DD."""
-    if len(text) != 10:
+    if not DATE.fullmatch(text):
         return False
     try:
         datetime.date.fromisoformat(text)

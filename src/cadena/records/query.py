@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from cadena.model.listing import Condition, Listing, Sort
 from cadena.model.values import shown
 from cadena.records.conditions import column_passes
-from cadena.records.records import Positions, Records
+from cadena.records.records import Positions, Records, plain
 
 Mask = NDArray[np.bool_]
 OTHERS: Final = "Others"
@@ -137,7 +137,7 @@ def _grouped(
         starts = np.flatnonzero(begins)
         group = np.empty(len(records), dtype=np.int32)
         group[order] = np.cumsum(begins) - 1
-        titles = [shown(values[int(at)]) or "–" for at in starts]
+        titles = [shown(plain(values[int(at)])) or "–" for at in starts]
     else:
         return positions, ()
     by_group = np.argsort(group[positions], kind="stable")

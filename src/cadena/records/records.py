@@ -190,7 +190,7 @@ class Records:
 
     def key_at(self, row: int) -> Any:
         """The key of a row, as a value."""
-        return _plain(self.keys[row])
+        return plain(self.keys[row])
 
     def record(self, row: int) -> dict[str, Any]:
         """One record as plain values: dates as ISO text, lists as tuples."""
@@ -198,7 +198,7 @@ class Records:
         if made is None:
             if len(self._records) >= MEMO:
                 self._records.clear()
-            made = {name: _plain(value) for name, value in self.frame.row(row, named=True).items()}
+            made = {name: plain(value) for name, value in self.frame.row(row, named=True).items()}
             self._records[row] = made
         return made
 
@@ -392,7 +392,7 @@ class Records:
             new = [
                 each
                 for each in rows
-                if each.get(key) is not None and self.row_of(_plain(each[key])) is None
+                if each.get(key) is not None and self.row_of(plain(each[key])) is None
             ]
             frame = pl.concat([frame, pl.DataFrame(new, schema=schema)])
             grown = Records(self.source, frame, self.types)
@@ -439,15 +439,16 @@ class Records:
         return made
 
 
-def _plain(value: Any) -> Any:
+def plain(value: Any) -> Any:
+    """What a column holds as a plain value: dates as ISO text, lists as tuples."""
     if isinstance(value, datetime.datetime):
         return value.isoformat() + "Z"
     if isinstance(value, datetime.date):
         return value.isoformat()
     if isinstance(value, list):
-        return tuple(_plain(each) for each in value)
+        return tuple(plain(each) for each in value)
     if isinstance(value, pl.Series):
-        return tuple(_plain(each) for each in value.to_list())
+        return tuple(plain(each) for each in value.to_list())
     return value
 
 

@@ -191,10 +191,11 @@ def opened_as(
     over = how in LAYERS
     after = len(entries) - 1 if over else index + 1
     if after < len(entries) and _is_same(entries[after], screen.id, arguments, how):
-        opened = entries[after] if by == "rule" else touched(entries[after])
         if by != "rule" and after + 1 < len(entries) and entries[after + 1].opened == "push":
             # What was pushed over it covers it: the row that was chosen is to be seen.
             session = session.with_entries(cut(entries, after + 1))
+        opened = session.entries[after]
+        opened = opened if by == "rule" else touched(opened)
         return session.with_entry(after, opened), (_already(screen, arguments),)
     view = stored_view(app, session, session.section, screen, arguments)
     if by == "rule":

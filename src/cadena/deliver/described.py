@@ -1,0 +1,91 @@
+"""An app as the kit reads it: the words of the project, with what was found in the data said."""
+
+from __future__ import annotations
+
+from typing import Any, Final
+
+import msgspec
+from msgspec import Struct
+
+from cadena.engine.wired import WiredApp
+from cadena.model.address import fault_of_template
+from cadena.model.naming import label_field
+from cadena.model.source import Field, Source
+from cadena.records.records import Records
+
+OF_THE_WORKBENCH: Final = ("cadena", "needs", "windows", "claims", "aside")
+"""What a project holds for those who work on it, and a delivered app has no use for."""
+OF_READING: Final = ("file", "at", "inside", "csv", "key_from", "numbered", "made_up", "title")
+"""How records were read; what is delivered has them read."""
+
+
+def described(app: WiredApp) -> dict[str, Any]:
+    """An app as plain values: what is as it is by default is left out, names as JavaScript has
+    them."""
+    whole: dict[str, Any] = plain(app.app)
+    for name in OF_THE_WORKBENCH:
+        whole.pop(name, None)
+    whole["sources"] = [_source(each, app.as_read.get(each.id)) for each in app.app.sources]
+    whole.setdefault("screens", [])
+    for each in (*whole.get("sections", ()), *whole["screens"]):
+        # An address that cannot be one is never told, and never read.
+        if fault_of_template(each.get("address", "/")) is not None:
+            del each["address"]
+    return whole
+
+
+def plain(node: Any) -> Any:
+    """A value of the model as plain values, without what is as it is by default."""
+    if isinstance(node, Struct):
+        made: dict[str, Any] = {}
+        config = node.__struct_config__
+        if config.tag is not None and config.tag_field is not None:
+            made[camel(config.tag_field)] = config.tag
+        defaults = {
+            field.name: field.default
+            if field.default is not msgspec.NODEFAULT
+            else field.default_factory()
+            if field.default_factory is not msgspec.NODEFAULT
+            else msgspec.NODEFAULT
+            for field in msgspec.structs.fields(node)
+        }
+        for name in node.__struct_fields__:
+            value = getattr(node, name)
+            if value != defaults[name] or type(value) is not type(defaults[name]):
+                made[camel(name)] = plain(value)
+        return made
+    if isinstance(node, dict):
+        return {name: plain(each) for name, each in node.items()}
+    if isinstance(node, tuple | list):
+        return [plain(each) for each in node]
+    return node
+
+
+def camel(name: str) -> str:
+    """A name as JavaScript has it: ``nothing_chosen`` is nothingChosen."""
+    first, *others = name.split("_")
+    return first + "".join(each.capitalize() for each in others)
+
+
+def _source(source: Source, records: Records | None) -> dict[str, Any]:
+    """A source with every field that was found, its type, and the field that is its label."""
+    made: dict[str, Any] = plain(source)
+    for name in OF_READING:
+        made.pop(camel(name), None)
+    types = {} if records is None else records.types
+    known = {each.name: each for each in source.fields}
+    fields = [
+        msgspec.structs.replace(known.get(name, Field(name=name)), type=kind)
+        for name, kind in types.items()
+    ]
+    made["fields"] = [
+        {name: value for name, value in plain(each).items() if name not in ("written", "madeOf")}
+        for each in fields
+    ]
+    made["label"] = label_field(source, types)
+    return made
+
+
+def records_of(records: Records) -> list[dict[str, Any]]:
+    """The records of a source as JSON holds them."""
+    return [records.record(row) for row in range(len(records))]

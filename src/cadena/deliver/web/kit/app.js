@@ -1,0 +1,345 @@
+// A wired app ready to run: its description with its records, and what is worth finding once.
+
+import { Listed, hasClosingGroups, query } from './query.js';
+import { Records } from './records.js';
+import { comparedWith } from './conditions.js';
+import { NARROW } from './sizes.js';
+import { NOT_LOADED, NO_VIEW } from './session.js';
+import { Sayings } from './say.js';
+import { held } from './values.js';
+
+/** @typedef {import('./session.js').Session} Session */
+/** @typedef {import('./session.js').Entry} Entry */
+/** @typedef {import('./records.js').Found} Found */
+
+const MOST_STEPS = 4;
+const REMEMBERED = 256;
+export const ITEM = '*';
+
+/** @param {any[]} things @returns {Map<string, any>} */
+const byId = (things = []) => new Map(things.map((each) => [each.id, each]));
+
+/** Every list of a screen, by its part; that of a list screen is the empty text, and the last. @param {any} screen @returns {Map<string, any>} */
+function listingsOf(screen) {
+  if (screen.kind === 'form') return new Map();
+  const blocks = screen.kind === 'list' ? (screen.above ?? []) : (screen.blocks ?? []);
+  const lists = blocks.filter((/** @type {any} */ block) => screen.kind === 'list' || block.block === 'list');
+  const found = new Map(lists.map((/** @type {any} */ block) => [block.id, block.rows]));
+  if (screen.kind === 'list') {
+    found.delete('');
+    found.set('', screen.rows);
+  }
+  return found;
+}
+
+/** What the rules run on. It never changes; it only remembers. */
+export class WiredApp {
+  /**
+   * @param {any} app what the modules of the app say
+   * @param {Record<string, any[]>} records those of each source, as read
+   */
+  constructor(app, records) {
+    this.app = app;
+    this.screens = byId(app.screens);
+    this.sections = byId((app.sections ?? []).filter((/** @type {any} */ each) => this.screens.has(each.root)));
+    this.values = byId(app.values);
+    this.sources = byId(app.sources);
+    this.platform = app.platform ?? {};
+    this.arrangements = app.arrangements?.length ? app.arrangements : [{ id: 'one' }];
+    this.late = new Map([...this.sources].filter(([, each]) => (each.served ?? 'file') !== 'file'));
+    /** @type {Map<string, any>} */
+    this.links = new Map();
+    for (const link of app.links ?? []) {
+      const at = this.trigger(link.trigger.screen, link.trigger.on ?? 'row', link.trigger.part ?? '');
+      if (!this.links.has(at)) this.links.set(at, link);
+    }
+    /** @type {Map<string, Map<string, any>>} */
+    this.listings = new Map(app.screens.map((/** @type {any} */ each) => [each.id, listingsOf(each)]));
+    /** @type {Map<string, Records>} */
+    this.asRead = new Map();
+    for (const source of app.sources ?? []) {
+      const types = new Map((source.fields ?? []).map((/** @type {any} */ each) => [each.name, each.type ?? 'text']));
+      const rows = source.served === 'service' ? [] : (held(records, source.id) ?? []);
+      this.asRead.set(source.id, new Records(source, types, rows));
+    }
+    this.sayings = new Map([...this.sources].map(([name, source]) => [name, new Sayings(
+      source, app.locale ?? '', (path) => this.fieldNamed(name, path), (field) => this.labelPath(name, field),
+    )]));
+    /** @type {WeakMap<object, Records>} */
+    this.changed = new WeakMap();
+    /** @type {Map<string, any>} */
+    this.remembered = new Map();
+  }
+
+  /** @param {string} screen @param {string} on @param {string} part */
+  trigger(screen, on, part) {
+    return JSON.stringify([screen, on, part]);
+  }
+
+  /** The link that starts from a trigger, or null. @param {string} screen @param {string} on @param {string} part */
+  link(screen, on, part) {
+    return this.links.get(this.trigger(screen, on, part)) ?? null;
+  }
+
+  /** @param {string} screen @param {string} part */
+  listing(screen, part) {
+    return this.listings.get(screen)?.get(part) ?? null;
+  }
+
+  /** Every button of a screen. @param {string} name @returns {any[]} */
+  buttons(name) {
+    const screen = this.screens.get(name);
+    if (screen?.kind === 'list') return screen.buttons ?? [];
+    const blocks = screen?.kind === 'detail' ? (screen.blocks ?? []) : [];
+    return blocks.flatMap((/** @type {any} */ block) => (block.block === 'actions' ? block.buttons : []));
+  }
+
+  /** A button by its name, or null: of several, the last. @param {string} screen @param {string} name */
+  button(screen, name) {
+    return this.buttons(screen).findLast((each) => each.id === name) ?? null;
+  }
+
+  /** A row action by its name, with the list that it is of, or null. @param {string} screen @param {string} name @returns {{part: string, button: any} | null} */
+  action(screen, name) {
+    let found = null;
+    for (const [part, listing] of this.listings.get(screen) ?? []) {
+      for (const button of listing.actions ?? []) if (button.id === name) found = { part, button };
+    }
+    return found;
+  }
+
+  /** The facts of a screen that open what they refer to (13). @param {string} name @returns {string[]} */
+  facts(name) {
+    const screen = this.screens.get(name);
+    const blocks = screen?.kind === 'detail' ? (screen.blocks ?? []) : [];
+    return blocks.flatMap((/** @type {any} */ block) =>
+      block.block === 'facts' ? block.fields.filter((/** @type {string} */ each) => block.opens?.includes(each)) : []);
+  }
+
+  /** The pages that a detail is split into. @param {string} name @returns {any[]} */
+  pages(name) {
+    const screen = this.screens.get(name);
+    return screen?.kind === 'detail' ? (screen.blocks ?? []).filter((/** @type {any} */ block) => block.block === 'page') : [];
+  }
+
+  /** Whether a list is a strip whose choice filters another list of its screen (7.5). @param {string} screen @param {string} part */
+  isChoosing(screen, part) {
+    const lists = this.listings.get(screen) ?? new Map();
+    return lists.get(part)?.layout === 'strip' && [...lists].some(([other, listing]) =>
+      other !== part && listing.where?.some((/** @type {any} */ each) => each.choice === part));
+  }
+
+  /** How the values of a source are said. @param {string} source */
+  say(source) {
+    return this.sayings.get(source) ?? new Sayings({}, '', () => null, () => null);
+  }
+
+  /** The first step of a path over a reference: its field, what it refers to, and the rest; or null. @param {string} source @param {string} path */
+  followed(source, path) {
+    const fields = this.sources.get(source)?.fields ?? [];
+    const field = fields.find((/** @type {any} */ each) => each.refers && path.startsWith(`${each.name}.`));
+    return field ? { field: field.name, refers: field.refers, rest: path.slice(field.name.length + 1) } : null;
+  }
+
+  /** The field that a path ends at, or null. @param {string} source @param {string} path @param {number} steps @returns {any} */
+  fieldAt(source, path, steps = 0) {
+    const own = this.sources.get(source)?.fields?.find((/** @type {any} */ each) => each.name === path);
+    if (own) return own;
+    const step = this.followed(source, path);
+    return step && steps < MOST_STEPS ? this.fieldAt(step.refers.to, step.rest, steps + 1) : null;
+  }
+
+  /** How what a path ends at is said. @param {string} source @param {string} path */
+  fieldNamed(source, path) {
+    const end = path.includes('.') ? this.fieldAt(source, path) : null;
+    return end && { ...end, name: path, label: end.label || end.name, whenEmpty: '' };
+  }
+
+  /** The path to the label of what a field refers to, or null. @param {string} source @param {string} field */
+  labelPath(source, field) {
+    const refers = this.sources.get(source)?.fields?.find((/** @type {any} */ each) => each.name === field)?.refers;
+    const to = refers && this.sources.get(refers.to);
+    return to ? `${field}.${to.label}` : null;
+  }
+
+  /** The sources that references lead to from one. @param {string} source @param {Set<string>} found */
+  reached(source, found = new Set()) {
+    for (const { refers } of this.sources.get(source)?.fields ?? []) {
+      if (refers && this.sources.has(refers.to) && !found.has(refers.to)) {
+        found.add(refers.to);
+        this.reached(refers.to, found);
+      }
+    }
+    return found;
+  }
+
+  /**
+   * What was made for a name not long ago, or what is made now.
+   * @template T
+   * @param {string} name
+   * @param {() => T} make
+   * @returns {T}
+   */
+  remember(name, make) {
+    if (this.remembered.has(name)) return this.remembered.get(name);
+    if (this.remembered.size >= REMEMBERED) this.remembered.clear();
+    const made = make();
+    this.remembered.set(name, made);
+    return made;
+  }
+
+  /** The records of a source as they are now, or null. @param {Session} session @param {string} source @returns {Records | null} */
+  records(session, source) {
+    const base = this.asRead.get(source) ?? null;
+    const changes = held(session.changes, source);
+    if (base === null || !changes) return base;
+    let made = this.changed.get(changes);
+    if (!made) {
+      made = base.withChanges(changes);
+      this.changed.set(changes, made);
+    }
+    return made;
+  }
+
+  /** The records of a source with what their references lead to (13). @param {Session} session @param {string} source @returns {Records | null} */
+  shown(session, source) {
+    const records = this.records(session, source);
+    const reached = records ? [...this.reached(source)] : [];
+    if (!records || !reached.length) return records;
+    const others = new Map(reached.map((name) => [name, this.records(session, name)]));
+    const serials = [...others.values()].map((each) => each?.serial);
+    return this.remember(`shown ${source} ${records.serial} ${serials}`, () =>
+      new Records(records.source, records.types, records.rows, {
+        far: (row, path) => this.led(others, source, row, path, 0),
+        typeOf: (path) => (path.includes('.') ? this.fieldAt(source, path)?.type ?? (this.fieldAt(source, path) ? 'text' : undefined) : undefined),
+      }));
+  }
+
+  /** What a path leads to from a row; a record that is not there leads to nothing. @param {Map<string, Records | null>} others @param {string} source @param {any} row @param {string} path @param {number} steps @returns {any} */
+  led(others, source, row, path, steps) {
+    if (this.asRead.get(source)?.types.has(path)) return held(row, path) ?? null;
+    const step = this.followed(source, path);
+    const to = step && others.get(step.refers.to);
+    if (!step || !to || steps >= MOST_STEPS) return null;
+    const value = held(row, step.field) ?? null;
+    const by = step.refers.by || to.source.key;
+    const at = value === null || !this.isAlike(source, step.field, to, by) ? undefined : to.placesBy(by).get(value);
+    return at === undefined ? null : this.led(others, step.refers.to, to.rows[at], step.rest, steps + 1);
+  }
+
+  /** Whether a field holds values of the type that it is looked up by. @param {string} source @param {string} field @param {Records} to @param {string} by */
+  isAlike(source, field, to, by) {
+    const plain = (/** @type {string | undefined} */ kind) => (kind === 'picture' ? 'text' : kind);
+    const [one, other] = [this.asRead.get(source)?.types.get(field), to.types.get(by)];
+    return one !== undefined && plain(one) === plain(other) && !one.startsWith('list of ');
+  }
+
+  /** The word and the order that a source which answers late is asked for. @param {any} source @param {string} search @param {any[] | null} sort @returns {[string, any[] | null]} */
+  asks(source, search, sort) {
+    if (source.served === 'stand-in') return [search, sort];
+    return [source.service?.search ? search : '', source.service?.sort ? sort : null];
+  }
+
+  /** The rows of a list on an open screen, or null. @param {Session} session @param {Entry} entry @param {string} part @returns {Listed | null} */
+  listed(session, entry, part) {
+    const listing = this.listing(entry.screen, part);
+    const records = listing && this.shown(session, listing.source);
+    if (!listing || !records) return null;
+    let search = held(entry.view.search, part) ?? '';
+    let sort = held(entry.view.sort, part) ?? null;
+    let brought = -1;
+    const late = this.late.get(listing.source);
+    if (late) {
+      const load = held(entry.loads, part) ?? NOT_LOADED;
+      const [askedSearch, askedSort] = this.asks(late, search, sort);
+      // What a service is not asked for is found in what has come of it.
+      search = askedSearch === search ? load.search : search;
+      sort = askedSort === sort ? load.sort : sort;
+      brought = load.brought;
+    }
+    const of = { arguments: entry.arguments, values: session.values, choices: entry.view.choice };
+    const conditions = [...(listing.where ?? []), ...(listing.groups ?? []).flatMap((/** @type {any} */ group) => group.where ?? [])];
+    const used = conditions.map((each) => comparedWith(each, of.arguments, of.values, of.choices));
+    const name = JSON.stringify(['rows', records.serial, entry.screen, part, used, search, sort, brought]);
+    const listed = this.remember(name, () => this.found(records, listing, { ...of, search, sort }, brought));
+    const turned = held(entry.view.groups, part) ?? [];
+    if (!hasClosingGroups(listing) || search) return listed;
+    return this.remember(`${name} ${JSON.stringify(turned)}`, () => listed.withTurned(turned));
+  }
+
+  /** @param {Records} records @param {any} listing @param {any} asked @param {number} brought */
+  found(records, listing, asked, brought) {
+    if (brought < 0) return new Listed(listing, query(records, listing, asked));
+    const source = this.late.get(listing.source);
+    const rows = query(this.asListed(records, source), listing, asked);
+    if (source.served === 'service') return new Listed(listing, rows);
+    const most = brought * (source.standIn?.page ?? 20);
+    return new Listed(listing, rows.first(Math.min(rows.length, most)), rows);
+  }
+
+  /** The records as a list call brings them: some fields are left to the item call. @param {Records} records @param {any} source */
+  asListed(records, source) {
+    if (!source.listBrings?.length) return records;
+    return this.remember(`brought ${records.serial}`, () => records.withOnly(source.listBrings));
+  }
+
+  /** How the rows of a list stack in a column so wide. @param {Listed} listed @param {number} width */
+  stack(listed, width) {
+    const { row, layout } = listed.listing;
+    const sayings = this.say(listed.listing.source);
+    const { records } = listed.rows;
+    // Tiles of a grid depend on the width, plain rows only on whether they are narrow.
+    const by = layout === 'grid' ? width : width >= NARROW ? 0 : NARROW / 2;
+    return listed.stack(by, (each) => sayings.isUnsaid(row?.subtitle ?? '', records.found(each)));
+  }
+
+  /** The source that a detail or form is about, or ''. @param {Entry} entry @returns {string} */
+  sourceOf(entry) {
+    return this.screens.get(entry.screen)?.source ?? '';
+  }
+
+  /** The key of the record that a detail or form is about, or null. @param {Entry} entry */
+  keyOf(entry) {
+    const screen = this.screens.get(entry.screen);
+    return !screen || screen.kind === 'list' ? null : (held(entry.arguments, screen.key) ?? null);
+  }
+
+  /** The record that a detail or form is about, or null; what the list brought stands until the item call has. @param {Session} session @param {Entry} entry @returns {Found | null} */
+  recordOf(session, entry) {
+    const source = this.sourceOf(entry);
+    const key = this.keyOf(entry);
+    let records = this.shown(session, source);
+    if (!records || key === null) return null;
+    const late = this.late.get(source);
+    if (late) {
+      const load = held(entry.loads, ITEM) ?? NOT_LOADED;
+      if (load.state === 'missing' || (entry.row === null && !load.brought)) return null;
+      if (!load.brought) records = this.asListed(records, late);
+    }
+    return records.byKey(key);
+  }
+
+  /** The title that an open screen shows. @param {Session} session @param {Entry} entry @returns {string} */
+  titleOf(session, entry) {
+    const screen = this.screens.get(entry.screen);
+    if (!screen) return '';
+    if (screen.kind === 'form' && this.keyOf(entry) === null) return screen.titleNew || screen.title;
+    if (screen.kind === 'list' || !screen.title.includes('{')) return screen.title;
+    const record = this.recordOf(session, entry);
+    if (record) return this.say(screen.source).fill(screen.title, record);
+    return held(entry.loads, ITEM)?.state === 'loading' ? '…' : 'Not there';
+  }
+
+  /** The row link of an open list screen, if it opens beside. @param {Entry} entry */
+  opensBeside(entry) {
+    const link = this.link(entry.screen, 'row', '');
+    return link?.how === 'beside' ? link : null;
+  }
+
+  /** The lifetime of a piece of a screen's state (6). @param {string} screen @param {'scroll' | 'search' | 'page' | 'draft'} piece */
+  lifetime(screen, piece) {
+    return this.screens.get(screen)?.keep?.[piece] ?? 'saved';
+  }
+}
+
+export { NO_VIEW };

@@ -1,0 +1,64 @@
+// Going back (rule 4).
+
+import { opensByRule, settle } from './by-rule.js';
+import { arrangementFor, canSlide, displayOf, focusOf, runsOf } from './display.js';
+import { note } from './notes.js';
+import { LAYERS, chainOf, cut, entriesOf, sameScreen, withChain, withEntries } from './session.js';
+
+/** @typedef {import('./app.js').WiredApp} WiredApp */
+/** @typedef {import('./session.js').Session} Session */
+
+/** What back would do now: the first rule of section 4 that applies, and the entries that stay. @param {WiredApp} app @param {Session} session */
+function planBack(app, session) {
+  const entries = entriesOf(session);
+  const arrangement = arrangementFor(app, session.window);
+  const panes = arrangement.panes ?? 1;
+  if (session.slid && canSlide(entries, arrangement)) return { rule: 1, does: 'slide away', length: entries.length };
+  if (entries.some((entry) => LAYERS.includes(entry.opened))) return { rule: 2, does: 'remove', length: entries.length - 1 };
+  const runs = runsOf(entries);
+  const last = runs[runs.length - 1];
+  if (last && last[0] < last[1]) return { rule: 3, does: 'remove', length: entries.length - 1 };
+  if (runs.length > panes) return { rule: 4, does: 'remove', length: entries.length - 1 };
+  if (runs.length >= 2 && runs.length <= panes && arrangement.back === 'close') {
+    const without = withEntries(session, cut(entries, last[0]));
+    if (!opensByRule(app, without, arrangement)) return { rule: 5, does: 'remove', length: last[0] };
+  }
+  const { start } = app.app;
+  const toStart = app.platform.backToStart && session.section !== start && app.sections.has(start);
+  return { rule: 6, does: toStart ? 'go to start' : 'leave', length: entries.length };
+}
+
+/** The title of what back newly shows; null where back leaves (3.5). @param {WiredApp} app @param {Session} session @returns {string | null} */
+export function backLabel(app, session) {
+  const was = entriesOf(session);
+  if (!was.length || planBack(app, session).does === 'leave') return null;
+  const [after] = settle(app, goBack(app, session)[0]);
+  const now = entriesOf(after);
+  const focus = focusOf(app, after);
+  const before = new Set(displayOf(app, session).shown.map((pane) => pane.entry));
+  const shown = displayOf(app, after).shown.map((pane) => pane.entry ?? 0);
+  const fresh = after.section !== session.section ? shown : shown.filter((at) =>
+    !before.has(at) || at >= was.length || !sameScreen(was[at], now[at]));
+  const at = !fresh.length || (focus !== null && fresh.includes(focus)) ? focus : fresh[fresh.length - 1];
+  return at === null ? null : app.titleOf(after, now[at]);
+}
+
+/** Take one step back. @param {WiredApp} app @param {Session} session @returns {import('./opening.js').Taken} */
+export function goBack(app, session) {
+  const plan = planBack(app, session);
+  switch (plan.does) {
+    case 'slide away': return [{ ...session, slid: false }, [note('back', 'slid list')]];
+    case 'go to start': {
+      const { start } = app.app;
+      return [{ ...session, section: start, focus: -1 }, [note('back', 'to start', { section: start })]];
+    }
+    case 'leave': return [{ ...session, phase: 'left' }, [note('left')]];
+    default: {
+      const entries = entriesOf(session);
+      const left = cut(entries, plan.length);
+      const asked = chainOf(session).asked || left.length === 1;
+      const after = withChain(session, { section: session.section, entries: left, asked });
+      return [after, [note('back', '', { screen: entries[entries.length - 1].screen, rule: `4.${plan.rule}` })]];
+    }
+  }
+}

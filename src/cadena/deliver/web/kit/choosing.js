@@ -1,0 +1,107 @@
+// Choosing rows, opening facts, and what is over the panes.
+
+import { arrangementFor, areaOf, canSlide, displayOf } from './display.js';
+import { goalOf, mark, shownRow, standing } from './lists.js';
+import { Refused, note } from './notes.js';
+import { linkOf, openLink } from './opening.js';
+import { baseLength, cut, entriesOf, rowRef, withEntries, withView } from './session.js';
+import { targetOf } from './targets.js';
+import { held, without } from './values.js';
+
+/** @typedef {import('./app.js').WiredApp} WiredApp */
+/** @typedef {import('./session.js').Session} Session */
+/** @typedef {import('./opening.js').Taken} Taken */
+
+/** @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */
+export const choose = (app, session, event) => chooseRow(app, session, event, event.list ?? '', event.key);
+
+/** A row is chosen: its link is followed, and it is in view. @param {WiredApp} app @param {Session} session @param {any} event @param {string} part @param {any} key @returns {Taken} */
+function chooseRow(app, session, event, part, key) {
+  const { index, area, entry } = targetOf(app, session, event);
+  const listed = app.listed(session, entry, part);
+  if (!listed || listed.rows.indexOf(key) === null) {
+    throw new Refused('row not listed', `screens[${entry.screen}]`, { key });
+  }
+  if (app.isChoosing(entry.screen, part)) return chooseInStrip(session, index, part, key);
+  const link = linkOf(app, entry.screen, 'row', part);
+  const isSlid = displayOf(app, session).slid?.entry === index;
+  let [opened, notes] = openLink(app, session, index, link, rowRef(part, key));
+  if (entriesOf(opened)[index]?.screen === entry.screen) {
+    if (held(entry.view.marker, part) !== undefined) {
+      opened = withView(opened, index, { marker: without(entry.view.marker, part) });
+    }
+    const now = areaOf(displayOf(app, opened), index);
+    if (now && ['x', 'y', 'width', 'height'].every((side) => now[side] === area[side])) {
+      opened = shownRow(app, opened, index, area, part, key);
+    }
+  }
+  return [isSlid ? { ...opened, slid: false } : opened, notes];
+}
+
+/** A strip's choice filters the list below; once more, and it does not (7.5). @param {Session} session @param {number} index @param {string} part @param {any} key @returns {Taken} */
+function chooseInStrip(session, index, part, key) {
+  const before = entriesOf(session)[index].view.choice;
+  const isChosen = held(before, part) === key;
+  const choice = isChosen ? without(before, part) : { ...without(before, part), [part]: key };
+  return [withView(session, index, { choice, scroll: null }), [note('filtered', isChosen ? 'all' : '', { part, key })]];
+}
+
+/** A fact that is a reference opens the record that it holds the key of (13). @param {WiredApp} app @param {Session} session @param {any} event */
+export function openFact(app, session, event) {
+  const { index, entry } = targetOf(app, session, event);
+  return openLink(app, session, index, linkOf(app, entry.screen, 'fact', event.fact), null);
+}
+
+/** A key moves along a list: to the neighbour where the detail is beside, else the marker (7.4). @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */
+export function move(app, session, event) {
+  const { index, area, entry } = targetOf(app, session, event);
+  const part = event.list ?? '';
+  const { goal, here } = goalOf(app, session, index, area, event);
+  const link = app.link(entry.screen, 'row', part);
+  const isBeside = link?.how === 'beside' && (arrangementFor(app, session.window).panes ?? 1) > 1 &&
+    index < baseLength(entriesOf(session));
+  if (isBeside && goal !== here) return chooseRow(app, session, event, part, goal);
+  return mark(app, session, index, area, part, goal);
+}
+
+/** @param {WiredApp} app @param {Session} session @param {any} event */
+export function enter(app, session, event) {
+  const { index, entry } = targetOf(app, session, event);
+  const key = standing(session, index, event.list ?? '');
+  if (key === null) throw new Refused('no marked row', `screens[${entry.screen}]`);
+  return chooseRow(app, session, event, event.list ?? '', key);
+}
+
+/** A press beside a popover, or beside a list slid over the detail (2.5, 3.3). @param {WiredApp} app @param {Session} session @returns {Taken} */
+export function pressOutside(app, session) {
+  const display = displayOf(app, session);
+  if (session.sectionsOpen) return [{ ...session, sectionsOpen: false }, [note('closed', 'section bar')]];
+  if (display.slid) return [{ ...session, slid: false }, [note('closed', 'slid list')]];
+  if (!display.layer || display.layerAs !== 'popover') throw new Refused('no popover');
+  const entries = entriesOf(session);
+  const popover = entries.findLastIndex((entry) => entry.opened === 'popover');
+  return [
+    withEntries(session, cut(entries, popover)),
+    [note('closed', 'by a press outside', { screen: entries[popover].screen })],
+  ];
+}
+
+/** @param {WiredApp} app @param {Session} session @returns {Taken} */
+export function slideList(app, session) {
+  if (!canSlide(entriesOf(session), arrangementFor(app, session.window))) throw new Refused('no list to slide');
+  return [{ ...session, slid: true }, []];
+}
+
+/** The section bar is opened, where the arrangement has it behind a button. @param {WiredApp} app @param {Session} session @returns {Taken} */
+export function openSections(app, session) {
+  if (arrangementFor(app, session.window).bar !== 'button') throw new Refused('section bar is shown');
+  demandUncovered(app, session);
+  return [{ ...session, sectionsOpen: true }, []];
+}
+
+/** The section bar takes nothing while a modal or popover covers it (2.5). @param {WiredApp} app @param {Session} session */
+export function demandUncovered(app, session) {
+  const entries = entriesOf(session);
+  if (baseLength(entries) === entries.length) return;
+  throw new Refused('sections are covered', 'sections', { title: app.titleOf(session, entries[entries.length - 1]) });
+}

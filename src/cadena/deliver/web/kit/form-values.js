@@ -1,0 +1,101 @@
+// What is typed in a form, and what is at fault in it (rule 10).
+
+import { Refused } from './notes.js';
+import { Unfit, carry, held, isEmpty, same, shown } from './values.js';
+
+/** @typedef {import('./app.js').WiredApp} WiredApp */
+/** @typedef {import('./session.js').Session} Session */
+/** @typedef {import('./session.js').Entry} Entry */
+
+/** What is typed in a field cannot be saved; its text tells the person why. */
+class AtFault extends Error {}
+
+/** The form that an entry shows. @param {WiredApp} app @param {Entry} entry */
+export function formOf(app, entry) {
+  const screen = app.screens.get(entry.screen);
+  if (screen?.kind !== 'form') throw new Refused('no form', `screens[${entry.screen}]`, { screen: entry.screen });
+  return screen;
+}
+
+/** What a field holds before anything is typed. @param {WiredApp} app @param {Session} session @param {Entry} entry @param {any} field */
+export function valueBefore(app, session, entry, field) {
+  if (app.keyOf(entry) !== null) return app.recordOf(session, entry)?.value(field.field) ?? null;
+  const given = field.argument ? (held(entry.arguments, field.argument) ?? null) : null;
+  return given ?? field.default ?? null;
+}
+
+/** What a field of an open form now holds. @param {WiredApp} app @param {Session} session @param {Entry} entry @param {string} name */
+export function valueIn(app, session, entry, name) {
+  const typed = held(entry.view.draft, name);
+  if (typed !== undefined) return typed;
+  return valueBefore(app, session, entry, formOf(app, entry).fields.find((/** @type {any} */ each) => each.field === name));
+}
+
+/** What is wrong with each field at fault, in words. @param {WiredApp} app @param {Session} session @param {Entry} entry @returns {Record<string, string>} */
+export function faultsOf(app, session, entry) {
+  /** @type {Record<string, string>} */
+  const faults = {};
+  for (const field of formOf(app, entry).fields ?? []) {
+    try {
+      checked(app, session, entry, field);
+    } catch (fault) {
+      if (!(fault instanceof AtFault)) throw fault;
+      faults[field.field] = fault.message;
+    }
+  }
+  return faults;
+}
+
+/** The value of a field as it would be written. @param {WiredApp} app @param {Session} session @param {Entry} entry @param {any} field */
+export function checked(app, session, entry, field) {
+  const value = valueIn(app, session, entry, field.field);
+  if (isEmpty(value)) {
+    if (field.required) throw new AtFault('is required');
+    return null;
+  }
+  const kind = app.asRead.get(formOf(app, entry).source)?.types.get(field.field);
+  if (kind === undefined) throw new AtFault('is no field of the records');
+  const written = converted(value, kind);
+  if (field.choices?.length && !field.choices.some((/** @type {any} */ each) => same(each, written))) {
+    throw new AtFault(`must be one of ${field.choices.map(shown).join(', ')}`);
+  }
+  if (field.choicesFrom && (app.records(session, field.choicesFrom)?.rowOf(written) ?? null) === null) {
+    throw new AtFault(`must be one of ${field.choicesFrom}`);
+  }
+  demandWithin(field, written);
+  return written;
+}
+
+/** @param {any} value @param {string} kind */
+function converted(value, kind) {
+  try {
+    return carry(value, kind, true);
+  } catch (unfit) {
+    if (!(unfit instanceof Unfit)) throw unfit;
+    throw new AtFault(`must be ${kind === 'date' ? 'a date, YYYY-MM-DD' : kind}`);
+  }
+}
+
+/** A number lies within least and most; of a text or a list it is the length. @param {any} field @param {any} value */
+function demandWithin(field, value) {
+  const measured = typeof value === 'string' ? Array.from(value).length : Array.isArray(value) ? value.length : Number(value);
+  const what = typeof value === 'string' ? ' characters' : '';
+  if (field.least !== undefined && measured < field.least) throw new AtFault(`must be at least ${field.least}${what}`);
+  if (field.most !== undefined && measured > field.most) throw new AtFault(`must be at most ${field.most}${what}`);
+}
+
+/** The first form with a draft that is open before and not after, or null. @param {Session} before @param {Session} after @param {number | null} saved the entry on display whose draft was saved @returns {Entry | null} */
+export function draftLost(before, after, saved = null) {
+  for (const [name, chain] of Object.entries(before.chains)) {
+    const now = held(after.chains, name);
+    if (now === chain) continue;
+    for (const [index, entry] of chain.entries.entries()) {
+      const hasDraft = Object.keys(entry.view.draft).length > 0;
+      if (!hasDraft || (index === saved && name === before.section)) continue;
+      const there = now?.entries[index];
+      if (!there || there.screen !== entry.screen || !same(there.arguments, entry.arguments)) return entry;
+      if (!Object.keys(there.view.draft).length) return entry;
+    }
+  }
+  return null;
+}

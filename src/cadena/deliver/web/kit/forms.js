@@ -1,0 +1,91 @@
+// Forms: typing, saving and leaving (rule 10).
+
+import { checked, faultsOf, formOf, valueBefore } from './form-values.js';
+import { Refused, note } from './notes.js';
+import { firstFormOf, openAfterSaving } from './opening.js';
+import { applyChanges } from './records-changed.js';
+import { NO_CHANGES } from './records.js';
+import { cut, entriesOf, withEntries, withEntry, withView } from './session.js';
+import { targetOf } from './targets.js';
+import { isEmpty, same, without } from './values.js';
+
+/** @typedef {import('./app.js').WiredApp} WiredApp */
+/** @typedef {import('./session.js').Session} Session */
+/** @typedef {import('./opening.js').Taken} Taken */
+
+/** A field is given a value; what is as it was before makes no draft. @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */
+export function typeIn(app, session, event) {
+  const { index, entry } = targetOf(app, session, event);
+  const field = formOf(app, entry).fields?.find((/** @type {any} */ each) => each.field === event.field);
+  if (!field) throw new Refused('no such field', `screens[${entry.screen}].fields`, { field: event.field });
+  const draft = without(entry.view.draft, event.field);
+  const before = valueBefore(app, session, entry, field);
+  const to = event.to ?? null;
+  if (!same(to, before) && !(isEmpty(to) && isEmpty(before))) draft[event.field] = to;
+  return [withView(session, index, { draft }), []];
+}
+
+/** Write the record, or name every field at fault and write nothing; then go on. @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */
+export function save(app, session, event) {
+  const { index, entry } = targetOf(app, session, event);
+  const form = formOf(app, entry);
+  const where = `screens[${form.id}].fields`;
+  const faults = faultsOf(app, session, entry);
+  if (Object.keys(faults).length) {
+    return [withView(session, index, { tried: true }), [note('not saved', '', { faults }, where)]];
+  }
+  const records = app.records(session, form.source);
+  if (!records) throw new Refused('no such source', `screens[${form.id}].source`, { source: form.source });
+  /** @type {Record<string, any>} */
+  let written = Object.fromEntries((form.fields ?? []).map((/** @type {any} */ field) =>
+    [field.field, checked(app, session, entry, field)]));
+  const known = app.keyOf(entry);
+  if (known !== null && records.rowOf(known) === null) {
+    throw new Refused('record is gone', '', { source: form.source, key: known });
+  }
+  let changes;
+  let key = known;
+  if (known === null) {
+    key = keyOfNew(records, form, written, where);
+    written = { ...written, [records.source.key]: key };
+    changes = { ...NO_CHANGES, added: [written] };
+  } else {
+    changes = { ...NO_CHANGES, changed: [{ key: known, fields: without(written, records.source.key) }] };
+  }
+  const said = note('saved', known === null ? 'new' : '', { source: form.source, key });
+  const [changed, notes] = applyChanges(app, session, form.source, changes);
+  const [after, more] = afterSaving(app, changed, index, form, key);
+  return [after, [said, ...notes, ...more]];
+}
+
+/** The key of a new record: as typed, or made. @param {import('./records.js').Records} records @param {any} form @param {Record<string, any>} written @param {string} where */
+function keyOfNew(records, form, written, where) {
+  const name = records.source.key;
+  const typed = written[name] ?? null;
+  if (typed !== null && !Array.isArray(typed)) {
+    if (records.rowOf(typed) === null) return typed;
+    throw new Refused('key taken', `screens[${form.id}].fields[${name}]`, { field: name, key: typed });
+  }
+  const key = records.unusedKey(form.source);
+  if (key === null) throw new Refused('no next key', where, { field: name, type: records.types.get(name) });
+  return key;
+}
+
+/** @param {WiredApp} app @param {Session} session @param {number} index @param {any} form @param {any} key @returns {Taken} */
+function afterSaving(app, session, index, form, key) {
+  const entry = entriesOf(session)[index];
+  session = withEntry(session, index, { ...entry, view: { ...entry.view, draft: {}, tried: false } });
+  const link = app.link(form.id, 'saved', '');
+  if (link) return openAfterSaving(app, session, index, link, form.source, key);
+  if (index === 0) return [session, []];
+  const first = firstFormOf(app, session, index, form.source, key);
+  return [withEntries(session, cut(entriesOf(session), Math.max(1, first))), []];
+}
+
+/** Leave a form; what was typed goes, once that was agreed to. @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */
+export function cancel(app, session, event) {
+  const { index, entry } = targetOf(app, session, event);
+  const form = formOf(app, entry);
+  if (index === 0) return [withView(session, index, { draft: {}, tried: false }), [note('emptied', '', { screen: form.id })]];
+  return [withEntries(session, cut(entriesOf(session), index)), [note('closed', 'cancelled', { screen: form.id })]];
+}

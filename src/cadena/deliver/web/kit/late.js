@@ -1,0 +1,263 @@
+// Sources that answer late: what is called for, and what an answer changes (rule 9).
+
+import { ITEM } from './app.js';
+import { columnOf } from './column.js';
+import { comparedWith } from './conditions.js';
+import { displayOf } from './display.js';
+import { offsetOf, viewOf } from './lists.js';
+import { Refused, note } from './notes.js';
+import { applyChanges } from './records-changed.js';
+import { NO_CHANGES } from './records.js';
+import { NOT_LOADED, entriesOf, withChain, withEachEntry, withEntry } from './session.js';
+import { targetOf } from './targets.js';
+import { held, same } from './values.js';
+
+/** @typedef {import('./app.js').WiredApp} WiredApp */
+/** @typedef {import('./session.js').Session} Session */
+/** @typedef {import('./session.js').Entry} Entry */
+/** @typedef {import('./opening.js').Taken} Taken */
+/** @typedef {import('./notes.js').Note} Note */
+
+const LONGEST_WAIT = 86_400_000;
+const MOST_ANSWERS = 10_000;
+
+/** Make the requests that what is on display needs, and that are not under way. @param {WiredApp} app @param {Session} session @returns {Taken} */
+export function call(app, session) {
+  /** @type {Note[]} */
+  const notes = [];
+  if (!app.late.size || session.phase !== 'running') return [session, notes];
+  for (const pane of displayOf(app, session).shown) {
+    for (const need of needsOf(app, session, pane.entry ?? 0, pane.area)) {
+      const [after, said] = asked(app, session, pane.entry ?? 0, need.part, need.source, need.page);
+      session = after;
+      notes.push(said);
+    }
+  }
+  return [session, notes];
+}
+
+/** The parts of an open screen that need a call, and the page to ask for. @param {WiredApp} app @param {Session} session @param {number} index @param {import('./display.js').Area} area */
+function needsOf(app, session, index, area) {
+  const entry = entriesOf(session)[index];
+  const needs = [];
+  const about = app.late.get(app.sourceOf(entry));
+  if (about && app.keyOf(entry) !== null) {
+    const load = held(entry.loads, ITEM) ?? NOT_LOADED;
+    if (load.state === 'loading' && !load.request) needs.push({ part: ITEM, source: about, page: 0 });
+  }
+  for (const [part, listing] of app.listings.get(entry.screen) ?? []) {
+    const source = app.late.get(listing.source);
+    if (!source) continue;
+    const load = held(entry.loads, part) ?? NOT_LOADED;
+    const wanted = app.asks(source, held(entry.view.search, part) ?? '', held(entry.view.sort, part) ?? null);
+    if (load.state === 'loading' && !load.request) {
+      needs.push({ part, source, page: Math.max(0, load.brought - 1) });
+    } else if (!same(wanted, [load.search, load.sort])) {
+      const underWay = session.requests.find((each) => each.number === load.request);
+      if (!underWay || !same([underWay.search, underWay.sort], wanted)) needs.push({ part, source, page: 0 });
+    } else if (load.state === 'shown' && load.more && isNearEnd(app, session, index, area, part)) {
+      needs.push({ part, source, page: load.brought });
+    }
+  }
+  return needs;
+}
+
+/** Whether less than one more view is left below what is in view. @param {WiredApp} app @param {Session} session @param {number} index @param {import('./display.js').Area} area @param {string} part */
+function isNearEnd(app, session, index, area, part) {
+  const entry = entriesOf(session)[index];
+  const [width, height] = viewOf(app, entry, area);
+  const column = columnOf(app, session, entry, width);
+  const rows = column.segments.find((each) => each.part === part && each.listed);
+  if (!rows || rows.kind === 'strip') return true;
+  return rows.top + rows.height < offsetOf(app, session, index, area, column) + 2 * height;
+}
+
+/** Make one request; a newer one for the same thing outdates those before it. @param {WiredApp} app @param {Session} session @param {number} index @param {string} part @param {any} source @param {number} page @returns {[Session, Note]} */
+function asked(app, session, index, part, source, page) {
+  const entry = entriesOf(session)[index];
+  const number = session.calls + 1;
+  const due = source.served === 'stand-in' ? session.clock + (source.standIn?.delay ?? 300) : null;
+  const [search, sort] = app.asks(source, held(entry.view.search, part) ?? '', held(entry.view.sort, part) ?? null);
+  const key = part === ITEM ? app.keyOf(entry) : null;
+  const request = {
+    number, source: source.id, section: session.section, screen: entry.screen, part, due, key, page, search, sort,
+    kept: keptBy(app, session, entry, part, source, key),
+  };
+  const load = { ...(held(entry.loads, part) ?? NOT_LOADED), state: 'loading', request: number };
+  session = withEntry(session, index, { ...entry, loads: { ...entry.loads, [part]: load } });
+  session = { ...session, calls: number, requests: [...session.requests, request] };
+  return [session, note('called', matter(request), { ...callOf(request), due })];
+}
+
+/** The fields by whose values a service is asked to keep records. @param {WiredApp} app @param {Session} session @param {Entry} entry @param {string} part @param {any} source @param {any} key @returns {[string, any][]} */
+function keptBy(app, session, entry, part, source, key) {
+  const keeps = source.served === 'service' ? (source.service?.keeps ?? {}) : {};
+  const names = Object.keys(keeps);
+  if (!names.length) return [];
+  if (part === ITEM) {
+    const record = app.records(session, source.id)?.byKey(key) ?? null;
+    return names.filter((name) => (record?.value(name) ?? null) !== null).map((name) => [name, record?.value(name)]);
+  }
+  /** @type {Record<string, any>} */
+  const found = {};
+  for (const each of app.listing(entry.screen, part).where ?? []) {
+    const value = comparedWith(each, entry.arguments, session.values, entry.view.choice);
+    if ((each.test ?? 'is') === 'is' && names.includes(each.field) && value !== null && !Array.isArray(value)) found[each.field] = value;
+  }
+  return Object.entries(found);
+}
+
+/** @param {any} request */
+const matter = (request) => (request.part === ITEM ? 'record' : 'page');
+
+/** What a note says of a call. @param {any} request */
+const callOf = (request) => ({
+  source: request.source, call: request.number,
+  ...(request.part === ITEM ? { key: request.key } : { page: request.page }),
+});
+
+/** Let time pass: answers come when they are due, and may call for more. @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */
+export function wait(app, session, { ms }) {
+  if (!(ms >= 0 && ms <= LONGEST_WAIT)) throw new Refused('wait too long', '', { most: LONGEST_WAIT, ms });
+  const until = session.clock + ms;
+  /** @type {Note[]} */
+  const notes = [];
+  for (let count = 0; count < MOST_ANSWERS; count += 1) {
+    const due = session.requests.filter((each) => each.due !== null && each.due <= until);
+    if (!due.length) break;
+    const first = due.reduce((one, other) => (other.due < one.due || (other.due === one.due && other.number < one.number) ? other : one));
+    const [answer, said] = answerFromStandIn(app, { ...session, clock: Math.max(session.clock, first.due) }, first);
+    const [after, called] = call(app, answer);
+    session = after;
+    notes.push(...said, ...called);
+  }
+  return [{ ...session, clock: until }, notes];
+}
+
+/** What the stand-in answers, told by its seed and the number of the call alone. @param {WiredApp} app @param {Session} session @param {any} request @returns {Taken} */
+function answerFromStandIn(app, session, request) {
+  const source = app.late.get(request.source);
+  if (!source) return [withoutRequest(session, request), []];
+  const standIn = source.standIn ?? {};
+  const [changed, notes] = changedUnderWay(app, session, source, request.number);
+  if (happens(standIn.seed ?? 1, 'fails', request.number, standIn.failsOneIn ?? 0)) {
+    const [after, said] = settled(app, changed, request, { failed: 'the call failed' });
+    return [after, [...notes, ...said]];
+  }
+  const records = app.records(changed, request.source);
+  const missing = request.part === ITEM && (records?.rowOf(request.key) ?? null) === null;
+  const [after, said] = settled(app, changed, request, { missing });
+  return [after, [...notes, ...said]];
+}
+
+/** Between two calls a record changes, or goes. @param {WiredApp} app @param {Session} session @param {any} source @param {number} number @returns {Taken} */
+function changedUnderWay(app, session, source, number) {
+  const { seed = 1, changesOneIn = 0 } = source.standIn ?? {};
+  const records = app.records(session, source.id);
+  if (!records?.length || !happens(seed, 'changes', number, changesOneIn)) return [session, []];
+  const pick = drawn(seed, 'which', number);
+  const key = records.keyAt(pick % records.length);
+  const numbers = [...records.types].filter(([name, kind]) => kind === 'whole number' && name !== source.key).map(([name]) => name);
+  if (key === null) return [session, []];
+  let changes = { ...NO_CHANGES, gone: [key] };
+  let said = note('changed', 'went', { source: source.id, key });
+  if (numbers.length && pick % 3) {
+    const field = numbers[pick % numbers.length];
+    const to = (records.byKey(key)?.value(field) ?? 0) + 1;
+    changes = { ...NO_CHANGES, changed: [{ key, fields: { [field]: to } }] };
+    said = note('changed', 'at the service', { source: source.id, key, field, to });
+  }
+  const [after, notes] = applyChanges(app, session, source.id, changes, true);
+  return [after, [said, ...notes]];
+}
+
+/** A real service has answered: its records join those that have come. @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */
+export function answered(app, session, { request: number, records = [], more = false, missing = false, failed = '' }) {
+  const request = session.requests.find((each) => each.number === number);
+  if (!request) return [session, [note('late', 'unknown', { call: number })]];
+  /** @type {Note[]} */
+  let notes = [];
+  if (waiting(session, request) && records.length) {
+    [session, notes] = applyChanges(app, session, request.source, { ...NO_CHANGES, added: records });
+  }
+  const [after, said] = settled(app, session, request, { failed, missing, more });
+  return [after, [...notes, ...said]];
+}
+
+/** The open entry that waits for the answer to a request, if one still does. @param {Session} session @param {any} request */
+function waiting(session, request) {
+  for (const chain of Object.values(session.chains)) {
+    const index = chain.entries.findIndex((entry) => held(entry.loads, request.part)?.request === request.number);
+    if (index >= 0) return { chain, index };
+  }
+  return null;
+}
+
+/** @param {Session} session @param {any} request */
+const withoutRequest = (session, request) =>
+  ({ ...session, requests: session.requests.filter((each) => each.number !== request.number) });
+
+/** An answer counts if its entry is still in a chain and asked for nothing newer. @param {WiredApp} app @param {Session} before @param {any} request @param {{failed?: string, missing?: boolean, more?: boolean | null}} answer @returns {Taken} */
+function settled(app, before, request, { failed = '', missing = false, more = null }) {
+  const session = withoutRequest(before, request);
+  const found = waiting(session, request);
+  if (!found) return [session, [note('late', matter(request), callOf(request))]];
+  const entry = found.chain.entries[found.index];
+  let load = entry.loads[request.part];
+  if (failed) load = { ...load, state: 'failed', request: 0 };
+  else load = { state: missing ? 'missing' : 'shown', request: 0, brought: request.page + 1, more: false, search: request.search, sort: request.sort };
+  let after = { ...entry, loads: { ...entry.loads, [request.part]: load } };
+  if (request.part !== ITEM) {
+    const there = more ?? hasMore(app, session, after, request.part);
+    after = { ...after, loads: { ...after.loads, [request.part]: { ...load, more: there } } };
+  }
+  const placed = withChain(session, { ...found.chain, entries: found.chain.entries.with(found.index, after) });
+  if (failed) return [placed, [note('failed', matter(request), { ...callOf(request), why: failed })]];
+  return [placed, [note('answered', missing ? 'missing' : matter(request), callOf(request))]];
+}
+
+/** @param {WiredApp} app @param {Session} session @param {Entry} entry @param {string} part */
+function hasMore(app, session, entry, part) {
+  const listed = app.listed(session, entry, part);
+  return listed !== null && listed.rows.length < listed.asked.length;
+}
+
+/** Call once more for everything on a screen that has failed. @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */
+export function retry(app, session, event) {
+  const { index, entry } = targetOf(app, session, event);
+  /** @type {Note[]} */
+  const notes = [];
+  for (const [part, load] of Object.entries(entry.loads)) {
+    const source = app.late.get(app.listing(entry.screen, part)?.source ?? app.sourceOf(entry));
+    if (load.state !== 'failed' || !source) continue;
+    const [after, said] = asked(app, session, index, part, source, load.brought);
+    session = after;
+    notes.push(said);
+  }
+  return [session, notes];
+}
+
+/** After a refresh, all that has come of a source is to be called for anew. @param {WiredApp} app @param {Session} session @param {string} source */
+export function calledAgain(app, session, source) {
+  if (!app.late.has(source)) return session;
+  return withEachEntry(session, (chain, index, entry) => {
+    const loads = Object.entries(entry.loads);
+    if (!loads.length) return entry;
+    const isOf = (/** @type {string} */ part) => (app.listing(entry.screen, part)?.source ?? app.sourceOf(entry)) === source;
+    return { ...entry, loads: Object.fromEntries(loads.map(([part, load]) =>
+      [part, isOf(part) ? { ...load, state: 'loading', request: 0 } : load])) };
+  });
+}
+
+/** Whether something that happens once in so many calls happens in this one; 0 is never. @param {number} seed @param {string} what @param {number} number @param {number} oneIn */
+const happens = (seed, what, number, oneIn) => oneIn > 0 && drawn(seed, what, number) % oneIn === 0;
+
+/** A number that is always the same for the same seed, matter and call: CRC-32 of ISO 3309. @param {number} seed @param {string} what @param {number} number */
+function drawn(seed, what, number) {
+  let remainder = ~0;
+  for (const byte of new TextEncoder().encode(`${seed} ${what} ${number}`)) {
+    remainder ^= byte;
+    for (let bit = 0; bit < 8; bit += 1) remainder = (remainder >>> 1) ^ (remainder & 1 ? 0xedb88320 : 0);
+  }
+  return ~remainder >>> 0;
+}

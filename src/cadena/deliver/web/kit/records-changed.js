@@ -1,0 +1,192 @@
+// Records that change under an open app (rule 8).
+
+import { unsettle } from './lists.js';
+import { Refused, note, unlessRefused } from './notes.js';
+import { argumentsFor, fitting, storedView } from './opening.js';
+import { NO_CHANGES, mergedChanges } from './records.js';
+import { cut, newEntry, ownerOf, withChain } from './session.js';
+import { Unfit, carry, held } from './values.js';
+
+/** @typedef {import('./app.js').WiredApp} WiredApp */
+/** @typedef {import('./session.js').Session} Session */
+/** @typedef {import('./session.js').Chain} Chain */
+/** @typedef {import('./session.js').Entry} Entry */
+/** @typedef {import('./records.js').Records} Records */
+/** @typedef {import('./notes.js').Note} Note */
+/** @typedef {import('./opening.js').Taken} Taken */
+
+/** The records of a source come again. @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */
+export function refresh(app, session, { source, changed = [], gone = [], added = [] }) {
+  demandSource(app, source);
+  const [after, notes] = applyChanges(app, session, source, { changed, gone, added }, true);
+  const said = note('refreshed', '', { source, changed: changed.length, gone: gone.length, new: added.length });
+  return [unsettle(app, after, source), [said, ...notes]];
+}
+
+/** One record is removed. @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */
+export function remove(app, session, { source, key }) {
+  demandRecord(app, session, source, key);
+  const [after, notes] = applyChanges(app, session, source, { ...NO_CHANGES, gone: [key] }, true);
+  return [after, [note('removed', '', { source, key }), ...notes]];
+}
+
+/** Fields of one record change in place: that shows everywhere at once. @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */
+export function edit(app, session, { source, key, fields }) {
+  const records = demandRecord(app, session, source, key);
+  for (const [field, value] of Object.entries(fields)) {
+    const kind = records.types.get(field);
+    if (kind === undefined) throw new Refused('no such field', `sources[${source}]`, { field });
+    if (field === records.source.key) throw new Refused('key stays', `sources[${source}]`, { field });
+    if (value !== null) carriedInto(source, field, kind, value);
+  }
+  const [after, notes] = applyChanges(app, session, source, { ...NO_CHANGES, changed: [{ key, fields }] });
+  return [after, [note('changed', '', { source, key, fields: Object.keys(fields) }), ...notes]];
+}
+
+/** A value as a field takes it. @param {string} source @param {string} field @param {string} kind @param {any} value */
+export function carriedInto(source, field, kind, value) {
+  try {
+    return carry(value, kind);
+  } catch (unfit) {
+    if (!(unfit instanceof Unfit)) throw unfit;
+    throw new Refused('field unfit', `sources[${source}]`, { field, came: unfit.came, wanted: unfit.wanted });
+  }
+}
+
+/** @param {WiredApp} app @param {string} source */
+function demandSource(app, source) {
+  if (!app.asRead.has(source)) throw new Refused('no such source', 'sources', { source });
+}
+
+/** @param {WiredApp} app @param {Session} session @param {string} source @param {any} key */
+function demandRecord(app, session, source, key) {
+  demandSource(app, source);
+  const records = app.records(session, source);
+  if (!records || records.rowOf(key) === null) throw new Refused('no such record', `sources[${source}]`, { source, key });
+  return records;
+}
+
+/**
+ * Make changes to the records of a source; they show everywhere at once. What goes goes first,
+ * then what is new comes, then fields change. What cannot be is left out, and a note says so. Of
+ * changes that come by themselves nobody can be asked, so no screen closes that a draft lies on.
+ * @param {WiredApp} app
+ * @param {Session} session
+ * @param {string} source
+ * @param {import('./records.js').Changes} wanted
+ * @param {boolean} byItself
+ * @returns {Taken}
+ */
+export function applyChanges(app, session, source, wanted, byItself = false) {
+  const before = session;
+  const base = app.asRead.get(source);
+  const records = app.records(session, source);
+  if (!base || !records) return [session, []];
+  const { changes, leftOut } = possible(records, wanted);
+  const earlier = held(session.changes, source) ?? NO_CHANGES;
+  const merged = mergedChanges(earlier, changes, base.source.key, (key) => base.rowOf(key) !== null);
+  session = { ...session, changes: { ...session.changes, [source]: merged } };
+  /** @type {Note[]} */
+  const notes = [];
+  if (leftOut.length) {
+    const [which, data] = leftOut[0];
+    notes.push(note('left out', which, { ...data, source, count: leftOut.length }, `sources[${source}]`));
+  }
+  if (changes.gone.length) {
+    for (const chain of Object.values(session.chains)) {
+      const [settled, said] = withoutGone(app, before, session, chain, source, byItself);
+      if (settled !== chain) session = withChain(session, settled);
+      notes.push(...said);
+    }
+  }
+  return [session, notes];
+}
+
+/** Of changes those that the records as they are now can take, and why others cannot be. @param {Records} records @param {import('./records.js').Changes} wanted */
+function possible(records, wanted) {
+  /** @type {[string, Record<string, any>][]} */
+  const leftOut = [];
+  const isThere = (/** @type {any} */ key) => records.rowOf(key) !== null;
+  const gone = wanted.gone.filter((key) => {
+    if (!isThere(key)) leftOut.push(['cannot go', { key }]);
+    return isThere(key);
+  });
+  /** @type {Map<any, Record<string, any>>} */
+  const added = new Map();
+  const changed = [];
+  for (const row of wanted.added) {
+    const key = held(row, records.source.key) ?? null;
+    const known = Object.fromEntries(Object.entries(row).filter(([name]) => records.types.has(name)));
+    if (!records.canBeKey(key)) {
+      leftOut.push(['no key', { key }]);
+    } else if (gone.includes(key) || !isThere(key)) {
+      const blank = Object.fromEntries([...records.types.keys()].map((name) => [name, null]));
+      added.set(key, { ...blank, ...fittingOf(records, key, { ...blank, ...known }, leftOut) });
+    } else {
+      changed.push({ key, fields: fittingOf(records, key, known, leftOut) });
+    }
+  }
+  for (const { key, fields } of wanted.changed) {
+    if (added.has(key) || (isThere(key) && !gone.includes(key))) {
+      changed.push({ key, fields: fittingOf(records, key, fields, leftOut) });
+    } else {
+      leftOut.push(['cannot change', { key }]);
+    }
+  }
+  return { changes: { changed, gone, added: [...added.values()] }, leftOut };
+}
+
+/** The fields whose values are of their types; the key never changes. @param {Records} records @param {any} key @param {Record<string, any>} fields @param {[string, Record<string, any>][]} leftOut */
+function fittingOf(records, key, fields, leftOut) {
+  /** @type {Record<string, any>} */
+  const kept = {};
+  for (const [field, came] of Object.entries(fields)) {
+    const kind = records.types.get(field);
+    const value = field === records.source.key ? key : came === null || kind === undefined ? null : fitting(kind, came);
+    if (value === null && came !== null) leftOut.push(['unfit', { key, field, came }]);
+    else kept[field] = value;
+  }
+  return kept;
+}
+
+/** Do with an entry whose record has just gone what its screen says. @param {WiredApp} app @param {Session} before @param {Session} session @param {Chain} chain @param {string} source @param {boolean} byItself @returns {[Chain, Note[]]} */
+function withoutGone(app, before, session, chain, source, byItself) {
+  for (const [index, entry] of chain.entries.entries()) {
+    const screen = app.screens.get(entry.screen);
+    if (screen?.kind !== 'detail' || screen.source !== source || index === 0) continue;
+    if (!isThere(app, before, entry) || isThere(app, session, entry)) continue;
+    const gone = { screen: screen.id, key: held(entry.arguments, screen.key) ?? null };
+    const hasDraft = chain.entries.slice(index).some((each) => Object.keys(each.view.draft).length);
+    if ((screen.whenGone ?? 'say so') === 'say so' || (byItself && hasDraft)) continue;
+    const opened = screen.whenGone === 'next' ? nextOf(app, before, session, chain, index) : null;
+    if (opened) {
+      const to = held(opened.arguments, screen.key) ?? null;
+      return [{ ...chain, entries: [...chain.entries.slice(0, index), opened] }, [note('moved on', '', { ...gone, to })]];
+    }
+    return [{ ...chain, entries: cut(chain.entries, index) }, [note('closed', 'gone', gone)]];
+  }
+  return [chain, []];
+}
+
+/** @param {WiredApp} app @param {Session} session @param {Entry} entry */
+const isThere = (app, session, entry) =>
+  (app.records(session, app.sourceOf(entry))?.rowOf(app.keyOf(entry)) ?? null) !== null;
+
+/** The entry opened again for the row that took its row's place, else for the one before; or null. @param {WiredApp} app @param {Session} before @param {Session} session @param {Chain} chain @param {number} index @returns {Entry | null} */
+function nextOf(app, before, session, chain, index) {
+  const entry = chain.entries[index];
+  if (!entry.row) return null;
+  const at = ownerOf(entry.row, index);
+  const owner = chain.entries[at];
+  const { action, part } = entry.row;
+  const link = app.link(owner.screen, action ? 'action' : 'row', action || part);
+  const stood = app.listed(before, owner, part)?.rows.indexOf(entry.row.key) ?? null;
+  const now = app.listed(session, owner, part);
+  if (!link || link.to !== entry.screen || !now || stood === null || !now.rows.length) return null;
+  const row = { ...entry.row, key: now.rows.keyAt(Math.min(stood, now.rows.length - 1)) };
+  const placed = withChain({ ...session, section: chain.section }, chain);
+  const args = unlessRefused(() => argumentsFor(app, placed, at, link, row), () => null);
+  if (!args) return null;
+  const view = storedView(session, chain.section, entry.screen, args);
+  return newEntry(entry.screen, args, { opened: entry.opened, by: entry.by, row, view });
+}

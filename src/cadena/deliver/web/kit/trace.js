@@ -1,0 +1,85 @@
+// The trace: what is so after an event, in the words of the walk's schema, to be compared.
+
+import { addressNow } from './addresses.js';
+import { backLabel } from './back.js';
+import { columnOf } from './column.js';
+import { displayOf, focusOf } from './display.js';
+import { offsetOf, viewOf } from './lists.js';
+import { chosenRow, entriesOf, sizeOf } from './session.js';
+
+/** @typedef {import('./app.js').WiredApp} WiredApp */
+/** @typedef {import('./session.js').Session} Session */
+
+/** @param {number} value */
+const round = (value) => Math.round(value * 100) / 100;
+
+/** The state of a session after an event. @param {WiredApp} app @param {Session} session @param {any} event @param {import('./notes.js').Note[]} notes */
+export function traceLine(app, session, event, notes) {
+  const isShown = session.phase === 'running' || session.phase === 'asleep';
+  const entries = entriesOf(session);
+  const focus = isShown ? focusOf(app, session) : null;
+  return {
+    event,
+    phase: session.phase,
+    section: session.section,
+    window: sizeOf(session.window),
+    chain: entries.map((entry) => tracedEntry(app, session, entry)),
+    display: isShown ? tracedPanes(app, session) : [],
+    focus: focus === null ? null : entries[focus].screen,
+    address: isShown ? addressNow(app, session) : null,
+    back: isShown ? backLabel(app, session) : null,
+    question: session.question?.text ?? null,
+    values: session.values,
+    clock: session.clock,
+    notes,
+  };
+}
+
+/** @param {WiredApp} app @param {Session} session @param {import('./session.js').Entry} entry */
+function tracedEntry(app, session, entry) {
+  const records = app.records(session, app.sourceOf(entry));
+  const isMissing = app.keyOf(entry) !== null && records !== null && records.rowOf(app.keyOf(entry)) === null;
+  return {
+    screen: entry.screen, arguments: entry.arguments, opened: entry.opened, by: entry.by,
+    ...(Object.keys(entry.view.draft).length && { draft: entry.view.draft }),
+    ...(isMissing && { missing: true }),
+  };
+}
+
+/** @param {WiredApp} app @param {Session} session */
+function tracedPanes(app, session) {
+  const { panes, slid, layer, layerAs } = displayOf(app, session);
+  return [
+    ...panes.map((pane) => tracedPane(app, session, pane, 'pane')),
+    ...(slid ? [tracedPane(app, session, slid, 'slid')] : []),
+    ...(layer ? [tracedPane(app, session, layer, layerAs)] : []),
+  ];
+}
+
+/** @param {WiredApp} app @param {Session} session @param {import('./display.js').Pane} pane @param {string} place */
+function tracedPane(app, session, { entry: index, area }, place) {
+  const { text } = session.window;
+  const placed = { place, x: round(area.x * text), width: round(area.width * text) };
+  if (index === null) {
+    return { ...placed, screen: null, entry: null, title: '', chosen: null, chosen_part: '', anchor: null, first_row: null, rows: 0 };
+  }
+  const entry = entriesOf(session)[index];
+  const row = chosenRow(entriesOf(session), index);
+  const column = columnOf(app, session, entry, viewOf(app, entry, area)[0]);
+  const offset = offsetOf(app, session, index, area, column);
+  const first = column.firstInView(offset);
+  const anchor = first && { part: first.part, key: first.key, above: round(first.above), index: first.index, offset: round(offset) };
+  return {
+    ...placed, screen: entry.screen, entry: index, title: app.titleOf(session, entry),
+    chosen: row?.key ?? null, chosen_part: row?.part ?? '', anchor, ...firstRow(column, offset),
+  };
+}
+
+/** The first row in view of a screen's own list, or of its first, and how many there are. @param {import('./column.js').Column} column @param {number} offset */
+function firstRow(column, offset) {
+  const lists = column.segments.filter((each) => each.kind === 'rows');
+  const own = lists.find((each) => !each.part) ?? lists[0];
+  if (!own?.listed || !own.stack) return { first_row: null, rows: 0 };
+  const at = own.stack.shown(own.stack.at(Math.max(0, offset - own.top)));
+  return { first_row: at === null ? null : own.listed.rows.keyAt(at), rows: own.listed.rows.length };
+}

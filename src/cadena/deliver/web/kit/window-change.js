@@ -1,0 +1,62 @@
+// Another window: resized, turned or folded; larger text, another side to read from (rule 5).
+
+import { arrangementFor } from './display.js';
+import { rebuild } from './lifetimes.js';
+import { Refused, note } from './notes.js';
+import { sizeOf, sized } from './session.js';
+
+/** @typedef {import('./session.js').Window} Window */
+
+const LARGEST = 20000;
+const MOST_TEXT = 2;
+
+/** The chain stays; its projection and perhaps its screens are made anew. @param {import('./app.js').WiredApp} app @param {import('./session.js').Session} session @param {any} event @returns {import('./opening.js').Taken} */
+export function resized(app, session, event) {
+  const old = session.window;
+  const window = windowAfter(old, event);
+  if (JSON.stringify(window) === JSON.stringify(old)) return [session, []];
+  const [was, now] = [arrangementFor(app, old), arrangementFor(app, window)];
+  const isReading = event.do === 'text' || event.do === 'read from';
+  const notes = [isReading
+    ? note('window', 'read', { text: window.text, side: window.rtl ? 'right' : 'left' })
+    : note('window', 'resized', { old: sizeOf(old), new: sizeOf(window) })];
+  session = { ...session, window };
+  if (was !== now) notes.push(note('arranged', '', { old: was.id, new: now.id }));
+  const rebuilds = app.platform.rebuilds ?? ['turn', 'breakpoint'];
+  if ((event.do === 'turn' && rebuilds.includes('turn')) || (was !== now && rebuilds.includes('breakpoint'))) {
+    session = rebuild(app, session);
+    notes.push(note('rebuilt'));
+  }
+  return [session, notes];
+}
+
+/** @param {Window} window @param {any} event @returns {Window} */
+function windowAfter(window, event) {
+  switch (event.do) {
+    case 'resize': {
+      const fault = faultOf(event);
+      if (fault) throw new Refused('window cannot be', '', { fault });
+      return { ...sized(event.width, event.height, event.fold ?? null), text: window.text, rtl: window.rtl };
+    }
+    case 'turn': return {
+      ...window, width: window.height, height: window.width,
+      foldAcross: window.fold !== null && !window.foldAcross,
+    };
+    case 'text':
+      if (!(event.size >= 1 && event.size <= MOST_TEXT)) throw new Refused('text size', '', { size: event.size });
+      return { ...window, text: event.size };
+    case 'read from': return { ...window, rtl: event.side === 'right' };
+    default:
+      if (window.fold === null) throw new Refused('no fold');
+      return { ...window, folded: event.do === 'fold' };
+  }
+}
+
+/** Why a window cannot be, or null. @param {any} window */
+function faultOf({ width, height, fold = null }) {
+  if (![width, height].every((size) => size >= 1 && size <= LARGEST)) {
+    return `a window is 1 to ${LARGEST} dp each way, not ${width} × ${height}`;
+  }
+  if (fold !== null && !(fold > 0 && fold < width)) return `a window ${width} dp wide cannot fold at ${fold}`;
+  return null;
+}
