@@ -125,9 +125,7 @@ def _anyhow(chance: random.Random, app: App) -> App:
         sources=sources,
         screens=tuple(_screen_anyhow(chance, each) for each in app.screens),
         sections=tuple(
-            replace(
-                each, keep=chance.choice(LIVES), returns=chance.choice(["as left", "root"])
-            )
+            replace(each, keep=chance.choice(LIVES), returns=chance.choice(["as left", "root"]))
             for each in app.sections
         ),
         values=tuple(replace(each, keep=chance.choice(LIVES)) for each in app.values),
@@ -225,7 +223,9 @@ def random_event(chance: random.Random, app: WiredApp, session: Any) -> do.Event
         if isinstance(event, do.Search):
             return replace(event, text=chance.choice(["", "a", "or", "guest 1", "zz"]))
         if isinstance(event, do.Type):
-            return replace(event, to=chance.choice(["", "Ada", "h1", 3, 0.5, True, None, "2026-08-01"]))
+            return replace(
+                event, to=chance.choice(["", "Ada", "h1", 3, 0.5, True, None, "2026-08-01"])
+            )
         return event
     if drawn < 0.65:
         return chance.choice(list(_of_records(chance, app, session)) or [do.Back()])

@@ -1,0 +1,150 @@
+"""Writing what is delivered into a folder, and delivering again: nothing changed by hand is lost."""
+
+from __future__ import annotations
+
+import difflib
+import json
+from collections.abc import Iterator, Mapping
+from pathlib import Path
+from typing import Final, Literal, NamedTuple
+
+from cadena.model.file.disk import print_of, read_bytes, said_path, write_bytes
+from cadena.model.problem import Problem
+
+LEDGER: Final = "delivered.json"
+LARGEST: Final = 64 * 1024 * 1024
+MOST_LINES: Final = 40
+"""Lines of a difference that are told."""
+State = Literal["new", "changed", "as it was", "yours", "both", "gone"]
+"""What delivering does with a file.
+
+``yours`` was changed by hand, and what is delivered has not changed since; ``both`` have changed:
+the new one is put beside it. ``gone`` is no longer delivered, and nobody has touched it.
+"""
+
+
+class Handed(NamedTuple):
+    """One file of a delivery: what becomes of it, and how it differs from what is there."""
+
+    path: str
+    state: State
+    difference: str = ""
+
+    @property
+    def beside(self) -> str:
+        """Where the new version of a file is put that was changed by hand."""
+        stem, dot, ending = self.path.rpartition(".")
+        return f"{stem}.delivered.{ending}" if dot else f"{self.path}.delivered"
+
+
+def planned(files: Mapping[str, bytes], folder: Path) -> tuple[Handed, ...]:
+    """What delivering these files into a folder would do with each.
+
+    Raises:
+        Problem: where the folder cannot be delivered into.
+    """
+    ledger = _ledger(folder)
+    return tuple(_planned(files, folder, ledger))
+
+
+def _planned(
+    files: Mapping[str, bytes], folder: Path, ledger: Mapping[str, str]
+) -> Iterator[Handed]:
+    for name, content in files.items():
+        there = _there(folder, name)
+        if there is None:
+            yield Handed(name, "new")
+        elif there == content:
+            yield Handed(name, "as it was")
+        elif ledger.get(name) == print_of(there):
+            yield Handed(name, "changed", difference(there, content))
+        elif ledger.get(name) == print_of(content):
+            yield Handed(name, "yours", difference(content, there))
+        else:
+            yield Handed(name, "both", difference(there, content))
+    for name, known in ledger.items():
+        there = None if name in files else _there(folder, name)
+        if there is not None:
+            yield Handed(name, "gone" if print_of(there) == known else "yours")
+
+
+def deliver(files: Mapping[str, bytes], folder: Path) -> tuple[Handed, ...]:
+    """Write files into a folder; what was changed by hand stays as it is.
+
+    Raises:
+        Problem: where the folder cannot be delivered into, or the disk does not take it.
+    """
+    handed = planned(files, folder)
+    for each in handed:
+        place = folder / each.path
+        match each.state:
+            case "new" | "changed":
+                _write(place, files[each.path])
+            case "both":
+                _write(folder / each.beside, files[each.path])
+            case "gone":
+                place.unlink(missing_ok=True)
+    ledger = {name: print_of(content) for name, content in sorted(files.items())}
+    text = json.dumps({"files": ledger}, indent=1, ensure_ascii=False)
+    write_bytes(f"{text}\n".encode(), folder / LEDGER)
+    return handed
+
+
+def _write(place: Path, content: bytes) -> None:
+    try:
+        place.parent.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise Problem(
+            said_path(place.parent), "", f"it cannot be made ({error.strerror})", "a free name"
+        ) from None
+    write_bytes(content, place)
+
+
+def _ledger(folder: Path) -> dict[str, str]:
+    """What was delivered into a folder before, by path: what tells the content of each."""
+    name = said_path(folder)
+    if folder.exists() and not folder.is_dir():
+        raise Problem(name, "", "it is no folder", "a folder, or a name that is free")
+    place = folder / LEDGER
+    if not place.exists():
+        return {}
+    raw = read_bytes(place, f"{name}/{LEDGER}", LARGEST, "what was delivered before")
+    try:
+        files = json.loads(raw)["files"]
+        return {str(path): str(known) for path, known in files.items() if _is_inside(str(path))}
+    except (ValueError, KeyError, TypeError, AttributeError, RecursionError):
+        raise Problem(
+            f"{name}/{LEDGER}", "", "it does not tell what was delivered", "that file as it was"
+        ) from None
+
+
+def _is_inside(path: str) -> bool:
+    parts = path.split("/")
+    return not path.startswith("/") and not {"", ".", ".."} & set(parts) and "\\" not in path
+
+
+def _there(folder: Path, name: str) -> bytes | None:
+    """What a file of the folder holds, or none where it is not there.
+
+    Raises:
+        Problem: where it leads out of the folder, or is no plain file.
+    """
+    place = folder / name
+    if not place.resolve().is_relative_to(folder.resolve()):
+        raise Problem(said_path(place), "", "it leads outside the folder", "a folder of its own")
+    if not place.exists():
+        return None
+    return read_bytes(place, said_path(place), LARGEST, "a file to deliver over")
+
+
+def difference(before: bytes, after: bytes) -> str:
+    """How a text differs, line by line (unified); nothing for what is no text."""
+    try:
+        old, new = before.decode().splitlines(), after.decode().splitlines()
+    except UnicodeDecodeError:
+        return ""
+    if max(len(old), len(new)) > 20_000:
+        return ""
+    lines = list(difflib.unified_diff(old, new, "there", "delivered", lineterm="", n=1))
+    more = [f"… {len(lines) - MOST_LINES} lines more"] if len(lines) > MOST_LINES else []
+    return "\n".join([*lines[:MOST_LINES], *more])

@@ -1,0 +1,220 @@
+"""Driving an app through walks, and telling where it does otherwise than it is wired."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable, Iterable, Iterator
+from typing import Any, Final, NamedTuple
+
+from cadena.deliver.drive.as_a_person import as_a_person
+from cadena.deliver.drive.gestures import Hand
+from cadena.deliver.drive.reading import Reading, ReadPane, read
+from cadena.deliver.drive.webdriver import Browser, Gone
+from cadena.engine import events as do
+from cadena.engine.form_values import value_in
+from cadena.engine.session import Session, Window
+from cadena.engine.step import start, step
+from cadena.engine.wired import WiredApp
+from cadena.model.app import FormScreen
+from cadena.model.values import Scalar, shown
+from cadena.records.template import is_empty
+from cadena.runs.walks.trace import TracedPane, TraceLine, trace_line
+
+NEAR: Final = 1.0
+"""How far a place in the browser may be from the engine's, in CSS pixels."""
+PATIENCE: Final = 2.0
+"""How long a page is waited for to show what it should, in seconds."""
+
+
+class Difference(NamedTuple):
+    """What is otherwise: what of which screen, what the engine says, and what the page shows."""
+
+    what: str
+    expected: Any
+    got: Any
+
+    def __str__(self) -> str:
+        return f"{self.what}: expected {shown(self.expected)}, got {shown(self.got)}"
+
+
+class Driven(NamedTuple):
+    """One step of a walk that was driven: the event, and what is otherwise after it.
+
+    ``step`` counts the events of the walk as a person walks it; 0 is the start.
+    """
+
+    step: int
+    event: do.Event | None
+    session: Session
+    differences: tuple[Difference, ...]
+
+
+def drive(
+    app: WiredApp,
+    browser: Browser,
+    at: str,
+    events: Iterable[do.Event],
+    window: Window,
+    patience: float = PATIENCE,
+    stop: Callable[[], bool] = lambda: False,
+) -> Iterator[Driven]:
+    """Drive an app through events in a window; it ends with the first step that differs.
+
+    Args:
+        at: the address of the app.
+        patience: how long a page is waited for, in seconds.
+        stop: asked before each step.
+    """
+    hand = Hand(app, browser, at)
+    session, notes = start(app, window)
+    hand.open(window.width, window.height)
+    if window.fold is not None:
+        hand.tell(do.Resize(width=window.width, height=window.height, fold=window.fold))
+    line = trace_line(app, session, None, notes)
+    found = _awaited(app, session, line, browser, patience)
+    yield Driven(0, None, session, found)
+    number = 0
+    for wanted in () if found else events:
+        for event in as_a_person(app, session, wanted):
+            if stop():
+                return
+            number += 1
+            try:
+                hand.do(session, event)
+                gone = ()
+            except Gone as missing:
+                gone = (Difference("what is pressed", "there", str(missing)),)
+            session, notes, _ = step(app, session, event)
+            line = trace_line(app, session, event, notes)
+            found = gone or _awaited(app, session, line, browser, patience)
+            yield Driven(number, event, session, found)
+            if found:
+                return
+
+
+def _awaited(
+    app: WiredApp, session: Session, line: TraceLine, browser: Browser, patience: float
+) -> tuple[Difference, ...]:
+    """What is still otherwise when the page has had its time."""
+    until = time.monotonic() + patience
+    while True:
+        reading = read(browser)
+        found = (
+            (Difference("the page", "an app that can be driven", "none"),)
+            if reading is None
+            else tuple(differences(app, session, line, reading))
+        )
+        if not found or time.monotonic() > until:
+            return found
+        time.sleep(0.02)
+
+
+def differences(
+    app: WiredApp, session: Session, line: TraceLine, reading: Reading
+) -> Iterator[Difference]:
+    """What of a state a page shows otherwise than it is."""
+    if line.phase != reading.phase:
+        yield Difference("phase", line.phase, reading.phase)
+        return
+    if line.phase in ("killed", "left"):
+        return
+    wanted = [(each.place, each.screen or "nothing chosen") for each in line.display]
+    got = [(each.place, each.screen or "nothing chosen") for each in reading.panes]
+    if wanted != got:
+        yield Difference("on display", _said(wanted), _said(got))
+        return
+    if line.section != reading.section:
+        yield Difference("section", line.section, reading.section)
+    for pane, read_pane in zip(line.display, reading.panes, strict=True):
+        yield from _of_pane(app, session, pane, read_pane)
+    back = reading.panes[-1].back if reading.panes else None
+    if line.back != back:
+        yield Difference("back label", line.back, back)
+    if line.address != reading.address:
+        yield Difference("address", line.address, reading.address)
+    if line.question != reading.question:
+        yield Difference("question", line.question, reading.question)
+    covered = session.question is not None or session.menu is not None or session.sections_open
+    if not covered and line.focus != reading.focus and reading.focus is not None:
+        yield Difference("focus", line.focus, reading.focus)
+
+
+def _said(display: list[tuple[str, str]]) -> str:
+    return ", ".join(
+        screen if place == "pane" else f"{screen} ({place})" for place, screen in display
+    )
+
+
+def _of_pane(
+    app: WiredApp, session: Session, pane: TracedPane, got: ReadPane
+) -> Iterator[Difference]:
+    name = pane.screen or "nothing chosen"
+    for what, one, other in (("place", pane.x, got.x), ("width", pane.width, got.width)):
+        if abs(one - other) > NEAR:
+            yield Difference(f"{what} of {name}", one, other)
+    if pane.screen is None or pane.entry is None:
+        return
+    if pane.title.split() != got.title.split():
+        yield Difference(f"title of {name}", pane.title, got.title)
+    yield from _chosen(session, pane, got, name)
+    yield from _first(app, session, pane, got, name)
+    own = got.rows.get("")
+    if pane.first_row is not None and own not in (None, -1, pane.rows):
+        yield Difference(f"rows of {name}", pane.rows, own)
+    entry = session.entries[pane.entry]
+    screen = app.screens[pane.screen]
+    if isinstance(screen, FormScreen):
+        for field in screen.fields:
+            has = got.fields.get(field.field)
+            value = value_in(app, session, entry, field.field)
+            said = "" if is_empty(value) else shown(value)
+            is_switch = app.type_of(screen.source, field.field) == "yes/no"
+            said = "yes" if value is True else "no" if is_switch else said
+            if has is not None and has.replace("\r", "") != said.replace("\r", ""):
+                yield Difference(f"{field.field} of {name}", said, has)
+
+
+def _chosen(session: Session, pane: TracedPane, got: ReadPane, name: str) -> Iterator[Difference]:
+    """The chosen row, where it is there to be seen; and no other."""
+    entry = session.entries[pane.entry or 0]
+    wanted = dict(entry.view.choice)
+    if pane.chosen is not None and pane.chosen_part not in wanted:
+        wanted[pane.chosen_part] = pane.chosen
+    for row in got.chosen:
+        if wanted.get(row.list) != row.key:
+            yield Difference(f"chosen on {name}", wanted.get(row.list), row.key)
+    chosen = {(row.list, row.key) for row in got.chosen}
+    for row in got.shown:
+        if wanted.get(row.list) == row.key and (row.list, row.key) not in chosen:
+            yield Difference(f"chosen on {name}", row.key, None)
+
+
+def _first(
+    app: WiredApp, session: Session, pane: TracedPane, got: ReadPane, name: str
+) -> Iterator[Difference]:
+    """What is first in view, and how much of it is over the edge."""
+    anchor = pane.anchor
+    if anchor is None or got.first_part is None or got.above is None:
+        return
+    near = NEAR + 0.5
+    above = anchor.above * session.window.text
+    if anchor.key is None:
+        if (anchor.part, None) != (got.first_part, got.first and got.first.key):
+            yield Difference(f"first in view on {name}", anchor.part, got.first_part)
+        elif abs(above - got.above) > near:
+            yield Difference(f"scrolled over {anchor.part} of {name}", above, got.above)
+        return
+    if _is_hidden(app, session, pane, anchor.part, anchor.key):
+        return
+    key = None if got.first is None else got.first.key
+    if key != anchor.key:
+        yield Difference(f"first row of {name}", anchor.key, key)
+    elif abs(above - got.above) > near:
+        yield Difference(f"above the edge of {name}, in px", round(above, 1), got.above)
+
+
+def _is_hidden(app: WiredApp, session: Session, pane: TracedPane, part: str, key: Scalar) -> bool:
+    """Whether a row is in a closed group, of which only the title is there to be seen."""
+    listed = app.listed(session, session.entries[pane.entry or 0], part)
+    at = None if listed is None else listed.rows.index_of(key)
+    return listed is not None and at is not None and listed.stack(pane.width).is_hidden(at)

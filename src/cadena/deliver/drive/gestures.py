@@ -1,0 +1,278 @@
+"""Doing in a browser what an event says, as a person would: presses, keys, wheel, back, reload."""
+
+from __future__ import annotations
+
+import json
+import time
+from typing import Any, Final
+
+import msgspec
+
+from cadena.deliver.drive.as_a_person import offers
+from cadena.deliver.drive.webdriver import KEYS, Browser
+from cadena.engine import events as do
+from cadena.engine.rules.display import display_of
+from cadena.engine.rules.lists import across_of, offset_of
+from cadena.engine.rules.targets import target_of
+from cadena.engine.session import Session
+from cadena.engine.wired import WiredApp
+from cadena.model.values import shown
+
+FIND: Final = """
+const [what, name, value, screen, entry, list, key] = arguments;
+let at = document;
+if (screen) {
+  const panes = [...document.querySelectorAll('[data-pane]')].filter((each) => each.dataset.screen === screen);
+  at = panes.findLast((each) => each.dataset.entry === String(entry)) ?? panes.at(-1);
+}
+if (at && list !== null) at = [...at.querySelectorAll('[data-list]')].find((each) => each.dataset.list === list);
+if (at && key !== null) at = [...at.querySelectorAll('[data-key]')].find((each) => each.dataset.key === key);
+if (!at || name === null) return at ?? null;
+return [...at.querySelectorAll(`[data-${name}]`)].findLast((each) => value === null || each.getAttribute(`data-${name}`) === value) ?? null;
+"""
+TELL: Final = "document.dispatchEvent(new CustomEvent('cadena:event', { detail: arguments[0] }))"
+COMES_WITHIN: Final = 10.0
+"""How long an app may take to be there, in seconds."""
+FOCUS: Final = "arguments[0].focus({ preventScroll: true })"
+
+
+class Hand:
+    """Drives one app in one browser.
+
+    Args:
+        at: the address of the app, with what tells it that it is driven.
+    """
+
+    def __init__(self, app: WiredApp, browser: Browser, at: str) -> None:
+        self.app = app
+        self.browser = browser
+        self.at = at
+
+    def open(self, width: float, height: float) -> None:
+        """The app anew, with nothing kept, in a window of this size."""
+        self.browser.size(width, height)
+        self.browser.go_to(self.at.split("?")[0].rsplit("/", 1)[0] + "/look.css")
+        self.browser.run("localStorage.clear(); sessionStorage.clear();")
+        self._come_to(self.at)
+
+    def _come_to(self, address: str) -> None:
+        self.browser.go_to(address)
+        self._awaited()
+
+    def _awaited(self) -> None:
+        """Wait until the app is there: it may bring its records first."""
+        until = time.monotonic() + COMES_WITHIN
+        while time.monotonic() < until:
+            if self.browser.run("return Boolean(document.querySelector('[data-app]'))"):
+                return
+            time.sleep(0.02)
+
+    def find(
+        self,
+        what: str,
+        name: str | None,
+        value: str | None = None,
+        on: do.On | None = None,
+        row: Any = None,
+        of: str | None = None,
+    ) -> dict[str, str]:
+        """An element by what it says of itself, on a screen and a row.
+
+        Raises:
+            Gone: where it is not there.
+        """
+        screen, entry = (None, None) if on is None else (on.screen, on.entry)
+        key = None if row is None else json.dumps(row, ensure_ascii=False)
+        return self.browser.element(FIND, what, name, value, screen, entry, of, key)
+
+    def press(self, what: str, name: str, value: str | None = None, **where: Any) -> None:
+        self.browser.press(self.find(what, name, value, **where))
+
+    def tell(self, event: do.Event) -> None:
+        """Let happen what no person can do in the page itself."""
+        self.browser.run(TELL, json.loads(msgspec.json.encode(event)))
+
+    def do(self, session: Session, event: do.Event) -> None:
+        """Do what an event says, in the state that a session is in.
+
+        Raises:
+            Gone: where what is to be pressed is not there.
+        """
+        match event:
+            case do.Choose():
+                row = self.find("row", None, on=event, of=event.list, row=event.key)
+                self.browser.press(row)
+            case do.Act():
+                self._act(session, event)
+            case do.OpenMenu():
+                if event.key is None:
+                    self.press("order", "orders", event.list, on=event)
+                else:
+                    self.press("more", "more", on=event, of=event.list, row=event.key)
+            case do.SortBy():
+                self._sort(session, event)
+            case do.Press():
+                self.press("button", "button", event.button, on=event)
+            case do.OpenFact():
+                self.press("fact", "fact", event.fact, on=event)
+            case do.ShowGroup():
+                self.press("group", "group", event.title, on=event, of=event.list)
+            case do.TurnPage():
+                self.press("page", "page", event.to, on=event)
+            case do.Scroll():
+                self._scroll(session, event)
+            case do.Search():
+                self._type_into(self.find("search", "search", event.list, on=event), event.text)
+            case do.Type():
+                self._type(session, event)
+            case do.Move() | do.Enter():
+                name = "enter" if isinstance(event, do.Enter) else event.to
+                self._key(session, event, name)
+            case do.Save():
+                self.press("save", "save", on=event)
+            case do.Cancel():
+                self.press("cancel", "cancel", on=event)
+            case do.Retry():
+                self.press("retry", "retry", on=event)
+            case _:
+                self._of_app(session, event)
+
+    def _of_app(self, session: Session, event: do.Event) -> None:
+        """What happens to the app as a whole."""
+        match event:
+            case do.Back():
+                self.browser.back()
+            case do.Decide():
+                self.press("answer", "answer", "yes" if event.yes else "no")
+            case do.Undo():
+                self.press("undo", "undo")
+            case do.SlideList():
+                self.press("slide", "slide")
+            case do.OpenSections():
+                self.press("sections", "open-sections")
+            case do.PressOutside() | do.CloseMenu():
+                self._outside(session)
+            case do.GoTo() if self._is_in_bar(session, event.section):
+                self.press("section", "section", event.section)
+            case do.Visit():
+                path = event.address if event.address.startswith("/") else f"/{event.address}"
+                self.browser.run("location.hash = arguments[0]", path)
+            case do.Turn() if session.window.fold is None:
+                self.browser.size(session.window.height, session.window.width)
+            case do.Turn():
+                self.tell(event)
+                self.browser.size(session.window.height, session.window.width)
+            case do.Resize():
+                self._resize(session, event)
+            case do.Restore():
+                self.browser.reload()
+                self._awaited()
+            case do.Relaunch():
+                self.browser.new_tab()
+                self.browser.size(session.window.width, session.window.height)
+                self._come_to(self.at)
+            case do.Wake() if session.phase == "left":
+                self.press("wake", "wake")
+            case _:
+                self.tell(event)
+
+    def _is_in_bar(self, session: Session, section: str) -> bool:
+        bar = display_of(self.app, session).arrangement.bar
+        shows = bar != "none" and (bar != "button" or session.sections_open)
+        return shows and any(each.id == section for each in self.app.in_bar)
+
+    def _resize(self, session: Session, event: do.Resize) -> None:
+        window = session.window
+        is_swapped = (event.width, event.height) == (window.height, window.width)
+        if event.fold is not None or window.fold is not None or is_swapped:
+            self.tell(event)
+        self.browser.size(event.width, event.height)
+
+    def _act(self, session: Session, event: do.Act) -> None:
+        part, _ = self.app.actions[event.screen][event.action]
+        if self.app.listings[event.screen][part].layout != "rows":
+            self.tell(event)
+        elif session.menu is not None:
+            self.press("action", "action", event.action)
+        else:
+            self.press("action", "action", event.action, on=event, of=part, row=event.key)
+
+    def _sort(self, session: Session, event: do.SortBy) -> None:
+        listing = self.app.listings[event.screen][event.list]
+        if not offers(listing, event):
+            self.tell(event)
+            return
+        orders = [(), *(each.sort for each in listing.orders)]
+        at = orders.index(event.by)
+        find = "return document.querySelectorAll('[data-order]')[arguments[1]] ?? null"
+        self.browser.press(self.browser.element(find, "order", at))
+
+    def _scroll(self, session: Session, event: do.Scroll) -> None:
+        index, area = target_of(self.app, session, display_of(self.app, session), event)
+        is_strip = (
+            bool(event.list) and self.app.listings[event.screen][event.list].layout == "strip"
+        )
+        to = event.to or 0.0
+        if is_strip:
+            was = across_of(self.app, session, index, area.width, event.list)
+            sign = -1 if session.window.rtl else 1
+            by = round((to - was) * session.window.text) * sign
+            self.browser.wheel(self.find("strip", "across", event.list, on=event), by, 0)
+        else:
+            was = offset_of(self.app, session, index, area)
+            by = round((to - was) * session.window.text)
+            self.browser.wheel(self.find("scroll", "scroll", on=event), 0, by)
+
+    def _type_into(self, field: dict[str, str], text: str) -> None:
+        self.browser.run(FOCUS, field)
+        self.browser.type_over(text)
+
+    def _type(self, session: Session, event: do.Type) -> None:
+        """Into its field, or by its switch, or one of its choices."""
+        text = "" if event.to is None else shown(event.to)
+        find = (
+            "const pane = [...document.querySelectorAll('[data-pane]')].findLast((each) => "
+            "each.dataset.screen === arguments[1]);"
+            "const some = [...pane.querySelectorAll('[data-choice]')].filter((each) => "
+            "each.dataset.choice === arguments[2]);"
+            "return some.find((each) => each.dataset.key === arguments[3]) ?? "
+            'pane.querySelector(`[data-field="${CSS.escape(arguments[2])}"]`)'
+        )
+        key = json.dumps(event.to, ensure_ascii=False)
+        found = self.browser.element(find, "field", event.screen, event.field, key)
+        kind = self.browser.run(
+            "return arguments[0].hasAttribute('data-choice') || "
+            "arguments[0].getAttribute('role') === 'switch'",
+            found,
+        )
+        if kind:
+            self.browser.press(found)
+        else:
+            self._type_into(found, text)
+
+    def _key(self, session: Session, event: do.Move | do.Enter, name: str) -> None:
+        """A key on a list: on the row that it is at, where that is there."""
+        listed = self.find("list", None, on=event, of=event.list)
+        self.browser.run(
+            "const row = arguments[0].querySelector('.contents[tabindex=\"0\"]') ?? "
+            "arguments[0].querySelector('.contents') ?? arguments[0];"
+            "row.focus({ preventScroll: true })",
+            listed,
+        )
+        if session.window.rtl and name in ("left", "right"):
+            name = "right" if name == "left" else "left"
+        self.browser.type(KEYS[name])
+
+    def _outside(self, session: Session) -> None:
+        """Beside what lies over the panes: at the edge of the window that it leaves free."""
+        width, height = session.window.size
+        places = [(2.0, 2.0), (width - 3, height - 3), (width - 3, 2.0), (2.0, height - 3)]
+        find = (
+            "const [x, y] = arguments; const there = document.elementFromPoint(x, y);"
+            "return Boolean(there?.closest('.scrim, [data-outside]'))"
+        )
+        for x, y in places:
+            if self.browser.run(find, x, y):
+                self.browser.press_at(x, y)
+                return
+        self.tell(do.CloseMenu() if session.menu is not None else do.PressOutside())

@@ -1,0 +1,266 @@
+"""A browser, spoken to by W3C WebDriver over HTTP: started from the system's own, never fetched."""
+
+from __future__ import annotations
+
+import base64
+import contextlib
+import os
+import re
+import shutil
+import subprocess
+import time
+from collections.abc import Iterator, Mapping
+from pathlib import Path
+from typing import Any, Final
+
+import httpx
+
+from cadena.model.problem import Problem
+
+BROWSERS: Final = ("chromium", "chromium-browser", "google-chrome")
+DRIVERS: Final = ("chromedriver", "chromium.chromedriver")
+NAMED: Final = ("CADENA_BROWSER", "CADENA_DRIVER")
+"""What of the environment names another browser, and its driver."""
+BEGINS_WITHIN: Final = 30.0
+ANSWERS_WITHIN: Final = 60.0
+ELEMENT: Final = "element-6066-11e4-a52e-4f735466cecf"
+"""The name under which an element is referred to (W3C WebDriver, 12.2)."""
+QUIET: Final = (
+    "--headless=new",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--disable-smooth-scrolling",
+    "--hide-scrollbars",
+    "--force-prefers-reduced-motion",
+)
+"""A browser that calls nobody, and in which nothing moves by itself."""
+KEYS: Final = {
+    "up": "\ue013",
+    "down": "\ue015",
+    "left": "\ue012",
+    "right": "\ue014",
+    "home": "\ue011",
+    "end": "\ue010",
+    "page up": "\ue00e",
+    "page down": "\ue00f",
+    "enter": "\ue007",
+    "control": "\ue009",
+    "delete": "\ue017",
+}
+
+
+class Gone(Exception):
+    """An element is not there, or cannot be pressed."""
+
+
+def found() -> tuple[Path, Path]:
+    """The browser and its driver.
+
+    Raises:
+        Problem: saying how to have them, or how to name others.
+    """
+    paths = []
+    for variable, names in zip(NAMED, (BROWSERS, DRIVERS), strict=True):
+        named = os.environ.get(variable)
+        path = named or next((at for name in names if (at := shutil.which(name))), None)
+        if path is None or not Path(path).exists():
+            raise Problem(
+                named or "the browser",
+                "",
+                f"{named or names[0]} is not there",
+                f"Debian's packages chromium and chromium-driver, or {variable} naming another",
+            )
+        paths.append(Path(path))
+    return paths[0], paths[1]
+
+
+@contextlib.contextmanager
+def browser(profile: Path) -> Iterator[Browser]:
+    """A browser of its own, with nothing kept but in the folder of its profile.
+
+    Raises:
+        Problem: where there is none, or it does not begin.
+    """
+    binary, driver = found()
+    process = subprocess.Popen(
+        [driver, "--port=0"], stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True
+    )
+    try:
+        port = _port(process, driver)
+        root = ("--no-sandbox",) if os.geteuid() == 0 else ()
+        options = {
+            "binary": str(binary),
+            "args": [*QUIET, *root, f"--user-data-dir={profile}"],
+        }
+        with httpx.Client(
+            base_url=f"http://127.0.0.1:{port}", timeout=ANSWERS_WITHIN, trust_env=False
+        ) as client:
+            made = Browser(client)
+            made.begin({"browserName": "chrome", "goog:chromeOptions": options})
+            try:
+                yield made
+            finally:
+                made.end()
+    finally:
+        process.terminate()
+        with contextlib.suppress(subprocess.TimeoutExpired):
+            process.wait(10)
+        process.kill()
+
+
+def _port(process: subprocess.Popen[str], driver: Path) -> int:
+    """The port that a driver says it listens on."""
+    until = time.monotonic() + BEGINS_WITHIN
+    while process.stdout is not None and time.monotonic() < until:
+        line = process.stdout.readline()
+        if told := re.search(r"on port (\d+)\.", line):
+            return int(told[1])
+        if not line:
+            break
+    raise Problem(str(driver), "", "it did not begin", "a driver that fits the browser")
+
+
+class Browser:
+    """One session of a browser."""
+
+    def __init__(self, client: httpx.Client) -> None:
+        self.client = client
+        self.session = ""
+
+    def begin(self, capabilities: Mapping[str, Any]) -> None:
+        answer = self._call("POST", "/session", capabilities={"alwaysMatch": capabilities})
+        self.session = f"/session/{answer['sessionId']}"
+
+    def end(self) -> None:
+        with contextlib.suppress(Problem, Gone):
+            self._call("DELETE", self.session)
+
+    def _call(self, method: str, path: str, **body: Any) -> Any:
+        """One command.
+
+        Raises:
+            Gone: where what it is about is not there.
+            Problem: for every other failure.
+        """
+        try:
+            answer = self.client.request(method, path, json=body if method == "POST" else None)
+            value = answer.json().get("value")
+        except (httpx.HTTPError, ValueError) as error:
+            raise Problem(
+                "the browser", "", f"it does not answer ({error})", "it running"
+            ) from None
+        if answer.status_code == 200:
+            return value
+        kind, said = value.get("error", ""), value.get("message", "").split("\n")[0]
+        if kind in (
+            "no such element",
+            "stale element reference",
+            "element not interactable",
+            "element click intercepted",
+            "move target out of bounds",
+        ):
+            raise Gone(said)
+        raise Problem("the browser", "", f"{kind}: {said}", "a page that can be driven")
+
+    def _in_session(self, path: str, **body: Any) -> Any:
+        return self._call("POST", f"{self.session}/{path}", **body)
+
+    def go_to(self, address: str) -> None:
+        self._in_session("url", url=address)
+
+    def back(self) -> None:
+        self._in_session("back")
+
+    def reload(self) -> None:
+        self._in_session("refresh")
+
+    def new_tab(self) -> None:
+        """Another tab, and the one before closed."""
+        before = self._call("GET", f"{self.session}/window")
+        made = self._in_session("window/new", type="tab")["handle"]
+        self._in_session("window", handle=before)
+        self._call("DELETE", f"{self.session}/window")
+        self._in_session("window", handle=made)
+
+    def run(self, script: str, *arguments: Any) -> Any:
+        """What a script gives back that runs in the page."""
+        return self._in_session("execute/sync", script=script, args=list(arguments))
+
+    def size(self, width: float, height: float) -> None:
+        """Give the page a window of this size, in CSS pixels."""
+        self._in_session(
+            "goog/cdp/execute",
+            cmd="Emulation.setDeviceMetricsOverride",
+            params={
+                "width": round(width),
+                "height": round(height),
+                "deviceScaleFactor": 1,
+                "mobile": False,
+            },
+        )
+
+    def element(self, script: str, *arguments: Any) -> dict[str, str]:
+        """The element that a script finds.
+
+        Raises:
+            Gone: where it finds none.
+        """
+        found = self.run(script, *arguments)
+        if not isinstance(found, dict) or ELEMENT not in found:
+            raise Gone(f"there is no {arguments[0] if arguments else 'element'}")
+        return found
+
+    def press(self, element: Mapping[str, str]) -> None:
+        self._in_session(f"element/{element[ELEMENT]}/click")
+
+    def press_at(self, x: float, y: float) -> None:
+        """A press at a place of the window, in CSS pixels."""
+        steps = [
+            {"type": "pointerMove", "duration": 0, "x": round(x), "y": round(y)},
+            {"type": "pointerDown", "button": 0},
+            {"type": "pointerUp", "button": 0},
+        ]
+        self._act({"type": "pointer", "id": "mouse", "actions": steps})
+
+    def wheel(self, element: Mapping[str, str], across: int, down: int) -> None:
+        """Turn the wheel over an element by so many CSS pixels."""
+        step = {
+            "type": "scroll",
+            "origin": dict(element),
+            "x": 0,
+            "y": 0,
+            "deltaX": across,
+            "deltaY": down,
+            "duration": 0,
+        }
+        self._act({"type": "wheel", "id": "wheel", "actions": [step]})
+
+    def _act(self, source: Mapping[str, Any]) -> None:
+        self._in_session("actions", actions=[source])
+
+    def type(self, text: str) -> None:
+        """Type into what has the focus."""
+        steps: list[dict[str, str]] = []
+        for letter in text:
+            steps += [{"type": "keyDown", "value": letter}, {"type": "keyUp", "value": letter}]
+        self._act({"type": "key", "id": "keys", "actions": steps})
+
+    def type_over(self, text: str) -> None:
+        """Type in place of all that the field with the focus holds."""
+        control = KEYS["control"]
+        steps = [
+            {"type": "keyDown", "value": control},
+            {"type": "keyDown", "value": "a"},
+            {"type": "keyUp", "value": "a"},
+            {"type": "keyUp", "value": control},
+        ]
+        self._act({"type": "key", "id": "keys", "actions": steps})
+        self.type(text or KEYS["delete"])
+
+    def picture(self) -> bytes:
+        """What the page looks like, as PNG."""
+        return base64.b64decode(self._call("GET", f"{self.session}/screenshot"))

@@ -1,0 +1,240 @@
+// A wired app in a browser: its window, its history, what it keeps, and what it draws.
+
+import { WiredApp } from '../app.js';
+import { addressNow } from '../addresses.js';
+import { started } from '../app-lifecycle.js';
+import { displayOf, focusOf } from '../display.js';
+import { SURVIVES_COLD, SURVIVES_KILL } from '../lifetimes.js';
+import { savedState } from '../saved-state.js';
+import { entriesOf, sized } from '../session.js';
+import { start, step } from '../step.js';
+import { patch } from './dom.js';
+import { frameView } from './frame.js';
+import { handOut } from './hand-out.js';
+import { Service } from './service.js';
+import { moving } from './moving.js';
+
+/** @typedef {import('../session.js').Session} Session */
+
+const FLOOR = 'floor';
+const TOP = 'top';
+const MOST_TEXT = 2;
+
+/** Whether the person reads from the right, by the language that they have chosen. */
+function isRightToLeft() {
+  const locale = /** @type {any} */ (new Intl.Locale(navigator.language || 'en'));
+  return (locale.getTextInfo?.() ?? locale.textInfo)?.direction === 'rtl';
+}
+
+/** A running page. */
+export class Page {
+  /**
+   * @param {any} described what the modules of the app say
+   * @param {Record<string, any[]>} records
+   * @param {HTMLElement} root
+   */
+  constructor(described, records, root) {
+    this.app = new WiredApp(described, records);
+    this.root = root;
+    this.isDriven = new URLSearchParams(location.search).has('driven');
+    this.name = `${described.name} ${location.pathname}`;
+    this.service = new Service(this.app, (event) => this.send(event));
+    /** @type {Session} */
+    this.session = started(this.app, this.windowNow(null));
+    this.steps = 0;
+  }
+
+  /** Begin as the person left it, or anew, and at the address that was asked for. */
+  run() {
+    document.documentElement.lang ||= this.app.app.locale || 'en';
+    const address = decodeURI(location.hash.slice(1));
+    this.comeBack();
+    history.replaceState(FLOOR, '');
+    history.pushState(TOP, '');
+    if (address && address !== addressNow(this.app, this.session)) this.session = step(this.app, this.session, { do: 'visit', address }).session;
+    this.listen();
+    this.show();
+    this.goOn();
+  }
+
+  /** A reload comes back from what was kept in this tab; a new tab is a cold start (6). */
+  comeBack() {
+    const kept = this.read(sessionStorage, 'kept');
+    const world = this.read(localStorage, 'world') ?? {};
+    const [fresh] = start(this.app, this.windowNow(this.isDriven ? (world.window ?? null) : null));
+    const ended = { ...fresh, phase: /** @type {const} */ ('killed'), chains: {}, section: '', changes: world.changes ?? {}, clock: world.clock ?? 0, calls: world.calls ?? 0 };
+    const text = kept?.state ?? this.read(localStorage, 'stored')?.state ?? '';
+    const event = { do: kept ? 'restore' : 'relaunch' };
+    this.session = kept || text || world.changes ? step(this.app, { ...ended, kept: text }, event).session : fresh;
+  }
+
+  listen() {
+    addEventListener('popstate', (event) => this.moved(event));
+    addEventListener('resize', () => this.resized());
+    addEventListener('pagehide', () => this.keep());
+    document.addEventListener('cadena:event', (event) => this.send(/** @type {CustomEvent} */ (event).detail));
+    document.addEventListener('keydown', (event) => this.pressed(event));
+    document.addEventListener('visibilitychange', () => {
+      if (!this.isDriven) this.send({ do: document.hidden ? 'sleep' : 'wake' });
+    });
+  }
+
+  /** The browser's back is the app's (4); an address that was typed is visited (11). @param {PopStateEvent} event */
+  moved(event) {
+    if (event.state === TOP) return;
+    const isBack = event.state === FLOOR;
+    if (!isBack) {
+      history.replaceState(TOP, '');
+      this.send({ do: 'visit', address: decodeURI(location.hash.slice(1)) });
+      return;
+    }
+    history.pushState(TOP, '');
+    this.send({ do: 'back' });
+    if (this.session.phase === 'left' && !this.isDriven) history.go(-2);
+  }
+
+  /** @param {KeyboardEvent} event */
+  pressed(event) {
+    if (event.key !== 'Escape') return;
+    const { menu, sectionsOpen } = this.session;
+    const display = displayOf(this.app, this.session);
+    if (menu) this.send({ do: 'close menu' });
+    else if (sectionsOpen || display.slid || display.layerAs === 'popover') this.send({ do: 'press outside' });
+    else if (display.layer) this.send({ do: 'back' });
+  }
+
+  resized() {
+    const { window } = this.session;
+    const now = this.windowNow(window);
+    if (now.text !== window.text) this.send({ do: 'text', size: now.text });
+    if (now.width === window.width && now.height === window.height) return;
+    const isTurned = now.width === window.height && now.height === window.width && window.fold === null;
+    this.send(isTurned ? { do: 'turn' } : { do: 'resize', width: now.width, height: now.height, fold: now.fold });
+  }
+
+  /** The window as the browser has it: its size, where it folds, how large its text is. @param {import('../session.js').Window | null} before */
+  windowNow(before) {
+    const segments = /** @type {any} */ (globalThis).viewport?.segments ?? [];
+    const fold = segments.length === 2 && segments[0].top === segments[1].top ? segments[0].width : null;
+    const size = parseFloat(getComputedStyle(document.documentElement).fontSize) / 16;
+    const text = Math.min(MOST_TEXT, Math.max(1, size));
+    const isSame = before && before.width === innerWidth && before.height === innerHeight;
+    if (this.isDriven && isSame) return before;
+    return { ...sized(innerWidth, innerHeight, fold), text: this.isDriven && before ? before.text : text, rtl: before?.rtl ?? isRightToLeft() };
+  }
+
+  /** What happens is taken, and the page agrees with what is so then. @param {Record<string, any>} event */
+  send(event) {
+    const before = this.session;
+    const { session, notes } = step(this.app, before, event);
+    this.session = session;
+    this.steps += 1;
+    handOut(this.app, session, notes);
+    if (event.do === 'kill') {
+      this.keepText(before);
+    } else if (event.do === 'restore' || event.do === 'relaunch') {
+      sessionStorage.removeItem(`${this.name} kept`);
+    }
+    moving(this, before, event, () => this.show());
+    this.goOn();
+  }
+
+  /** What goes on by itself: calls, and time. */
+  goOn() {
+    this.service.callFor(this.session, this.isDriven);
+    clearTimeout(this.keeping);
+    this.keeping = setTimeout(() => this.keep(), 0);
+    clearTimeout(this.waiting);
+    const due = this.session.requests.flatMap((each) => (each.due === null ? [] : [each.due]));
+    if (due.length && !this.isDriven) {
+      const ms = Math.max(1, Math.min(...due) - this.session.clock);
+      this.waiting = setTimeout(() => this.send({ do: 'wait', ms }), ms);
+    }
+  }
+
+  /** Draw what is so, and bring scrolling and the focus there. */
+  show() {
+    const { window } = this.session;
+    const html = document.documentElement;
+    html.dir = window.rtl ? 'rtl' : 'ltr';
+    if (this.isDriven) html.style.fontSize = `${16 * window.text}px`;
+    patch(this.root, frameView({ app: this.app, session: this.session, send: (event) => this.send(event) }));
+    this.scrollThere();
+    this.focusThere();
+    this.tell();
+  }
+
+  scrollThere() {
+    const unit = parseFloat(getComputedStyle(document.documentElement).fontSize) / 16;
+    const sign = document.documentElement.dir === 'rtl' ? -1 : 1;
+    for (const each of this.root.querySelectorAll('[data-scroll], [data-across]')) {
+      const element = /** @type {HTMLElement} */ (each);
+      const to = Number(element.dataset.to) * unit;
+      if (element.hasAttribute('data-scroll') && Math.abs(element.scrollTop - to) >= 1) element.scrollTop = to;
+      if (element.hasAttribute('data-across') && Math.abs(element.scrollLeft * sign - to) >= 1) element.scrollLeft = to * sign;
+    }
+  }
+
+  /** The focus is on the screen that has it, or on what lies over it. */
+  focusThere() {
+    const over = this.root.querySelector('[data-question], .menu');
+    const index = focusOf(this.app, this.session);
+    const entry = index === null ? undefined : entriesOf(this.session)[index];
+    const screen = entry && [...this.root.querySelectorAll(`[data-pane][data-entry="${index}"]`)].at(-1);
+    const wanted = over ?? screen;
+    if (!wanted) return;
+    const isInside = wanted.contains(document.activeElement);
+    const moved = isInside ? this.movedAlong(wanted) : (wanted.querySelector('.contents[tabindex="0"]') ?? wanted.querySelector('button, input, textarea') ?? wanted);
+    if (moved && (over || this.hasActed || isInside)) /** @type {HTMLElement} */ (moved).focus({ preventScroll: true });
+    this.hasActed = true;
+  }
+
+  /** The focus goes along with the row that a list is at. @param {Element} pane */
+  movedAlong(pane) {
+    const row = document.activeElement?.closest('[data-list] .contents');
+    return row && /** @type {HTMLElement} */ (row).tabIndex < 0 ? row.closest('[data-list]')?.querySelector('.contents[tabindex="0"]') : null;
+  }
+
+  /** What the page says of itself: to the address bar, the title, and to who drives it. */
+  tell() {
+    const { session, app, root } = this;
+    const address = session.phase === 'killed' ? null : addressNow(app, session);
+    if (session.phase === 'running') history.replaceState(TOP, '', address === null ? location.pathname + location.search : `#${address}`);
+    const entries = entriesOf(session);
+    const top = entries[entries.length - 1];
+    document.title = top ? `${app.titleOf(session, top)} · ${app.app.name}` : app.app.name;
+    Object.assign(root.dataset, { app: app.app.name, phase: session.phase, section: session.section, steps: String(this.steps), address: address ?? '' });
+  }
+
+  /** Keep what outlives the process: in this tab, for the next one, and what is so of the records. */
+  keep() {
+    const { session } = this;
+    const { changes, clock, calls } = session;
+    this.write(localStorage, 'world', { changes, clock, calls, ...(this.isDriven && { window: session.window }) });
+    if (session.phase !== 'killed') this.keepText(session);
+  }
+
+  /** @param {Session} session */
+  keepText(session) {
+    this.write(sessionStorage, 'kept', { state: savedState(this.app, session, SURVIVES_KILL) });
+    this.write(localStorage, 'stored', { state: savedState(this.app, session, SURVIVES_COLD) });
+  }
+
+  /** @param {Storage} storage @param {string} what @returns {any} */
+  read(storage, what) {
+    try {
+      return JSON.parse(storage.getItem(`${this.name} ${what}`) ?? 'null');
+    } catch {
+      return null;
+    }
+  }
+
+  /** @param {Storage} storage @param {string} what @param {any} value */
+  write(storage, what, value) {
+    try {
+      storage.setItem(`${this.name} ${what}`, JSON.stringify(value));
+    } catch {
+      // A full or forbidden store keeps nothing; the app runs on.
+    }
+  }
+}

@@ -1,0 +1,226 @@
+"""A wired app as a web app: the files of a folder that any web server can serve."""
+
+from __future__ import annotations
+
+import html
+import json
+from collections.abc import Mapping
+from importlib import resources
+from importlib.resources.abc import Traversable
+from pathlib import Path
+from typing import Any, Final
+from urllib.parse import urlsplit
+
+from cadena.deliver.cannot import cannot_be_carried
+from cadena.deliver.described import described, records_of
+from cadena.deliver.literal import identifier, literal
+from cadena.engine.wired import WiredApp
+from cadena.model.file.disk import read_bytes
+from cadena.model.find import slug
+
+LARGEST_PICTURE: Final = 16 * 1024 * 1024
+KIT: Final = "kit/"
+TAKEN: Final = ("app", "arrangements", "files", "platform", "routes", "sources", "values")
+"""What ``app.js`` calls the other parts of the app."""
+Files = dict[str, bytes]
+"""The files of a folder, by their path in it."""
+
+
+def web_app(app: WiredApp, folder: Path) -> Files:
+    """The files of a web app.
+
+    Args:
+        folder: the project's, in which its pictures are.
+
+    Raises:
+        Problem: naming the first of what cannot be carried over; see ``cannot_be_carried``.
+    """
+    for problem in cannot_be_carried(app):
+        raise problem
+    whole = described(app)
+    screens = _screens(whole)
+    texts = {
+        "index.html": _index(app),
+        "app.js": _app(whole, screens),
+        "routes.js": _routes(whole),
+        "windows.js": _windows(whole),
+        "sources.js": _sources(whole, app),
+        **{f"screens/{name}.js": _screen(const, screen) for name, const, screen in screens},
+    }
+    written = {name: text.encode() for name, text in texts.items()}
+    return {**written, **_records(app), **_pictures(app, folder), **plain_files()}
+
+
+def plain_files() -> Files:
+    """What is the same for every app: the kit, the look to begin with, and what begins the app."""
+    root = resources.files("cadena.deliver") / "web"
+    return {name: each.read_bytes() for name, each in _within(root, "") if name != "index.html"}
+
+
+def _within(folder: Traversable, at: str) -> list[tuple[str, Traversable]]:
+    found: list[tuple[str, Traversable]] = []
+    for each in sorted(folder.iterdir(), key=lambda each: each.name):
+        if each.is_dir():
+            found += _within(each, f"{at}{each.name}/")
+        else:
+            found.append((f"{at}{each.name}", each))
+    return found
+
+
+Screens = list[tuple[str, str, dict[str, Any]]]
+"""For each screen the name of its file, that of its constant, and what it is."""
+
+
+def _screens(whole: dict[str, Any]) -> Screens:
+    names: set[str] = set()
+    consts = {*TAKEN}
+    made: Screens = []
+    for screen in whole["screens"]:
+        stem = "".join(letter for letter in slug(screen["id"]) if letter.isascii()).strip("-")
+        name, number = stem or "screen", 2
+        while name in names:
+            name, number = f"{stem or 'screen'}-{number}", number + 1
+        names.add(name)
+        made.append((name, identifier(screen["id"], consts), screen))
+    return made
+
+
+def _screen(const: str, screen: dict[str, Any]) -> str:
+    kinds = {"list": "a list", "detail": "a detail", "form": "a form"}
+    title = screen["id"] if "{" in screen["title"] else screen["title"]
+    return (
+        f"// {_comment(title)}: {kinds[screen['kind']]}.\n\n"
+        f"export const {const} = {literal(screen)};\n"
+    )
+
+
+def _comment(text: str) -> str:
+    """A text that stays in the one line of its comment."""
+    return "".join(letter if letter.isprintable() else " " for letter in text)[:80]
+
+
+def _app(whole: dict[str, Any], screens: Screens) -> str:
+    imports = "".join(
+        f"import {{ {const} }} from './screens/{name}.js';\n" for name, const, _ in screens
+    )
+    said = {name: whole[name] for name in ("name", "locale") if name in whole}
+    rest = "".join(f"  {name}: {literal(value, 2)},\n" for name, value in said.items())
+    listed = ", ".join(const for _, const, _ in screens)
+    body = f"[{listed}]"
+    if len(body) > 80:
+        body = "[\n" + "".join(f"    {const},\n" for _, const, _ in screens) + "  ]"
+    return (
+        "// The app, whole: its screens, what opens what, its windows and its sources.\n\n"
+        f"{imports}"
+        "import { routes } from './routes.js';\n"
+        "import { files, sources, values } from './sources.js';\n"
+        "import { arrangements, platform } from './windows.js';\n\n"
+        "export const app = {\n"
+        f"{rest}  ...routes,\n  screens: {body},\n  sources,\n  values,\n  arrangements,\n"
+        "  platform,\n};\n\n"
+        "export { files };\n"
+    )
+
+
+def _routes(whole: dict[str, Any]) -> str:
+    routes = {
+        name: whole[name] for name in ("start", "fallback", "sections", "links") if name in whole
+    }
+    return (
+        "// What opens what, carrying what: sections, and links from a trigger to a screen.\n\n"
+        f"export const routes = {literal(routes)};\n"
+    )
+
+
+def _windows(whole: dict[str, Any]) -> str:
+    return (
+        "// What the app makes of a window: the first arrangement that it matches.\n\n"
+        f"export const arrangements = {literal(whole.get('arrangements', []))};\n\n"
+        "// What the system under the app does.\n"
+        f"export const platform = {literal(whole.get('platform', {}))};\n"
+    )
+
+
+def _sources(whole: dict[str, Any], app: WiredApp) -> str:
+    files = _record_files(app)
+    return (
+        "// Where records come from, and how their fields are said.\n\n"
+        f"export const sources = {literal(whole.get('sources', []))};\n\n"
+        "// Values that the whole app shares.\n"
+        f"export const values = {literal(whole.get('values', []))};\n\n"
+        "// The records that lie beside the app.\n"
+        f"export const files = {literal(files)};\n"
+    )
+
+
+def _record_files(app: WiredApp) -> dict[str, str]:
+    """The file of the records of each source that is not served by a service."""
+    made: dict[str, str] = {}
+    for number, source in enumerate(app.app.sources):
+        if source.served != "service" and source.id in app.as_read:
+            stem = "".join(letter for letter in slug(source.id) if letter.isascii()).strip("-")
+            name = stem or f"source-{number}"
+            taken = {each.lower() for each in made.values()}
+            while f"records/{name}.json" in taken:
+                name = f"{name}-{number}"
+            made[source.id] = f"records/{name}.json"
+    return made
+
+
+def _records(app: WiredApp) -> Files:
+    """Records as JSON, one a line."""
+    made: Files = {}
+    for source, file in _record_files(app).items():
+        lines = (
+            json.dumps(each, ensure_ascii=False, separators=(",", ":"))
+            for each in records_of(app.as_read[source])
+        )
+        made[file] = ("[\n" + ",\n".join(lines) + "\n]\n").encode("utf-8", "replace")
+    return made
+
+
+def _pictures(app: WiredApp, folder: Path) -> Files:
+    """The pictures that records name, where they lie in the project's folder."""
+    made: Files = {}
+    inside = folder.resolve()
+    for records in app.as_read.values():
+        for name, kind in records.types.items():
+            if kind != "picture":
+                continue
+            for value in records.frame[name].drop_nulls().unique(maintain_order=True).to_list():
+                file = (folder / value).resolve()
+                if value and file.is_relative_to(inside) and file.is_file():
+                    made[str(file.relative_to(inside).as_posix())] = read_bytes(
+                        file, value, LARGEST_PICTURE, "a picture"
+                    )
+    return made
+
+
+def _index(app: WiredApp) -> str:
+    shell = (resources.files("cadena.deliver") / "web" / "index.html").read_text()
+    preloads = "\n    ".join(
+        f'<link rel="modulepreload" href="{name}">'
+        for name in plain_files()
+        if name.startswith(KIT) and name.endswith(".js") and not name.endswith("/trace.js")
+    )
+    services = {
+        f"{address.scheme}://{address.netloc}"
+        for source in app.app.sources
+        if source.served == "service" and source.service is not None
+        for address in map(urlsplit, (source.service.list, source.service.item))
+        if address.netloc
+    }
+    said = {
+        "name": html.escape(app.app.name, quote=True),
+        "lang": html.escape((app.app.locale or "en").replace("_", "-"), quote=True),
+        "services": html.escape(" ".join(["'self'", *sorted(services)]), quote=False),
+        "preloads": preloads,
+    }
+    for name, text in said.items():
+        shell = shell.replace("{" + name + "}", text)
+    return shell
+
+
+def size_of(files: Mapping[str, bytes]) -> int:
+    """How many bytes files are together."""
+    return sum(map(len, files.values()))
