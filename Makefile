@@ -42,8 +42,10 @@ $(VENV)/run.done: requirements/run.txt pyproject.toml
 	@$(PIP) --no-build-isolation --no-deps --editable .
 	@touch $@
 
-$(VENV)/test.done: $(VENV)/run.done requirements/test.txt
+$(VENV)/test.done: $(VENV)/run.done requirements/test.txt requirements/node/package.json
+	@bash tools/system.sh tests
 	@$(PIP) -r requirements/test.txt
+	@bash tools/node.sh $(VENV)/node
 	@touch $@
 
 clean:

@@ -1,5 +1,6 @@
 #!/usr/bin/env bash
-# The system libraries and the font that Qt needs: installed as root, named otherwise.
+# The system libraries and the font that Qt needs, and for the tests a browser with its driver:
+# installed as root, named otherwise.
 set -u
 libraries=(libEGL.so.1 libGL.so.1 libxkbcommon.so.0 libfontconfig.so.1 libdbus-1.so.3 libglib-2.0.so.0
   libxcb-cursor.so.0 libxkbcommon-x11.so.0 libxcb-icccm.so.4 libxcb-keysyms.so.1 libxcb-shape.so.0)
@@ -14,12 +15,16 @@ done
 if ! { command -v fc-list >/dev/null && fc-list | grep -qiE 'inter|cantarell|noto sans|ubuntu|roboto|open sans'; }; then
   missing+=(fonts-inter fontconfig)
 fi
+if [ "${1:-}" = tests ]; then
+  command -v chromium >/dev/null || missing+=(chromium)
+  command -v chromedriver >/dev/null || missing+=(chromium-driver)
+fi
 [ ${#missing[@]} -eq 0 ] && exit 0
 if [ "$(id -u)" -eq 0 ] && command -v apt-get >/dev/null; then
-  echo "Installing what Qt needs of the system: ${missing[*]}"
+  echo "Installing what Cadena needs of the system: ${missing[*]}"
   { apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${missing[@]}"; } >/dev/null \
     || echo "That did not work; please install them by hand: ${missing[*]}"
 else
-  echo "Qt needs these of the system; please install them (Debian's names): ${missing[*]}"
+  echo "Cadena needs these of the system; please install them (Debian's names): ${missing[*]}"
 fi
 exit 0

@@ -2,70 +2,23 @@
 
 from __future__ import annotations
 
-import contextlib
 import json
-import os
 import sys
-from collections.abc import Callable, Iterable
-from functools import wraps
+from collections.abc import Iterable
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 import click
 
 from cadena import __version__
+from cadena.cli.delivering import deliver, drive
+from cadena.cli.speaking import OUT, PROJECT, speaks_plainly
 from cadena.model.file.disk import said_path
 from cadena.model.problem import Problem
 
 if TYPE_CHECKING:
     from cadena.check.finding import Finding
     from cadena.sources.open_project import Project
-
-OUT = click.Path(path_type=Path, dir_okay=False)
-PROJECT = click.argument("project", type=click.Path(path_type=Path))
-
-
-def speaks_plainly(command: Callable[..., Any]) -> Callable[..., Any]:
-    """Turn input that cannot be used into one message and exit code 2, never a traceback."""
-
-    @wraps(command)
-    def run(*arguments: Any, **options: Any) -> Any:
-        try:
-            try:
-                return command(*arguments, **options)
-            finally:
-                sys.stdout.flush()
-        except Problem as problem:
-            _refuse(str(problem))
-        except BrokenPipeError:
-            # Whoever read what is printed has had enough of it.
-            _silence()
-            sys.exit(0)
-        except OSError as error:
-            _silence()
-            _refuse(f"what is said cannot be written ({error.strerror or error})")
-        except UnicodeError as error:
-            _refuse(f"a name or text in it is no text ({error})")
-        except Exception as error:
-            from cadena.desktop.shell.log import append, in_a_line, log_file, report_of
-
-            append(report_of(error))
-            _refuse(f"it went wrong in Cadena ({in_a_line(error)}); the report is in {log_file()}")
-
-    return run
-
-
-def _refuse(text: str) -> None:
-    """Say why, so that it can be printed whatever is in it, and end with 2."""
-    with contextlib.suppress(OSError):
-        click.echo(f"cadena: {said_path(text)}", err=True)
-    sys.exit(2)
-
-
-def _silence() -> None:
-    """Nothing more is written: else closing what is full would fail once more."""
-    with contextlib.suppress(OSError):
-        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
 
 
 class Commands(click.Group):
@@ -530,6 +483,10 @@ def shot(
     steps = read_walk(after) if after is not None else ()
     take_shot(project, stage, parse_window(size), theme, parse_window(window), steps, out, of)
     click.echo(out)
+
+
+main.add_command(deliver)
+main.add_command(drive)
 
 
 def _show(project: Path | None) -> None:

@@ -1,4 +1,4 @@
-"""Writing what is delivered into a folder, and delivering again: nothing changed by hand is lost."""
+"""Writing what is delivered into a folder, and again: nothing changed by hand is lost."""
 
 from __future__ import annotations
 

@@ -96,7 +96,9 @@ def _screen(const: str, screen: dict[str, Any]) -> str:
 
 def _comment(text: str) -> str:
     """A text that stays in the one line of its comment."""
-    return "".join(letter if letter.isprintable() else " " for letter in text)[:80]
+    return "".join(letter if letter.isprintable() else " " for letter in text)[:80].replace(
+        "</", "< /"
+    )
 
 
 def _app(whole: dict[str, Any], screens: Screens) -> str:

@@ -16,7 +16,7 @@ from msgspec.structs import replace
 from cadena.engine import events as do
 from cadena.engine.layout.column import Column, Segment, column_of
 from cadena.engine.layout.pieces import is_narrow
-from cadena.engine.layout.sizes import EDGE, GROUP, INPUT, LABEL, TILE_GAP
+from cadena.engine.layout.sizes import BUTTON, EDGE, GAP, GROUP, INPUT, LABEL, TILE_GAP
 from cadena.engine.notes import Refused
 from cadena.engine.rules.display import Area, arrangement_for, display_of
 from cadena.engine.rules.lists import across_of, offset_of, standing, view_of
@@ -30,12 +30,18 @@ from cadena.model.listing import Listing
 from cadena.model.screen_parts import page_of, pages
 from cadena.model.values import Scalar
 
+PRESSED: Final = (do.On, do.Undo, do.SlideList, do.OpenSections, do.GoTo)
+"""What lies under a menu that is open."""
 SPARE: Final = 4.0
 """Room in dp that is left above and below what is brought into view."""
 
 
 def as_a_person(app: WiredApp, session: Session, event: do.Event) -> Iterator[do.Event]:
     """The events that let this one happen, itself the last; none where no person could."""
+    if session.phase == "running" and session.question is None:
+        for closing in _closing(session, event):
+            session = step(app, session, closing).session
+            yield closing
     if isinstance(event, do.On) and session.phase == "running" and session.question is None:
         try:
             index, area = target_of(app, session, display_of(app, session), event)
@@ -48,6 +54,9 @@ def as_a_person(app: WiredApp, session: Session, event: do.Event) -> Iterator[do
                 if refused:
                     return
                 yield before
+        if isinstance(event, do.Search):
+            yield from _letters(session.entries[index].view.search.get(event.list, ""), event)
+            return
         if isinstance(event, do.Scroll):
             yield from _whole_pixels(app, session, index, area, event)
             return
@@ -61,6 +70,27 @@ def as_a_person(app: WiredApp, session: Session, event: do.Event) -> Iterator[do
             yield opening
     if not step(app, session, event).refused:
         yield event
+
+
+def _letters(before: str, event: do.Search) -> Iterator[do.Event]:
+    """A word as it is typed in place of another, letter by letter; nothing where it is the same."""
+    if before == event.text:
+        return
+    begins = len(before) if before and event.text.startswith(before) else 0
+    for end in range(begins + 1, len(event.text)):
+        yield replace(event, text=event.text[:end])
+    yield event
+
+
+def _closing(session: Session, event: do.Event) -> Iterator[do.Event]:
+    """What closes a menu, or an open section bar, that covers what is pressed."""
+    menu = session.menu
+    if menu is not None and isinstance(event, PRESSED):
+        is_in_it = isinstance(event, do.Act) and event.key == menu.key
+        if not is_in_it and not isinstance(event, do.SortBy):
+            yield do.CloseMenu()
+    if session.sections_open and isinstance(event, PRESSED) and not isinstance(event, do.GoTo):
+        yield do.PressOutside()
 
 
 def _to_page(
@@ -105,13 +135,14 @@ def _before(
             part, button = app.actions[session.entries[index].screen][event.action]
             listing = app.listings[session.entries[index].screen][part]
             yield from _to_row(app, session, index, area, part, event.key)
-            if listing.layout == "rows" and (not button.on_row or is_narrow(area.width)):
+            is_behind = not button.on_row or is_narrow(area.width)
+            if listing.layout == "rows" and is_behind and session.menu is None:
                 screen = session.entries[index].screen
                 yield do.OpenMenu(screen=screen, entry=index, list=part, key=event.key)
         case do.SortBy():
             listing = app.listings[session.entries[index].screen][event.list]
             yield from _to_bar(app, session, index, area, event.list)
-            if offers(listing, event):
+            if offers(listing, event) and session.menu is None:
                 screen = session.entries[index].screen
                 yield do.OpenMenu(screen=screen, entry=index, list=event.list)
         case do.Search() | do.OpenMenu():
@@ -232,12 +263,14 @@ def _to_segment(
             app, session, index, area, column, (top, min(bottom, found.top + found.height))
         )
         return
-    names = getattr(found.block, "buttons", ())
-    if isinstance(event, do.Press) and len(names) > 1:
+    if isinstance(event, do.Press):
         # One under another: to the very one.
-        number = next(at for at, each in enumerate(names) if each.id == event.button)
-        top = found.top + 12 + 52 * number
-        bottom = top + 44
+        names = [each.id for each in getattr(found.block, "buttons", ())]
+        top = found.top + GAP + (BUTTON + 8) * names.index(event.button)
+        bottom = top + BUTTON
+    elif isinstance(event, do.Save | do.Cancel):
+        top = found.top + (BUTTON + 8 if isinstance(event, do.Cancel) else 0)
+        bottom = top + BUTTON
     yield from _into_view(app, session, index, area, column, (top, bottom))
 
 

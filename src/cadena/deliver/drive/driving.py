@@ -19,6 +19,7 @@ from cadena.model.app import FormScreen
 from cadena.model.values import Scalar, shown
 from cadena.records.template import is_empty
 from cadena.runs.walks.trace import TracedPane, TraceLine, trace_line
+from cadena.runs.walks.walk import Answering
 
 NEAR: Final = 1.0
 """How far a place in the browser may be from the engine's, in CSS pixels."""
@@ -57,6 +58,7 @@ def drive(
     window: Window,
     patience: float = PATIENCE,
     stop: Callable[[], bool] = lambda: False,
+    answering: Answering | None = None,
 ) -> Iterator[Driven]:
     """Drive an app through events in a window; it ends with the first step that differs.
 
@@ -64,9 +66,11 @@ def drive(
         at: the address of the app.
         patience: how long a page is waited for, in seconds.
         stop: asked before each step.
+        answering: gives what real services answer to the engine; the app asks them itself.
     """
     hand = Hand(app, browser, at)
     session, notes = start(app, window)
+    session = _with_answers(app, session, answering)
     hand.open(window.width, window.height)
     if window.fold is not None:
         hand.tell(do.Resize(width=window.width, height=window.height, fold=window.fold))
@@ -79,17 +83,26 @@ def drive(
             if stop():
                 return
             number += 1
+            gone: tuple[Difference, ...] = ()
             try:
-                hand.do(session, event)
-                gone = ()
+                hand.take(session, event)
             except Gone as missing:
                 gone = (Difference("what is pressed", "there", str(missing)),)
             session, notes, _ = step(app, session, event)
+            session = _with_answers(app, session, answering)
             line = trace_line(app, session, event, notes)
             found = gone or _awaited(app, session, line, browser, patience)
             yield Driven(number, event, session, found)
             if found:
                 return
+
+
+def _with_answers(app: WiredApp, session: Session, answering: Answering | None) -> Session:
+    """A session once everything has come that it asks of real services."""
+    while answering is not None and (answers := list(answering(session))):
+        for event in answers:
+            session = step(app, session, event).session
+    return session
 
 
 def _awaited(
@@ -118,7 +131,9 @@ def differences(
         return
     if line.phase in ("killed", "left"):
         return
-    wanted = [(each.place, each.screen or "nothing chosen") for each in line.display]
+    wanted: list[tuple[str, str]] = [
+        (each.place, each.screen or "nothing chosen") for each in line.display
+    ]
     got = [(each.place, each.screen or "nothing chosen") for each in reading.panes]
     if wanted != got:
         yield Difference("on display", _said(wanted), _said(got))

@@ -9,8 +9,9 @@ from typing import Any, Final
 import msgspec
 
 from cadena.deliver.drive.as_a_person import offers
-from cadena.deliver.drive.webdriver import KEYS, Browser
+from cadena.deliver.drive.webdriver import KEYS, Browser, Gone, script
 from cadena.engine import events as do
+from cadena.engine.form_values import value_in
 from cadena.engine.rules.display import display_of
 from cadena.engine.rules.lists import across_of, offset_of
 from cadena.engine.rules.targets import target_of
@@ -18,19 +19,10 @@ from cadena.engine.session import Session
 from cadena.engine.wired import WiredApp
 from cadena.model.values import shown
 
-FIND: Final = """
-const [what, name, value, screen, entry, list, key] = arguments;
-let at = document;
-if (screen) {
-  const panes = [...document.querySelectorAll('[data-pane]')].filter((each) => each.dataset.screen === screen);
-  at = panes.findLast((each) => each.dataset.entry === String(entry)) ?? panes.at(-1);
-}
-if (at && list !== null) at = [...at.querySelectorAll('[data-list]')].find((each) => each.dataset.list === list);
-if (at && key !== null) at = [...at.querySelectorAll('[data-key]')].find((each) => each.dataset.key === key);
-if (!at || name === null) return at ?? null;
-return [...at.querySelectorAll(`[data-${name}]`)].findLast((each) => value === null || each.getAttribute(`data-${name}`) === value) ?? null;
-"""
+FIND: Final = script("find")
 TELL: Final = "document.dispatchEvent(new CustomEvent('cadena:event', { detail: arguments[0] }))"
+MOVES_WITHIN: Final = 0.4
+"""How long what the wheel is turned over may take to move, in seconds."""
 COMES_WITHIN: Final = 10.0
 """How long an app may take to be there, in seconds."""
 FOCUS: Final = "arguments[0].focus({ preventScroll: true })"
@@ -92,12 +84,21 @@ class Hand:
         """Let happen what no person can do in the page itself."""
         self.browser.run(TELL, json.loads(msgspec.json.encode(event)))
 
-    def do(self, session: Session, event: do.Event) -> None:
+    def take(self, session: Session, event: do.Event) -> None:
         """Do what an event says, in the state that a session is in.
 
         Raises:
             Gone: where what is to be pressed is not there.
         """
+        try:
+            self._take(session, event)
+        except Gone:
+            if session.removal is None:
+                raise
+            # It lies under what says that a record was removed: a person would wait for that to go.
+            self.tell(event)
+
+    def _take(self, session: Session, event: do.Event) -> None:
         match event:
             case do.Choose():
                 row = self.find("row", None, on=event, of=event.list, row=event.key)
@@ -122,7 +123,7 @@ class Hand:
             case do.Scroll():
                 self._scroll(session, event)
             case do.Search():
-                self._type_into(self.find("search", "search", event.list, on=event), event.text)
+                self._search(session, event)
             case do.Type():
                 self._type(session, event)
             case do.Move() | do.Enter():
@@ -217,11 +218,32 @@ class Hand:
             was = across_of(self.app, session, index, area.width, event.list)
             sign = -1 if session.window.rtl else 1
             by = round((to - was) * session.window.text) * sign
-            self.browser.wheel(self.find("strip", "across", event.list, on=event), by, 0)
+            self._wheel(self.find("strip", "across", event.list, on=event), by, 0)
         else:
             was = offset_of(self.app, session, index, area)
             by = round((to - was) * session.window.text)
-            self.browser.wheel(self.find("scroll", "scroll", on=event), 0, by)
+            self._wheel(self.find("scroll", "scroll", on=event), 0, by)
+
+    def _wheel(self, element: dict[str, str], across: int, down: int) -> None:
+        """Turn the wheel; once more where nothing moved: a window just turned may not take it."""
+        place = "return [arguments[0].scrollLeft, arguments[0].scrollTop]"
+        was = self.browser.run(place, element)
+        for _ in range(2):
+            self.browser.wheel(element, across, down)
+            until = time.monotonic() + MOVES_WITHIN
+            while time.monotonic() < until:
+                if self.browser.run(place, element) != was:
+                    return
+                time.sleep(0.02)
+
+    def _search(self, session: Session, event: do.Search) -> None:
+        field = self.find("search", "search", event.list, on=event)
+        before = session.entries[event.entry or 0].view.search.get(event.list, "")
+        if before and event.text.startswith(before):
+            self.browser.run(FOCUS, field)
+            self.browser.type(KEYS["end"] + event.text[len(before) :])
+        else:
+            self._type_into(field, event.text)
 
     def _type_into(self, field: dict[str, str], text: str) -> None:
         self.browser.run(FOCUS, field)
@@ -241,14 +263,23 @@ class Hand:
         key = json.dumps(event.to, ensure_ascii=False)
         found = self.browser.element(find, "field", event.screen, event.field, key)
         kind = self.browser.run(
-            "return arguments[0].hasAttribute('data-choice') || "
-            "arguments[0].getAttribute('role') === 'switch'",
+            "return arguments[0].hasAttribute('data-choice') ? 'choice' : "
+            "arguments[0].getAttribute('role') ?? ''",
             found,
         )
-        if kind:
+        if kind == "switch" and event.to is self._is_on(session, event):
+            # It is so already, or nobody can make it so: a switch goes from one to the other.
+            self.tell(event)
+        elif kind == "switch" and not isinstance(event.to, bool):
+            self.tell(event)
+        elif kind:
             self.browser.press(found)
         else:
             self._type_into(found, text)
+
+    def _is_on(self, session: Session, event: do.Type) -> bool:
+        entry = session.entries[event.entry or 0]
+        return value_in(self.app, session, entry, event.field) is True
 
     def _key(self, session: Session, event: do.Move | do.Enter, name: str) -> None:
         """A key on a list: on the row that it is at, where that is there."""

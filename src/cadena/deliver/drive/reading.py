@@ -7,7 +7,7 @@ from typing import Any, Final
 
 from msgspec import Struct
 
-from cadena.deliver.drive.webdriver import Browser
+from cadena.deliver.drive.webdriver import Browser, script
 from cadena.model.values import Scalar
 
 
@@ -48,51 +48,7 @@ class Reading(Struct, frozen=True, omit_defaults=True):
     focus: str | None = None
 
 
-SCRIPT: Final = """
-const root = document.querySelector('[data-app]');
-if (!root) return null;
-const isRtl = document.documentElement.dir === 'rtl';
-const unit = parseFloat(getComputedStyle(document.documentElement).fontSize) / 16;
-const round = (value) => Math.round(value * 100) / 100;
-const text = (element) => (element ? element.textContent.trim() : '');
-const keyOf = (element) => ({ list: element.closest('[data-list]')?.dataset.list ?? '', key: element.dataset.key });
-const edge = root.getBoundingClientRect();
-const panes = [...root.querySelectorAll('[data-pane]')].filter((each) => each.getClientRects().length).map((pane) => {
-  const box = pane.getBoundingClientRect();
-  const scroll = pane.querySelector('[data-scroll]');
-  const top = scroll ? scroll.getBoundingClientRect().top : box.top;
-  const rows = [...pane.querySelectorAll('[data-list] [data-key]')];
-  const read = {
-    place: pane.dataset.pane, screen: pane.dataset.screen ?? null,
-    x: round(isRtl ? edge.right - box.right : box.left - edge.left), width: round(box.width),
-    title: text(pane.querySelector('[data-title]')),
-    back: pane.querySelector('[data-back]')?.dataset.back ?? null,
-    chosen: rows.filter((row) => row.getAttribute('aria-current') === 'true').map(keyOf),
-    shown: rows.map(keyOf),
-    rows: Object.fromEntries([...pane.querySelectorAll('[data-list]')].map((list) => [list.dataset.list, Number(list.dataset.count ?? -1)])),
-    fields: Object.fromEntries([...pane.querySelectorAll('[data-field]')].map((field) => [field.dataset.field, field.getAttribute('role') === 'switch' ? (field.getAttribute('aria-checked') === 'true' ? 'yes' : 'no') : field.value])),
-    first: null, first_part: null, above: null,
-  };
-  const isUnder = (element) => element.getBoundingClientRect().bottom > top + 0.5;
-  const segment = [...pane.querySelectorAll('[data-segment]')].sort((a, b) => Number(a.dataset.segment) - Number(b.dataset.segment)).filter(isUnder);
-  const here = segment.find((each) => each.getBoundingClientRect().top <= top + 0.5) ?? segment[0];
-  if (here) {
-    const list = here.querySelector('[data-list]');
-    const isRows = list && !here.querySelector('[data-across]');
-    const row = isRows ? rows.filter((each) => list.contains(each)).find((each) => each.getBoundingClientRect().height > 0 && isUnder(each)) : null;
-    read.first_part = here.dataset.part;
-    read.above = round(top - (row ?? here).getBoundingClientRect().top + Number(row?.dataset.gap ?? 0) * unit);
-    if (row) read.first = keyOf(row);
-  }
-  return read;
-});
-const question = root.querySelector('[data-question]');
-return {
-  phase: root.dataset.phase, section: root.dataset.section, address: root.dataset.address || null, panes,
-  question: question ? text(question.querySelector('p') ?? question) : null,
-  focus: document.activeElement?.closest('[data-pane]')?.dataset.screen ?? null,
-};
-"""
+SCRIPT: Final = script("read")
 
 
 def read(browser: Browser) -> Reading | None:

@@ -10,6 +10,7 @@ import shutil
 import subprocess
 import time
 from collections.abc import Iterator, Mapping
+from importlib import resources
 from pathlib import Path
 from typing import Any, Final
 
@@ -51,6 +52,11 @@ KEYS: Final = {
     "control": "\ue009",
     "delete": "\ue017",
 }
+
+
+def script(name: str) -> str:
+    """A script that runs in the page."""
+    return (resources.files("cadena.deliver.drive") / f"{name}.js").read_text()
 
 
 class Gone(Exception):

@@ -3,7 +3,9 @@
 import { app, files } from './app.js';
 import { Page } from './kit/page/page.js';
 
-const bring = async (name) => [name, await (await fetch(files[name])).json()];
-const records = Object.fromEntries(await Promise.all(Object.keys(files).map(bring)));
-new Page(app, records, document.getElementById('app')).run();
+/** @param {[string, string]} file */
+const bring = async ([name, file]) => [name, await (await fetch(file)).json()];
+const records = Object.fromEntries(await Promise.all(Object.entries(files).map(bring)));
+const root = document.getElementById('app');
+if (root) new Page(app, records, root).run();
 if ('serviceWorker' in navigator && !location.search) navigator.serviceWorker.register('offline.js');

@@ -51,11 +51,12 @@ export function visit(app, session, event) {
   return [after, [note('fallback', '', { address, why, section })]];
 }
 
-/** What an address could name, in the order of templates; or why it names nothing. @param {WiredApp} app @param {Session} session @param {string} address @returns {any[]} */
+/** What an address could name, in the order of templates; or why it names nothing. @param {WiredApp} app @param {Session} session @param {string} address */
 function named(app, session, address) {
   const sections = (app.app.sections ?? []).map((/** @type {any} */ each) => ({ template: each.address, name: each.root, section: each.id }));
   const screens = app.app.screens.map((/** @type {any} */ each) => ({ template: each.address, name: each.id, section: '' }));
-  return [...sections, ...screens].flatMap(({ template, name, section }) => {
+  /** @param {{template: string, name: string, section: string}} each @returns {{target?: any, refused?: import('./notes.js').Note}[]} */
+  const namedBy = ({ template, name, section }) => {
     const values = template ? read(template, address) : null;
     const screen = app.screens.get(name);
     if (!values || !screen) return [];
@@ -69,7 +70,8 @@ function named(app, session, address) {
       }
       return [{ target: { screen: name, section, arguments: args, record } }];
     }, (refused) => [{ refused: refused.note }]);
-  });
+  };
+  return [...sections, ...screens].flatMap(namedBy);
 }
 
 /** The arguments that the words of an address are, by the types of the parameters. @param {any} screen @param {Record<string, string>} values */

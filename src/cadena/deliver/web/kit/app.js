@@ -2,9 +2,10 @@
 
 import { Listed, hasClosingGroups, query } from './query.js';
 import { Records } from './records.js';
+import { References } from './references.js';
 import { comparedWith } from './conditions.js';
 import { NARROW } from './sizes.js';
-import { NOT_LOADED, NO_VIEW } from './session.js';
+import { NOT_LOADED } from './session.js';
 import { Sayings } from './say.js';
 import { held } from './values.js';
 
@@ -12,7 +13,6 @@ import { held } from './values.js';
 /** @typedef {import('./session.js').Entry} Entry */
 /** @typedef {import('./records.js').Found} Found */
 
-const MOST_STEPS = 4;
 const REMEMBERED = 256;
 export const ITEM = '*';
 
@@ -44,6 +44,7 @@ export class WiredApp {
     this.sections = byId((app.sections ?? []).filter((/** @type {any} */ each) => this.screens.has(each.root)));
     this.values = byId(app.values);
     this.sources = byId(app.sources);
+    this.references = new References(this.sources);
     this.platform = app.platform ?? {};
     this.arrangements = app.arrangements?.length ? app.arrangements : [{ id: 'one' }];
     this.late = new Map([...this.sources].filter(([, each]) => (each.served ?? 'file') !== 'file'));
@@ -63,7 +64,7 @@ export class WiredApp {
       this.asRead.set(source.id, new Records(source, types, rows));
     }
     this.sayings = new Map([...this.sources].map(([name, source]) => [name, new Sayings(
-      source, app.locale ?? '', (path) => this.fieldNamed(name, path), (field) => this.labelPath(name, field),
+      source, app.locale ?? '', (path) => this.references.fieldNamed(name, path), (field) => this.references.labelPath(name, field),
     )]));
     /** @type {WeakMap<object, Records>} */
     this.changed = new WeakMap();
@@ -134,45 +135,6 @@ export class WiredApp {
     return this.sayings.get(source) ?? new Sayings({}, '', () => null, () => null);
   }
 
-  /** The first step of a path over a reference: its field, what it refers to, and the rest; or null. @param {string} source @param {string} path */
-  followed(source, path) {
-    const fields = this.sources.get(source)?.fields ?? [];
-    const field = fields.find((/** @type {any} */ each) => each.refers && path.startsWith(`${each.name}.`));
-    return field ? { field: field.name, refers: field.refers, rest: path.slice(field.name.length + 1) } : null;
-  }
-
-  /** The field that a path ends at, or null. @param {string} source @param {string} path @param {number} steps @returns {any} */
-  fieldAt(source, path, steps = 0) {
-    const own = this.sources.get(source)?.fields?.find((/** @type {any} */ each) => each.name === path);
-    if (own) return own;
-    const step = this.followed(source, path);
-    return step && steps < MOST_STEPS ? this.fieldAt(step.refers.to, step.rest, steps + 1) : null;
-  }
-
-  /** How what a path ends at is said. @param {string} source @param {string} path */
-  fieldNamed(source, path) {
-    const end = path.includes('.') ? this.fieldAt(source, path) : null;
-    return end && { ...end, name: path, label: end.label || end.name, whenEmpty: '' };
-  }
-
-  /** The path to the label of what a field refers to, or null. @param {string} source @param {string} field */
-  labelPath(source, field) {
-    const refers = this.sources.get(source)?.fields?.find((/** @type {any} */ each) => each.name === field)?.refers;
-    const to = refers && this.sources.get(refers.to);
-    return to ? `${field}.${to.label}` : null;
-  }
-
-  /** The sources that references lead to from one. @param {string} source @param {Set<string>} found */
-  reached(source, found = new Set()) {
-    for (const { refers } of this.sources.get(source)?.fields ?? []) {
-      if (refers && this.sources.has(refers.to) && !found.has(refers.to)) {
-        found.add(refers.to);
-        this.reached(refers.to, found);
-      }
-    }
-    return found;
-  }
-
   /**
    * What was made for a name not long ago, or what is made now.
    * @template T
@@ -204,34 +166,15 @@ export class WiredApp {
   /** The records of a source with what their references lead to (13). @param {Session} session @param {string} source @returns {Records | null} */
   shown(session, source) {
     const records = this.records(session, source);
-    const reached = records ? [...this.reached(source)] : [];
+    const reached = records ? [...this.references.reached(source)] : [];
     if (!records || !reached.length) return records;
     const others = new Map(reached.map((name) => [name, this.records(session, name)]));
     const serials = [...others.values()].map((each) => each?.serial);
     return this.remember(`shown ${source} ${records.serial} ${serials}`, () =>
       new Records(records.source, records.types, records.rows, {
-        far: (row, path) => this.led(others, source, row, path, 0),
-        typeOf: (path) => (path.includes('.') ? this.fieldAt(source, path)?.type ?? (this.fieldAt(source, path) ? 'text' : undefined) : undefined),
+        far: (row, path) => this.references.led(others, source, row, path, 0),
+        typeOf: (path) => this.references.typeAt(source, path),
       }));
-  }
-
-  /** What a path leads to from a row; a record that is not there leads to nothing. @param {Map<string, Records | null>} others @param {string} source @param {any} row @param {string} path @param {number} steps @returns {any} */
-  led(others, source, row, path, steps) {
-    if (this.asRead.get(source)?.types.has(path)) return held(row, path) ?? null;
-    const step = this.followed(source, path);
-    const to = step && others.get(step.refers.to);
-    if (!step || !to || steps >= MOST_STEPS) return null;
-    const value = held(row, step.field) ?? null;
-    const by = step.refers.by || to.source.key;
-    const at = value === null || !this.isAlike(source, step.field, to, by) ? undefined : to.placesBy(by).get(value);
-    return at === undefined ? null : this.led(others, step.refers.to, to.rows[at], step.rest, steps + 1);
-  }
-
-  /** Whether a field holds values of the type that it is looked up by. @param {string} source @param {string} field @param {Records} to @param {string} by */
-  isAlike(source, field, to, by) {
-    const plain = (/** @type {string | undefined} */ kind) => (kind === 'picture' ? 'text' : kind);
-    const [one, other] = [this.asRead.get(source)?.types.get(field), to.types.get(by)];
-    return one !== undefined && plain(one) === plain(other) && !one.startsWith('list of ');
   }
 
   /** The word and the order that a source which answers late is asked for. @param {any} source @param {string} search @param {any[] | null} sort @returns {[string, any[] | null]} */
@@ -341,5 +284,3 @@ export class WiredApp {
     return this.screens.get(screen)?.keep?.[piece] ?? 'saved';
   }
 }
-
-export { NO_VIEW };

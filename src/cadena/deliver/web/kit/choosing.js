@@ -6,7 +6,7 @@ import { Refused, note } from './notes.js';
 import { linkOf, openLink } from './opening.js';
 import { baseLength, cut, entriesOf, rowRef, withEntries, withView } from './session.js';
 import { targetOf } from './targets.js';
-import { held, without } from './values.js';
+import { held, same, without } from './values.js';
 
 /** @typedef {import('./app.js').WiredApp} WiredApp */
 /** @typedef {import('./session.js').Session} Session */
@@ -31,7 +31,7 @@ function chooseRow(app, session, event, part, key) {
       opened = withView(opened, index, { marker: without(entry.view.marker, part) });
     }
     const now = areaOf(displayOf(app, opened), index);
-    if (now && ['x', 'y', 'width', 'height'].every((side) => now[side] === area[side])) {
+    if (now && same(now, area)) {
       opened = shownRow(app, opened, index, area, part, key);
     }
   }

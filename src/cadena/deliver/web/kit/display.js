@@ -37,7 +37,7 @@ export function runsOf(entries) {
 
 /** The first arrangement that asks for no more than a window has (5.1). @param {WiredApp} app @param {Window} window */
 export function arrangementFor(app, window) {
-  return app.arrangements.find((each) => matches(each.when ?? {}, window)) ?? PLAIN;
+  return app.arrangements.find((/** @type {any} */ each) => matches(each.when ?? {}, window)) ?? PLAIN;
 }
 
 /** @param {any} when @param {Window} window */

@@ -39,11 +39,14 @@ export function save(app, session, event) {
   /** @type {Record<string, any>} */
   let written = Object.fromEntries((form.fields ?? []).map((/** @type {any} */ field) =>
     [field.field, checked(app, session, entry, field)]));
+  /** @type {any} */
   const known = app.keyOf(entry);
   if (known !== null && records.rowOf(known) === null) {
     throw new Refused('record is gone', '', { source: form.source, key: known });
   }
+  /** @type {import('./records.js').Changes} */
   let changes;
+  /** @type {any} */
   let key = known;
   if (known === null) {
     key = keyOfNew(records, form, written, where);
@@ -58,9 +61,10 @@ export function save(app, session, event) {
   return [after, [said, ...notes, ...more]];
 }
 
-/** The key of a new record: as typed, or made. @param {import('./records.js').Records} records @param {any} form @param {Record<string, any>} written @param {string} where */
+/** The key of a new record: as typed, or made. @param {import('./records.js').Records} records @param {any} form @param {Record<string, any>} written @param {string} where @returns {import('./values.js').Scalar} */
 function keyOfNew(records, form, written, where) {
   const name = records.source.key;
+  /** @type {any} */
   const typed = written[name] ?? null;
   if (typed !== null && !Array.isArray(typed)) {
     if (records.rowOf(typed) === null) return typed;

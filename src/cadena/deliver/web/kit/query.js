@@ -22,6 +22,8 @@ export class Rows {
     this.found = found;
     this.kept = kept;
     this.groups = groups;
+    /** @type {Int32Array | undefined} */
+    this.index = undefined;
   }
 
   get length() {
@@ -32,11 +34,15 @@ export class Rows {
   indexOf(key) {
     const row = this.records.rowOf(key);
     if (row === null) return null;
-    if (!this.index) {
-      this.index = new Int32Array(this.records.length).fill(-1);
-      this.positions.forEach((at, index) => { this.index[at] = index; });
-    }
+    this.index ??= this.indexed();
     return this.index[row] < 0 ? null : this.index[row];
+  }
+
+  /** Where on the list each record stands, or -1. */
+  indexed() {
+    const index = new Int32Array(this.records.length).fill(-1);
+    this.positions.forEach((row, at) => { index[row] = at; });
+    return index;
   }
 
   /** @param {number} index */

@@ -10,6 +10,7 @@ import { LIST, asTime, held, isDate } from './values.js';
 
 /** @type {Changes} */
 export const NO_CHANGES = Object.freeze({ changed: [], gone: [], added: [] });
+/** @type {Record<string, string>} */
 const OF_KEY = {
   text: 'string', picture: 'string', 'whole number': 'number', number: 'number',
   'yes/no': 'boolean', date: 'string', 'date and time': 'string',
@@ -88,7 +89,7 @@ export class Records {
 
   /** The row that holds a key, or null. @param {any} key @returns {number | null} */
   rowOf(key) {
-    if (typeof key !== OF_KEY[this.types.get(this.source.key)]) return null;
+    if (typeof key !== OF_KEY[this.types.get(this.source.key) ?? '']) return null;
     return this.placesBy(this.source.key).get(key) ?? null;
   }
 

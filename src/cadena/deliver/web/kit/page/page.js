@@ -141,7 +141,7 @@ export class Page {
 
   /** What goes on by itself: calls, and time. */
   goOn() {
-    this.service.callFor(this.session, this.isDriven);
+    this.service.callFor(this.session);
     clearTimeout(this.keeping);
     this.keeping = setTimeout(() => this.keep(), 0);
     clearTimeout(this.waiting);

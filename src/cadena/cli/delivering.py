@@ -1,0 +1,200 @@
+"""Handing an app over, and driving it."""
+
+from __future__ import annotations
+
+import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+import click
+
+from cadena.cli.speaking import OUT, PROJECT, speaks_plainly
+
+if TYPE_CHECKING:
+    from cadena.check.reports import Case
+    from cadena.deliver.drive.walks_driven import Outcome, Plan
+    from cadena.engine.wired import WiredApp
+    from cadena.sources.open_project import Project
+
+
+@click.command()
+@PROJECT
+@click.option("--as", "form", type=click.Choice(["web"]), default="web", show_default=True)
+@click.option("--to", "folder", required=True, type=click.Path(path_type=Path, file_okay=False))
+@click.option("--plan", is_flag=True, help="Say what would be written, and write nothing.")
+@speaks_plainly
+def deliver(project: Path, form: str, folder: Path, plan: bool) -> None:
+    """Hand an app over: a folder of files that any web server can serve.
+
+    Delivered again, files that were changed by hand stay, and what is new is put beside them.
+    """
+    from cadena.deliver import delivery
+    from cadena.deliver.cannot import cannot_be_carried
+    from cadena.deliver.web_app import size_of, web_app
+    from cadena.engine.wired import WiredApp
+    from cadena.model.file.disk import said_path
+    from cadena.sources.open_project import open_project
+
+    opened = open_project(project)
+    app = WiredApp(opened.app, opened.records)
+    problems = list(cannot_be_carried(app))
+    if problems:
+        for problem in problems:
+            click.echo(f"cadena: it cannot be carried over: {problem}", err=True)
+        sys.exit(2)
+    files = web_app(app, opened.folder)
+    handed = delivery.planned(files, folder) if plan else delivery.deliver(files, folder)
+    for each in handed:
+        if each.state in ("yours", "both", "gone"):
+            beside = f"; the new one is {each.beside}" if each.state == "both" else ""
+            words = {"yours": "yours, left as it is", "both": f"yours{beside}", "gone": "gone"}
+            click.echo(f"{each.path}: {words[each.state]}")
+        if each.state == "both" and each.difference:
+            click.echo(each.difference)
+    counts = {state: sum(each.state == state for each in handed) for state in ("new", "changed")}
+    said = ", ".join(f"{count} {state}" for state, count in counts.items() if count) or "no changes"
+    click.echo(f"{said_path(folder)}: {len(files)} files, {size_of(files) / 1000:,.0f} kB, {said}")
+
+
+@click.command()
+@PROJECT
+@click.argument("walks", nargs=-1, type=click.Path(path_type=Path))
+@click.option("--app", "folder", type=click.Path(path_type=Path, file_okay=False))
+@click.option("--at", "address", help="Where the app is served, in place of --app.")
+@click.option("--window", "windows", multiple=True, help="WIDTHxHEIGHT; all named ones without.")
+@click.option("--random", "count", type=click.IntRange(0), default=0, help="So many random walks.")
+@click.option("--length", type=click.IntRange(1), default=20, show_default=True)
+@click.option("--seed", type=int, default=1, show_default=True)
+@click.option("--junit", type=OUT, help="Write what came of it as JUnit XML as well.")
+@click.option("--shots", type=click.Path(path_type=Path, file_okay=False))
+@speaks_plainly
+def drive(
+    project: Path,
+    walks: tuple[Path, ...],
+    folder: Path | None,
+    address: str | None,
+    windows: tuple[str, ...],
+    count: int,
+    length: int,
+    seed: int,
+    junit: Path | None,
+    shots: Path | None,
+) -> None:
+    """Drive an app in a browser, and hold it against what is wired. Exit 1 where it differs.
+
+    Without WALKS those of the project are driven. --shots takes a folder for a picture of each
+    step, beside the engine's.
+    """
+    from cadena.check.reports import cases_to_junit
+    from cadena.deliver.drive.walks_driven import drive_all, has_services, unseen
+    from cadena.engine.wired import WiredApp
+    from cadena.model.file.disk import write_text
+    from cadena.model.problem import Problem
+    from cadena.serve.call_services import Answers
+    from cadena.sources.open_project import open_project
+
+    if (folder is None) == (address is None):
+        raise Problem("--app", "", "neither or both of --app and --at came", "one of them")
+    opened = open_project(project)
+    app = WiredApp(opened.app, opened.records)
+    plans = _plans(opened, app, walks, windows, count, length, seed)
+    seen = unseen
+    if shots is not None:
+        from cadena.desktop.shell.driven_shots import Shots
+
+        seen = Shots(opened, app, shots)
+    answers = has_services(opened.app.sources)
+    outcomes: list[Outcome] = []
+    with _served(folder, address) as at:
+        for outcome in drive_all(
+            app, at, plans, seen, answering=lambda: Answers(app) if answers else None
+        ):
+            outcomes.append(outcome)
+            _tell(outcome)
+    if junit is not None:
+        write_text(cases_to_junit("cadena drive", opened.app.name, _cases(outcomes)), junit)
+    differing = sum(1 for each in outcomes if each.differs is not None)
+    steps = sum(each.steps for each in outcomes)
+    click.echo(f"{len(outcomes)} walks driven, {steps} steps, {differing} differ")
+    sys.exit(1 if differing else 0)
+
+
+@contextmanager
+def _served(folder: Path | None, address: str | None) -> Iterator[str]:
+    from cadena.deliver.drive.folder_server import served
+
+    if folder is None:
+        yield address or ""
+        return
+    with served(folder) as at:
+        yield at
+
+
+def _plans(
+    opened: Project,
+    app: WiredApp,
+    walks: tuple[Path, ...],
+    windows: tuple[str, ...],
+    count: int,
+    length: int,
+    seed: int,
+) -> list[Plan]:
+    """Each walk in each window, and so many random ones in turn."""
+    from cadena.deliver.drive.walks_driven import Plan, events_of, random_walk
+    from cadena.engine.rules.window_change import window_of
+    from cadena.model.windows import windows_of
+    from cadena.runs.walks.recording import walk_files
+    from cadena.runs.walks.walk import parse_window, read_walk
+
+    named = {each.name: window_of(each) for each in windows_of(opened.app)}
+    sizes = {text: named.get(text) or parse_window(text) for text in windows} or named
+    files = list(walks) or ([] if count else walk_files(opened.folder))
+    read = [(file.stem, events_of(read_walk(file))) for file in files]
+    plans = [Plan(name, events, at, size) for name, events in read for at, size in sizes.items()]
+    for number in range(count):
+        at, size = list(sizes.items())[number % len(sizes)]
+        events = random_walk(app, size, seed + number, length)
+        plans.append(Plan(f"random {seed + number}", events, at, size))
+    return plans
+
+
+def _tell(outcome: Outcome) -> None:
+    plan = outcome.plan
+    if outcome.differs is None:
+        click.echo(f"{plan.walk} at {plan.window}: as wired, {outcome.steps} steps")
+        return
+    click.echo(f"{plan.walk} at {plan.window}: step {outcome.differs.step} differs")
+    click.echo(f"  after {_event(outcome)}")
+    for each in outcome.differences:
+        click.echo(f"  {each}")
+
+
+def _event(outcome: Outcome) -> str:
+    from cadena.engine.events import in_short
+
+    event = None if outcome.differs is None else outcome.differs.event
+    fields = ("screen", "list", "key", "button", "action", "section", "field", "to", "text")
+    return "the start" if event is None else in_short(event, *fields)
+
+
+def _cases(outcomes: list[Outcome]) -> list[Case]:
+    from cadena.check.reports import Case, Failed
+
+    return [
+        Case(
+            f"drive.{each.plan.window}",
+            each.plan.walk,
+            ()
+            if each.differs is None
+            else (
+                Failed(
+                    "difference",
+                    f"step {each.differs.step}, after {_event(each)}",
+                    "\n".join(map(str, each.differences)),
+                ),
+            ),
+        )
+        for each in outcomes
+    ]

@@ -1,0 +1,53 @@
+"""A folder of files, served on loopback while it is driven."""
+
+from __future__ import annotations
+
+import contextlib
+import threading
+from collections.abc import Iterator
+from functools import partial
+from http.server import SimpleHTTPRequestHandler, ThreadingHTTPServer
+from pathlib import Path
+from typing import Any
+
+from cadena.model.file.disk import said_path
+from cadena.model.problem import Problem
+
+
+class _Quiet(SimpleHTTPRequestHandler):
+    protocol_version = "HTTP/1.1"
+
+    def log_message(self, format: str, *arguments: Any) -> None:
+        """Nobody reads it."""
+
+    def end_headers(self) -> None:
+        # What is driven is what lies there now.
+        self.send_header("Cache-Control", "no-store")
+        super().end_headers()
+
+
+class _Server(ThreadingHTTPServer):
+    daemon_threads = True
+
+    def handle_error(self, request: Any, client_address: Any) -> None:
+        """A page that is left takes no more of its files."""
+
+
+@contextlib.contextmanager
+def served(folder: Path) -> Iterator[str]:
+    """The address at which a folder is served, as long as it is.
+
+    Raises:
+        Problem: where it is no folder with a page in it.
+    """
+    if not (folder / "index.html").is_file():
+        raise Problem(said_path(folder), "", "there is no index.html in it", "a folder of an app")
+    server = _Server(("127.0.0.1", 0), partial(_Quiet, directory=str(folder)))
+    thread = threading.Thread(target=server.serve_forever, daemon=True)
+    thread.start()
+    try:
+        yield f"http://127.0.0.1:{server.server_address[1]}/"
+    finally:
+        server.shutdown()
+        server.server_close()
+        thread.join()

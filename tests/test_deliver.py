@@ -1,0 +1,198 @@
+"""What is handed over: readable, complete, refused by name, and never over somebody's own work."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+from pathlib import Path
+from typing import Any
+
+import pytest
+from click.testing import CliRunner
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from msgspec.structs import replace
+
+from builders import DEMO, demo, records_of, small_app, small_records, with_link
+from cadena.cli.main import main
+from cadena.deliver.cannot import cannot_be_carried
+from cadena.deliver.delivery import LEDGER, deliver, planned
+from cadena.deliver.described import described
+from cadena.deliver.literal import identifier, literal
+from cadena.deliver.web_app import web_app
+from cadena.engine.wired import WiredApp
+from cadena.model.app import App, FromRecord, ListScreen
+from cadena.model.listing import Listing
+from cadena.model.problem import Problem
+from cadena.model.source import Service, Source
+from kit_traces import NODE, needs_node
+
+CRESTA = DEMO / "cresta"
+
+
+def states(files: dict[str, bytes], folder: Path) -> dict[str, str]:
+    return {each.path: each.state for each in deliver(files, folder)}
+
+
+def test_a_delivered_app_says_what_is_wired(tmp_path: Path) -> None:
+    files = web_app(demo(), CRESTA)
+    hut = files["screens/hut.js"].decode()
+    assert hut.startswith("// hut: a detail.\n\nexport const hut = {")
+    assert "    { block: 'picture', id: 'photo', field: 'photo' },\n" in hut
+    assert "  whenGone: 'next',\n  address: '/huts/{hut}',\n};\n" in hut
+    assert "import { hut } from './screens/hut.js';" in files["app.js"].decode()
+    assert "import { routesScreen" not in files["app.js"].decode()
+    assert b'"name":"Morenna"' in files["records/huts.json"]
+    assert files["pictures/mor.png"] == (CRESTA / "pictures" / "mor.png").read_bytes()
+    assert "Content-Security-Policy" in files["index.html"].decode()
+
+
+@needs_node
+def test_the_modules_say_the_very_app(tmp_path: Path) -> None:
+    deliver(web_app(demo(), CRESTA), tmp_path)
+    (tmp_path / "package.json").write_text('{"type": "module"}')
+    script = "import('./app.js').then(({ app }) => console.log(JSON.stringify(app)))"
+    done = subprocess.run(
+        [str(NODE), "-e", script], cwd=tmp_path, capture_output=True, text=True, check=True
+    )
+    said = {name: value for name, value in json.loads(done.stdout).items() if value}
+    assert said == json.loads(json.dumps(described(demo())))
+
+
+PLAIN = st.recursive(
+    st.none() | st.booleans() | st.integers(-(2**53), 2**53) | st.text(max_size=30),
+    lambda inner: st.lists(inner, max_size=5) | st.dictionaries(st.text(max_size=9), inner),
+    max_leaves=12,
+)
+
+
+@needs_node
+@given(st.lists(PLAIN, min_size=60, max_size=60))
+@settings(max_examples=4)
+def test_a_literal_is_read_as_it_was(values: list[Any]) -> None:
+    script = f"console.log(JSON.stringify({literal(values)}))"
+    done = subprocess.run(
+        [str(NODE), "-"], input=script.encode("utf-8", "surrogatepass"), capture_output=True
+    )
+    assert done.returncode == 0, done.stderr
+    assert json.loads(done.stdout) == values
+
+
+def test_a_literal_breaks_where_it_is_too_long() -> None:
+    assert literal({"id": "a", "on-row": [1, 2.0, True]}) == "{ id: 'a', 'on-row': [1, 2, true] }"
+    long = literal({"fields": ["a" * 30] * 5})
+    assert long.splitlines()[0] == "{"
+    assert max(map(len, long.splitlines())) <= 100
+
+
+def test_names_are_made_identifiers() -> None:
+    taken: set[str] = set()
+    names = ["stay-form", "Stay form", "class", "2nd", "日本", "a b", "a-b"]
+    made = [identifier(each, taken) for each in names]
+    assert made == ["stayForm", "stayForm2", "classScreen", "screen2nd", "screen", "aB", "aB2"]
+
+
+def test_hostile_names_become_files_of_their_own() -> None:
+    app = small_app()
+    names = ["../up", "CON", "hut ", "Hut", "日本", "</script>"]
+    screens = tuple(ListScreen(id=name, title=name, rows=Listing(source="huts")) for name in names)
+    wired = WiredApp(replace(app, screens=(*app.screens, *screens)), small_records(3))
+    files = web_app(wired, CRESTA)
+    made = [name for name in files if name.startswith("screens/")]
+    assert len({name.lower() for name in made}) == len(app.screens) + len(names)
+    assert all(".." not in name and name.isascii() for name in made)
+    assert not any(b"</script>" in content for name, content in files.items() if name in made)
+
+
+def test_what_cannot_be_carried_is_refused_by_name(tmp_path: Path) -> None:
+    link = small_app().links[0].id
+    app = with_link(small_app(), link, arguments=(FromRecord(parameter="hut"),))
+    large = [{"id": "a", "name": "x", "size": 2**60}]
+    source = Source(id="big", file="big.json", key="id")
+    wired = WiredApp(
+        replace(app, sources=(*app.sources, source)),
+        {**small_records(3), "big": records_of("big", large)},
+    )
+    said = "\n".join(map(str, cannot_be_carried(wired)))
+    assert f"links[{link}].arguments[hut]" in said
+    assert "sources[big].fields[size]" in said
+    with pytest.raises(Problem, match="whole record"):
+        web_app(wired, tmp_path)
+    token = Service(list="https://huts.example/huts", headers={"auth": "Bearer ${CADENA_TOKEN}"})
+    sources = tuple(replace(e, served="service", service=token) for e in small_app().sources)
+    secret = WiredApp(replace(small_app(), sources=sources), small_records(3))
+    assert any("environment" in str(each) for each in cannot_be_carried(secret))
+    assert any("no section" in str(e) for e in cannot_be_carried(WiredApp(App(), {})))
+
+
+def test_delivered_again_nothing_changed_by_hand_is_lost(tmp_path: Path) -> None:
+    first = {"app.js": b"one\n", "look.css": b"red\n", "kit/a.js": b"a\n", "old.js": b"old\n"}
+    assert set(states(first, tmp_path).values()) == {"new"}
+    assert set(states(first, tmp_path).values()) == {"as it was"}
+    (tmp_path / "look.css").write_bytes(b"blue\n")
+    (tmp_path / "app.js").write_bytes(b"mine\n")
+    then = {"app.js": b"two\n", "look.css": b"red\n", "kit/a.js": b"b\n"}
+    plan = {each.path: each for each in planned(then, tmp_path)}
+    assert (tmp_path / "kit" / "a.js").read_bytes() == b"a\n"
+    assert plan["app.js"].difference.splitlines()[-2:] == ["-mine", "+two"]
+    assert states(then, tmp_path) == {
+        "app.js": "both",
+        "look.css": "yours",
+        "kit/a.js": "changed",
+        "old.js": "gone",
+    }
+    assert (tmp_path / "app.js").read_bytes() == b"mine\n"
+    assert (tmp_path / "app.delivered.js").read_bytes() == b"two\n"
+    assert (tmp_path / "look.css").read_bytes() == b"blue\n"
+    assert (tmp_path / "kit" / "a.js").read_bytes() == b"b\n"
+    assert not (tmp_path / "old.js").exists()
+
+
+def test_a_folder_that_is_not_ours_is_left_alone(tmp_path: Path) -> None:
+    (tmp_path / "app.js").write_bytes(b"theirs\n")
+    assert states({"app.js": b"ours\n"}, tmp_path) == {"app.js": "both"}
+    assert (tmp_path / "app.js").read_bytes() == b"theirs\n"
+    outside = tmp_path / "outside"
+    outside.mkdir()
+    inside = tmp_path / "to"
+    inside.mkdir()
+    (inside / "kit").symlink_to(outside)
+    with pytest.raises(Problem, match="outside the folder"):
+        deliver({"kit/a.js": b"a"}, inside)
+    (inside / LEDGER).write_text("{")
+    with pytest.raises(Problem, match="does not tell"):
+        deliver({"b.js": b"b"}, inside)
+    (tmp_path / "file").write_text("")
+    with pytest.raises(Problem, match="no folder"):
+        deliver({"b.js": b"b"}, tmp_path / "file")
+
+
+def test_a_ledger_that_leads_out_removes_nothing(tmp_path: Path) -> None:
+    victim = tmp_path / "victim"
+    victim.write_text("keep")
+    to = tmp_path / "to"
+    deliver({"a.js": b"a"}, to)
+    known = json.loads((to / LEDGER).read_text())["files"]["a.js"]
+    (to / LEDGER).write_text(json.dumps({"files": {"../victim": known, "/etc/x": known}}))
+    deliver({"a.js": b"a"}, to)
+    assert victim.read_text() == "keep"
+
+
+def test_deliver_from_the_command_line(tmp_path: Path) -> None:
+    to = tmp_path / "to"
+    run = CliRunner()
+    arguments = ["deliver", str(CRESTA), "--as", "web", "--to", str(to)]
+    planned_only = run.invoke(main, [*arguments, "--plan"])
+    assert planned_only.exit_code == 0
+    assert not to.exists()
+    done = run.invoke(main, arguments)
+    assert done.exit_code == 0, done.output
+    assert "new" in done.output
+    (to / "screens" / "hut.js").write_text("// mine\n")
+    again = run.invoke(main, arguments)
+    assert "screens/hut.js: yours, left as it is" in again.output
+    assert (to / "screens" / "hut.js").read_text() == "// mine\n"
+    broken = run.invoke(main, ["deliver", str(DEMO / "cresta-broken"), "--to", str(tmp_path / "b")])
+    assert broken.exit_code == 2
+    assert "cannot be carried over" in broken.output
+    assert not (tmp_path / "b").exists()

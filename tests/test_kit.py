@@ -1,0 +1,130 @@
+"""The kit, a second implementation of the rules: its traces are the engine's, line by line."""
+
+from __future__ import annotations
+
+import json
+import os
+import subprocess
+from pathlib import Path
+from typing import Any
+
+import msgspec
+import pytest
+
+from builders import DEMO, demo
+from cadena.deliver.described import described, records_of
+from cadena.deliver.web_app import web_app
+from cadena.runs.walks.walk import parse_window, read_walk
+from kit_traces import KIT, NODE, ROOT, difference, needs_node, traced
+from random_runs import random_run
+
+TRACES = ROOT / "spec" / "traces"
+EVENTS = int(os.environ.get("CADENA_RANDOM_EVENTS", 2_000))
+LENGTH = 50
+TSC = ROOT / ".venv" / "node" / "node_modules" / ".bin" / "tsc"
+
+
+def given(name: str) -> dict[str, Any]:
+    """A kept trace as a run of the kit: the demo, a window, and the events of a walk."""
+    walk, window, _ = name.split(".")
+    app, size = demo(), parse_window(window)
+    steps = read_walk(DEMO / "cresta" / "walks" / f"{walk}.json")
+    events = json.loads(msgspec.json.encode(steps))
+    return {
+        "app": described(app),
+        "records": {source: records_of(each) for source, each in app.as_read.items()},
+        "window": {"width": size.width, "height": size.height, "fold": size.fold},
+        "events": [each for each in events if "do" in each],
+    }
+
+
+@needs_node
+def test_the_kit_gives_the_traces_that_are_kept() -> None:
+    names = sorted(each.name for each in TRACES.glob("*.jsonl"))
+    for name, lines in zip(names, traced([given(name) for name in names]), strict=True):
+        kept = [json.loads(line) for line in (TRACES / name).read_text().splitlines()]
+        assert len(kept) == len(lines) > 10
+        for number, (wanted, got) in enumerate(zip(kept, lines, strict=True)):
+            assert difference(wanted, got) is None, f"{name}, line {number + 1}"
+
+
+@needs_node
+def test_random_apps_under_random_events_give_the_same_trace() -> None:
+    runs = [random_run(seed, LENGTH) for seed in range(max(1, EVENTS // LENGTH))]
+    for seed, (run, lines) in enumerate(
+        zip(runs, traced([each.given for each in runs]), strict=True)
+    ):
+        for number, (wanted, got) in enumerate(zip(run.expected, lines, strict=True)):
+            found = difference(wanted, got)
+            assert found is None, f"seed {seed}, step {number}, after {wanted['event']}: {found}"
+
+
+@needs_node
+def test_a_kit_with_another_rule_is_told_apart(tmp_path: Path) -> None:
+    """What the comparison is worth: one number of one rule changed is seen."""
+    for file in KIT.glob("*.js"):
+        text = file.read_text()
+        if file.name == "back.js":
+            assert "rule: 3, does: 'remove', length: entries.length - 1" in text
+            text = text.replace(
+                "rule: 3, does: 'remove', length: entries.length - 1",
+                "rule: 3, does: 'remove', length: 1",
+            )
+        (tmp_path / file.name).write_text(text)
+    (tmp_path / "package.json").write_text('{"type": "module"}')
+    run = given("tour.360x780.jsonl")
+    tracer = ROOT / "tests" / "kit" / "trace.mjs"
+    done = subprocess.run(
+        [str(NODE), str(tracer), str(tmp_path)],
+        input=json.dumps(run) + "\n",
+        capture_output=True,
+        text=True,
+    )
+    assert done.returncode == 0, done.stderr
+    kept = [json.loads(line) for line in (TRACES / "tour.360x780.jsonl").read_text().splitlines()]
+    assert difference(kept, json.loads(done.stdout)) is not None
+
+
+def test_every_file_of_the_kit_can_be_read_in_one_go() -> None:
+    for file in KIT.parent.rglob("*.js"):
+        assert len(file.read_text().splitlines()) <= 300, file.name
+
+
+def test_the_kit_reaches_for_nothing_but_itself_and_the_browser() -> None:
+    for file in KIT.rglob("*.js"):
+        for line in file.read_text().splitlines():
+            if line.startswith(("import ", "} from")) and "from" in line:
+                assert "from './" in line or "from '../" in line, f"{file.name}: {line}"
+            assert "innerHTML" not in line
+            assert "eval(" not in line
+    for file in KIT.glob("*.js"):
+        text = file.read_text()
+        assert "document." not in text, f"{file.name}: the rules know no page"
+        assert "Math.random" not in text
+        assert "Date.now" not in text
+
+
+@needs_node
+@pytest.mark.skipif(not TSC.exists(), reason="TypeScript is not there")
+def test_a_delivered_app_is_typed(tmp_path: Path) -> None:
+    for name, content in web_app(demo(), DEMO / "cresta").items():
+        if name.endswith(".js"):
+            (tmp_path / name).parent.mkdir(parents=True, exist_ok=True)
+            (tmp_path / name).write_bytes(content)
+    options = {
+        "allowJs": True,
+        "checkJs": True,
+        "noEmit": True,
+        "strict": True,
+        "target": "es2023",
+        "lib": ["es2023", "dom", "dom.iterable"],
+        "module": "es2022",
+        "moduleResolution": "bundler",
+        "types": [],
+    }
+    config = {"compilerOptions": options, "include": ["**/*.js"], "exclude": ["offline.js"]}
+    (tmp_path / "tsconfig.json").write_text(json.dumps(config))
+    done = subprocess.run(
+        [str(TSC), "-p", str(tmp_path)], capture_output=True, text=True, timeout=300
+    )
+    assert done.returncode == 0, done.stdout[:2000]
