@@ -6,6 +6,7 @@ what is changed lives as long as the server.
 
 from __future__ import annotations
 
+import re
 import time
 from collections.abc import Callable, Iterable, Mapping
 from threading import Lock
@@ -29,6 +30,8 @@ from cadena.records.seeded_random import happens
 from cadena.serve.description import described
 
 LOOPBACK: Final = "127.0.0.1"
+OF_THIS_MACHINE: Final = re.compile(r"http://(127\.0\.0\.1|localhost)(:[0-9]{1,5})?")
+"""Pages that are served on this machine itself."""
 LARGEST: Final = 1024 * 1024
 Start = Callable[..., Any]
 
@@ -79,6 +82,11 @@ class Served:
             answer = self._answer(request, endpoint, given)
         except HTTPException as refused:
             answer = _said(refused.code or 500, refused.description or refused.name)
+        origin = request.headers.get("origin", "")
+        if OF_THIS_MACHINE.fullmatch(origin):
+            # An app that is tried out on this machine may read what it asks for (Fetch, CORS).
+            answer.headers["access-control-allow-origin"] = origin
+            answer.headers["access-control-expose-headers"] = "link"
         return answer(environ, start)
 
     def _answer(self, request: Request, endpoint: str, given: Mapping[str, str]) -> Response:

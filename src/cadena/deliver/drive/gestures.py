@@ -21,7 +21,7 @@ from cadena.model.values import shown
 
 FIND: Final = script("find")
 TELL: Final = "document.dispatchEvent(new CustomEvent('cadena:event', { detail: arguments[0] }))"
-MOVES_WITHIN: Final = 0.4
+MOVES_WITHIN: Final = 1.5
 """How long what the wheel is turned over may take to move, in seconds."""
 COMES_WITHIN: Final = 10.0
 """How long an app may take to be there, in seconds."""
@@ -56,6 +56,7 @@ class Hand:
         until = time.monotonic() + COMES_WITHIN
         while time.monotonic() < until:
             if self.browser.run("return Boolean(document.querySelector('[data-app]'))"):
+                self.browser.drawn()
                 return
             time.sleep(0.02)
 

@@ -59,6 +59,18 @@ def script(name: str) -> str:
     return (resources.files("cadena.deliver.drive") / f"{name}.js").read_text()
 
 
+DRAWN: Final = """
+const done = arguments[arguments.length - 1];
+requestAnimationFrame(() => requestAnimationFrame(() => done(null)));
+"""
+FREE: Final = """
+const [element] = arguments;
+const { left, top, width, height } = element.getBoundingClientRect();
+const places = [0.5, 0.25, 0.1, 0.75, 0.9].map((part) => [left + width / 2, top + height * part]);
+return places.find(([x, y]) => element.contains(document.elementFromPoint(x, y))) ?? places[0];
+"""
+
+
 class Gone(Exception):
     """An element is not there, or cannot be pressed."""
 
@@ -208,6 +220,11 @@ class Browser:
                 "mobile": False,
             },
         )
+        self.drawn()
+
+    def drawn(self) -> None:
+        """Wait until the page is drawn anew: what is turned before may be lost."""
+        self._in_session("execute/async", script=DRAWN, args=[])
 
     def element(self, script: str, *arguments: Any) -> dict[str, str]:
         """The element that a script finds.
@@ -233,12 +250,13 @@ class Browser:
         self._act({"type": "pointer", "id": "mouse", "actions": steps})
 
     def wheel(self, element: Mapping[str, str], across: int, down: int) -> None:
-        """Turn the wheel over an element by so many CSS pixels."""
+        """Turn the wheel by so many CSS pixels, over a place of an element that nothing covers."""
+        x, y = self.run(FREE, element)
         step = {
             "type": "scroll",
-            "origin": dict(element),
-            "x": 0,
-            "y": 0,
+            "origin": "viewport",
+            "x": round(x),
+            "y": round(y),
             "deltaX": across,
             "deltaY": down,
             "duration": 0,

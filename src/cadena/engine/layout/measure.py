@@ -45,21 +45,27 @@ def break_lines(text: str, width: float, advance: Advance) -> tuple[str, ...]:
                 continue
             if line:
                 lines.append(line)
-            while len(word) > 1 and advance(word) > width:
-                fitting = _fitting(word, width, advance)
-                lines.append(word[:fitting])
-                word = word[fitting:]
-            line = word
+            at = 0
+            while at + (fitting := _fitting(word, at, width, advance)) < len(word):
+                lines.append(word[at : at + fitting])
+                at += fitting
+            line = word[at:]
         lines.append(line)
     return tuple(lines)
 
 
-def _fitting(word: str, width: float, advance: Advance) -> int:
-    """How many letters fit, found by halving; at least one."""
-    low, high = 1, len(word)
+def _fitting(word: str, at: int, width: float, advance: Advance) -> int:
+    """How many letters fit from one on; at least one.
+
+    Found by doubling, then by halving: a word without end costs no more than its lines.
+    """
+    rest = len(word) - at
+    low, high = 1, min(2, rest)
+    while low < high and advance(word[at : at + high]) <= width:
+        low, high = high, min(2 * high, rest)
     while low < high:
         middle = (low + high + 1) // 2
-        if advance(word[:middle]) <= width:
+        if advance(word[at : at + middle]) <= width:
             low = middle
         else:
             high = middle - 1

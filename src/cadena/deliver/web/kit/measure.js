@@ -39,25 +39,28 @@ function broken(text, fits) {
         continue;
       }
       if (line) lines.push(line);
-      let letters = Array.from(word);
-      while (letters.length > 1 && !fits(letters.join(''))) {
-        const count = fitting(letters, fits);
-        lines.push(letters.slice(0, count).join(''));
-        letters = letters.slice(count);
+      const letters = Array.from(word);
+      let at = 0;
+      for (let count = fitting(letters, at, fits); at + count < letters.length; count = fitting(letters, at, fits)) {
+        lines.push(letters.slice(at, at + count).join(''));
+        at += count;
       }
-      line = letters.join('');
+      line = letters.slice(at).join('');
     }
     lines.push(line);
   }
   return lines;
 }
 
-/** How many letters fit, found by halving; at least one. @param {string[]} letters @param {(piece: string) => boolean} fits */
-function fitting(letters, fits) {
-  let [low, high] = [1, letters.length];
+/** How many letters fit from one on, found by doubling, then by halving; at least one. @param {string[]} letters @param {number} at @param {(piece: string) => boolean} fits */
+function fitting(letters, at, fits) {
+  const fit = (/** @type {number} */ count) => fits(letters.slice(at, at + count).join(''));
+  const rest = letters.length - at;
+  let [low, high] = [1, Math.min(2, rest)];
+  while (low < high && fit(high)) [low, high] = [high, Math.min(2 * high, rest)];
   while (low < high) {
     const middle = (low + high + 1) >> 1;
-    if (fits(letters.slice(0, middle).join(''))) low = middle;
+    if (fit(middle)) low = middle;
     else high = middle - 1;
   }
   return low;

@@ -15,7 +15,7 @@ const kept = new WeakMap();
  */
 export function h(tag, props = {}, ...children) {
   const some = children.flat(Infinity).filter((each) => each !== null && each !== undefined && each !== false);
-  return { tag, props, children: some.map((each) => (typeof each === 'object' ? each : String(each))) };
+  return { tag, props: tag === 'button' ? { type: 'button', ...props } : props, children: some.map((each) => (typeof each === 'object' ? each : String(each))) };
 }
 
 /** A length in units of the text: so many dp. @param {number} dp */

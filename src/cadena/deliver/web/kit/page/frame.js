@@ -122,7 +122,7 @@ function removedView({ session, send }, display) {
 
 /** The actions of one row, or the orders of a list. @param {Run} run @param {import('../display.js').Display} display */
 function menuView(run, display) {
-  const { app, session, send } = run;
+  const { app, session } = run;
   const menu = /** @type {NonNullable<Session['menu']>} */ (session.menu);
   const entry = entriesOf(session)[menu.entry];
   const pane = display.shown.findLast((each) => each.entry === menu.entry);
@@ -135,11 +135,8 @@ function menuView(run, display) {
   const y = Math.min(Math.max(8, below), Math.max(8, height - 48 * items.length - 8));
   return [
     scrim(run, 'menu', 'close menu'),
-    h('div', {
-      key: 'menu', class: 'menu', role: 'menu', 'aria-label': menu.key === null ? 'Order' : 'More',
-      style: placed({ x: pane.area.x + pane.area.width - width - 8, y, width }),
-      onkeydown: (/** @type {KeyboardEvent} */ event) => { if (event.key === 'Escape') send({ do: 'close menu' }); },
-    }, items),
+    h('section', { key: 'menu', class: 'menu', 'aria-label': 'Menu', style: placed({ x: pane.area.x + pane.area.width - width - 8, y, width }) },
+      h('div', { role: 'menu', 'aria-label': menu.key === null ? 'Order' : 'More' }, items)),
   ];
 }
 

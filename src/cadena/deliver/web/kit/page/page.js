@@ -16,8 +16,6 @@ import { moving } from './moving.js';
 
 /** @typedef {import('../session.js').Session} Session */
 
-const FLOOR = 'floor';
-const TOP = 'top';
 const MOST_TEXT = 2;
 
 /** Whether the person reads from the right, by the language that they have chosen. */
@@ -42,6 +40,8 @@ export class Page {
     /** @type {Session} */
     this.session = started(this.app, this.windowNow(null));
     this.steps = 0;
+    // Where in the browser's history the page is: one entry always lies below, to go back to.
+    this.at = 1;
   }
 
   /** Begin as the person left it, or anew, and at the address that was asked for. */
@@ -49,8 +49,8 @@ export class Page {
     document.documentElement.lang ||= this.app.app.locale || 'en';
     const address = decodeURI(location.hash.slice(1));
     this.comeBack();
-    history.replaceState(FLOOR, '');
-    history.pushState(TOP, '');
+    history.replaceState({ at: 0 }, '');
+    history.pushState({ at: 1 }, '');
     if (address && address !== addressNow(this.app, this.session)) this.session = step(this.app, this.session, { do: 'visit', address }).session;
     this.listen();
     this.show();
@@ -81,16 +81,19 @@ export class Page {
 
   /** The browser's back is the app's (4); an address that was typed is visited (11). @param {PopStateEvent} event */
   moved(event) {
-    if (event.state === TOP) return;
-    const isBack = event.state === FLOOR;
-    if (!isBack) {
-      history.replaceState(TOP, '');
+    const at = event.state?.at;
+    if (at === undefined) {
+      this.at += 1;
+      history.replaceState({ at: this.at }, '');
       this.send({ do: 'visit', address: decodeURI(location.hash.slice(1)) });
       return;
     }
-    history.pushState(TOP, '');
-    this.send({ do: 'back' });
-    if (this.session.phase === 'left' && !this.isDriven) history.go(-2);
+    const isBack = at < this.at;
+    this.at = Math.max(1, at);
+    if (at === 0) history.pushState({ at: 1 }, '');
+    if (isBack) this.send({ do: 'back' });
+    else this.tell();
+    if (this.session.phase === 'left' && !this.isDriven) history.go(-this.at - 1);
   }
 
   /** @param {KeyboardEvent} event */
@@ -199,7 +202,7 @@ export class Page {
   tell() {
     const { session, app, root } = this;
     const address = session.phase === 'killed' ? null : addressNow(app, session);
-    if (session.phase === 'running') history.replaceState(TOP, '', address === null ? location.pathname + location.search : `#${address}`);
+    if (session.phase === 'running') history.replaceState({ at: this.at }, '', address === null ? location.pathname + location.search : `#${address}`);
     const entries = entriesOf(session);
     const top = entries[entries.length - 1];
     document.title = top ? `${app.titleOf(session, top)} · ${app.app.name}` : app.app.name;

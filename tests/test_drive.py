@@ -1,0 +1,607 @@
+"""Delivered apps in a real browser: driven through walks, and held against what is wired."""
+
+from __future__ import annotations
+
+import json
+import os
+import shutil
+import subprocess
+import tempfile
+import time
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from threading import Thread
+from typing import Any
+
+import pytest
+from click.testing import CliRunner
+from msgspec.structs import replace
+
+from builders import DEMO, demo, records_of
+from cadena.cli.main import main
+from cadena.deliver.delivery import deliver
+from cadena.deliver.drive.folder_server import served
+from cadena.deliver.drive.reading import read
+from cadena.deliver.drive.walks_driven import (
+    Outcome,
+    Plan,
+    drive_all,
+    events_of,
+    random_walk,
+)
+from cadena.deliver.drive.webdriver import Browser, browser, found
+from cadena.deliver.web_app import web_app
+from cadena.engine import events as do
+from cadena.engine.rules.window_change import window_of
+from cadena.engine.wired import WiredApp
+from cadena.model.app import (
+    App,
+    Arrangement,
+    DetailScreen,
+    FromField,
+    Link,
+    ListScreen,
+    Parameter,
+    Section,
+    Trigger,
+)
+from cadena.model.blocks import AddressBlock, BodyBlock, FactsBlock, PictureBlock
+from cadena.model.listing import Listing, Row, Sort
+from cadena.model.problem import Problem
+from cadena.model.source import Field, Service, Source
+from cadena.model.windows import NAMED
+from cadena.runs.walks.walk import parse_window, read_walk
+from cadena.serve.call_services import Answers
+from cadena.serve.serve import Served, server
+from kit_traces import ROOT
+
+CRESTA = DEMO / "cresta"
+BY_HAND = Path(__file__).parent / "by_hand"
+NODE_MODULES = ROOT / ".venv" / "node" / "node_modules"
+WALKS = int(os.environ.get("CADENA_DRIVEN_WALKS", 0))
+"""Random walks that are driven in the long form, beside all of the demo in all windows."""
+
+
+def _is_there() -> bool:
+    try:
+        found()
+    except Problem:
+        return False
+    return True
+
+
+pytestmark = pytest.mark.skipif(not _is_there(), reason="Chromium and its driver are not there")
+SIZES = {each.name: window_of(each) for each in NAMED}
+
+
+def plan(walk: str, window: str) -> Plan:
+    events = events_of(read_walk(CRESTA / "walks" / f"{walk}.json"))
+    return Plan(walk, events, window, SIZES[window])
+
+
+@pytest.fixture(scope="module")
+def delivered(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """The demo as it is delivered."""
+    to = tmp_path_factory.mktemp("cresta")
+    deliver(web_app(demo(), CRESTA), to)
+    return to
+
+
+@pytest.fixture
+def page(delivered: Path) -> Iterator[Browser]:
+    """The demo in a browser, as a person has it: nobody drives it."""
+    with (
+        tempfile.TemporaryDirectory() as profile,
+        served(delivered) as at,
+        browser(Path(profile)) as made,
+    ):
+        made.size(360, 780)
+        made.go_to(f"{at}index.html")
+        shown(made, "huts")
+        yield made
+
+
+FIRST_ROW = "document.querySelector('[data-list=\"\"] .contents')"
+
+
+def shown(made: Browser, screen: str) -> Any:
+    """What the page shows, once it shows a screen last."""
+    return until(
+        lambda: (now := read(made)) and now.panes and now.panes[-1].screen == screen and now
+    )
+
+
+def until(holds: Callable[[], Any], most: float = 5.0) -> Any:
+    end = time.monotonic() + most
+    while not (value := holds()):
+        assert time.monotonic() < end, "it did not come to be so"
+        time.sleep(0.02)
+    return value
+
+
+def driven(app: WiredApp, folder: Path, *plans: Plan, patience: float = 3.0) -> list[Outcome]:
+    with served(folder) as at:
+        return list(drive_all(app, f"{at}index.html", plans, patience=patience))
+
+
+def assert_as_wired(outcomes: list[Outcome]) -> None:
+    for each in outcomes:
+        said = "; ".join(map(str, each.differences))
+        assert each.differs is None, f"{each.plan.walk} at {each.plan.window}: {said}"
+
+
+def test_the_walks_of_the_demo_do_what_was_wired(delivered: Path) -> None:
+    """Each walk in a window of its own, and each window with a walk; in the long form all."""
+    names = sorted(each.stem for each in (CRESTA / "walks").glob("*.json"))
+    pairs = list(zip(names, SIZES, strict=True))
+    if WALKS:
+        pairs = [(name, window) for name in names for window in SIZES]
+    outcomes = driven(demo(), delivered, *(plan(*pair) for pair in pairs))
+    assert_as_wired(outcomes)
+    assert sum(each.steps for each in outcomes) > 100
+
+
+def test_random_walks_do_what_was_wired(delivered: Path) -> None:
+    plans = []
+    for number in range(max(2, WALKS)):
+        window = list(SIZES)[number % len(SIZES)]
+        events = random_walk(demo(), SIZES[window], 7_000 + number, 20)
+        plans.append(Plan(f"random {number}", events, window, SIZES[window]))
+    assert_as_wired(driven(demo(), delivered, *plans))
+
+
+def changed(delivered: Path, to: Path, file: str, old: str, new: str) -> Path:
+    """The delivered app with one line changed by hand."""
+    shutil.copytree(delivered, to)
+    text = (to / file).read_text()
+    assert text.count(old) == 1, f"{text.count(old)} times {old!r}"
+    (to / file).write_text(text.replace(old, new))
+    return to
+
+
+MISTAKES = {
+    "a row link carries the position": (
+        "routes.js",
+        "trigger: { screen: 'huts' },\n      to: 'hut',\n      how: 'beside',\n"
+        "      arguments: [{ from: 'field', parameter: 'hut', field: 'id' }],",
+        "trigger: { screen: 'huts' },\n      to: 'hut',\n      how: 'beside',\n"
+        "      arguments: [{ from: 'position', parameter: 'hut', convert: true }],",
+        (do.Choose(screen="huts", key="alp"),),
+        "choose",
+    ),
+    "back skips a screen": (
+        "kit/page/page.js",
+        "if (isBack) this.send({ do: 'back' });",
+        "if (isBack) this.send({ do: 'back' }), this.send({ do: 'back' });",
+        (
+            do.Choose(screen="huts", key="alp"),
+            do.Choose(screen="hut", list="rooms", key=1),
+            do.Back(),
+        ),
+        "back",
+    ),
+    "a scroll is not restored": (
+        "kit/page/page.js",
+        "&& Math.abs(element.scrollTop - to) >= 1) element.scrollTop = to;",
+        "&& Math.abs(element.scrollTop - to) >= 1e9) element.scrollTop = to;",
+        (
+            do.Scroll(screen="huts", to=400.0),
+            do.GoTo(section="routes"),
+            do.GoTo(section="huts"),
+        ),
+        "section",
+    ),
+    "a draft is lost on reload": (
+        "screens/stay-form.js",
+        "  kind: 'form',\n",
+        "  kind: 'form',\n  keep: { draft: 'entry' },\n",
+        (
+            do.GoTo(section="stays"),
+            do.Press(screen="stays", button="new"),
+            do.Type(screen="stay-form", field="guest", to="Ada"),
+            do.Kill(),
+            do.Restore(),
+        ),
+        "restore",
+    ),
+}
+
+
+@pytest.mark.parametrize("mistake", MISTAKES)
+def test_one_line_changed_by_hand_is_caught_at_the_right_step(
+    delivered: Path, tmp_path: Path, mistake: str
+) -> None:
+    file, old, new, events, at = MISTAKES[mistake]
+    app = demo()
+    window = SIZES["Pocket"]
+    sound = Plan(mistake, _existing(app, events), "Pocket", window)
+    assert_as_wired(driven(app, delivered, sound))
+    folder = changed(delivered, tmp_path / "app", file, old, new)
+    (outcome,) = driven(app, folder, sound, patience=1.0)
+    assert outcome.differs is not None
+    assert outcome.differs.event is not None
+    assert outcome.differs.event.__struct_config__.tag == at
+    assert outcome.differences
+
+
+def _existing(app: WiredApp, events: tuple[do.Event, ...]) -> tuple[do.Event, ...]:
+    """The events with a room that the hut has."""
+    rooms = app.as_read["rooms"]
+    room = next(rooms.key_at(at) for at in range(len(rooms)) if rooms.record(at)["hut"] == "alp")
+    return tuple(
+        replace(each, key=room) if isinstance(each, do.Choose) and each.list == "rooms" else each
+        for each in events
+    )
+
+
+def boats() -> WiredApp:
+    """A list of boats and their detail, as somebody wrote it by hand."""
+    source = Source(
+        id="boats",
+        file="boats.json",
+        key="id",
+        fields=(
+            Field(name="id", type="whole number"),
+            Field(name="name"),
+            Field(name="length", type="whole number", unit="m"),
+        ),
+    )
+    rows = json.loads(_boats())
+    app = App(
+        name="Boats",
+        start="boats",
+        sources=(source,),
+        screens=(
+            ListScreen(
+                id="boats",
+                title="Boats",
+                rows=Listing(source="boats", row=Row(title="{name}"), sort=(Sort(field="name"),)),
+            ),
+            DetailScreen(
+                id="boat",
+                title="{name}",
+                source="boats",
+                key="boat",
+                parameters=(Parameter(name="boat", type="whole number", key_of="boats"),),
+                blocks=(FactsBlock(id="facts", fields=("length",)),),
+                address="/boats/{boat}",
+            ),
+        ),
+        links=(
+            Link(
+                id="open",
+                trigger=Trigger(screen="boats"),
+                to="boat",
+                arguments=(FromField(parameter="boat", field="id"),),
+            ),
+        ),
+        sections=(
+            Section(id="boats", title="Boats", root="boats", in_bar=False, address="/boats"),
+        ),
+        arrangements=(),
+    )
+
+    app = replace(app, arrangements=(Arrangement(id="one", bar="none"),))
+    return WiredApp(app, {"boats": records_of("boats", rows)})
+
+
+def _boats() -> str:
+    names = ["Tern", "Plover", "Gannet", "Curlew", "Dunlin", "Knot", "Skua", "Petrel"]
+    rows = [{"id": n, "name": f"{names[n % 8]} {n:02}", "length": 6 + n % 9} for n in range(40)]
+    return json.dumps(rows)
+
+
+def test_a_page_written_by_hand_is_driven_as_well(tmp_path: Path) -> None:
+    folder = tmp_path / "boats"
+    shutil.copytree(BY_HAND, folder)
+    (folder / "boats.json").write_text(_boats())
+    events = (
+        do.Scroll(to=300.0),
+        do.Choose(key=12),
+        do.Back(),
+        do.Choose(key=0),
+        do.Kill(),
+        do.Restore(),
+        do.Back(),
+    )
+    walk = tuple(each for each in events if not isinstance(each, do.Kill | do.Restore))
+    outcomes = driven(boats(), folder, Plan("by hand", walk, "Pocket", SIZES["Pocket"]))
+    assert_as_wired(outcomes)
+    text = (folder / "boats.js").read_text()
+    (folder / "boats.js").write_text(text.replace("boat: boat.id, last", "boat: 1, last"))
+    (wrong,) = driven(
+        boats(), folder, Plan("by hand", walk, "Pocket", SIZES["Pocket"]), patience=0.5
+    )
+    assert wrong.differs is not None
+    assert isinstance(wrong.differs.event, do.Choose)
+
+
+def test_an_app_of_a_service_is_driven_with_its_service(tmp_path: Path) -> None:
+    records = {name: demo().as_read[name] for name in ("huts", "regions")}
+    made = server(Served("huts", records, delay=5))
+    Thread(target=made.serve_forever, daemon=True).start()
+    at = f"http://127.0.0.1:{made.server_port}"
+    service = Service(list=f"{at}/huts", item=f"{at}/huts/{{key}}", search="q")
+    key = FromField(parameter="hut", field="id")
+    huts = replace(
+        demo().sources["huts"],
+        served="service",
+        service=service,
+        fields=tuple(replace(each, refers=None) for each in demo().sources["huts"].fields),
+    )
+    app = App(
+        name="Remote",
+        start="huts",
+        sources=(huts,),
+        screens=(
+            ListScreen(
+                id="huts",
+                title="Huts",
+                rows=Listing(source="huts", row=Row(title="{name}"), search=("name",)),
+            ),
+            DetailScreen(
+                id="hut",
+                title="{name}",
+                source="huts",
+                key="hut",
+                parameters=(Parameter(name="hut"),),
+                blocks=(FactsBlock(id="facts", fields=("altitude", "free")),),
+            ),
+        ),
+        links=(Link(id="hut", trigger=Trigger(screen="huts"), to="hut", arguments=(key,)),),
+        sections=(Section(id="huts", title="Huts", root="huts"),),
+    )
+    wired = WiredApp(app, {"huts": demo().as_read["huts"]})
+    deliver(web_app(wired, CRESTA), tmp_path / "app")
+    events = (
+        do.Scroll(to=500.0),
+        do.Choose(key="mor"),
+        do.Back(),
+        do.Search(text="fon"),
+        do.Choose(key="fon"),
+        do.Back(),
+    )
+    with served(tmp_path / "app") as address:
+        outcomes = list(
+            drive_all(
+                wired,
+                f"{address}index.html",
+                [Plan("service", events, "Pocket", SIZES["Pocket"])],
+                answering=lambda: Answers(wired),
+                patience=5,
+            )
+        )
+    made.shutdown()
+    assert_as_wired(outcomes)
+
+
+def test_the_browsers_own_back_leaves_where_the_app_does(page: Browser) -> None:
+    page.press(page.element(f"return {FIRST_ROW}"))
+    shown(page, "hut")
+    page.back()
+    shown(page, "huts")
+    page.run("window.here = true")
+    page.back()
+    until(lambda: page.run("return !document.querySelector('[data-pane]') || !window.here"))
+
+
+def test_a_reload_comes_back_and_a_new_tab_starts_cold(page: Browser) -> None:
+    at = page.run("return location.href").split("#")[0]
+    page.press(page.element("return document.querySelector('[data-section=\"stays\"]')"))
+    shown(page, "stays")
+    page.press(page.element("return document.querySelector('[data-button=\"new\"]')"))
+    shown(page, "stay-form")
+    page.run("document.querySelector('[data-field=\"guest\"]').focus()")
+    page.type("Ada")
+    page.reload()
+    assert shown(page, "stay-form").panes[-1].fields["guest"] == "Ada"
+    page.new_tab()
+    page.size(360, 780)
+    page.go_to(at)
+    assert shown(page, "huts")
+
+
+def test_an_address_opens_its_screen_with_its_way_back(page: Browser, delivered: Path) -> None:
+    page.run("location.hash = '/huts/mor'")
+    assert shown(page, "hut").panes[-1].title == "Morenna"
+    assert page.run("return document.title") == "Morenna · Cresta Huts"
+    page.back()
+    shown(page, "huts")
+
+
+def test_once_loaded_it_works_without_a_network(delivered: Path) -> None:
+    with tempfile.TemporaryDirectory() as profile, browser(Path(profile)) as made:
+        with served(delivered) as at:
+            made.size(360, 780)
+            made.go_to(f"{at}index.html")
+            shown(made, "huts")
+            until(
+                lambda: (
+                    made.run("return Boolean(navigator.serviceWorker?.controller)") or made.reload()
+                )
+            )
+            until(lambda: made.run("return caches.has('app')"))
+            made.reload()
+            shown(made, "huts")
+            time.sleep(0.3)
+        made.reload()
+        assert shown(made, "huts").panes[-1].title == "Huts"
+
+
+def hostile() -> WiredApp:
+    """Records that would do harm, if anything took them for more than text."""
+    bad = '<script>window.harmed = 1</script><img src=x onerror="window.harmed = 1">'
+    rows = [
+        {"id": "a", "name": bad, "about": bad, "web": "javascript:window.harmed=1", "photo": "x"},
+        {
+            "id": "b",
+            "name": "\u202eright\u2066",
+            "about": "x" * 1_000_000,
+            "web": "data:text/html,x",
+            "photo": "https://elsewhere.example/x.png",
+        },
+        {"id": "__proto__", "name": "constructor", "about": "", "web": "", "photo": "../../etc"},
+    ]
+    source = Source(
+        id="things",
+        file="things.json",
+        key="id",
+        fields=(*(Field(name=name) for name in ("id", "name", "about", "web")),
+                Field(name="photo", type="picture")),
+    )  # fmt: skip
+    key = FromField(parameter="thing", field="id")
+    app = App(
+        name="</title><script>window.harmed = 1</script>",
+        start="things",
+        sources=(source,),
+        screens=(
+            ListScreen(
+                id="things",
+                title="<b>Things</b>",
+                rows=Listing(
+                    source="things", row=Row(title="{name}", picture="photo"), search=("name",)
+                ),
+            ),
+            DetailScreen(
+                id="thing",
+                title="{name}",
+                source="things",
+                key="thing",
+                parameters=(Parameter(name="thing"),),
+                blocks=(
+                    PictureBlock(id="photo", field="photo"),
+                    BodyBlock(id="about", field="about"),
+                    AddressBlock(id="web", field="web"),
+                ),
+            ),
+        ),
+        links=(Link(id="open", trigger=Trigger(screen="things"), to="thing", arguments=(key,)),),
+        sections=(Section(id="things", title="Things", root="things"),),
+    )
+    return WiredApp(app, {"things": records_of("things", rows)})
+
+
+def test_hostile_records_do_nothing(tmp_path: Path) -> None:
+    app = hostile()
+    deliver(web_app(app, tmp_path / "none"), tmp_path / "app")
+    with (
+        tempfile.TemporaryDirectory() as profile,
+        served(tmp_path / "app") as at,
+        browser(Path(profile)) as made,
+    ):
+        made.size(360, 780)
+        made.go_to(f"{at}index.html")
+        for key in ("a", "b", "__proto__"):
+            shown(made, "things")
+            find = (
+                "return [...document.querySelectorAll('[data-key]')]"
+                ".find((each) => each.dataset.key === arguments[1])"
+            )
+            made.press(made.element(find, "row", json.dumps(key)))
+            shown(made, "thing")
+            links = made.run("return [...document.querySelectorAll('a')].map((e) => e.href)")
+            assert links == []
+            asked = made.run("return performance.getEntriesByType('resource').map((e) => e.name)")
+            assert all(each.startswith(at) for each in asked)
+            made.back()
+        assert made.run("return window.harmed ?? null") is None
+        assert made.run("return document.title").startswith("<b>Things</b> · </title>")
+        blocked = made.run(
+            "const s = document.createElement('script'); s.textContent = 'window.harmed = 1';"
+            "document.body.append(s); return window.harmed ?? null"
+        )
+        assert blocked is None
+
+
+@pytest.mark.skipif(not (NODE_MODULES / "axe-core").exists(), reason="axe-core is not there")
+@pytest.mark.parametrize("size", [(360, 780), (1280, 800)])
+def test_nothing_stands_in_the_way_of_assistive_technology(
+    page: Browser, size: tuple[int, int]
+) -> None:
+    axe = (NODE_MODULES / "axe-core" / "axe.min.js").read_text()
+    page.size(*size)
+    page.run(axe)
+    steps = [
+        "",
+        "document.querySelector('[data-key] .more').click()",
+        "document.querySelector('.scrim').click()",
+        "document.querySelector('[data-list=\"\"] .contents').click()",
+        "[...document.querySelectorAll('[data-button=\"ask\"]')].at(-1)?.click()",
+        "document.querySelector('[data-outside]')?.click()",
+        "document.querySelector('[data-pane=modal] [data-back]')?.click()",
+        "document.querySelector('[data-section=\"stays\"]').click()",
+        "document.querySelector('[data-button=\"new\"]').click()",
+        "document.querySelector('[data-save]').click()",
+        "history.back()",
+    ]
+    for step in steps:
+        page.run(step)
+        time.sleep(0.25)
+        found = page.run(
+            "const runOnly = ['wcag2a', 'wcag2aa', 'wcag21aa', 'best-practice'];"
+            "return axe.run(document, { runOnly }).then((done) => done.violations.map((each) =>"
+            " `${each.id}: ${each.nodes.map((node) => node.html).slice(0, 3)}`))"
+        )
+        assert found == [], f"after {step}"
+
+
+@pytest.mark.skipif(
+    shutil.which("java") is None or not (NODE_MODULES / "vnu-jar").exists(),
+    reason="the HTML checker is not there",
+)
+def test_its_html_is_what_the_standard_has(page: Browser, delivered: Path, tmp_path: Path) -> None:
+    jar = NODE_MODULES / "vnu-jar" / "build" / "dist" / "vnu.jar"
+    running = tmp_path / "running.html"
+    page.press(page.element(f"return {FIRST_ROW}"))
+    shown(page, "hut")
+    running.write_text(f"<!doctype html>\n{page.run('return document.documentElement.outerHTML')}")
+    for file in (delivered / "index.html", running):
+        done = subprocess.run(
+            ["java", "-jar", str(jar), "--errors-only", str(file)],
+            capture_output=True,
+            text=True,
+            timeout=120,
+        )
+        assert done.returncode == 0, done.stderr[:2000]
+
+
+def test_drive_from_the_command_line(delivered: Path, tmp_path: Path) -> None:
+    junit = tmp_path / "out.xml"
+    walk = str(CRESTA / "walks" / "groups.json")
+    arguments = ["drive", str(CRESTA), walk, "--window", "Slate", "--junit", str(junit)]
+    run = CliRunner()
+    done = run.invoke(main, [*arguments, "--app", str(delivered), "--shots", str(tmp_path / "s")])
+    assert done.exit_code == 0, done.output
+    assert "groups at Slate: as wired" in done.output
+    assert 'failures="0"' in junit.read_text()
+    assert len(list((tmp_path / "s" / "groups-slate").glob("*.png"))) > 5
+    folder = changed(
+        delivered,
+        tmp_path / "app",
+        "screens/stays.js",
+        "groupsStart: 'open'",
+        "groupsStart: 'closed'",
+    )
+    wrong = run.invoke(main, [*arguments, "--app", str(folder)])
+    assert wrong.exit_code == 1, wrong.output
+    assert 'failures="1"' in junit.read_text()
+    neither = run.invoke(main, arguments)
+    assert neither.exit_code == 2
+    empty = run.invoke(main, [*arguments, "--app", str(tmp_path)])
+    assert empty.exit_code == 2
+    assert "index.html" in empty.output
+
+
+def test_a_browser_that_is_not_there_is_said(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setenv("CADENA_BROWSER", "/nowhere/chromium")
+    with pytest.raises(Problem, match="chromium-driver"):
+        found()
+
+
+def test_a_page_that_is_no_app_is_said(tmp_path: Path) -> None:
+    (tmp_path / "index.html").write_text("<!doctype html><title>x</title>")
+    (tmp_path / "look.css").write_text("")
+    with served(tmp_path) as at:
+        plans = [Plan("x", (), "Pocket", parse_window("360x780"))]
+        (outcome,) = drive_all(demo(), f"{at}index.html", plans, patience=0.2)
+    assert outcome.differences[0].what == "the page"
