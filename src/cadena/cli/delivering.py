@@ -21,17 +21,20 @@ if TYPE_CHECKING:
 
 @click.command()
 @PROJECT
-@click.option("--as", "form", type=click.Choice(["web"]), default="web", show_default=True)
+@click.option(
+    "--as", "form", type=click.Choice(["web", "contract"]), default="web", show_default=True
+)
 @click.option("--to", "folder", required=True, type=click.Path(path_type=Path, file_okay=False))
 @click.option("--plan", is_flag=True, help="Say what would be written, and write nothing.")
 @speaks_plainly
 def deliver(project: Path, form: str, folder: Path, plan: bool) -> None:
-    """Hand an app over: a folder of files that any web server can serve.
+    """Hand an app over: a web app, or the contract for apps on any other platform.
 
     Delivered again, files that were changed by hand stay, and what is new is put beside them.
     """
     from cadena.deliver import delivery
     from cadena.deliver.cannot import cannot_be_carried
+    from cadena.deliver.contract.contract import contract
     from cadena.deliver.web_app import size_of, web_app
     from cadena.engine.wired import WiredApp
     from cadena.model.file.disk import said_path
@@ -39,12 +42,13 @@ def deliver(project: Path, form: str, folder: Path, plan: bool) -> None:
 
     opened = open_project(project)
     app = WiredApp(opened.app, opened.records)
-    problems = list(cannot_be_carried(app))
+    problems = list(cannot_be_carried(app)) if form == "web" else []
     if problems:
         for problem in problems:
             click.echo(f"cadena: it cannot be carried over: {problem}", err=True)
         sys.exit(2)
-    files = web_app(app, opened.folder)
+    made = web_app if form == "web" else contract
+    files = made(app, opened.folder)
     handed = delivery.planned(files, folder) if plan else delivery.deliver(files, folder)
     for each in handed:
         if each.state in ("yours", "both", "gone"):
