@@ -41,7 +41,7 @@ def test_a_delivered_app_says_what_is_wired(tmp_path: Path) -> None:
     assert "    { block: 'picture', id: 'photo', field: 'photo' },\n" in hut
     assert "  whenGone: 'next',\n  address: '/huts/{hut}',\n};\n" in hut
     assert "import { hut } from './screens/hut.js';" in files["app.js"].decode()
-    assert "import { routesScreen" not in files["app.js"].decode()
+    assert "import { routesScreen } from" in files["app.js"].decode()
     assert b'"name":"Morenna"' in files["records/huts.json"]
     assert files["pictures/mor.png"] == (CRESTA / "pictures" / "mor.png").read_bytes()
     assert "Content-Security-Policy" in files["index.html"].decode()
@@ -89,7 +89,9 @@ def test_names_are_made_identifiers() -> None:
     taken: set[str] = set()
     names = ["stay-form", "Stay form", "class", "2nd", "日本", "a b", "a-b"]
     made = [identifier(each, taken) for each in names]
-    assert made == ["stayForm", "stayForm2", "classScreen", "screen2nd", "screen", "aB", "aB2"]
+    assert made == [
+        *("stayForm", "stayFormScreen", "classScreen", "screen2nd", "screen", "aB", "aBScreen"),
+    ]
 
 
 def test_hostile_names_become_files_of_their_own() -> None:

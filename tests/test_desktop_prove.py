@@ -15,7 +15,7 @@ from cadena.desktop.document.proven import Proven
 from cadena.desktop.document.proving import proving_of
 from cadena.desktop.document.selection import SelectedLink, SelectedWalk
 from cadena.desktop.stages.prove.selected import SelectedClaim, SelectedReach
-from cadena.desktop.stages.prove.table import AnswerTable, in_lines
+from cadena.desktop.widgets.answers import AnswerTable, in_lines
 from cadena.engine import events as do
 from cadena.model.app import App
 from cadena.model.file.project_file import encode

@@ -101,7 +101,7 @@ def identifier(name: str, taken: set[str]) -> str:
     made = made[:1].lower() + made[1:] if made else "screen"
     if made[0].isdigit():
         made = f"screen{made}"
-    if made in RESERVED:
+    if made in RESERVED or made in taken:
         made = f"{made}Screen"
     found, number = made, 2
     while found.lower() in {each.lower() for each in taken}:

@@ -22,6 +22,7 @@ class Change(Flag):
     PEEKED = auto()
     PROVEN = auto()
     LIT = auto()
+    HANDED = auto()
 
 
 ANEW = Change.APP | Change.SESSION | Change.SELECTION | Change.SAVED

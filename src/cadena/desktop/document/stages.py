@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from cadena.desktop.widgets.actions import Action
 
 
-FOLDERS: Final = ("gather", "shape", "link", "fit", "keep", "prove")
+FOLDERS: Final = ("gather", "shape", "link", "fit", "keep", "prove", "deliver")
 """The folders under ``desktop/stages``: a stage is added by its folder, and here."""
 FIRST: Final = "Link"
 

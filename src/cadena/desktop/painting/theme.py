@@ -282,4 +282,5 @@ def style_sheet(t: Theme) -> str:
         margin: 1px; }}
     QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
     QPlainTextEdit {{ background: transparent; border: none; color: {t.ink}; }}
+    QPlainTextEdit[role="code"] {{ background: {t.card}; padding: 6px; }}
     """

@@ -29,6 +29,7 @@ PICTURES: Final[dict[str, tuple[tuple[str, str], ...]]] = {
     "Fit": (("↑ ↓ ← →", "another window"), ("Tab", "next edge")),
     "Keep": (("↑ ↓ ← →", "another mark"), ("Enter", "play its run")),
     "Prove": (("↑ ↓ ← →", "another answer"), ("Enter", "play its walk on the Bench")),
+    "Deliver": (("↑ ↓ ← →", "another walk or window"), ("Tab", "files, and the text of one")),
 }
 
 

@@ -20,7 +20,7 @@ from cadena.desktop.document.selection import AllWalks, SelectedWalk, Selection
 from cadena.desktop.stages.prove.film import FilmStrip
 from cadena.desktop.stages.prove.selected import SelectedClaim, SelectedReach
 from cadena.desktop.stages.prove.sentences import cause_selected, of, play
-from cadena.desktop.stages.prove.table import AnswerTable, Cell, Line, Tone
+from cadena.desktop.widgets.answers import AnswerTable, Cell, Line, Tone
 from cadena.desktop.widgets.controls import label, stand
 from cadena.desktop.widgets.sentence_controls import band
 from cadena.desktop.widgets.strip import Strip

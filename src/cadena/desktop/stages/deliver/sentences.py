@@ -1,0 +1,174 @@
+"""What Deliver's strip says: what is handed over and where to, and what came of driving it."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PySide6.QtCore import QUrl
+from PySide6.QtGui import QDesktopServices, QGuiApplication
+
+from cadena.desktop.document.document import Document
+from cadena.desktop.document.handed import Came, Form, HandOver
+from cadena.desktop.document.handing import FOLDER, Handing, handing_of
+from cadena.desktop.jobs.driving import driving_of
+from cadena.desktop.stages.deliver.selected import SelectedDriven, SelectedFile
+from cadena.desktop.widgets.words import Sentence, Word
+from cadena.engine.events import in_short
+from cadena.model.problem import Problem
+
+MOST: int = 6
+
+
+def of(document: Document) -> list[Sentence]:
+    """The sentences of the form, the file or the driven walk that is selected."""
+    selection, state = document.selection, document.own(HandOver)
+    if isinstance(selection, SelectedDriven):
+        came = state.came.get((selection.walk, selection.window))
+        return _driven(document, came, selection)
+    said = _form(document, state.form)
+    if isinstance(selection, SelectedFile):
+        said += _file(document, state.form, selection.path)
+    return said
+
+
+def _form(document: Document, form: Form) -> list[Sentence]:
+    """What can be done with a form, and why it cannot be handed over."""
+    handing = handing_of(document)
+    made = handing.made(form)
+    if form == "report":
+        words = [Word("subject", "A report to read"), Word("text", f"{FOLDER}/report/report.html")]
+        write = Word("mend", "Write it", partial(write_report, document), name="write the report")
+        return [Sentence("", [*words, write])]
+    if made is None:
+        return [Sentence("", [Word("subject", "Being made…")])]
+    if made.problems:
+        said = [Sentence("", [Word("subject", "It cannot be carried over")])]
+        said += [Sentence("", [Word("broken", f"✕ {each}")]) for each in made.problems[:MOST]]
+        return said
+    new = sum(each.state in ("new", "changed", "both") for each in made.handed)
+    words = [
+        Word("subject", f"{FOLDER}/{form}"),
+        Word("text", f"{new} to write" if new else "written as it is now"),
+        Word("mend", "Write it", partial(handing.write, form), name="write it", is_on=bool(new)),
+    ]
+    if form == "web":
+        words.append(Word("do", "Open in the browser", partial(open_app, document)))
+    words.append(Word("do", "Copy the command", partial(copy_command, document, form)))
+    return [Sentence("", words)]
+
+
+def _file(document: Document, form: Form, path: str) -> list[Sentence]:
+    """A file that somebody has changed by hand."""
+    made = handing_of(document).made(form)
+    handed = () if made is None else made.handed
+    each = next((one for one in handed if one.path == path), None)
+    if each is None or each.state not in ("yours", "both"):
+        return []
+    beside = f"; the new one is put beside it as {each.beside}" if each.state == "both" else ""
+    return [Sentence("", [Word("text", f"{path} was changed by hand and stays{beside}")])]
+
+
+def _driven(document: Document, came: Came | None, selection: SelectedDriven) -> list[Sentence]:
+    """What came of driving a walk."""
+    head = Word("subject", f"{selection.walk} at {selection.window}")
+    again = Word("do", "Drive again", driving_of(document).begin, name="drive all walks again")
+    if came is None:
+        return [Sentence("", [head, Word("text", "not driven yet"), again])]
+    differs = came.outcome.differs
+    if differs is None:
+        words = [head, Word("text", f"as wired, {came.outcome.steps} steps"), again]
+        return [Sentence("", words)]
+    after = "the start" if differs.event is None else in_short(differs.event, "screen", "key")
+    play = Word("do", "Show the step", partial(show_step, document, came))
+    said = [Sentence("", [head, Word("text", f"step {differs.step}, after {after}"), play, again])]
+    said += [Sentence("", [Word("broken", f"✕ {each}")]) for each in differs.differences[:MOST]]
+    return said
+
+
+def show_step(document: Document, came: Came) -> None:
+    """Bring the Bench to where the app first differs."""
+    from cadena.deliver.drive.as_a_person import as_a_person
+    from cadena.engine.events import Relaunch
+    from cadena.engine.rules.window_change import resize_to
+
+    differs = came.outcome.differs
+    if differs is None:
+        return
+    document.do(Relaunch())
+    document.do(resize_to(came.outcome.plan.size))
+    left = differs.step
+    for wanted in came.outcome.plan.events:
+        for event in tuple(as_a_person(document.wired, document.session, wanted)):
+            if left == 0:
+                return
+            left -= 1
+            document.do(event)
+
+
+def open_app(document: Document) -> None:
+    """Open the app that was delivered in the person's own browser, served on this machine."""
+    from cadena.deliver.drive.folder_server import served
+
+    handing = handing_of(document)
+    folder = handing.folder("web")
+    if folder is None:
+        return
+    if not (folder / "index.html").is_file():
+        handing.write("web")
+    state = document.own(Opened)
+    try:
+        if state.at is None:
+            state.server = served(folder)
+            state.at = state.server.__enter__()
+    except Problem as problem:
+        document.refuse(str(problem))
+        return
+    QDesktopServices.openUrl(QUrl(f"{state.at}index.html"))
+
+
+class Opened:
+    """Where the delivered app of a project is served for its person; as long as it is open."""
+
+    def __init__(self) -> None:
+        from contextlib import AbstractContextManager
+
+        self.at: str | None = None
+        self.server: AbstractContextManager[str] | None = None
+
+    def __del__(self) -> None:
+        if self.server is not None:
+            self.server.__exit__(None, None, None)
+
+
+def command(handing: Handing, form: Form) -> str:
+    """The command that does the same without the window."""
+    folder = handing.folder(form)
+    project = "." if folder is None else str(folder.parent.parent)
+    deliver = f"cadena deliver {project!r} --as {form} --to {str(folder)!r}"
+    if form == "diagrams":
+        return f"cadena diagram {project!r} --as mermaid"
+    drive = f"\ncadena drive {project!r} --app {str(folder)!r} --junit drive.xml"
+    return deliver + (drive if form == "web" else "")
+
+
+def copy_command(document: Document, form: Form) -> None:
+    """Copy the commands that do this in continuous integration."""
+    QGuiApplication.clipboard().setText(command(handing_of(document), form))
+    document.say("The command is copied")
+
+
+def write_report(document: Document) -> None:
+    """Write the report of the project as it is saved."""
+    from cadena.desktop.shell.report import report_of
+    from cadena.model.file.disk import write_text
+
+    folder = handing_of(document).folder("report")
+    if folder is None or document.file is None:
+        return
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        write_text(report_of(document.file), folder / "report.html")
+    except (Problem, OSError) as problem:
+        document.refuse(str(problem))
+        return
+    document.say(f"Written: {FOLDER}/report/report.html")
