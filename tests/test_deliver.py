@@ -56,6 +56,7 @@ def test_the_modules_say_the_very_app(tmp_path: Path) -> None:
         [str(NODE), "-e", script], cwd=tmp_path, capture_output=True, text=True, check=True
     )
     said = {name: value for name, value in json.loads(done.stdout).items() if value}
+    assert set(said.pop("icons")) == {each.icon for each in demo().app.sections if each.icon}
     assert said == json.loads(json.dumps(described(demo())))
 
 

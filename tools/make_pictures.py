@@ -3,38 +3,49 @@
 from __future__ import annotations
 
 import os
+import shutil
+import tempfile
+import time
 from pathlib import Path
 
 os.environ["QT_QPA_PLATFORM"] = "offscreen"
 
+from cadena.deliver.delivery import deliver
+from cadena.deliver.drive.folder_server import served
+from cadena.deliver.drive.webdriver import browser
+from cadena.deliver.web_app import web_app
 from cadena.desktop.document.bench_windows import add_window
 from cadena.desktop.document.document import Document
+from cadena.desktop.document.handed import HandOver
+from cadena.desktop.document.handing import handing_of
 from cadena.desktop.document.selection import SelectedField, SelectedLink, SelectedScreen, Selection
 from cadena.desktop.document.stages import stage_named
+from cadena.desktop.jobs.driving import driving_of
 from cadena.desktop.painting.faces import forget_fonts
 from cadena.desktop.painting.motion import Motion
 from cadena.desktop.painting.theme import Name, install
 from cadena.desktop.shell.application import application, window_on
 from cadena.desktop.shell.settings import Settings
 from cadena.desktop.shell.shot import take_shot
+from cadena.desktop.stages.deliver.selected import SelectedDriven
 from cadena.desktop.stages.fit.selected import (
     SelectedArrangement,
     SelectedBreakpoint,
-    SelectedWindow,
 )
 from cadena.desktop.stages.keep.selected import SelectedMark
 from cadena.desktop.stages.prove.selected import SelectedClaim
-from cadena.desktop.stages.shape.selected import SelectedBlock, SelectedSlot
+from cadena.desktop.stages.shape.selected import SelectedSlot
 from cadena.engine import events as do
 from cadena.engine.session import Window, sized
+from cadena.engine.wired import WiredApp
 from cadena.runs.walks.walk import Walk, parse_window
+from cadena.sources.open_project import open_project
 
 ROOT = Path(__file__).resolve().parent.parent
 DEMO = ROOT / "src" / "cadena" / "demo"
 OUT = ROOT / "docs" / "screenshots"
 MORENNA = do.Choose(key="mor", screen="huts")
 ROOM = do.Choose(key=3, screen="hut", list="rooms")
-STAYS = (do.GoTo(section="stays"), do.Wait(ms=900))
 BOOKING = (
     MORENNA,
     do.Press(button="book"),
@@ -102,34 +113,78 @@ def main() -> None:
     stage("cresta-broken", "link-broken.png", "light", link, do.Choose(key="alp", screen="huts"))
     about = SelectedField("huts", "about")
     stage("cresta", "gather.png", "light", about, MORENNA, of="Gather")
-    stays = SelectedField("stays", "nights")
-    stage("cresta", "gather-service.png", "light", stays, *STAYS, of="Gather")
     badge = SelectedSlot("huts", "", "badge")
     stage("cresta", "shape.png", "light", badge, of="Shape")
     form = SelectedScreen("stay-form")
     stage("cresta", "shape-form.png", "light", form, *BOOKING, of="Shape")
-    stage("cresta", "shape-dark.png", "dark", SelectedBlock("hut", "facts"), of="Shape")
     free = do.Resize(width=906, height=560)
     two = SelectedArrangement("two")
     stage("cresta", "fit.png", "light", two, free, MORENNA, of="Fit")
     three = (sized(360, 780), sized(820, 1180))
     over = SelectedBreakpoint("width", 640.0)
     stage("cresta", "fit-three.png", "light", over, free, MORENNA, of="Fit", beside=three)
-    large = (Window(360.0, 780.0, text=2.0), Window(820.0, 1180.0, rtl=True))
-    desk = do.Resize(width=1280, height=800)
-    pocket = SelectedWindow("Pocket")
-    stage("cresta", "fit-dark.png", "dark", pocket, desk, MORENNA, of="Fit", beside=large)
     draft = SelectedMark("stay-form · draft", "turn")
     stage("cresta-broken", "keep.png", "light", draft, of="Keep")
     gone = SelectedMark("huts · first in view", "first gone")
     stage("cresta", "keep-rows.png", "light", gone, of="Keep")
     saved = SelectedClaim("turning", "screens[stay-form].keep.draft")
     stage("cresta-broken", "prove.png", "light", saved, of="Prove")
-    stage("cresta", "prove-dark.png", "dark", SelectedClaim("order"), of="Prove")
     for size, walk in BENCH.items():
         window = parse_window(size)
         box = parse_window("720x720")
         take_shot(DEMO / "cresta", "bench", box, "light", window, walk, OUT / f"bench-{size}.png")
+    deliver_stage()
+    delivered()
+
+
+def deliver_stage() -> None:
+    """Deliver with every walk driven, through an app in which one number was changed by hand."""
+    install(application(), "light")
+    with tempfile.TemporaryDirectory() as made:
+        folder = Path(made) / "cresta"
+        shutil.copytree(DEMO / "cresta", folder)
+        window = window_on(folder, Settings(), remembers=False)
+        window.resize(1280, 800)
+        window.show()
+        document: Document = window.document
+        document.check()
+        document.keeping.finish()
+        document.show_stage("Deliver")
+        stage_named("Deliver").ready(document)
+        handing = handing_of(document)
+        handing.write("web")
+        windows = folder / "delivered" / "web" / "windows.js"
+        text = windows.read_text()
+        windows.write_text(text.replace("below: 640", "below: 700"))
+        handing.state.made.clear()
+        stage_named("Deliver").ready(document)
+        driving_of(document).begin()
+        while document.own(HandOver).is_driving:
+            application().processEvents()
+            time.sleep(0.02)
+        document.select(SelectedDriven("tour", "Fold"))
+        application().processEvents()
+        window.grab().save(str(OUT / "deliver.png"))
+        document.close()
+        window.close()
+
+
+def delivered() -> None:
+    """The demo as it is delivered, in a browser, at three sizes."""
+    project = open_project(DEMO / "cresta")
+    with tempfile.TemporaryDirectory() as made:
+        folder, profile = Path(made) / "app", Path(made) / "profile"
+        deliver(web_app(WiredApp(project.app, project.records), project.folder), folder)
+        with served(folder) as at, browser(profile) as page:
+            for width, height in ((360, 780), (820, 1180), (1280, 800)):
+                page.size(width, height)
+                page.go_to(f"{at}index.html?driven#/huts/mor")
+                time.sleep(1)
+                page.run("document.querySelector('[data-button=save]').click()")
+                page.drawn()
+                (OUT / f"delivered-{width}x{height}.png").write_bytes(page.picture())
+                page.go_to(f"{at}look.css")
+                page.run("localStorage.clear(); sessionStorage.clear()")
 
 
 if __name__ == "__main__":

@@ -13,6 +13,7 @@ from urllib.parse import urlsplit
 
 from cadena.deliver.cannot import cannot_be_carried
 from cadena.deliver.described import described, records_of
+from cadena.deliver.icons import outlines
 from cadena.deliver.literal import identifier, literal
 from cadena.engine.wired import WiredApp
 from cadena.model.file.disk import read_bytes
@@ -20,7 +21,7 @@ from cadena.model.find import slug
 
 LARGEST_PICTURE: Final = 16 * 1024 * 1024
 KIT: Final = "kit/"
-TAKEN: Final = ("app", "arrangements", "files", "platform", "routes", "sources", "values")
+TAKEN: Final = ("app", "arrangements", "files", "icons", "platform", "routes", "sources", "values")
 """What ``app.js`` calls the other parts of the app."""
 Files = dict[str, bytes]
 """The files of a folder, by their path in it."""
@@ -45,6 +46,7 @@ def web_app(app: WiredApp, folder: Path) -> Files:
         "routes.js": _routes(whole),
         "windows.js": _windows(whole),
         "sources.js": _sources(whole, app),
+        "icons.js": _icons(app),
         **{f"screens/{name}.js": _screen(const, screen) for name, const, screen in screens},
     }
     written = {name: text.encode() for name, text in texts.items()}
@@ -114,12 +116,13 @@ def _app(whole: dict[str, Any], screens: Screens) -> str:
     return (
         "// The app, whole: its screens, what opens what, its windows and its sources.\n\n"
         f"{imports}"
+        "import { icons } from './icons.js';\n"
         "import { routes } from './routes.js';\n"
         "import { files, sources, values } from './sources.js';\n"
         "import { arrangements, platform } from './windows.js';\n\n"
         "export const app = {\n"
         f"{rest}  ...routes,\n  screens: {body},\n  sources,\n  values,\n  arrangements,\n"
-        "  platform,\n};\n\n"
+        "  platform,\n  icons,\n};\n\n"
         "export { files };\n"
     )
 
@@ -140,6 +143,14 @@ def _windows(whole: dict[str, Any]) -> str:
         f"export const arrangements = {literal(whole.get('arrangements', []))};\n\n"
         "// What the system under the app does.\n"
         f"export const platform = {literal(whole.get('platform', {}))};\n"
+    )
+
+
+def _icons(app: WiredApp) -> str:
+    drawn = outlines(each.icon for each in app.app.sections if each.icon)
+    return (
+        "// Icons of sections (Phosphor Icons, MIT), as paths in a box of 1000 by 1000.\n\n"
+        f"export const icons = {literal(drawn)};\n"
     )
 
 
@@ -198,6 +209,13 @@ def _pictures(app: WiredApp, folder: Path) -> Files:
     return made
 
 
+def _first_title(app: WiredApp) -> str:
+    """What the first screen says before anything has run."""
+    section = app.sections.get(app.app.start) or next(iter(app.sections.values()))
+    title = app.screens[section.root].title
+    return section.title if "{" in title else title
+
+
 def _index(app: WiredApp) -> str:
     shell = (resources.files("cadena.deliver") / "web" / "index.html").read_text()
     preloads = "\n    ".join(
@@ -214,6 +232,7 @@ def _index(app: WiredApp) -> str:
     }
     said = {
         "name": html.escape(app.app.name, quote=True),
+        "title": html.escape(_first_title(app), quote=False),
         "lang": html.escape((app.app.locale or "en").replace("_", "-"), quote=True),
         "services": html.escape(" ".join(["'self'", *sorted(services)]), quote=False),
         "preloads": preloads,

@@ -23,6 +23,7 @@ FIND: Final = script("find")
 TELL: Final = "document.dispatchEvent(new CustomEvent('cadena:event', { detail: arguments[0] }))"
 MOVES_WITHIN: Final = 1.5
 """How long what the wheel is turned over may take to move, in seconds."""
+TURNS: Final = 4
 COMES_WITHIN: Final = 10.0
 """How long an app may take to be there, in seconds."""
 FOCUS: Final = "arguments[0].focus({ preventScroll: true })"
@@ -226,16 +227,19 @@ class Hand:
             self._wheel(self.find("scroll", "scroll", on=event), 0, by)
 
     def _wheel(self, element: dict[str, str], across: int, down: int) -> None:
-        """Turn the wheel; once more where nothing moved: a window just turned may not take it."""
+        """Turn the wheel until what is under it has gone so far: one turn may be lost, or late."""
         place = "return [arguments[0].scrollLeft, arguments[0].scrollTop]"
-        was = self.browser.run(place, element)
-        for _ in range(2):
-            self.browser.wheel(element, across, down)
+        x, y = self.browser.run(place, element)
+        for _ in range(TURNS):
+            now = self.browser.run(place, element)
+            left = round(x + across - now[0]), round(y + down - now[1])
+            if left == (0, 0):
+                return
+            self.browser.wheel(element, *left)
             until = time.monotonic() + MOVES_WITHIN
-            while time.monotonic() < until:
-                if self.browser.run(place, element) != was:
-                    return
+            while self.browser.run(place, element) == now and time.monotonic() < until:
                 time.sleep(0.02)
+            self.browser.drawn()
 
     def _search(self, session: Session, event: do.Search) -> None:
         field = self.find("search", "search", event.list, on=event)

@@ -6,18 +6,14 @@ The font is only loaded once an icon is painted: most apps, and most starts, hav
 from __future__ import annotations
 
 from functools import lru_cache
-from importlib.util import find_spec
-from pathlib import Path
 from typing import Final
 
-import msgspec
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QIcon, QPainter, QPainterPath, QPixmap
 
+from cadena.deliver.icons import font_file, glyphs
 from cadena.desktop.painting.theme import colour
 
-PACKAGE: Final = "qtawesome"
-STEM: Final = "phosphor"
 STYLES: Final = ("-bold", "-fill", "-light", "-thin", "-duotone")
 OFFERED: Final = (
     *("house", "list-bullets", "map-pin", "path", "calendar-blank", "bookmark-simple"),
@@ -38,28 +34,9 @@ OFFERED: Final = (
 """Those that are offered first; any name of the set can be typed."""
 
 
-def _fonts() -> Path | None:
-    """The folder of the package with its fonts, found without running any of it."""
-    found = find_spec(PACKAGE)
-    places = None if found is None else found.submodule_search_locations
-    return Path(next(iter(places))) / "fonts" if places else None
-
-
-@lru_cache
-def _glyphs() -> dict[str, str]:
-    """The letter of the font for each icon, by its name; none where the font is not there."""
-    folder = _fonts()
-    table = next(iter(folder.glob(f"{STEM}-charmap-*.json")), None) if folder else None
-    if table is None:
-        return {}
-    raw = msgspec.json.decode(table.read_bytes(), type=dict[str, str])
-    return {name: chr(int(code, 16)) for name, code in raw.items()}
-
-
 @lru_cache
 def _family() -> str:
-    folder = _fonts()
-    file = next(iter(folder.glob(f"{STEM}-*.ttf")), None) if folder else None
+    file = font_file()
     number = -1 if file is None else QFontDatabase.addApplicationFont(str(file))
     families = QFontDatabase.applicationFontFamilies(number) if number >= 0 else []
     return families[0] if families else ""
@@ -67,17 +44,17 @@ def _family() -> str:
 
 def is_icon(name: str) -> bool:
     """Whether the set has an icon of that name."""
-    return name in _glyphs()
+    return name in glyphs()
 
 
 def names() -> list[str]:
     """The icons there are, without their other weights."""
-    return sorted(each for each in _glyphs() if not each.endswith(STYLES))
+    return sorted(each for each in glyphs() if not each.endswith(STYLES))
 
 
 def paint_icon(painter: QPainter, rect: QRectF, name: str, ink: QColor) -> bool:
     """Paint an icon in the middle of a place, as large as that; whether there is one."""
-    glyph = _glyphs().get(name)
+    glyph = glyphs().get(name)
     if glyph is None or not _family():
         return False
     outline = _outline(glyph, max(1, round(min(rect.width(), rect.height()))))

@@ -5,9 +5,9 @@ from __future__ import annotations
 from functools import partial
 from typing import Final
 
-from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QFont, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QAbstractButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QAbstractButton, QSizePolicy, QVBoxLayout, QWidget
 
 from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
@@ -15,8 +15,13 @@ from cadena.desktop.document.stages import stages
 from cadena.desktop.painting.faces import font_of
 from cadena.desktop.painting.theme import colour
 
-CHANGES: Final = Change.APP | Change.FINDINGS | Change.STAGE | Change.KEPT | Change.PROVEN
+CHANGES: Final = (
+    Change.APP | Change.FINDINGS | Change.STAGE | Change.KEPT | Change.PROVEN | Change.HANDED
+)
 """After these something else may be open in a stage."""
+TALL: Final = 92
+LEAST: Final = 64
+"""How tall a link is, in px, and what it can be made where the window is low."""
 
 
 class StageLink(QAbstractButton):
@@ -28,8 +33,16 @@ class StageLink(QAbstractButton):
         self.is_there = False
         self.setCheckable(True)
         self.setAutoExclusive(True)
-        self.setFixedSize(84, 92)
+        self.setFixedWidth(84)
+        self.setMaximumHeight(TALL)
+        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Preferred)
         self.setAccessibleName(f"stage {name}")
+
+    def sizeHint(self) -> QSize:
+        return QSize(84, TALL)
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(84, LEAST)
 
     def count(self, findings: int, is_checked: bool, is_there: bool) -> None:
         """Say how much is open here, once that is known, and whether there is anything yet."""
@@ -42,7 +55,7 @@ class StageLink(QAbstractButton):
     def paintEvent(self, _: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        rect = QRectF(16, 18, 52, 58)
+        rect = QRectF(16, (self.height() - 56) / 2, 52, 58)
         painter.setPen(QPen(colour("brass" if self.isChecked() else "quiet"), 2))
         painter.setBrush(colour("brass_wash" if self.isChecked() else "card"))
         painter.drawRoundedRect(rect, 24, 24)
@@ -57,12 +70,11 @@ class StageLink(QAbstractButton):
         painter.setFont(font_of(11, QFont.Weight.Normal))
         painter.setPen(colour("ink"))
         painter.drawText(rect.adjusted(0, 28, 0, -8), middle, self.name)
-        self._mark(painter)
+        self._mark(painter, QPointF(66, rect.y() + 5))
 
-    def _mark(self, painter: QPainter) -> None:
+    def _mark(self, painter: QPainter, at: QPointF) -> None:
         if not self.is_checked:
             return
-        at = QPointF(66, 23)
         if not self.is_there and not self.open:
             # A ring: there is nothing yet to be looked at.
             painter.setPen(QPen(colour("quiet"), 2))
@@ -112,4 +124,5 @@ class StageChain(QWidget):
         painter.fillRect(self.width() - 1, 0, 1, self.height(), colour("hairline"))
         if len(self.links) > 1:
             painter.setPen(QPen(colour("quiet"), 3))
-            painter.drawLine(42, 60, 42, 60 + 92 * (len(self.links) - 1))
+            ends = [each.geometry().center().y() for each in (self.links[0], self.links[-1])]
+            painter.drawLine(42, ends[0], 42, ends[1])

@@ -57,7 +57,9 @@ class EngineAndBrowser(QWidget):
             max(1, self.browser.width()),
             max(1, self.browser.height()),
         )
+        painter.setClipping(False)
         painter.drawImage(right, self.browser)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(colour("broken"), 3))
         painter.drawRect(right)
         painter.setFont(font_of(px(11), QFont.Weight.Normal))

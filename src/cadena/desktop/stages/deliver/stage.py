@@ -5,8 +5,8 @@ from __future__ import annotations
 from functools import partial
 from typing import Final
 
-from PySide6.QtCore import QMargins, Qt
-from PySide6.QtWidgets import QHBoxLayout, QPushButton, QWidget
+from PySide6.QtCore import QMargins
+from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
@@ -16,11 +16,12 @@ from cadena.desktop.document.selection import Selection
 from cadena.desktop.document.walks import names
 from cadena.desktop.jobs.driving import driving_of
 from cadena.desktop.painting.theme import px
+from cadena.desktop.stages.deliver.card import Card
 from cadena.desktop.stages.deliver.compared import EngineAndBrowser
 from cadena.desktop.stages.deliver.files import Files
 from cadena.desktop.stages.deliver.selected import SelectedDriven, SelectedFile, SelectedForm
 from cadena.desktop.stages.deliver.sentences import of
-from cadena.desktop.widgets.answers import AnswerTable, Cell, Line
+from cadena.desktop.widgets.answers import ROW, AnswerTable, Cell, Line
 from cadena.desktop.widgets.controls import stand
 from cadena.desktop.widgets.sentence_controls import band
 from cadena.desktop.widgets.strip import Strip
@@ -48,7 +49,7 @@ class DeliverStage(QWidget):
         self.files = Files()
         self.compared = EngineAndBrowser(document)
         self.strip = Strip(document, "Deliver", of)
-        self.cards = {form: QPushButton() for form in FORMS}
+        self.cards = {form: Card() for form in FORMS}
         head, self._head = band(8, QMargins(20, 8, 16, 4))
         about, self._about = band(8, QMargins(20, 6, 16, 2))
         behaves = QWidget()
@@ -57,7 +58,8 @@ class DeliverStage(QWidget):
         row.addWidget(self.picture, 1)
         row.addWidget(self.compared)
         stand(self, head, self._row(), self.files, about, behaves, self.strip, grows=self.files)
-        self.picture.setFixedHeight(px(28) * 6 + px(34))
+        self.picture.setMinimumHeight(px(ROW) * 2)
+        self.picture.setMaximumHeight(px(ROW) * 6 + px(34))
         self.picture.chosen.connect(self._choose)
         self.files.chosen.connect(lambda path: document.select(SelectedFile(path)))
         document.watch(Change.STAGE | Change.SELECTION | Change.APP | Change.HANDED, self.refresh)
@@ -74,9 +76,6 @@ class DeliverStage(QWidget):
         line.setContentsMargins(20, 2, 16, 2)
         line.setSpacing(12)
         for form, card in self.cards.items():
-            card.setProperty("role", "card")
-            card.setCheckable(True)
-            card.setCursor(Qt.CursorShape.PointingHandCursor)
             card.clicked.connect(partial(self._take, form))
             line.addWidget(card, 1)
         return row
@@ -108,8 +107,7 @@ class DeliverStage(QWidget):
         title, what = TITLES[form]
         said = counts(self.handing.made(form), form)
         card = self.cards[form]
-        card.setText(f"{title}\n{what}\n{said}")
-        card.setAccessibleName(f"{title}: {what}, {said}")
+        card.say(title, what, said)
         card.setChecked(form == self.state.form)
 
     def _words(self) -> list[Word]:

@@ -7,7 +7,7 @@ import { isOn } from '../actions.js';
 import { offsetOf } from '../lists.js';
 import { entriesOf, roomOf } from '../session.js';
 import { RAIL, SECTION_BAR, WIDE_RAIL, isNarrow } from '../sizes.js';
-import { same } from '../values.js';
+import { held, same } from '../values.js';
 import { h, placed } from './dom.js';
 import { screenView } from './screens.js';
 
@@ -77,12 +77,13 @@ function sectionBar(run, arrangement) {
 }
 
 /** @param {Run} run @param {any} section */
-function sectionButton({ session, send }, section) {
+function sectionButton({ app, session, send }, section) {
   const isCurrent = section.id === session.section;
+  const outline = section.icon && held(app.app.icons ?? {}, section.icon);
   return h('button', {
     key: section.id, 'data-section': section.id, 'aria-current': isCurrent ? 'page' : null,
     onclick: () => send({ do: 'section', section: section.id }),
-  }, section.title);
+  }, outline && h('svg', { key: 'icon', viewBox: '0 0 1000 1000', 'aria-hidden': 'true' }, h('path', { d: outline })), h('span', {}, section.title));
 }
 
 /** @param {Run} run */

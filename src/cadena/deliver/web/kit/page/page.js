@@ -2,6 +2,7 @@
 
 import { WiredApp } from '../app.js';
 import { addressNow } from '../addresses.js';
+import { columnOf } from '../column.js';
 import { started } from '../app-lifecycle.js';
 import { displayOf, focusOf } from '../display.js';
 import { SURVIVES_COLD, SURVIVES_KILL } from '../lifetimes.js';
@@ -17,6 +18,9 @@ import { moving } from './moving.js';
 /** @typedef {import('../session.js').Session} Session */
 
 const MOST_TEXT = 2;
+/** Ms after which what happened is kept, and in which more may happen; leaving keeps at once. */
+const KEEPS_AFTER = 200;
+const WARMS_AFTER = 300;
 
 /** Whether the person reads from the right, by the language that they have chosen. */
 function isRightToLeft() {
@@ -40,6 +44,8 @@ export class Page {
     /** @type {Session} */
     this.session = started(this.app, this.windowNow(null));
     this.steps = 0;
+    /** @type {ReturnType<typeof setTimeout> | undefined} */
+    this.keeping = undefined;
     // Where in the browser's history the page is: one entry always lies below, to go back to.
     this.at = 1;
   }
@@ -55,6 +61,14 @@ export class Page {
     this.listen();
     this.show();
     this.goOn();
+    setTimeout(() => this.warm(), WARMS_AFTER);
+  }
+
+  /** Find the rows of each section's list before somebody goes there: the first look is the dearest. */
+  warm() {
+    for (const { entries } of Object.values(this.session.chains)) {
+      if (entries.length) columnOf(this.app, this.session, entries[0], this.session.window.width);
+    }
   }
 
   /** A reload comes back from what was kept in this tab; a new tab is a cold start (6). */
@@ -145,8 +159,7 @@ export class Page {
   /** What goes on by itself: calls, and time. */
   goOn() {
     this.service.callFor(this.session);
-    clearTimeout(this.keeping);
-    this.keeping = setTimeout(() => this.keep(), 0);
+    this.keeping ??= setTimeout(() => this.keep(), KEEPS_AFTER);
     clearTimeout(this.waiting);
     const due = this.session.requests.flatMap((each) => (each.due === null ? [] : [each.due]));
     if (due.length && !this.isDriven) {
@@ -211,6 +224,8 @@ export class Page {
 
   /** Keep what outlives the process: in this tab, for the next one, and what is so of the records. */
   keep() {
+    clearTimeout(this.keeping);
+    this.keeping = undefined;
     const { session } = this;
     const { changes, clock, calls } = session;
     this.write(localStorage, 'world', { changes, clock, calls, ...(this.isDriven && { window: session.window }) });
