@@ -21,7 +21,7 @@ from builders import DEMO, demo, records_of
 from cadena.deliver.delivery import deliver
 from cadena.deliver.drive.folder_server import served
 from cadena.deliver.drive.webdriver import Browser, browser
-from cadena.deliver.web_app import Files, web_app
+from cadena.deliver.web_app import LATER, Files, web_app
 from cadena.engine.wired import WiredApp
 from cadena.model.app import App, ListScreen, Section
 from cadena.model.listing import Listing, Row, Sort
@@ -86,7 +86,7 @@ def median(values: list[float]) -> float:
 def code_of(files: Files) -> dict[str, bytes]:
     """Kit and app, without what their records are."""
     code = (".js", ".css", ".html")
-    return {n: c for n, c in files.items() if n.endswith(code) and not n.endswith("/trace.js")}
+    return {n: c for n, c in files.items() if n.endswith(code) and n not in LATER}
 
 
 def bare_page(folder: Path, app: Path) -> None:

@@ -108,7 +108,7 @@ def test_the_kit_reaches_for_nothing_but_itself_and_the_browser() -> None:
 @pytest.mark.skipif(not TSC.exists(), reason="TypeScript is not there")
 def test_a_delivered_app_is_typed(tmp_path: Path) -> None:
     for name, content in web_app(demo(), DEMO / "cresta").items():
-        if name.endswith(".js"):
+        if name.endswith((".js", ".d.ts")):
             (tmp_path / name).parent.mkdir(parents=True, exist_ok=True)
             (tmp_path / name).write_bytes(content)
     options = {
@@ -122,7 +122,11 @@ def test_a_delivered_app_is_typed(tmp_path: Path) -> None:
         "moduleResolution": "bundler",
         "types": [],
     }
-    config = {"compilerOptions": options, "include": ["**/*.js"], "exclude": ["offline.js"]}
+    config = {
+        "compilerOptions": options,
+        "include": ["**/*.js", "**/*.d.ts"],
+        "exclude": ["offline.js"],
+    }
     (tmp_path / "tsconfig.json").write_text(json.dumps(config))
     done = subprocess.run(
         [str(TSC), "-p", str(tmp_path)], capture_output=True, text=True, timeout=300

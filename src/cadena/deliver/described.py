@@ -11,6 +11,7 @@ from cadena.engine.wired import WiredApp
 from cadena.model.address import fault_of_template
 from cadena.model.naming import label_field
 from cadena.model.source import Field, Source
+from cadena.records.formats import known_locale
 from cadena.records.records import Records
 
 OF_THE_WORKBENCH: Final = ("cadena", "needs", "windows", "claims", "aside")
@@ -27,6 +28,8 @@ def described(app: WiredApp) -> dict[str, Any]:
         whole.pop(name, None)
     whole["sources"] = [_source(each, app.as_read.get(each.id)) for each in app.app.sources]
     whole.setdefault("screens", [])
+    # As BCP 47 writes it, and only where it is one: a browser takes no other.
+    whole["locale"] = known_locale(app.app.locale).replace("_", "-")
     for each in (*whole.get("sections", ()), *whole["screens"]):
         # An address that cannot be one is never told, and never read.
         if fault_of_template(each.get("address", "/")) is not None:

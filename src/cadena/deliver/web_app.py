@@ -21,6 +21,10 @@ from cadena.model.find import slug
 
 LARGEST_PICTURE: Final = 16 * 1024 * 1024
 KIT: Final = "kit/"
+LATER: Final = tuple(
+    f"kit/{name}.js" for name in ("trace", "page/service", "page/hand-out", "page/moving")
+)
+"""Modules that not every app needs: they are brought when they are."""
 TAKEN: Final = ("app", "arrangements", "files", "icons", "platform", "routes", "sources", "values")
 """What ``app.js`` calls the other parts of the app."""
 Files = dict[str, bytes]
@@ -221,7 +225,7 @@ def _index(app: WiredApp) -> str:
     preloads = "\n    ".join(
         f'<link rel="modulepreload" href="{name}">'
         for name in plain_files()
-        if name.startswith(KIT) and name.endswith(".js") and not name.endswith("/trace.js")
+        if name.startswith(KIT) and name.endswith(".js") and name not in LATER
     )
     services = {
         f"{address.scheme}://{address.netloc}"

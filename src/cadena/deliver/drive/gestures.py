@@ -239,7 +239,21 @@ class Hand:
             until = time.monotonic() + MOVES_WITHIN
             while self.browser.run(place, element) == now and time.monotonic() < until:
                 time.sleep(0.02)
+            self._come_to_rest(place, element)
+        if not self.browser.is_chromium:
+            # Some drivers turn the wheel by other steps than they are told: the bar is pulled.
+            bar = "arguments[0].scrollTo({ left: arguments[1], top: arguments[2] })"
+            self.browser.run(bar, element, x + across, y + down)
+            self._come_to_rest(place, element)
+
+    def _come_to_rest(self, place: str, element: dict[str, str]) -> None:
+        """Wait until nothing scrolls any more: some browsers take a while to come there."""
+        now = None
+        while (then := self.browser.run(place, element)) != now:
+            now = then
             self.browser.drawn()
+            if not self.browser.is_chromium:
+                time.sleep(0.1)
 
     def _search(self, session: Session, event: do.Search) -> None:
         field = self.find("search", "search", event.list, on=event)

@@ -5,8 +5,8 @@ from __future__ import annotations
 import base64
 import contextlib
 import os
-import re
 import shutil
+import socket
 import subprocess
 import time
 from collections.abc import Iterator, Mapping
@@ -59,6 +59,7 @@ def script(name: str) -> str:
     return (resources.files("cadena.deliver.drive") / f"{name}.js").read_text()
 
 
+INNER: Final = "return [innerWidth, innerHeight]"
 DRAWN: Final = """
 const done = arguments[arguments.length - 1];
 requestAnimationFrame(() => requestAnimationFrame(() => done(null)));
@@ -104,21 +105,17 @@ def browser(profile: Path) -> Iterator[Browser]:
         Problem: where there is none, or it does not begin.
     """
     binary, driver = found()
+    port = _free_port()
     process = subprocess.Popen(
-        [driver, "--port=0"], stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True
+        [driver, f"--port={port}"], stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
     )
     try:
-        port = _port(process, driver)
-        root = ("--no-sandbox",) if os.geteuid() == 0 else ()
-        options = {
-            "binary": str(binary),
-            "args": [*QUIET, *root, f"--user-data-dir={profile}"],
-        }
         with httpx.Client(
             base_url=f"http://127.0.0.1:{port}", timeout=ANSWERS_WITHIN, trust_env=False
         ) as client:
+            _await_ready(client, process, driver)
             made = Browser(client)
-            made.begin({"browserName": "chrome", "goog:chromeOptions": options})
+            made.begin(_capabilities(binary, driver, profile))
             try:
                 yield made
             finally:
@@ -130,15 +127,38 @@ def browser(profile: Path) -> Iterator[Browser]:
         process.kill()
 
 
-def _port(process: subprocess.Popen[str], driver: Path) -> int:
-    """The port that a driver says it listens on."""
+def _capabilities(binary: Path, driver: Path, profile: Path) -> dict[str, Any]:
+    """What is asked of a browser: of Chromium, or of one of WebKit where its driver is named."""
+    if "webkit" in driver.name.lower():
+        options = {"binary": str(binary), "args": ["--automation"]}
+        return {"webkitgtk:browserOptions": options}
+    root = ("--no-sandbox",) if os.geteuid() == 0 else ()
+    arguments = [*QUIET, *root, f"--user-data-dir={profile}"]
+    return {
+        "browserName": "chrome",
+        "goog:chromeOptions": {"binary": str(binary), "args": arguments},
+    }
+
+
+def _free_port() -> int:
+    with socket.socket() as found:
+        found.bind(("127.0.0.1", 0))
+        port: int = found.getsockname()[1]
+        return port
+
+
+def _await_ready(client: httpx.Client, process: subprocess.Popen[bytes], driver: Path) -> None:
+    """Wait until a driver answers.
+
+    Raises:
+        Problem: where it does not.
+    """
     until = time.monotonic() + BEGINS_WITHIN
-    while process.stdout is not None and time.monotonic() < until:
-        line = process.stdout.readline()
-        if told := re.search(r"on port (\d+)\.", line):
-            return int(told[1])
-        if not line:
-            break
+    while process.poll() is None and time.monotonic() < until:
+        with contextlib.suppress(httpx.HTTPError):
+            if client.get("/status").status_code == 200:
+                return
+        time.sleep(0.05)
     raise Problem(str(driver), "", "it did not begin", "a driver that fits the browser")
 
 
@@ -148,8 +168,10 @@ class Browser:
     def __init__(self, client: httpx.Client) -> None:
         self.client = client
         self.session = ""
+        self.is_chromium = True
 
     def begin(self, capabilities: Mapping[str, Any]) -> None:
+        self.is_chromium = "goog:chromeOptions" in capabilities
         answer = self._call("POST", "/session", capabilities={"alwaysMatch": capabilities})
         self.session = f"/session/{answer['sessionId']}"
 
@@ -209,18 +231,35 @@ class Browser:
         return self._in_session("execute/sync", script=script, args=list(arguments))
 
     def size(self, width: float, height: float) -> None:
-        """Give the page a window of this size, in CSS pixels."""
-        self._in_session(
-            "goog/cdp/execute",
-            cmd="Emulation.setDeviceMetricsOverride",
-            params={
-                "width": round(width),
-                "height": round(height),
-                "deviceScaleFactor": 1,
-                "mobile": False,
-            },
-        )
+        """Give the page a window of this size, in CSS pixels.
+
+        Raises:
+            Problem: where the browser cannot be made so small, or so large.
+        """
+        if self.is_chromium:
+            metrics = {"deviceScaleFactor": 1, "mobile": False}
+            self._in_session(
+                "goog/cdp/execute",
+                cmd="Emulation.setDeviceMetricsOverride",
+                params={"width": round(width), "height": round(height), **metrics},
+            )
+        else:
+            self._set_frame(round(width), round(height))
         self.drawn()
+
+    def _set_frame(self, width: int, height: int) -> None:
+        """Size the window so that what it leaves the page is so large."""
+        wide, high = width, height
+        for _ in range(3):
+            self._in_session("window/rect", width=wide, height=high)
+            until = time.monotonic() + 1
+            while (now := self.run(INNER)) != [width, height] and time.monotonic() < until:
+                time.sleep(0.02)
+            if now == [width, height]:
+                return
+            wide, high = wide + width - now[0], high + height - now[1]
+        said = f"its page is {now[0]} × {now[1]} px, and not {width} × {height}"
+        raise Problem("the browser", "", said, "a window that it can be given")
 
     def drawn(self) -> None:
         """Wait until the page is drawn anew: what is turned before may be lost."""

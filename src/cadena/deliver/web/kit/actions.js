@@ -9,10 +9,6 @@ import { cut, entriesOf, rowRef, sameScreen, withEntries } from './session.js';
 import { targetOf } from './targets.js';
 import { LIST, held, isEmpty } from './values.js';
 
-/** @typedef {import('./app.js').WiredApp} WiredApp */
-/** @typedef {import('./session.js').Session} Session */
-/** @typedef {import('./opening.js').Taken} Taken */
-
 /** @param {any} button */
 const doesOf = (button) => button.does ?? { do: 'open' };
 
@@ -104,13 +100,13 @@ function done(app, session, does, source, key) {
   }
 }
 
-/** The other, or the next of the values named. @param {any} does @param {import('./records.js').Found} record */
+/** The other, or the next of the values named. @param {any} does @param {Found} record */
 function toggled({ field, between = [] }, record) {
   const now = record.value(field);
   return between.length ? between[(between.indexOf(now) + 1) % between.length] : isEmpty(now) || now === false || now === 0;
 }
 
-/** Whether what a button marks or toggles is on now. @param {Session} session @param {any} button @param {import('./records.js').Found | null} record */
+/** Whether what a button marks or toggles is on now. @param {Session} session @param {any} button @param {Found | null} record */
 export function isOn(session, button, record) {
   const does = doesOf(button);
   if (does.do === 'mark') return /** @type {any[]} */ ([held(session.values, does.value) ?? []].flat()).includes(record?.key);

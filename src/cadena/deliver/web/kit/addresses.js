@@ -7,14 +7,6 @@ import { entriesOf, rowRef, withChain, withEntries } from './session.js';
 import { pathOf, read, told } from './templates.js';
 import { LIST, Unfit, carry, held, same } from './values.js';
 
-/** @typedef {import('./app.js').WiredApp} WiredApp */
-/** @typedef {import('./session.js').Session} Session */
-/** @typedef {import('./session.js').Entry} Entry */
-/** @typedef {import('./session.js').RowRef} RowRef */
-/** @typedef {import('./records.js').Found} Found */
-/** @typedef {{link: any, arguments: Record<string, any>, row: RowRef | null}} Step one link on the way */
-/** @typedef {{screen: string, arguments: Record<string, any>, record: Found | null, steps: Step[]}} Place a screen on the way back to a root */
-
 /** The address of the deepest open screen that has one, or null. @param {WiredApp} app @param {Session} session @returns {string | null} */
 export function addressNow(app, session) {
   const entries = entriesOf(session);
@@ -28,7 +20,7 @@ export function addressNow(app, session) {
   return null;
 }
 
-/** Build the chain that a person would have made to what an address names. @param {WiredApp} app @param {Session} session @param {any} event @returns {import('./opening.js').Taken} */
+/** Build the chain that a person would have made to what an address names. @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */
 export function visit(app, session, event) {
   const address = pathOf(event.address);
   let why = note('refused', 'no template');
@@ -55,7 +47,7 @@ export function visit(app, session, event) {
 function named(app, session, address) {
   const sections = (app.app.sections ?? []).map((/** @type {any} */ each) => ({ template: each.address, name: each.root, section: each.id }));
   const screens = app.app.screens.map((/** @type {any} */ each) => ({ template: each.address, name: each.id, section: '' }));
-  /** @param {{template: string, name: string, section: string}} each @returns {{target?: any, refused?: import('./notes.js').Note}[]} */
+  /** @param {{template: string, name: string, section: string}} each @returns {{target?: any, refused?: Note}[]} */
   const namedBy = ({ template, name, section }) => {
     const values = template ? read(template, address) : null;
     const screen = app.screens.get(name);
@@ -103,7 +95,7 @@ function builtTo(app, session, target) {
   const names = target.section ? [target.section] : [...app.sections.keys()];
   const roots = names.filter((name) => fresh.chains[name]?.entries.length).map((name) => ({ name, root: fresh.chains[name].entries[0] }));
   const isAtRoot = roots.some(({ root }) => root.screen === target.screen);
-  /** @type {Place[]} */
+  /** @type {WayPlace[]} */
   const waiting = [{ screen: target.screen, arguments: target.arguments, record: target.record, steps: [] }];
   const known = new Set([JSON.stringify([target.screen, ''])]);
   for (let place = waiting.shift(); place; place = waiting.shift()) {
@@ -126,7 +118,7 @@ function builtTo(app, session, target) {
   return null;
 }
 
-/** The places from which a link leads to this one. @param {WiredApp} app @param {Session} session @param {Place} place @returns {Place[]} */
+/** The places from which a link leads to this one. @param {WiredApp} app @param {Session} session @param {WayPlace} place @returns {WayPlace[]} */
 function placesBefore(app, session, place) {
   return (app.app.links ?? []).flatMap((/** @type {any} */ link) => {
     const on = link.trigger.on ?? 'row';
@@ -191,7 +183,7 @@ function withArguments(app, session, screen, made, row, record) {
   return { arguments: args, row, record: about };
 }
 
-/** Follow the links of a path, as a person would; null where one does not lead there. @param {WiredApp} app @param {Session} session @param {string} section @param {Entry} root @param {Step[]} steps @returns {Session | null} */
+/** Follow the links of a path, as a person would; null where one does not lead there. @param {WiredApp} app @param {Session} session @param {string} section @param {Entry} root @param {WayStep[]} steps @returns {Session | null} */
 function walked(app, session, section, root, steps) {
   let made = { ...withChain(session, { section, entries: [root], asked: false }), section };
   for (const step of steps) {

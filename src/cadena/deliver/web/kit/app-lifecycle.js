@@ -10,11 +10,7 @@ import { savedState } from './saved-state.js';
 import { cut, newEntry, withChain, withView } from './session.js';
 import { Unfit, carry, without } from './values.js';
 
-/** @typedef {import('./app.js').WiredApp} WiredApp */
-/** @typedef {import('./session.js').Session} Session */
-/** @typedef {import('./opening.js').Taken} Taken */
-
-/** A session started with nothing kept: every section at its root. @param {WiredApp} app @param {import('./session.js').Window} window @param {Record<string, any>} changes @returns {Session} */
+/** A session started with nothing kept: every section at its root. @param {WiredApp} app @param {AppWindow} window @param {Record<string, any>} changes @returns {Session} */
 export function started(app, window, changes = {}) {
   const chains = Object.fromEntries([...app.sections.values()].map((section) => [
     section.id,

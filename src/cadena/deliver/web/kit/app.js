@@ -9,10 +9,6 @@ import { NOT_LOADED } from './session.js';
 import { Sayings } from './say.js';
 import { held } from './values.js';
 
-/** @typedef {import('./session.js').Session} Session */
-/** @typedef {import('./session.js').Entry} Entry */
-/** @typedef {import('./records.js').Found} Found */
-
 const REMEMBERED = 256;
 export const ITEM = '*';
 

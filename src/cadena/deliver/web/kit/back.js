@@ -5,9 +5,6 @@ import { arrangementFor, canSlide, displayOf, focusOf, runsOf } from './display.
 import { note } from './notes.js';
 import { LAYERS, chainOf, cut, entriesOf, sameScreen, withChain, withEntries } from './session.js';
 
-/** @typedef {import('./app.js').WiredApp} WiredApp */
-/** @typedef {import('./session.js').Session} Session */
-
 /** What back would do now: the first rule of section 4 that applies, and the entries that stay. @param {WiredApp} app @param {Session} session */
 function planBack(app, session) {
   const entries = entriesOf(session);
@@ -43,7 +40,7 @@ export function backLabel(app, session) {
   return at === null ? null : app.titleOf(after, now[at]);
 }
 
-/** Take one step back. @param {WiredApp} app @param {Session} session @returns {import('./opening.js').Taken} */
+/** Take one step back. @param {WiredApp} app @param {Session} session @returns {Taken} */
 export function goBack(app, session) {
   const plan = planBack(app, session);
   switch (plan.does) {

@@ -6,12 +6,7 @@ import { openLink } from './opening.js';
 import { baseLength, chainOf, entriesOf, onBase, ownerOf, rowRef, withChain } from './session.js';
 import { held } from './values.js';
 
-/** @typedef {import('./app.js').WiredApp} WiredApp */
-/** @typedef {import('./session.js').Session} Session */
-/** @typedef {import('./session.js').Chain} Chain */
-/** @typedef {import('./session.js').Entry} Entry */
-
-/** Make the three rules hold: 5.3 for every section's chain, the others for the one shown. @param {WiredApp} app @param {Session} session @returns {import('./opening.js').Taken} */
+/** Make the three rules hold: 5.3 for every section's chain, the others for the one shown. @param {WiredApp} app @param {Session} session @returns {Taken} */
 export function settle(app, session) {
   const arrangement = arrangementFor(app, session.window);
   const notes = [];

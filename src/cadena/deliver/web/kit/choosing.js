@@ -8,10 +8,6 @@ import { baseLength, cut, entriesOf, rowRef, withEntries, withView } from './ses
 import { targetOf } from './targets.js';
 import { held, same, without } from './values.js';
 
-/** @typedef {import('./app.js').WiredApp} WiredApp */
-/** @typedef {import('./session.js').Session} Session */
-/** @typedef {import('./opening.js').Taken} Taken */
-
 /** @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */
 export const choose = (app, session, event) => chooseRow(app, session, event, event.list ?? '', event.key);
 

@@ -13,22 +13,6 @@ import {
 } from './sizes.js';
 import { held, isEmpty, shown } from './values.js';
 
-/** @typedef {import('./app.js').WiredApp} WiredApp */
-/** @typedef {import('./session.js').Session} Session */
-/** @typedef {import('./session.js').Entry} Entry */
-/** @typedef {import('./session.js').Anchor} Anchor */
-/**
- * @typedef {object} Piece one stretch of a screen
- * @property {string} kind
- * @property {string} part
- * @property {number} height in dp
- * @property {any} [block]
- * @property {import('./query.js').Listed} [listed]
- * @property {import('./rows.js').RowStack} [stack]
- * @property {string[]} [lines]
- */
-/** @typedef {Piece & {top: number, left: number, width: number}} Segment a piece where it lies; 0 wide takes all */
-
 /** All segments of a screen, top to bottom. */
 export class Column {
   /** @param {Segment[]} segments @param {number} total */
@@ -88,7 +72,7 @@ export class Column {
   }
 }
 
-/** Where a row lies so far over an edge; of a closed group its title does. @param {import('./rows.js').RowStack} stack @param {number} index @param {number} above */
+/** Where a row lies so far over an edge; of a closed group its title does. @param {RowStack} stack @param {number} index @param {number} above */
 function withinGroup(stack, index, above) {
   if (!stack.isHidden(index)) return stack.top(index) + stack.lead(index) + above;
   const begin = stack.begin(index);
@@ -149,7 +133,7 @@ function sideOf(session, { side }, width) {
   return (side.measured === 'window' ? roomOf(session.window)[0] : width) >= (side.least ?? 640);
 }
 
-/** What stands where something has not come yet, or not at all (9). @param {import('./session.js').Load} load @param {string} part @returns {Piece} */
+/** What stands where something has not come yet, or not at all (9). @param {Load} load @param {string} part @returns {Piece} */
 export function statePiece(load, part) {
   return load.state === 'failed'
     ? { kind: 'failed', part, height: FAILED, lines: ['It could not be loaded.'] }
@@ -233,7 +217,7 @@ export function pageShown(app, screen, page) {
   return names.includes(page) ? page : (names[0] ?? '');
 }
 
-/** The pieces that a block of a detail makes. @param {WiredApp} app @param {Session} session @param {Entry} entry @param {any} block @param {import('./records.js').Found} record @param {number} width @returns {Piece[]} */
+/** The pieces that a block of a detail makes. @param {WiredApp} app @param {Session} session @param {Entry} entry @param {any} block @param {Found} record @param {number} width @returns {Piece[]} */
 function blockPieces(app, session, entry, block, record, width) {
   const inner = width - 2 * edgeOf(width);
   const sayings = app.say(app.sourceOf(entry));
@@ -266,7 +250,7 @@ function blockPieces(app, session, entry, block, record, width) {
   }
 }
 
-/** The fields of a facts block that say something, or can be filled in where they stand. @param {WiredApp} app @param {Entry} entry @param {any} block @param {import('./records.js').Found} record @returns {string[]} */
+/** The fields of a facts block that say something, or can be filled in where they stand. @param {WiredApp} app @param {Entry} entry @param {any} block @param {Found} record @returns {string[]} */
 export function factsShown(app, entry, block, record) {
   const sayings = app.say(app.sourceOf(entry));
   return block.fields.filter((/** @type {string} */ each) => block.inPlace?.includes(each) || sayings.value(each, record));

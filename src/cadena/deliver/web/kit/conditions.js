@@ -76,7 +76,7 @@ export function comparedWith(condition, args, values, choices) {
 
 /**
  * A test of whole records: all conditions at once.
- * @param {import('./records.js').Records} records
+ * @param {Records} records
  * @param {any[]} conditions
  * @param {{arguments: any, values: any, choices: any}} of
  * @returns {(row: Record<string, any>) => boolean}

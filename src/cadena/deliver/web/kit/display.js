@@ -5,22 +5,6 @@ import {
 } from './sizes.js';
 import { LAYERS, baseLength, chainOf, entriesOf, roomOf, sizeOf } from './session.js';
 
-/** @typedef {import('./app.js').WiredApp} WiredApp */
-/** @typedef {import('./session.js').Session} Session */
-/** @typedef {import('./session.js').Entry} Entry */
-/** @typedef {import('./session.js').Window} Window */
-/** @typedef {{x: number, y: number, width: number, height: number}} Area in dp, from where reading begins */
-/** @typedef {{entry: number | null, area: Area}} Pane without an entry it says that nothing is chosen */
-/**
- * @typedef {object} Display
- * @property {any} arrangement
- * @property {Pane[]} panes
- * @property {Pane | null} slid
- * @property {Pane | null} layer
- * @property {string} layerAs
- * @property {Pane[]} shown everything that shows an entry, topmost last
- */
-
 const PLAIN = { id: '' };
 
 /** The first and the last entry of each run below any modal (3.1). @param {Entry[]} entries @returns {[number, number][]} */
@@ -35,12 +19,12 @@ export function runsOf(entries) {
   return runs;
 }
 
-/** The first arrangement that asks for no more than a window has (5.1). @param {WiredApp} app @param {Window} window */
+/** The first arrangement that asks for no more than a window has (5.1). @param {WiredApp} app @param {AppWindow} window */
 export function arrangementFor(app, window) {
   return app.arrangements.find((/** @type {any} */ each) => matches(each.when ?? {}, window)) ?? PLAIN;
 }
 
-/** @param {any} when @param {Window} window */
+/** @param {any} when @param {AppWindow} window */
 function matches(when, window) {
   const [width, height] = sizeOf(window);
   const holds = (/** @type {any} */ range, /** @type {number} */ size) =>
@@ -97,7 +81,7 @@ export function canSlide(entries, arrangement) {
     baseLength(entries) === entries.length && runsOf(entries).length > 1;
 }
 
-/** @param {Entry[]} entries @param {any} arrangement @param {Window} window */
+/** @param {Entry[]} entries @param {any} arrangement @param {AppWindow} window */
 function layerOf(entries, arrangement, window) {
   if (baseLength(entries) === entries.length) return { layer: null, layerAs: '' };
   const [width, height] = roomOf(window);
@@ -122,7 +106,7 @@ export function focusOf(app, session) {
   return shown[shown.length - 1].entry;
 }
 
-/** What the section bar leaves of a window. @param {any} arrangement @param {Window} window @returns {Area} */
+/** What the section bar leaves of a window. @param {any} arrangement @param {AppWindow} window @returns {Area} */
 export function bodyArea(arrangement, window) {
   const [width, height] = roomOf(window);
   const high = Math.max(0, height - SECTION_BAR);
@@ -135,7 +119,7 @@ export function bodyArea(arrangement, window) {
   }
 }
 
-/** The areas of so many panes of an arrangement. @param {any} arrangement @param {Window} window @param {number} shown @returns {Area[]} */
+/** The areas of so many panes of an arrangement. @param {any} arrangement @param {AppWindow} window @param {number} shown @returns {Area[]} */
 function areasIn(arrangement, window, shown) {
   const body = bodyArea(arrangement, window);
   const widths = Array.from({ length: shown }, (_, at) => arrangement.widths?.[at] ?? {});
@@ -155,7 +139,7 @@ function areasIn(arrangement, window, shown) {
   });
 }
 
-/** How far from where reading begins an open window folds upright, or null (5.6). @param {Window} window */
+/** How far from where reading begins an open window folds upright, or null (5.6). @param {AppWindow} window */
 function foldOf(window) {
   if (window.fold === null || window.foldAcross || window.folded) return null;
   return (window.rtl ? window.width - window.fold : window.fold) / window.text;

@@ -8,13 +8,9 @@ import { NOT_LOADED } from './session.js';
 import { BUTTON, CHOICE, FAULT, GAP, INPUT, INPUT_LINE, LABEL, isNarrow } from './sizes.js';
 import { held, isEmpty, shown } from './values.js';
 
-/** @typedef {import('./app.js').WiredApp} WiredApp */
-/** @typedef {import('./session.js').Session} Session */
-/** @typedef {import('./session.js').Entry} Entry */
-
 const OFFERED = 4;
 
-/** A label, a place to type or choices, and after a save that failed the fault of each field. @param {WiredApp} app @param {Session} session @param {Entry} entry @param {any} screen @param {number} width @returns {import('./column.js').Piece[]} */
+/** A label, a place to type or choices, and after a save that failed the fault of each field. @param {WiredApp} app @param {Session} session @param {Entry} entry @param {any} screen @param {number} width @returns {Piece[]} */
 export function formPieces(app, session, entry, screen, width) {
   const key = app.keyOf(entry);
   if (key !== null && !app.recordOf(session, entry)) {
@@ -23,7 +19,7 @@ export function formPieces(app, session, entry, screen, width) {
     return [words(`There is no record ${shown(key)} any more.`)];
   }
   const faults = entry.view.tried ? faultsOf(app, session, entry) : {};
-  /** @type {import('./column.js').Piece[]} */
+  /** @type {Piece[]} */
   const pieces = [{ kind: 'gap', part: '', height: GAP }];
   for (const field of screen.fields ?? []) {
     const fault = held(faults, field.field);
@@ -49,7 +45,7 @@ export function choicesOf(app, session, entry, field) {
   const typed = records ? valueIn(app, session, entry, field.field) : null;
   if (!records || Array.isArray(typed)) return [];
   const { key, label } = records.source;
-  const named = (/** @type {import('./records.js').Found | null} */ record) => app.say(field.choicesFrom).value(label, record);
+  const named = (/** @type {Found | null} */ record) => app.say(field.choicesFrom).value(label, record);
   const chosen = typed === null ? null : records.byKey(typed);
   if (chosen) return [[typed, named(chosen)]];
   const listing = { search: [label, key], limit: OFFERED };

@@ -3,10 +3,6 @@
 import { Refused } from './notes.js';
 import { Unfit, carry, held, isEmpty, same, shown } from './values.js';
 
-/** @typedef {import('./app.js').WiredApp} WiredApp */
-/** @typedef {import('./session.js').Session} Session */
-/** @typedef {import('./session.js').Entry} Entry */
-
 /** What is typed in a field cannot be saved; its text tells the person why. */
 class AtFault extends Error {}
 

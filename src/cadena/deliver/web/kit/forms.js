@@ -9,10 +9,6 @@ import { cut, entriesOf, withEntries, withEntry, withView } from './session.js';
 import { targetOf } from './targets.js';
 import { isEmpty, same, without } from './values.js';
 
-/** @typedef {import('./app.js').WiredApp} WiredApp */
-/** @typedef {import('./session.js').Session} Session */
-/** @typedef {import('./opening.js').Taken} Taken */
-
 /** A field is given a value; what is as it was before makes no draft. @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */
 export function typeIn(app, session, event) {
   const { index, entry } = targetOf(app, session, event);
@@ -44,7 +40,7 @@ export function save(app, session, event) {
   if (known !== null && records.rowOf(known) === null) {
     throw new Refused('record is gone', '', { source: form.source, key: known });
   }
-  /** @type {import('./records.js').Changes} */
+  /** @type {Changes} */
   let changes;
   /** @type {any} */
   let key = known;
@@ -61,7 +57,7 @@ export function save(app, session, event) {
   return [after, [said, ...notes, ...more]];
 }
 
-/** The key of a new record: as typed, or made. @param {import('./records.js').Records} records @param {any} form @param {Record<string, any>} written @param {string} where @returns {import('./values.js').Scalar} */
+/** The key of a new record: as typed, or made. @param {Records} records @param {any} form @param {Record<string, any>} written @param {string} where @returns {Scalar} */
 function keyOfNew(records, form, written, where) {
   const name = records.source.key;
   /** @type {any} */

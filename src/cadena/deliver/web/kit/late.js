@@ -12,12 +12,6 @@ import { NOT_LOADED, entriesOf, withChain, withEachEntry, withEntry } from './se
 import { targetOf } from './targets.js';
 import { held, same } from './values.js';
 
-/** @typedef {import('./app.js').WiredApp} WiredApp */
-/** @typedef {import('./session.js').Session} Session */
-/** @typedef {import('./session.js').Entry} Entry */
-/** @typedef {import('./opening.js').Taken} Taken */
-/** @typedef {import('./notes.js').Note} Note */
-
 const LONGEST_WAIT = 86_400_000;
 const MOST_ANSWERS = 10_000;
 
@@ -36,7 +30,7 @@ export function call(app, session) {
   return [session, notes];
 }
 
-/** The parts of an open screen that need a call, and the page to ask for. @param {WiredApp} app @param {Session} session @param {number} index @param {import('./display.js').Area} area */
+/** The parts of an open screen that need a call, and the page to ask for. @param {WiredApp} app @param {Session} session @param {number} index @param {Area} area */
 function needsOf(app, session, index, area) {
   const entry = entriesOf(session)[index];
   const needs = [];
@@ -62,7 +56,7 @@ function needsOf(app, session, index, area) {
   return needs;
 }
 
-/** Whether less than one more view is left below what is in view. @param {WiredApp} app @param {Session} session @param {number} index @param {import('./display.js').Area} area @param {string} part */
+/** Whether less than one more view is left below what is in view. @param {WiredApp} app @param {Session} session @param {number} index @param {Area} area @param {string} part */
 function isNearEnd(app, session, index, area, part) {
   const entry = entriesOf(session)[index];
   const [width, height] = viewOf(app, entry, area);

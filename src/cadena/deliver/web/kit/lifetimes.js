@@ -7,11 +7,6 @@ import { isBlank, isMissing, pared } from './saved-state.js';
 import { LAYERS, NO_VIEW, newEntry, ownerOf, withChain, withEachEntry } from './session.js';
 import { held } from './values.js';
 
-/** @typedef {import('./app.js').WiredApp} WiredApp */
-/** @typedef {import('./session.js').Session} Session */
-/** @typedef {import('./session.js').Chain} Chain */
-/** @typedef {import('./session.js').View} View */
-
 export const SURVIVES_KILL = new Set(['saved', 'stored']);
 export const SURVIVES_COLD = new Set(['stored']);
 /** @type {('scroll' | 'search' | 'page' | 'draft')[]} */
@@ -58,12 +53,12 @@ export function store(app, session) {
 /** @param {{section: string, screen: string, arguments: Record<string, any>}} stored */
 const identity = (stored) => JSON.stringify([stored.section, stored.screen, Object.entries(stored.arguments).sort(([a], [b]) => (a < b ? -1 : 1))]);
 
-/** Start the app again from what was kept of it, trusting nothing in it. @param {WiredApp} app @param {Session} session @param {Set<string>} survives @param {(app: WiredApp, window: any, changes: any) => Session} started @returns {import('./opening.js').Taken} */
+/** Start the app again from what was kept of it, trusting nothing in it. @param {WiredApp} app @param {Session} session @param {Set<string>} survives @param {(app: WiredApp, window: any, changes: any) => Session} started @returns {Taken} */
 export function comeBack(app, session, survives, started) {
   const fresh = { ...started(app, session.window, session.changes), clock: session.clock, calls: session.calls };
   const saved = readSaved(session.kept);
   if (!saved) return [fresh, [note('dropped', 'all', { why: new Refused('kept state unreadable').note })]];
-  /** @type {import('./notes.js').Note[]} */
+  /** @type {Note[]} */
   const notes = [];
   let back = { ...fresh, stored: storedOf(app, saved) };
   for (const chain of listOf(saved.chains)) {
@@ -119,7 +114,7 @@ function withStoredViews(session) {
   });
 }
 
-/** The entries of a chain as it was saved, up to the first that can no longer be opened, or whose record has gone meanwhile (8). @param {WiredApp} app @param {Session} session @param {any} chain @param {Set<string>} survives @param {import('./notes.js').Note[]} notes */
+/** The entries of a chain as it was saved, up to the first that can no longer be opened, or whose record has gone meanwhile (8). @param {WiredApp} app @param {Session} session @param {any} chain @param {Set<string>} survives @param {Note[]} notes */
 function doubted(app, session, chain, survives, notes) {
   const entries = [];
   const all = listOf(chain.entries);

@@ -8,14 +8,6 @@ import { EDGE, TILE_GAP } from './sizes.js';
 import { targetOf } from './targets.js';
 import { held, without } from './values.js';
 
-/** @typedef {import('./app.js').WiredApp} WiredApp */
-/** @typedef {import('./session.js').Session} Session */
-/** @typedef {import('./session.js').Entry} Entry */
-/** @typedef {import('./session.js').Anchor} Anchor */
-/** @typedef {import('./display.js').Area} Area */
-/** @typedef {import('./column.js').Column} Column */
-/** @typedef {import('./opening.js').Taken} Taken */
-
 /** The size of the part of a screen that scrolls. @param {WiredApp} app @param {Entry} entry @param {Area} area */
 export function viewOf(app, entry, area) {
   const bars = barsOf(app, entry.screen, area.width);
@@ -131,7 +123,7 @@ function scrollStrip(app, session, index, area, event) {
   return [withView(session, index, { across: { ...entry.view.across, [event.list]: anchor } }), []];
 }
 
-/** How wide the tiles of a strip are together. @param {import('./query.js').Listed} listed */
+/** How wide the tiles of a strip are together. @param {Listed} listed */
 export const stripWidth = (listed) => listed.rows.length * ((listed.listing.tile ?? 132) + TILE_GAP) + 2 * EDGE - TILE_GAP;
 
 /** How far a strip is scrolled: by its anchor, and so that its chosen tile shows. @param {WiredApp} app @param {Session} session @param {number} index @param {number} width @param {string} part */
@@ -228,7 +220,7 @@ export function goalOf(app, session, index, area, event) {
   return { goal: rows.keyAt(seen), here };
 }
 
-/** @param {import('./rows.js').RowStack} stack @param {number | null} at @param {string} to @param {number} height */
+/** @param {RowStack} stack @param {number | null} at @param {string} to @param {number} height */
 function goalFrom(stack, at, to, height) {
   const last = stack.count - 1;
   if (to === 'home') return 0;
@@ -247,13 +239,13 @@ function goalFrom(stack, at, to, height) {
   }
 }
 
-/** The goal, or the next row that shows on the way there and beyond; else the one before. @param {import('./rows.js').RowStack} stack @param {number} goal @param {number | null} at */
+/** The goal, or the next row that shows on the way there and beyond; else the one before. @param {RowStack} stack @param {number} goal @param {number | null} at */
 function notHidden(stack, goal, at) {
   const step = goal === stack.count - 1 || (at !== null && goal < at) ? -1 : 1;
   return stack.shown(goal, step) ?? stack.shown(goal, -step);
 }
 
-/** The row below one in a grid, or the last of a shorter line. @param {import('./rows.js').RowStack} stack @param {number} at */
+/** The row below one in a grid, or the last of a shorter line. @param {RowStack} stack @param {number} at */
 function lineBelow(stack, at) {
   const below = stack.at(stack.bottom(at) + 1e-6);
   if (below <= at) return at;

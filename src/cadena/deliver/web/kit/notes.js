@@ -1,7 +1,5 @@
 // What the rules say of an event, as a kind and its data; the words are made where it is read.
 
-/** @typedef {{kind: string, case?: string, data?: Record<string, any>, where?: string}} Note */
-
 /**
  * @param {string} kind
  * @param {string} which the way that it came about in, where there are several

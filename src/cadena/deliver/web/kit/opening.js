@@ -7,13 +7,6 @@ import {
 } from './session.js';
 import { Unfit, carry, held, same } from './values.js';
 
-/** @typedef {import('./app.js').WiredApp} WiredApp */
-/** @typedef {import('./session.js').Session} Session */
-/** @typedef {import('./session.js').Entry} Entry */
-/** @typedef {import('./session.js').RowRef} RowRef */
-/** @typedef {import('./notes.js').Note} Note */
-/** @typedef {[Session, Note[]]} Taken */
-
 /** The link that starts from a trigger. @param {WiredApp} app @param {string} screen @param {string} on @param {string} part */
 export function linkOf(app, screen, on, part) {
   const link = app.link(screen, on, part);
@@ -28,7 +21,7 @@ export function linkOf(app, screen, on, part) {
  * @param {number} index
  * @param {any} link
  * @param {RowRef | null} row
- * @param {import('./records.js').Found | null | undefined} saved the record that a form has just saved
+ * @param {Found | null | undefined} saved the record that a form has just saved
  */
 export function argumentsFor(app, session, index, link, row, saved = undefined) {
   const screen = app.screens.get(link.to);

@@ -4,9 +4,6 @@ import { keeping } from './conditions.js';
 import { same, shown } from './values.js';
 import { stackRows } from './rows.js';
 
-/** @typedef {import('./records.js').Records} Records */
-/** @typedef {{arguments: any, search: string, sort: any[] | null, values: any, choices: any}} Asked */
-
 /** The rows of a list, as positions in its records. */
 export class Rows {
   /**
@@ -128,7 +125,7 @@ export class Listed {
     this.rows = rows;
     this.asked = asked;
     this.closed = closed;
-    /** @type {Map<number, import('./rows.js').RowStack>} */
+    /** @type {Map<number, RowStack>} */
     this.stacks = new Map();
   }
 

@@ -7,14 +7,6 @@ import { NO_CHANGES, mergedChanges } from './records.js';
 import { cut, newEntry, ownerOf, withChain } from './session.js';
 import { Unfit, carry, held } from './values.js';
 
-/** @typedef {import('./app.js').WiredApp} WiredApp */
-/** @typedef {import('./session.js').Session} Session */
-/** @typedef {import('./session.js').Chain} Chain */
-/** @typedef {import('./session.js').Entry} Entry */
-/** @typedef {import('./records.js').Records} Records */
-/** @typedef {import('./notes.js').Note} Note */
-/** @typedef {import('./opening.js').Taken} Taken */
-
 /** The records of a source come again. @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */
 export function refresh(app, session, { source, changed = [], gone = [], added = [] }) {
   demandSource(app, source);
@@ -73,7 +65,7 @@ function demandRecord(app, session, source, key) {
  * @param {WiredApp} app
  * @param {Session} session
  * @param {string} source
- * @param {import('./records.js').Changes} wanted
+ * @param {Changes} wanted
  * @param {boolean} byItself
  * @returns {Taken}
  */
@@ -102,7 +94,7 @@ export function applyChanges(app, session, source, wanted, byItself = false) {
   return [session, notes];
 }
 
-/** Of changes those that the records as they are now can take, and why others cannot be. @param {Records} records @param {import('./records.js').Changes} wanted */
+/** Of changes those that the records as they are now can take, and why others cannot be. @param {Records} records @param {Changes} wanted */
 function possible(records, wanted) {
   /** @type {[string, Record<string, any>][]} */
   const leftOut = [];

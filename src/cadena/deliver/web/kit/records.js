@@ -2,12 +2,6 @@
 
 import { LIST, asTime, held, isDate } from './values.js';
 
-/** @typedef {import('./values.js').Scalar} Scalar */
-/** @typedef {{key: Scalar, fields: Record<string, any>}} Change */
-/** @typedef {{changed: Change[], gone: Scalar[], added: Record<string, any>[]}} Changes */
-/** @typedef {(row: Record<string, any>, path: string) => any} Far what a path that follows references leads to (13) */
-/** @typedef {{field: string, descending?: boolean}} Sort */
-
 /** @type {Changes} */
 export const NO_CHANGES = Object.freeze({ changed: [], gone: [], added: [] });
 /** @type {Record<string, string>} */

@@ -2,8 +2,6 @@
 
 import { LIST, held } from './values.js';
 
-/** @typedef {import('./records.js').Records} Records */
-
 const MOST_STEPS = 4;
 
 /** What fields refer to, of all the sources of an app. */

@@ -145,7 +145,7 @@ const lastUpTo = (sorted, value) => firstOver(sorted, value) - 1;
 
 /**
  * @param {any} listing
- * @param {import('./query.js').Rows} rows
+ * @param {Rows} rows
  * @param {number} width
  * @param {Set<number>} closed
  * @param {(row: any) => boolean} isShort whether the subtitle of a record says nothing
@@ -162,7 +162,7 @@ export function stackRows(listing, rows, width, closed, isShort) {
   return new RowStack(rows.length, heights, { begins, closed });
 }
 
-/** A picture makes each row tall, a subtitle that says nothing makes one short. @param {any} listing @param {import('./query.js').Rows} rows @param {boolean} narrow @param {(row: any) => boolean} isShort @returns {number | Float64Array} */
+/** A picture makes each row tall, a subtitle that says nothing makes one short. @param {any} listing @param {Rows} rows @param {boolean} narrow @param {(row: any) => boolean} isShort @returns {number | Float64Array} */
 function rowHeights(listing, rows, narrow, isShort) {
   const foot = narrow ? footOf(listing) : 0;
   if (listing.row?.picture && !narrow) return WITH_PICTURE;

@@ -3,10 +3,6 @@
 import { NO_VIEW } from './session.js';
 import { LIST } from './values.js';
 
-/** @typedef {import('./app.js').WiredApp} WiredApp */
-/** @typedef {import('./session.js').Session} Session */
-/** @typedef {import('./session.js').View} View */
-
 /** The view state of a screen with only the pieces whose lifetime is kept. @param {WiredApp} app @param {string} screen @param {View} view @param {(lifetime: string) => boolean} keeps @returns {View} */
 export function pared(app, screen, view, keeps) {
   if (!app.screens.has(screen)) return NO_VIEW;
@@ -71,7 +67,7 @@ function spareView(app, screen, view) {
   });
 }
 
-/** @param {import('./session.js').Anchor} anchor */
+/** @param {Anchor} anchor */
 function spareAnchor({ part, key, above, index, seen }) {
   return { part, key, above: new Decimal(above), index, ...(seen && { seen: seen.map((each) => new Decimal(each)) }) };
 }
@@ -102,7 +98,7 @@ function written(thing) {
   return `{${Object.entries(thing).map(([name, value]) => `${JSON.stringify(name)}:${written(value)}`).join(',')}}`;
 }
 
-/** Whether a screen that goes with its record is about one that is not there (8). @param {WiredApp} app @param {Session} session @param {import('./session.js').Entry} entry */
+/** Whether a screen that goes with its record is about one that is not there (8). @param {WiredApp} app @param {Session} session @param {Entry} entry */
 export function isMissing(app, session, entry) {
   const screen = app.screens.get(entry.screen);
   if (screen?.kind !== 'detail' || (screen.whenGone ?? 'say so') === 'say so' || app.late.has(screen.source)) return false;

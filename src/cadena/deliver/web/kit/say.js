@@ -3,8 +3,6 @@
 import { passes } from './conditions.js';
 import { asTime, isDate, isEmpty, shown } from './values.js';
 
-/** @typedef {import('./records.js').Found} Found */
-
 const APART = ' · ';
 const FIELD = /\{([^{}]*)\}/g;
 /** @type {any} */

@@ -2,50 +2,6 @@
 
 import { same } from './values.js';
 
-/** @typedef {import('./values.js').Value} Value */
-/** @typedef {import('./values.js').Scalar} Scalar */
-/** @typedef {{part: string, key: Scalar | null, above: number, index: number, seen: number[] | null}} Anchor */
-/** @typedef {{part: string, key: Scalar, of: number | null, action: string}} RowRef */
-/**
- * @typedef {object} View what a screen's view state is made of, by its parts
- * @property {Anchor | null} scroll
- * @property {Record<string, string>} search
- * @property {Record<string, any[]>} sort
- * @property {Record<string, Scalar>} marker
- * @property {Record<string, Scalar>} last
- * @property {Record<string, Anchor>} across
- * @property {Record<string, Scalar>} choice
- * @property {string} page
- * @property {Record<string, Anchor>} turned
- * @property {Record<string, Value | null>} draft
- * @property {boolean} tried
- * @property {Record<string, string[]>} groups
- */
-/** @typedef {{state: string, request: number, brought: number, more: boolean, search: string, sort: any[] | null}} Load */
-/** @typedef {{screen: string, arguments: Record<string, Value>, opened: string, by: string, row: RowRef | null, view: View, loads: Record<string, Load>}} Entry */
-/** @typedef {{section: string, entries: Entry[], asked: boolean}} Chain */
-/** @typedef {{width: number, height: number, fold: number | null, foldAcross: boolean, folded: boolean, text: number, rtl: boolean}} Window */
-/**
- * @typedef {object} Session
- * @property {Window} window
- * @property {string} section
- * @property {Record<string, Chain>} chains
- * @property {'running' | 'asleep' | 'killed' | 'left'} phase
- * @property {boolean} slid
- * @property {Record<string, Value>} values
- * @property {Record<string, any>} changes
- * @property {any[]} stored
- * @property {string} kept
- * @property {number} clock
- * @property {number} calls
- * @property {any[]} requests
- * @property {any} question
- * @property {{entry: number, part: string, key: Scalar | null} | null} menu
- * @property {{source: string, key: Scalar, title: string} | null} removal
- * @property {boolean} sectionsOpen
- * @property {number} focus
- */
-
 export const LAYERS = ['modal', 'popover'];
 
 /** @type {View} */
@@ -60,19 +16,19 @@ export const NOT_LOADED = Object.freeze({
 /** @type {Chain} */
 const NO_CHAIN = Object.freeze({ section: '', entries: [], asked: false });
 
-/** A window as it lies when nobody has turned or folded it. @param {number} width @param {number} height @param {number | null} fold @returns {Window} */
+/** A window as it lies when nobody has turned or folded it. @param {number} width @param {number} height @param {number | null} fold @returns {AppWindow} */
 export function sized(width, height, fold = null) {
   return { width, height, fold, foldAcross: false, folded: false, text: 1, rtl: false };
 }
 
-/** Width and height of what can be seen, in dp. @param {Window} window */
+/** Width and height of what can be seen, in dp. @param {AppWindow} window */
 export function sizeOf(window) {
   const { width, height, fold, folded, foldAcross } = window;
   if (!folded || fold === null) return [width, height];
   return foldAcross ? [width, fold] : [fold, height];
 }
 
-/** The size in units of the window's own text: large text makes them fewer. @param {Window} window */
+/** The size in units of the window's own text: large text makes them fewer. @param {AppWindow} window */
 export function roomOf(window) {
   return sizeOf(window).map((each) => each / window.text);
 }

@@ -18,11 +18,6 @@ import { baseLength, entriesOf, sameScreen, touched, withEntry } from './session
 import { targetOf } from './targets.js';
 import { resized } from './window-change.js';
 
-/** @typedef {import('./app.js').WiredApp} WiredApp */
-/** @typedef {import('./session.js').Session} Session */
-/** @typedef {import('./opening.js').Taken} Taken */
-/** @typedef {{session: Session, notes: import('./notes.js').Note[], refused: boolean}} Step */
-
 /** @type {Record<string, (app: WiredApp, session: Session, event: any) => Taken>} */
 const TAKES = {
   choose, press, open: openFact, scroll, search, sort, act, menu: openMenu, 'close menu': closeMenu,
@@ -47,7 +42,7 @@ const KEEPS_REMOVAL = new Set(['wait', 'answered', 'scroll', 'group', 'close men
 /** @type {Record<string, Set<string>>} */
 const WAYS_BACK = { asleep: new Set(['wake']), left: new Set(['wake', 'sleep']), killed: new Set(['restore']) };
 
-/** Start an app in a window; the notes name each section that cannot open its root. @param {WiredApp} app @param {import('./session.js').Window} window @returns {Taken} */
+/** Start an app in a window; the notes name each section that cannot open its root. @param {WiredApp} app @param {AppWindow} window @returns {Taken} */
 export function start(app, window) {
   const [session, notes] = settle(app, started(app, window));
   const [after, called] = call(app, session);

@@ -4,9 +4,6 @@ import { displayOf } from './display.js';
 import { Refused } from './notes.js';
 import { entriesOf } from './session.js';
 
-/** @typedef {import('./app.js').WiredApp} WiredApp */
-/** @typedef {import('./session.js').Session} Session */
-
 /**
  * The entry on display that an event is for, and its area: the deepest that can take it. It is
  * refused where a modal, a popover or a list slid over it covers it (2.5, 3.3).
@@ -32,7 +29,7 @@ export function targetOf(app, session, event) {
   throw new Refused(event.screen ? 'screen not on display' : 'nothing can take this', '', { screen: event.screen ?? '' });
 }
 
-/** @param {WiredApp} app @param {import('./session.js').Entry} entry @param {any} event */
+/** @param {WiredApp} app @param {Entry} entry @param {any} event */
 function canTake(app, entry, event) {
   const { screen } = entry;
   switch (event.do) {

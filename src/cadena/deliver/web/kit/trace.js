@@ -7,13 +7,10 @@ import { displayOf, focusOf } from './display.js';
 import { offsetOf, viewOf } from './lists.js';
 import { chosenRow, entriesOf, sizeOf } from './session.js';
 
-/** @typedef {import('./app.js').WiredApp} WiredApp */
-/** @typedef {import('./session.js').Session} Session */
-
 /** @param {number} value */
 const round = (value) => Math.round(value * 100) / 100;
 
-/** The state of a session after an event. @param {WiredApp} app @param {Session} session @param {any} event @param {import('./notes.js').Note[]} notes */
+/** The state of a session after an event. @param {WiredApp} app @param {Session} session @param {any} event @param {Note[]} notes */
 export function traceLine(app, session, event, notes) {
   const isShown = session.phase === 'running' || session.phase === 'asleep';
   const entries = entriesOf(session);
@@ -35,7 +32,7 @@ export function traceLine(app, session, event, notes) {
   };
 }
 
-/** @param {WiredApp} app @param {Session} session @param {import('./session.js').Entry} entry */
+/** @param {WiredApp} app @param {Session} session @param {Entry} entry */
 function tracedEntry(app, session, entry) {
   const records = app.records(session, app.sourceOf(entry));
   const isMissing = app.keyOf(entry) !== null && records !== null && records.rowOf(app.keyOf(entry)) === null;
@@ -56,7 +53,7 @@ function tracedPanes(app, session) {
   ];
 }
 
-/** @param {WiredApp} app @param {Session} session @param {import('./display.js').Pane} pane @param {string} place */
+/** @param {WiredApp} app @param {Session} session @param {Pane} pane @param {string} place */
 function tracedPane(app, session, { entry: index, area }, place) {
   const { text } = session.window;
   const placed = { place, x: round(area.x * text), width: round(area.width * text) };
@@ -75,7 +72,7 @@ function tracedPane(app, session, { entry: index, area }, place) {
   };
 }
 
-/** The first row in view of a screen's own list, or of its first, and how many there are. @param {import('./column.js').Column} column @param {number} offset */
+/** The first row in view of a screen's own list, or of its first, and how many there are. @param {Column} column @param {number} offset */
 function firstRow(column, offset) {
   const lists = column.segments.filter((each) => each.kind === 'rows');
   const own = lists.find((each) => !each.part) ?? lists[0];

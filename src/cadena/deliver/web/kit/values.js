@@ -4,9 +4,6 @@
 // (RFC 3339 text in UTC) or a list of one of these. null is the absent value; 0, '' and false
 // are values like any other.
 
-/** @typedef {string | number | boolean} Scalar */
-/** @typedef {Scalar | Scalar[]} Value */
-
 export const LIST = 'list of ';
 const WHOLE = /^\s*[+-]?[0-9]+(_[0-9]+)*\s*$/;
 const NUMBER = /^\s*[+-]?([0-9]+\.?[0-9]*|\.[0-9]+)([eE][+-]?[0-9]+)?\s*$/;

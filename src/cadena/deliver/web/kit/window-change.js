@@ -5,12 +5,10 @@ import { rebuild } from './lifetimes.js';
 import { Refused, note } from './notes.js';
 import { sizeOf, sized } from './session.js';
 
-/** @typedef {import('./session.js').Window} Window */
-
 const LARGEST = 20000;
 const MOST_TEXT = 2;
 
-/** The chain stays; its projection and perhaps its screens are made anew. @param {import('./app.js').WiredApp} app @param {import('./session.js').Session} session @param {any} event @returns {import('./opening.js').Taken} */
+/** The chain stays; its projection and perhaps its screens are made anew. @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */
 export function resized(app, session, event) {
   const old = session.window;
   const window = windowAfter(old, event);
@@ -30,7 +28,7 @@ export function resized(app, session, event) {
   return [session, notes];
 }
 
-/** @param {Window} window @param {any} event @returns {Window} */
+/** @param {AppWindow} window @param {any} event @returns {AppWindow} */
 function windowAfter(window, event) {
   switch (event.do) {
     case 'resize': {

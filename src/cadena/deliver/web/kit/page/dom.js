@@ -1,7 +1,5 @@
 // Elements as values, and making the page agree with them: what stays, stays the very same.
 
-/** @typedef {{tag: string, props: Record<string, any>, children: (Made | string)[]}} Made an element that is wanted */
-
 const SVG = 'http://www.w3.org/2000/svg';
 const kept = new WeakMap();
 
@@ -91,5 +89,16 @@ function setProp(element, name, value) {
     element.removeAttribute(name);
   } else {
     element.setAttribute(name, value === true ? '' : String(value));
+  }
+}
+
+/** Whether the person reads from the right, by the language that they have chosen. */
+export function isRightToLeft() {
+  try {
+    const locale = /** @type {any} */ (new Intl.Locale(navigator.language));
+    return (locale.getTextInfo?.() ?? locale.textInfo)?.direction === 'rtl';
+  } catch {
+    // What the system calls a language is not always one.
+    return false;
   }
 }

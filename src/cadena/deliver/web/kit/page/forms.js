@@ -5,11 +5,9 @@ import { choicesOf, isSwitch } from '../form-pieces.js';
 import { isEmpty, shown } from '../values.js';
 import { h } from './dom.js';
 
-/** @typedef {import('./screens.js').Open} Open */
-
 const HINTS = /** @type {Record<string, string>} */ ({ date: 'YYYY-MM-DD', 'date and time': 'YYYY-MM-DDThh:mm:ssZ' });
 
-/** @param {Open} open @param {import('../column.js').Segment} segment */
+/** @param {Open} open @param {Segment} segment */
 export function fieldView(open, segment) {
   const { app, session, entry, screen } = open;
   const field = segment.block;

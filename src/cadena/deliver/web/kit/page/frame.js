@@ -11,12 +11,7 @@ import { held, same } from '../values.js';
 import { h, placed } from './dom.js';
 import { screenView } from './screens.js';
 
-/** @typedef {import('../app.js').WiredApp} WiredApp */
-/** @typedef {import('../session.js').Session} Session */
-/** @typedef {(event: Record<string, any>) => void} Send */
-/** @typedef {{app: WiredApp, session: Session, send: Send}} Run a running app, and how to tell it what happens */
-
-/** Everything that is on display. @param {Run} run @returns {import('./dom.js').Made[]} */
+/** Everything that is on display. @param {Run} run @returns {Made[]} */
 export function frameView(run) {
   const { app, session } = run;
   if (session.phase === 'killed' || session.phase === 'left') return [endedView(run)];
@@ -55,7 +50,7 @@ function endedView({ session, send }) {
     isLeft && h('button', { class: 'button', 'data-wake': true, onclick: () => send({ do: 'wake' }) }, 'Come back'));
 }
 
-/** @param {Run} run @param {import('../display.js').Pane} pane @param {number} at */
+/** @param {Run} run @param {Pane} pane @param {number} at */
 function nothingChosen({ app, session }, pane, at) {
   const entries = entriesOf(session);
   const base = entries.findLast((entry) => app.screens.get(entry.screen)?.kind === 'list');
@@ -100,7 +95,7 @@ function scrim({ send }, kind, does) {
   return h('div', { key: `scrim ${kind}`, class: `scrim ${kind}`, 'data-outside': does !== null, onclick: does === null ? null : () => send({ do: does }) });
 }
 
-/** @param {Run} run @param {import('../display.js').Pane} pane @param {string} place @param {string | null} back */
+/** @param {Run} run @param {Pane} pane @param {string} place @param {string | null} back */
 function overView(run, pane, place, back) {
   const { question, menu } = run.session;
   const closes = place === 'popover' || place === 'slid' ? 'press outside' : null;
@@ -110,7 +105,7 @@ function overView(run, pane, place, back) {
   ];
 }
 
-/** What was removed, and a way to put it back. @param {Run} run @param {import('../display.js').Display} display */
+/** What was removed, and a way to put it back. @param {Run} run @param {Display} display */
 function removedView({ session, send }, display) {
   const area = bodyArea(display.arrangement, session.window);
   const width = Math.min(area.width - 24, 420);
@@ -121,7 +116,7 @@ function removedView({ session, send }, display) {
     removal && h('button', { 'data-undo': true, onclick: () => send({ do: 'undo' }) }, 'Undo'));
 }
 
-/** The actions of one row, or the orders of a list. @param {Run} run @param {import('../display.js').Display} display */
+/** The actions of one row, or the orders of a list. @param {Run} run @param {Display} display */
 function menuView(run, display) {
   const { app, session } = run;
   const menu = /** @type {NonNullable<Session['menu']>} */ (session.menu);
@@ -150,7 +145,7 @@ function orderItems({ send }, entry, menu, listing) {
   }, order.name));
 }
 
-/** @param {Run} run @param {any} entry @param {any} menu @param {any} listing @param {import('../display.js').Area} area */
+/** @param {Run} run @param {any} entry @param {any} menu @param {any} listing @param {Area} area */
 function actionItems({ app, session, send }, entry, menu, listing, area) {
   const record = app.shown(session, listing.source)?.byKey(menu.key) ?? null;
   const actions = listing.actions.filter((/** @type {any} */ each) => isNarrow(area.width) || !each.onRow);
@@ -160,7 +155,7 @@ function actionItems({ app, session, send }, entry, menu, listing, area) {
   }, isOn(session, button, record) && button.whenOn ? button.whenOn : button.label));
 }
 
-/** How far down the window a row ends. @param {WiredApp} app @param {Session} session @param {any} menu @param {import('../display.js').Area} area */
+/** How far down the window a row ends. @param {WiredApp} app @param {Session} session @param {any} menu @param {Area} area */
 function rowBottom(app, session, menu, area) {
   const entry = entriesOf(session)[menu.entry];
   const column = columnOf(app, session, entry, area.width);

@@ -4,7 +4,7 @@ import { entriesOf } from '../session.js';
 
 const FORMULA = /^(?:[\s\0]*[=+\-@＝＋－＠]|[\t\r\n])/;
 
-/** Give the person the rows that a note says are handed out. @param {import('../app.js').WiredApp} app @param {import('../session.js').Session} session @param {import('../notes.js').Note[]} notes */
+/** Give the person the rows that a note says are handed out. @param {WiredApp} app @param {Session} session @param {Note[]} notes */
 export function handOut(app, session, notes) {
   const note = notes.find((each) => each.kind === 'handed out');
   const entry = note && entriesOf(session).findLast((each) => each.screen === note.data?.screen);

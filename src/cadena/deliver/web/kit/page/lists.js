@@ -10,9 +10,6 @@ import { held, shown } from '../values.js';
 import { h, placed, rem } from './dom.js';
 import { pictureFile } from './screens.js';
 
-/** @typedef {import('./screens.js').Open} Open */
-/** @typedef {import('../column.js').Segment} Segment */
-
 const KEYS = {
   ArrowUp: 'up', ArrowDown: 'down', Home: 'home', End: 'end', PageUp: 'page up', PageDown: 'page down',
 };
@@ -78,7 +75,7 @@ function groupView({ entry, on, send }, segment, { title, number }, y) {
   }, `${title} · ${next - listed.rows.groups[number].at}`));
 }
 
-/** @param {Open} open @param {string} part @param {ReturnType<typeof standingOf>} standing @param {import('../query.js').Listed} listed @param {number} at @param {{x: number, y: number, width: number, height: number}} place @param {string} layout */
+/** @param {Open} open @param {string} part @param {ReturnType<typeof standingOf>} standing @param {Listed} listed @param {number} at @param {{x: number, y: number, width: number, height: number}} place @param {string} layout */
 function rowView(open, part, standing, listed, at, place, layout) {
   const { app, on, send, area } = open;
   const record = listed.rows.at(at);
@@ -99,7 +96,7 @@ function rowView(open, part, standing, listed, at, place, layout) {
   actionsOf(open, part, listed.listing, record, key, narrow, layout));
 }
 
-/** What stands on a row: picture, title over subtitle, badge; its key, where the title says nothing. @param {import('../app.js').WiredApp} app @param {any} listing @param {import('../records.js').Found} record @param {any} key @param {boolean} narrow */
+/** What stands on a row: picture, title over subtitle, badge; its key, where the title says nothing. @param {WiredApp} app @param {any} listing @param {Found} record @param {any} key @param {boolean} narrow */
 function contentsOf(app, listing, record, key, narrow) {
   const row = listing.row ?? {};
   const sayings = app.say(listing.source);
@@ -119,7 +116,7 @@ function contentsOf(app, listing, record, key, narrow) {
   };
 }
 
-/** The actions that stand on a row, and what opens the menu of the others. @param {Open} open @param {string} part @param {any} listing @param {import('../records.js').Found} record @param {any} key @param {boolean} narrow @param {string} layout */
+/** The actions that stand on a row, and what opens the menu of the others. @param {Open} open @param {string} part @param {any} listing @param {Found} record @param {any} key @param {boolean} narrow @param {string} layout */
 function actionsOf({ session, on, send }, part, listing, record, key, narrow, layout) {
   const actions = listing.actions ?? [];
   if (!actions.length || layout !== 'rows') return null;

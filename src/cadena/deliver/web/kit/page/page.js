@@ -9,24 +9,14 @@ import { SURVIVES_COLD, SURVIVES_KILL } from '../lifetimes.js';
 import { savedState } from '../saved-state.js';
 import { entriesOf, sized } from '../session.js';
 import { start, step } from '../step.js';
-import { patch } from './dom.js';
+import { isRightToLeft, patch } from './dom.js';
 import { frameView } from './frame.js';
-import { handOut } from './hand-out.js';
-import { Service } from './service.js';
-import { moving } from './moving.js';
-
-/** @typedef {import('../session.js').Session} Session */
 
 const MOST_TEXT = 2;
+const OPENS = new Set(['choose', 'press', 'act', 'open', 'enter', 'move', 'section', 'save', 'slide list']);
 /** Ms after which what happened is kept, and in which more may happen; leaving keeps at once. */
 const KEEPS_AFTER = 200;
 const WARMS_AFTER = 300;
-
-/** Whether the person reads from the right, by the language that they have chosen. */
-function isRightToLeft() {
-  const locale = /** @type {any} */ (new Intl.Locale(navigator.language || 'en'));
-  return (locale.getTextInfo?.() ?? locale.textInfo)?.direction === 'rtl';
-}
 
 /** A running page. */
 export class Page {
@@ -40,13 +30,16 @@ export class Page {
     this.root = root;
     this.isDriven = new URLSearchParams(location.search).has('driven');
     this.name = `${described.name} ${location.pathname}`;
-    this.service = new Service(this.app, (event) => this.send(event));
+    /** @type {import('./service.js').Service | undefined} */
+    this.service = undefined;
+    /** @type {typeof import('./moving.js').moving | undefined} */
+    this.moving = undefined;
     /** @type {Session} */
     this.session = started(this.app, this.windowNow(null));
     this.steps = 0;
     /** @type {ReturnType<typeof setTimeout> | undefined} */
     this.keeping = undefined;
-    // Where in the browser's history the page is: one entry always lies below, to go back to.
+    // How many entries of the browser's history lie below this one, and are the app's to go back along.
     this.at = 1;
   }
 
@@ -55,13 +48,32 @@ export class Page {
     document.documentElement.lang ||= this.app.app.locale || 'en';
     const address = decodeURI(location.hash.slice(1));
     this.comeBack();
-    history.replaceState({ at: 0 }, '');
-    history.pushState({ at: 1 }, '');
+    if (history.state?.at > 0) {
+      this.at = history.state.at;
+    } else {
+      history.replaceState({ at: 0 }, '');
+      history.pushState({ at: 1 }, '');
+    }
     if (address && address !== addressNow(this.app, this.session)) this.session = step(this.app, this.session, { do: 'visit', address }).session;
     this.listen();
     this.show();
     this.goOn();
+    this.bringMore();
     setTimeout(() => this.warm(), WARMS_AFTER);
+  }
+
+  /** What not every app needs is brought once the first picture is there. */
+  bringMore() {
+    const { sources = [], links = [] } = this.app.app;
+    if (sources.some((/** @type {any} */ each) => each.served === 'service')) {
+      import('./service.js').then(({ Service }) => {
+        this.service = new Service(this.app, (event) => this.send(event));
+        this.goOn();
+      });
+    }
+    if (links.some((/** @type {any} */ each) => each.transition) && !this.isDriven) {
+      import('./moving.js').then(({ moving }) => { this.moving = moving; });
+    }
   }
 
   /** Find the rows of each section's list before somebody goes there: the first look is the dearest. */
@@ -103,11 +115,28 @@ export class Page {
       return;
     }
     const isBack = at < this.at;
-    this.at = Math.max(1, at);
-    if (at === 0) history.pushState({ at: 1 }, '');
+    this.at = at;
     if (isBack) this.send({ do: 'back' });
     else this.tell();
     if (this.session.phase === 'left' && !this.isDriven) history.go(-this.at - 1);
+    else if (this.at === 0) this.deepen();
+  }
+
+  /** One more entry to go back along. */
+  deepen() {
+    this.at += 1;
+    history.pushState({ at: this.at }, '');
+  }
+
+  /** In how many backs the app is left, as far as that matters. */
+  backsToLeave() {
+    let { session } = this;
+    let count = 0;
+    for (; count <= this.at && session.phase === 'running'; count += 1) {
+      const after = step(this.app, session, { do: 'back' });
+      session = after.session.question ? step(this.app, after.session, { do: 'answer', yes: true }).session : after.session;
+    }
+    return count;
   }
 
   /** @param {KeyboardEvent} event */
@@ -117,7 +146,7 @@ export class Page {
     const display = displayOf(this.app, this.session);
     if (menu) this.send({ do: 'close menu' });
     else if (sectionsOpen || display.slid || display.layerAs === 'popover') this.send({ do: 'press outside' });
-    else if (display.layer) this.send({ do: 'back' });
+    else if (display.layer) history.back();
   }
 
   resized() {
@@ -129,7 +158,7 @@ export class Page {
     this.send(isTurned ? { do: 'turn' } : { do: 'resize', width: now.width, height: now.height, fold: now.fold });
   }
 
-  /** The window as the browser has it: its size, where it folds, how large its text is. @param {import('../session.js').Window | null} before */
+  /** The window as the browser has it: its size, where it folds, how large its text is. @param {AppWindow | null} before */
   windowNow(before) {
     const segments = /** @type {any} */ (globalThis).viewport?.segments ?? [];
     const fold = segments.length === 2 && segments[0].top === segments[1].top ? segments[0].width : null;
@@ -146,19 +175,24 @@ export class Page {
     const { session, notes } = step(this.app, before, event);
     this.session = session;
     this.steps += 1;
-    handOut(this.app, session, notes);
+    // Browsers skip entries that nobody's press has made: each press that leads on makes its own.
+    if (OPENS.has(event.do) && session !== before && this.backsToLeave() > this.at) this.deepen();
+    if (notes.some((each) => each.kind === 'handed out')) {
+      import('./hand-out.js').then(({ handOut }) => handOut(this.app, session, notes));
+    }
     if (event.do === 'kill') {
       this.keepText(before);
     } else if (event.do === 'restore' || event.do === 'relaunch') {
       sessionStorage.removeItem(`${this.name} kept`);
     }
-    moving(this, before, event, () => this.show());
+    if (this.moving) this.moving(this, before, event, () => this.show());
+    else this.show();
     this.goOn();
   }
 
   /** What goes on by itself: calls, and time. */
   goOn() {
-    this.service.callFor(this.session);
+    this.service?.callFor(this.session);
     this.keeping ??= setTimeout(() => this.keep(), KEEPS_AFTER);
     clearTimeout(this.waiting);
     const due = this.session.requests.flatMap((each) => (each.due === null ? [] : [each.due]));
@@ -174,7 +208,7 @@ export class Page {
     const html = document.documentElement;
     html.dir = window.rtl ? 'rtl' : 'ltr';
     if (this.isDriven) html.style.fontSize = `${16 * window.text}px`;
-    patch(this.root, frameView({ app: this.app, session: this.session, send: (event) => this.send(event) }));
+    patch(this.root, frameView({ app: this.app, session: this.session, send: (event) => this.send(event), back: () => history.back() }));
     this.scrollThere();
     this.focusThere();
     this.tell();

@@ -11,13 +11,9 @@ import { h, placed, rem } from './dom.js';
 import { fieldView, saveBar, saveButtons } from './forms.js';
 import { rowsView, stripView } from './lists.js';
 
-/** @typedef {import('./frame.js').Run} Run */
-/** @typedef {import('./dom.js').Made} Made */
-/** @typedef {Run & {entry: import('../session.js').Entry, index: number, on: {screen: string, entry: number}, area: import('../display.js').Area, screen: any}} Open a screen that is open, and what its events say of it */
-
 /**
  * @param {Run} run
- * @param {import('../display.js').Pane} pane
+ * @param {Pane} pane
  * @param {{place: string, back: string | null, key: string, opensSections?: boolean, slides?: boolean, isBlocked?: boolean}} how
  * @returns {Made}
  */
@@ -41,7 +37,7 @@ export function screenView(run, pane, { place, back, key, opensSections = false,
 function titleBar(open, title, back, opensSections, slides) {
   const { send } = open;
   return h('header', { key: 'title', class: 'title bar' },
-    back !== null && h('button', { key: 'back', class: 'back', 'data-back': back, 'aria-label': back ? `Back to ${back}` : 'Back', onclick: () => send({ do: 'back' }) },
+    back !== null && h('button', { key: 'back', class: 'back', 'data-back': back, 'aria-label': back ? `Back to ${back}` : 'Back', onclick: () => open.back() },
       isNarrow(open.area.width) ? '' : h('span', {}, back)),
     slides && h('button', { key: 'slide', class: 'slide', 'data-slide': true, 'aria-label': 'Show the list', onclick: () => send({ do: 'slide list' }) }),
     h('h1', { key: 'name', 'data-title': true }, title),
@@ -131,7 +127,7 @@ function scrolledTo(element, tell) {
   if (Math.abs(to - Number(element.dataset.to)) >= 1 / unit) tell(to);
 }
 
-/** @param {Open} open @param {import('../column.js').Segment} segment @param {number} offset @param {number} height @returns {any} */
+/** @param {Open} open @param {Segment} segment @param {number} offset @param {number} height @returns {any} */
 function segmentView(open, segment, offset, height) {
   const { on, send } = open;
   switch (segment.kind) {
@@ -158,7 +154,7 @@ function segmentView(open, segment, offset, height) {
   }
 }
 
-/** @param {import('../column.js').Segment} segment */
+/** @param {Segment} segment */
 const text = (segment) => (segment.lines ?? []).join(' ');
 
 /** A picture that lies beside the app; others are not asked for. @param {any} value */
@@ -167,7 +163,7 @@ export function pictureFile(value) {
   return isOurs ? encodeURI(value) : '';
 }
 
-/** @param {Open} open @param {import('../column.js').Segment} segment */
+/** @param {Open} open @param {Segment} segment */
 function pictureView({ app, session, entry }, segment) {
   const file = pictureFile(app.recordOf(session, entry)?.value(segment.block.field));
   const name = `picture of ${app.titleOf(session, entry)}`;

@@ -7,7 +7,7 @@ const PATIENCE = 15_000;
 
 /** Calls services for what a session asks of them, and tells what came. */
 export class Service {
-  /** @param {import('../app.js').WiredApp} app @param {(event: Record<string, any>) => void} tell */
+  /** @param {WiredApp} app @param {(event: Record<string, any>) => void} tell */
   constructor(app, tell) {
     this.app = app;
     this.tell = tell;
@@ -17,7 +17,7 @@ export class Service {
     this.following = new Map();
   }
 
-  /** Make the calls that are not under way yet. @param {import('../session.js').Session} session */
+  /** Make the calls that are not under way yet. @param {Session} session */
   callFor(session) {
     for (const request of session.requests) {
       if (request.due !== null || this.called.has(request.number)) continue;
