@@ -16,6 +16,7 @@ from builders import small_app, small_records
 from cadena.desktop.document.handed import HandOver
 from cadena.desktop.document.handing import handing_of
 from cadena.desktop.document.selection import Selection
+from cadena.desktop.jobs.comparing import comparing_of
 from cadena.desktop.jobs.driving import driving_of
 from cadena.desktop.stages.deliver.files import STATES, said_of
 from cadena.desktop.stages.deliver.selected import SelectedDriven, SelectedFile, SelectedForm
@@ -169,6 +170,24 @@ def test_walks_are_driven_and_a_difference_is_shown(delivering: Person) -> None:
     assert delivering.chain == ["huts", "hut"]
     document.edit("another start", replace(document.app, name="Other"))
     assert not stage(delivering).picture.answers.is_fresh
+
+
+def test_what_has_changed_is_compared(delivering: Person) -> None:
+    document = delivering.document
+    delivering.qtbot.mouseClick(stage(delivering).cards["changes"], LEFT)
+    assert "since" in delivering.words()
+    links = tuple(replace(each, how="modal") for each in document.app.links)
+    document.edit("all over", replace(document.app, links=links))
+    delivering.press("compare the versions")
+    delivering.qtbot.waitUntil(lambda: not comparing_of(document).is_at_work, timeout=60_000)
+    text = stage(delivering).files.text.toPlainText()
+    assert "modal" in text
+    assert "<html" in stage(delivering).files.files["changes.html"].decode()
+    assert stage(delivering).cards["changes"].accessibleName().endswith("compared")
+    document.own(HandOver).since = "no-such-revision"
+    with delivering.qtbot.waitSignal(document.failed, timeout=30_000) as said:
+        delivering.press("compare the versions")
+    assert "no-such-revision" in said.args[0] or "repository" in said.args[0]
 
 
 def test_what_is_no_text_is_said_so() -> None:

@@ -11,8 +11,8 @@ if TYPE_CHECKING:
     from cadena.engine.wired import WiredApp
     from cadena.model.problem import Problem
 
-Form = Literal["web", "contract", "report", "diagrams"]
-FORMS: Final[tuple[Form, ...]] = ("web", "contract", "report", "diagrams")
+Form = Literal["web", "contract", "report", "diagrams", "changes"]
+FORMS: Final[tuple[Form, ...]] = ("web", "contract", "report", "diagrams", "changes")
 
 
 class HandedOver(NamedTuple):
@@ -35,7 +35,8 @@ class Came(NamedTuple):
 class HandOver:
     """By form what would be handed over; and by walk and window what came of driving it.
 
-    ``driven`` is the app that it was driven against; ``is_driving`` whether it is under way.
+    ``driven`` is the app that it was driven against; ``is_driving`` whether it is under way;
+    ``since`` the revision that the app is compared with, empty for the project as it was saved.
     """
 
     form: Form = "web"
@@ -44,6 +45,7 @@ class HandOver:
     driven: WiredApp | None = None
     is_driving: bool = False
     said: str = ""
+    since: str = ""
 
     @property
     def differing(self) -> tuple[Came, ...]:

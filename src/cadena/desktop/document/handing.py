@@ -143,6 +143,8 @@ MAKERS: Final[dict[Form, Callable[[WiredApp, Path], dict[str, bytes]]]] = {
     "contract": _contract,
     "report": _report,
     "diagrams": _diagrams,
+    # Compared only when somebody wants to know: see ``jobs.comparing``.
+    "changes": _report,
 }
 
 

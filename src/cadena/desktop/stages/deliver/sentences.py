@@ -7,11 +7,13 @@ from functools import partial
 from PySide6.QtCore import QUrl
 from PySide6.QtGui import QDesktopServices, QGuiApplication
 
+from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
-from cadena.desktop.document.handed import Came, Form, HandOver
+from cadena.desktop.document.handed import FORMS, Came, Form, HandOver
 from cadena.desktop.document.handing import FOLDER, Handing, handing_of
+from cadena.desktop.jobs.comparing import comparing_of
 from cadena.desktop.jobs.driving import driving_of
-from cadena.desktop.stages.deliver.selected import SelectedDriven, SelectedFile
+from cadena.desktop.stages.deliver.selected import SelectedDriven, SelectedFile, SelectedForm
 from cadena.desktop.widgets.words import Sentence, Word
 from cadena.engine.events import in_short
 from cadena.model.problem import Problem
@@ -25,9 +27,11 @@ def of(document: Document) -> list[Sentence]:
     if isinstance(selection, SelectedDriven):
         came = state.came.get((selection.walk, selection.window))
         return _driven(document, came, selection)
-    said = _form(document, state.form)
+    chosen = selection.form if isinstance(selection, SelectedForm) else state.form
+    form = next((each for each in FORMS if each == chosen), state.form)
+    said = _form(document, form)
     if isinstance(selection, SelectedFile):
-        said += _file(document, state.form, selection.path)
+        said += _file(document, form, selection.path)
     return said
 
 
@@ -39,6 +43,8 @@ def _form(document: Document, form: Form) -> list[Sentence]:
         words = [Word("subject", "A report to read"), Word("text", f"{FOLDER}/report/report.html")]
         write = Word("mend", "Write it", partial(write_report, document), name="write the report")
         return [Sentence("", [*words, write])]
+    if form == "changes":
+        return [_changes(document)]
     if made is None:
         return [Sentence("", [Word("subject", "Being made…")])]
     if made.problems:
@@ -55,6 +61,26 @@ def _form(document: Document, form: Form) -> list[Sentence]:
         words.append(Word("do", "Open in the browser", partial(open_app, document)))
     words.append(Word("do", "Copy the command", partial(copy_command, document, form)))
     return [Sentence("", words)]
+
+
+def _changes(document: Document) -> Sentence:
+    """Compare the app with how it was saved, or with a revision of it."""
+    comparing, state = comparing_of(document), document.own(HandOver)
+
+    def since(revision: str) -> None:
+        state.since = revision.strip()
+        state.made.pop("changes", None)
+        document.tell(Change.HANDED)
+
+    words = [Word("subject", "What has changed"), Word("text", "since")]
+    words.append(Word("line", state.since, since, name="revision to compare with"))
+    if comparing.is_at_work:
+        words += [Word("text", "comparing…"), Word("do", "Stop", comparing.stop)]
+    else:
+        told = "" if state.since else "it was saved; or a revision in git, such as HEAD~1"
+        words.append(Word("mend", "Compare", comparing.begin, name="compare the versions"))
+        words += [Word("text", told)] if told else []
+    return Sentence("", words)
 
 
 def _file(document: Document, form: Form, path: str) -> list[Sentence]:

@@ -29,10 +29,11 @@ from cadena.desktop.widgets.words import Word
 from cadena.model.windows import windows_of
 
 TITLES: Final[dict[Form, tuple[str, str]]] = {
-    "web": ("A web app that runs", "plain files, no build"),
+    "web": ("A web app", "it runs: plain files"),
     "contract": ("The contract", "routes, types, vectors"),
-    "report": ("A report to read", "one page, pictures inside"),
+    "report": ("A report to read", "all of it in a page"),
     "diagrams": ("Diagrams", "Mermaid, DOT, SVG"),
+    "changes": ("What has changed", "since saved, or earlier"),
 }
 
 
@@ -93,12 +94,14 @@ class DeliverStage(QWidget):
         if isinstance(selection, SelectedForm) and selection.form in FORMS:
             state.form = next(form for form in FORMS if form == selection.form)
         for form in FORMS:
-            self.handing.ask(form)
+            if form != "changes":
+                self.handing.ask(form)
             self._say_card(form)
         made = self.handing.made(state.form) or state.made.get(state.form)
         path = selection.path if isinstance(selection, SelectedFile) else ""
-        if made is not None:
-            self.files.show_files(made.files, made.handed, path)
+        if made is not None or state.form == "changes":
+            files, handed = ({}, ()) if made is None else (made.files, made.handed)
+            self.files.show_files(files, handed, path)
         self._show_driven()
         self._head.say(self._words())
         self._about.say(self._words_of_driving())
@@ -180,6 +183,8 @@ def counts(made: HandedOver | None, form: Form) -> str:
     """How much it is, in a few words."""
     if form == "report":
         return "1 file, opens anywhere"
+    if form == "changes":
+        return "not compared yet" if made is None or not made.files else "compared"
     if made is None:
         return "being made…"
     if made.problems:

@@ -1,0 +1,102 @@
+"""What has changed in the open project since it was saved, or since a revision: in a process of
+its own, which can be stopped."""
+
+from __future__ import annotations
+
+import shutil
+import subprocess
+import sys
+import tempfile
+import threading
+from pathlib import Path
+from typing import Final
+
+from PySide6.QtCore import QObject, Signal
+
+from cadena.deliver.delivery import Handed
+from cadena.desktop.document.change import Change
+from cadena.desktop.document.document import Document
+from cadena.desktop.document.handed import HandedOver, HandOver
+from cadena.desktop.document.handing import FOLDER
+from cadena.engine.wired import WiredApp
+from cadena.model.file.project_file import encode
+
+LEFT_OUT: Final = shutil.ignore_patterns(FOLDER, ".*")
+WORDS, PAGE = "changes.txt", "changes.html"
+
+
+class Comparing(QObject):
+    """Compares the app as it is now with another version of it."""
+
+    _came = Signal(object, object, str)
+
+    def __init__(self, document: Document) -> None:
+        super().__init__(document)
+        self.document = document
+        self._process: subprocess.Popen[str] | None = None
+        self._thread: threading.Thread | None = None
+        self._came.connect(self._keep)
+
+    @property
+    def is_at_work(self) -> bool:
+        return self._thread is not None
+
+    def begin(self) -> None:
+        """Compare, unless that is under way."""
+        file = self.document.file
+        if file is None or self.is_at_work:
+            return
+        since = self.document.own(HandOver).since
+        app = self.document.wired
+        self._thread = threading.Thread(
+            target=self._run, args=(app, file, since), daemon=True, name="compare"
+        )
+        self._thread.start()
+        self.document.tell(Change.HANDED)
+
+    def stop(self) -> None:
+        """Leave it."""
+        if self._process is not None:
+            self._process.kill()
+
+    def wait(self) -> None:
+        """Wait until it has ended."""
+        if self._thread is not None:
+            self._thread.join()
+
+    def _run(self, app: WiredApp, file: Path, since: str) -> None:
+        files: dict[str, bytes] = {}
+        said = ""
+        try:
+            with tempfile.TemporaryDirectory(prefix="cadena-compare-") as made:
+                now, page = Path(made) / "now", Path(made) / PAGE
+                shutil.copytree(file.parent, now, ignore=LEFT_OUT)
+                (now / file.name).write_text(encode(app.app))
+                old = since or str(file.parent)
+                command = [sys.executable, "-m", "cadena", "compare", old, str(now / file.name)]
+                command += ["--in", str(file.parent), "--html", str(page)]
+                self._process = subprocess.Popen(
+                    command, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True
+                )
+                words, problem = self._process.communicate()
+                if self._process.returncode in (0, 1):
+                    files = {WORDS: words.encode(), PAGE: page.read_bytes()}
+                elif self._process.returncode > 1:
+                    said = problem.strip()
+        except OSError as error:
+            said = f"It cannot be compared ({error.strerror})."
+        self._came.emit(app, files, said)
+
+    def _keep(self, app: WiredApp, files: dict[str, bytes], said: str) -> None:
+        self._thread = self._process = None
+        if files:
+            handed = tuple(Handed(name, "as it was") for name in files)
+            self.document.own(HandOver).made["changes"] = HandedOver(app, files, handed)
+        elif said:
+            self.document.refuse(said)
+        self.document.tell(Change.HANDED)
+
+
+def comparing_of(document: Document) -> Comparing:
+    """The one that compares this document."""
+    return document.findChild(Comparing) or Comparing(document)
