@@ -21,6 +21,7 @@ from cadena.desktop.jobs.driving import driving_of
 from cadena.desktop.stages.deliver.files import STATES, said_of
 from cadena.desktop.stages.deliver.selected import SelectedDriven, SelectedFile, SelectedForm
 from cadena.desktop.stages.deliver.stage import DeliverStage
+from cadena.engine import events as do
 from cadena.model.app import App, FromRecord, NamedWindow
 from cadena.model.file.project_file import encode
 from test_desktop import LEFT, Person
@@ -182,8 +183,16 @@ def test_what_has_changed_is_compared(delivering: Person) -> None:
     delivering.qtbot.waitUntil(lambda: not comparing_of(document).is_at_work, timeout=60_000)
     text = stage(delivering).files.text.toPlainText()
     assert "modal" in text
-    assert "<html" in stage(delivering).files.files["changes.html"].decode()
+    assert "<html" in stage(delivering).files.files["page.html"].decode()
     assert stage(delivering).cards["changes"].accessibleName().endswith("compared")
+    versions = stage(delivering).versions
+    assert versions.isVisible()
+    document.do(do.Choose(screen="huts", key="h1"))
+    assert versions.session is not None
+    assert [each.opened for each in versions.session.entries] == ["root", "beside"]
+    assert [each.opened for each in document.session.entries] == ["root", "modal"]
+    assert versions.accessibleDescription() == "before: huts › hut; now: huts › hut"
+    versions.grab()
     document.own(HandOver).since = "no-such-revision"
     with delivering.qtbot.waitSignal(document.failed, timeout=30_000) as said:
         delivering.press("compare the versions")

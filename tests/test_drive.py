@@ -415,15 +415,10 @@ def test_once_loaded_it_works_without_a_network(delivered: Path) -> None:
             made.size(360, 780)
             made.go_to(f"{at}index.html")
             shown(made, "huts")
-            until(
-                lambda: (
-                    made.run("return Boolean(navigator.serviceWorker?.controller)") or made.reload()
-                )
-            )
-            until(lambda: made.run("return caches.has('app')"))
-            made.reload()
-            shown(made, "huts")
-            time.sleep(0.3)
+            until(lambda: made.run("return Boolean(navigator.serviceWorker?.controller)"))
+            kept = "return caches.open('app').then((s) => s.match(location.href)).then(Boolean)"
+            until(lambda: made.run(kept))
+            time.sleep(1)
         made.reload()
         assert shown(made, "huts").panes[-1].title == "Huts"
 

@@ -36,7 +36,8 @@ class HandOver:
     """By form what would be handed over; and by walk and window what came of driving it.
 
     ``driven`` is the app that it was driven against; ``is_driving`` whether it is under way;
-    ``since`` the revision that the app is compared with, empty for the project as it was saved.
+    ``since`` the revision that the app is compared with, empty for the project as it was saved, and
+    ``before`` that version of it.
     """
 
     form: Form = "web"
@@ -46,6 +47,7 @@ class HandOver:
     is_driving: bool = False
     said: str = ""
     since: str = ""
+    before: WiredApp | None = None
 
     @property
     def differing(self) -> tuple[Came, ...]:

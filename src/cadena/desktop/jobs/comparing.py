@@ -20,15 +20,18 @@ from cadena.desktop.document.handed import HandedOver, HandOver
 from cadena.desktop.document.handing import FOLDER
 from cadena.engine.wired import WiredApp
 from cadena.model.file.project_file import encode
+from cadena.model.problem import Problem
+from cadena.sources.open_project import open_project
+from cadena.sources.revisions import project_at
 
 LEFT_OUT: Final = shutil.ignore_patterns(FOLDER, ".*")
-WORDS, PAGE = "changes.txt", "changes.html"
+WORDS, PAGE = "changes.txt", "page.html"
 
 
 class Comparing(QObject):
     """Compares the app as it is now with another version of it."""
 
-    _came = Signal(object, object, str)
+    _came = Signal(object, object, object, str)
 
     def __init__(self, document: Document) -> None:
         super().__init__(document)
@@ -66,6 +69,7 @@ class Comparing(QObject):
 
     def _run(self, app: WiredApp, file: Path, since: str) -> None:
         files: dict[str, bytes] = {}
+        before: WiredApp | None = None
         said = ""
         try:
             with tempfile.TemporaryDirectory(prefix="cadena-compare-") as made:
@@ -73,6 +77,7 @@ class Comparing(QObject):
                 shutil.copytree(file.parent, now, ignore=LEFT_OUT)
                 (now / file.name).write_text(encode(app.app))
                 old = since or str(file.parent)
+                before = version(file, since, Path(made) / "before")
                 command = [sys.executable, "-m", "cadena", "compare", old, str(now / file.name)]
                 command += ["--in", str(file.parent), "--html", str(page)]
                 self._process = subprocess.Popen(
@@ -83,18 +88,34 @@ class Comparing(QObject):
                     files = {WORDS: words.encode(), PAGE: page.read_bytes()}
                 elif self._process.returncode > 1:
                     said = problem.strip()
+        except Problem as problem:
+            said = str(problem)
         except OSError as error:
             said = f"It cannot be compared ({error.strerror})."
-        self._came.emit(app, files, said)
+        self._came.emit(app, before, files, said)
 
-    def _keep(self, app: WiredApp, files: dict[str, bytes], said: str) -> None:
+    def _keep(
+        self, app: WiredApp, before: WiredApp | None, files: dict[str, bytes], said: str
+    ) -> None:
         self._thread = self._process = None
+        self.document.own(HandOver).before = before
         if files:
             handed = tuple(Handed(name, "as it was") for name in files)
             self.document.own(HandOver).made["changes"] = HandedOver(app, files, handed)
         elif said:
             self.document.refuse(said)
         self.document.tell(Change.HANDED)
+
+
+def version(file: Path, since: str, into: Path) -> WiredApp:
+    """A project as it was saved, or as a revision of it has it.
+
+    Raises:
+        Problem: where there is no such revision, or no project in it.
+    """
+    place = project_at(since, file.parent, into) if since else file
+    opened = open_project(place)
+    return WiredApp(opened.app, opened.records)
 
 
 def comparing_of(document: Document) -> Comparing:

@@ -160,6 +160,8 @@ class Files(QWidget):
             self.chosen.emit(path)
 
     def _show_text(self, path: str) -> None:
+        wraps = QPlainTextEdit.LineWrapMode
+        self.text.setLineWrapMode(wraps.WidgetWidth if path.endswith(".txt") else wraps.NoWrap)
         text = said_of(path, self.files.get(path))
         if text != self.text.toPlainText():
             self.text.setPlainText(text)

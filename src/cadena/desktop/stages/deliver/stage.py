@@ -19,6 +19,7 @@ from cadena.desktop.painting.theme import px
 from cadena.desktop.stages.deliver.card import Card
 from cadena.desktop.stages.deliver.compared import EngineAndBrowser
 from cadena.desktop.stages.deliver.files import Files
+from cadena.desktop.stages.deliver.old_and_new import OldAndNew
 from cadena.desktop.stages.deliver.selected import SelectedDriven, SelectedFile, SelectedForm
 from cadena.desktop.stages.deliver.sentences import of
 from cadena.desktop.widgets.answers import ROW, AnswerTable, Cell, Line
@@ -48,6 +49,7 @@ class DeliverStage(QWidget):
         self.picture = AnswerTable()
         self.picture.setAccessibleName("does it behave")
         self.files = Files()
+        self.versions = OldAndNew(document)
         self.compared = EngineAndBrowser(document)
         self.strip = Strip(document, "Deliver", of)
         self.cards = {form: Card() for form in FORMS}
@@ -58,13 +60,19 @@ class DeliverStage(QWidget):
         row.setContentsMargins(12, 0, 12, 0)
         row.addWidget(self.picture, 1)
         row.addWidget(self.compared)
-        stand(self, head, self._row(), self.files, about, behaves, self.strip, grows=self.files)
+        handed = QWidget()
+        beside = QHBoxLayout(handed)
+        beside.setContentsMargins(0, 0, 12, 0)
+        beside.addWidget(self.files, 1)
+        beside.addWidget(self.versions)
+        stand(self, head, self._row(), handed, about, behaves, self.strip, grows=handed)
         self.picture.setMinimumHeight(px(ROW) * 2)
         self.picture.setMaximumHeight(px(ROW) * 6 + px(34))
         self.picture.chosen.connect(self._choose)
         self.files.chosen.connect(lambda path: document.select(SelectedFile(path)))
         document.watch(Change.STAGE | Change.SELECTION | Change.APP | Change.HANDED, self.refresh)
         document.watch(Change.HANDED, self.strip.follow)
+        document.watch(Change.SESSION, self._follow)
         self.refresh()
 
     @property
@@ -102,9 +110,17 @@ class DeliverStage(QWidget):
         if made is not None or state.form == "changes":
             files, handed = ({}, ()) if made is None else (made.files, made.handed)
             self.files.show_files(files, handed, path)
+        self._follow()
         self._show_driven()
         self._head.say(self._words())
         self._about.say(self._words_of_driving())
+
+    def _follow(self) -> None:
+        """Both versions go along with what happens on the Bench."""
+        if self.document.stage == "Deliver" and self.state.form == "changes":
+            self.versions.follow()
+        else:
+            self.versions.setVisible(False)
 
     def _say_card(self, form: Form) -> None:
         title, what = TITLES[form]
