@@ -10,6 +10,8 @@ from pathlib import Path
 
 os.environ["QT_QPA_PLATFORM"] = "offscreen"
 
+from msgspec.structs import replace
+
 from cadena.deliver.delivery import deliver
 from cadena.deliver.drive.folder_server import served
 from cadena.deliver.drive.webdriver import browser
@@ -20,6 +22,7 @@ from cadena.desktop.document.handed import HandOver
 from cadena.desktop.document.handing import handing_of
 from cadena.desktop.document.selection import SelectedField, SelectedLink, SelectedScreen, Selection
 from cadena.desktop.document.stages import stage_named
+from cadena.desktop.jobs.comparing import comparing_of
 from cadena.desktop.jobs.driving import driving_of
 from cadena.desktop.painting.faces import forget_fonts
 from cadena.desktop.painting.motion import Motion
@@ -27,7 +30,7 @@ from cadena.desktop.painting.theme import Name, install
 from cadena.desktop.shell.application import application, window_on
 from cadena.desktop.shell.settings import Settings
 from cadena.desktop.shell.shot import take_shot
-from cadena.desktop.stages.deliver.selected import SelectedDriven
+from cadena.desktop.stages.deliver.selected import SelectedDriven, SelectedForm
 from cadena.desktop.stages.fit.selected import (
     SelectedArrangement,
     SelectedBreakpoint,
@@ -109,7 +112,6 @@ def main() -> None:
     OUT.mkdir(parents=True, exist_ok=True)
     link = SelectedLink("huts-to-hut")
     stage("cresta", "link-light.png", "light", link, MORENNA)
-    stage("cresta", "link-dark.png", "dark", link, MORENNA)
     stage("cresta-broken", "link-broken.png", "light", link, do.Choose(key="alp", screen="huts"))
     about = SelectedField("huts", "about")
     stage("cresta", "gather.png", "light", about, MORENNA, of="Gather")
@@ -134,6 +136,7 @@ def main() -> None:
         box = parse_window("720x720")
         take_shot(DEMO / "cresta", "bench", box, "light", window, walk, OUT / f"bench-{size}.png")
     deliver_stage()
+    changes()
     delivered()
 
 
@@ -165,6 +168,40 @@ def deliver_stage() -> None:
         document.select(SelectedDriven("tour", "Fold"))
         application().processEvents()
         window.grab().save(str(OUT / "deliver.png"))
+        document.close()
+        window.close()
+
+
+def changes() -> None:
+    """What has changed since the demo was saved: a room opens over its hut."""
+    install(application(), "dark")
+    forget_fonts()
+    with tempfile.TemporaryDirectory() as made:
+        folder = Path(made) / "cresta"
+        shutil.copytree(DEMO / "cresta", folder)
+        window = window_on(folder, Settings(), remembers=False)
+        window.resize(1280, 800)
+        window.show()
+        document: Document = window.document
+        document.check()
+        document.keeping.finish()
+        document.show_stage("Deliver")
+        stage_named("Deliver").ready(document)
+        document.select(SelectedForm("changes"))
+        links = tuple(
+            replace(each, how="modal") if each.id == "hut-to-room" else each
+            for each in document.app.links
+        )
+        document.edit("a room opens over its hut", replace(document.app, links=links))
+        comparing_of(document).begin()
+        while comparing_of(document).is_at_work:
+            application().processEvents()
+            time.sleep(0.02)
+        for event in (do.Resize(width=820, height=1180), MORENNA, ROOM):
+            document.do(event)
+        for _ in range(5):
+            application().processEvents()
+        window.grab().save(str(OUT / "changes.png"))
         document.close()
         window.close()
 

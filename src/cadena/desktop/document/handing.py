@@ -22,6 +22,16 @@ FOLDER: Final = "delivered"
 DIAGRAMS: Final = {"board.mmd": "mermaid", "board.dot": "dot", "board.svg": "svg"}
 
 
+CI: Final = """\
+#!/bin/sh
+# What continuous integration runs of this project; see docs/ci.md of Cadena.
+set -e
+cadena ci . --junit cadena.xml --sarif cadena.sarif
+cadena deliver . --as web --to delivered/web
+cadena drive . --app delivered/web --junit drive.xml
+"""
+
+
 class Handing(QObject):
     """Makes what would be handed over of a document, and writes it."""
 
@@ -130,7 +140,8 @@ def _contract(app: WiredApp, project: Path) -> dict[str, bytes]:
 def _diagrams(app: WiredApp, project: Path) -> dict[str, bytes]:
     from cadena.check.diagrams import diagram_of
 
-    return {name: diagram_of(app.app, form).encode() for name, form in DIAGRAMS.items()}
+    drawn = {name: diagram_of(app.app, form).encode() for name, form in DIAGRAMS.items()}
+    return {**drawn, "ci.sh": CI.encode()}
 
 
 def _report(app: WiredApp, project: Path) -> dict[str, bytes]:

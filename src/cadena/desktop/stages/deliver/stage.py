@@ -33,7 +33,7 @@ TITLES: Final[dict[Form, tuple[str, str]]] = {
     "web": ("A web app", "it runs: plain files"),
     "contract": ("The contract", "routes, types, vectors"),
     "report": ("A report to read", "all of it in a page"),
-    "diagrams": ("Diagrams", "Mermaid, DOT, SVG"),
+    "diagrams": ("Diagrams and CI", "Mermaid, DOT, SVG, sh"),
     "changes": ("What has changed", "since saved, or earlier"),
 }
 

@@ -48,13 +48,15 @@ export class Page {
     document.documentElement.lang ||= this.app.app.locale || 'en';
     const address = decodeURI(location.hash.slice(1));
     this.comeBack();
+    const isReload = history.state?.at !== undefined && this.read(sessionStorage, 'kept') !== null;
     if (history.state?.at > 0) {
       this.at = history.state.at;
     } else {
       history.replaceState({ at: 0 }, '');
       history.pushState({ at: 1 }, '');
     }
-    if (address && address !== addressNow(this.app, this.session)) this.session = step(this.app, this.session, { do: 'visit', address }).session;
+    // What was open comes back whole on a reload, whatever the address says of it.
+    if (address && !isReload && address !== addressNow(this.app, this.session)) this.session = step(this.app, this.session, { do: 'visit', address }).session;
     this.listen();
     this.show();
     this.goOn();
