@@ -6,6 +6,8 @@ import os
 import shutil
 import tempfile
 import time
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 os.environ["QT_QPA_PLATFORM"] = "offscreen"
@@ -30,6 +32,7 @@ from cadena.desktop.painting.theme import Name, install
 from cadena.desktop.shell.application import application, window_on
 from cadena.desktop.shell.settings import Settings
 from cadena.desktop.shell.shot import take_shot
+from cadena.desktop.shell.window import MainWindow
 from cadena.desktop.stages.deliver.selected import SelectedDriven, SelectedForm
 from cadena.desktop.stages.fit.selected import (
     SelectedArrangement,
@@ -140,9 +143,9 @@ def main() -> None:
     delivered()
 
 
-def deliver_stage() -> None:
-    """Deliver with every walk driven, through an app in which one number was changed by hand."""
-    install(application(), "light")
+@contextmanager
+def in_deliver() -> Iterator[tuple[MainWindow, Document, Path]]:
+    """A copy of the demo in Deliver, its window and its folder."""
     with tempfile.TemporaryDirectory() as made:
         folder = Path(made) / "cresta"
         shutil.copytree(DEMO / "cresta", folder)
@@ -154,6 +157,22 @@ def deliver_stage() -> None:
         document.keeping.finish()
         document.show_stage("Deliver")
         stage_named("Deliver").ready(document)
+        yield window, document, folder
+        document.close()
+        window.close()
+
+
+def wait_while(is_at_work: Callable[[], bool]) -> None:
+    """Wait for what goes on in the background."""
+    while is_at_work():
+        application().processEvents()
+        time.sleep(0.02)
+
+
+def deliver_stage() -> None:
+    """Deliver with every walk driven, through an app in which one number was changed by hand."""
+    install(application(), "light")
+    with in_deliver() as (window, document, folder):
         handing = handing_of(document)
         handing.write("web")
         windows = folder / "delivered" / "web" / "windows.js"
@@ -162,31 +181,17 @@ def deliver_stage() -> None:
         handing.state.made.clear()
         stage_named("Deliver").ready(document)
         driving_of(document).begin()
-        while document.own(HandOver).is_driving:
-            application().processEvents()
-            time.sleep(0.02)
+        wait_while(lambda: document.own(HandOver).is_driving)
         document.select(SelectedDriven("tour", "Fold"))
         application().processEvents()
         window.grab().save(str(OUT / "deliver.png"))
-        document.close()
-        window.close()
 
 
 def changes() -> None:
     """What has changed since the demo was saved: a room opens over its hut."""
     install(application(), "dark")
     forget_fonts()
-    with tempfile.TemporaryDirectory() as made:
-        folder = Path(made) / "cresta"
-        shutil.copytree(DEMO / "cresta", folder)
-        window = window_on(folder, Settings(), remembers=False)
-        window.resize(1280, 800)
-        window.show()
-        document: Document = window.document
-        document.check()
-        document.keeping.finish()
-        document.show_stage("Deliver")
-        stage_named("Deliver").ready(document)
+    with in_deliver() as (window, document, _):
         document.select(SelectedForm("changes"))
         links = tuple(
             replace(each, how="modal") if each.id == "hut-to-room" else each
@@ -194,16 +199,12 @@ def changes() -> None:
         )
         document.edit("a room opens over its hut", replace(document.app, links=links))
         comparing_of(document).begin()
-        while comparing_of(document).is_at_work:
-            application().processEvents()
-            time.sleep(0.02)
+        wait_while(lambda: comparing_of(document).is_at_work)
         for event in (do.Resize(width=820, height=1180), MORENNA, ROOM):
             document.do(event)
         for _ in range(5):
             application().processEvents()
         window.grab().save(str(OUT / "changes.png"))
-        document.close()
-        window.close()
 
 
 def delivered() -> None:

@@ -35,7 +35,7 @@ def deliver(project: Path, form: str, folder: Path, plan: bool) -> None:
     from cadena.deliver import delivery
     from cadena.deliver.cannot import cannot_be_carried
     from cadena.deliver.contract.contract import contract
-    from cadena.deliver.web_app import size_of, web_app
+    from cadena.deliver.web_app import web_app
     from cadena.engine.wired import WiredApp
     from cadena.model.file.disk import said_path
     from cadena.sources.open_project import open_project
@@ -59,7 +59,9 @@ def deliver(project: Path, form: str, folder: Path, plan: bool) -> None:
             click.echo(each.difference)
     counts = {state: sum(each.state == state for each in handed) for state in ("new", "changed")}
     said = ", ".join(f"{count} {state}" for state, count in counts.items() if count) or "no changes"
-    click.echo(f"{said_path(folder)}: {len(files)} files, {size_of(files) / 1000:,.0f} kB, {said}")
+    click.echo(
+        f"{said_path(folder)}: {len(files)} files, {delivery.size_of(files) / 1000:,.0f} kB, {said}"
+    )
 
 
 @click.command()

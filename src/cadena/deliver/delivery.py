@@ -148,3 +148,8 @@ def difference(before: bytes, after: bytes) -> str:
     lines = list(difflib.unified_diff(old, new, "there", "delivered", lineterm="", n=1))
     more = [f"… {len(lines) - MOST_LINES} lines more"] if len(lines) > MOST_LINES else []
     return "\n".join([*lines[:MOST_LINES], *more])
+
+
+def size_of(files: Mapping[str, bytes]) -> int:
+    """How many bytes files are together."""
+    return sum(map(len, files.values()))

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import html
 import json
-from collections.abc import Mapping
 from importlib import resources
 from importlib.resources.abc import Traversable
 from pathlib import Path
@@ -244,8 +243,3 @@ def _index(app: WiredApp) -> str:
     for name, text in said.items():
         shell = shell.replace("{" + name + "}", text)
     return shell
-
-
-def size_of(files: Mapping[str, bytes]) -> int:
-    """How many bytes files are together."""
-    return sum(map(len, files.values()))

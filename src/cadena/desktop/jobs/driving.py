@@ -5,6 +5,7 @@ from __future__ import annotations
 import tempfile
 import threading
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
@@ -19,6 +20,11 @@ from cadena.engine.rules.window_change import window_of
 from cadena.engine.wired import WiredApp
 from cadena.model.problem import Problem
 from cadena.model.windows import windows_of
+
+if TYPE_CHECKING:
+    from cadena.deliver.drive.driving import Driven
+    from cadena.deliver.drive.walks_driven import Plan
+    from cadena.deliver.drive.webdriver import Browser
 
 
 class Driving(QObject):
@@ -82,7 +88,7 @@ class Driving(QObject):
         if self._thread is not None:
             self._thread.join()
 
-    def _run(self, app: WiredApp, folder: Path, plans: list[object]) -> None:
+    def _run(self, app: WiredApp, folder: Path, plans: list[Plan]) -> None:
         said = ""
         try:
             with no_collection(), tempfile.TemporaryDirectory(prefix="cadena-app-") as made:
@@ -93,12 +99,10 @@ class Driving(QObject):
             said = f"It went wrong in Cadena ({reports().report(error, 'in driving')})."
         self._ended.emit(said)
 
-    def _drive(self, app: WiredApp, folder: Path, made: Path, plans: list[object]) -> None:
+    def _drive(self, app: WiredApp, folder: Path, made: Path, plans: list[Plan]) -> None:
         from cadena.deliver.delivery import deliver
-        from cadena.deliver.drive.driving import Driven
         from cadena.deliver.drive.folder_server import served
-        from cadena.deliver.drive.walks_driven import Plan, drive_all
-        from cadena.deliver.drive.webdriver import Browser
+        from cadena.deliver.drive.walks_driven import drive_all
         from cadena.deliver.web_app import web_app
 
         if not (folder / "index.html").is_file():
@@ -110,9 +114,8 @@ class Driving(QObject):
             if driven.differences:
                 shots[plan.walk, plan.window] = browser.picture()
 
-        known = [each for each in plans if isinstance(each, Plan)]
         with served(folder) as at:
-            for outcome in drive_all(app, f"{at}index.html", known, seen, self._stop.is_set):
+            for outcome in drive_all(app, f"{at}index.html", plans, seen, self._stop.is_set):
                 key = outcome.plan.walk, outcome.plan.window
                 if not self._stop.is_set() or outcome.differs is not None:
                     self._came.emit(Came(outcome, shots.get(key, b"")))

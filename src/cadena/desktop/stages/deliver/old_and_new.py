@@ -2,26 +2,20 @@
 
 from __future__ import annotations
 
-from typing import Final
-
-from PySide6.QtCore import QRectF, Qt
-from PySide6.QtGui import QFont, QPainter, QPaintEvent
+from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.handed import HandOver
-from cadena.desktop.painting.faces import font_of
 from cadena.desktop.painting.framed import paint_framed
-from cadena.desktop.painting.theme import colour, px
-from cadena.desktop.stages.deliver.compared import placed
+from cadena.desktop.painting.theme import px
+from cadena.desktop.stages.deliver.side_by_side import paint_caption, placed, rooms
 from cadena.engine.events import Event
 from cadena.engine.session import Session, Window
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
 from cadena.scene.different import different
 from cadena.scene.lay_out import lay_out
-
-CAPTION: Final = 20
 
 
 class OldAndNew(QWidget):
@@ -82,16 +76,9 @@ class OldAndNew(QWidget):
             lay_out(app, before, before.window),
             lay_out(self.document.wired, now, now.window),
         ]
-        half = (self.width() - 28) / 2
-        room = QRectF(6, 8, half, self.height() - 16 - px(CAPTION))
-        for number, (scene, other) in enumerate(zip(scenes, reversed(scenes), strict=True)):
-            inside = room.translated(number * (half + 16), 0)
-            rect = placed(inside, scene.width, scene.height)
-            changed = different(scene, other) if number else ()
+        pairs = zip(rooms(self), ("before", "now"), scenes, reversed(scenes), strict=True)
+        for room, said, scene, other in pairs:
+            rect = placed(room, scene.width, scene.height)
+            changed = different(scene, other) if said == "now" else ()
             paint_framed(painter, rect, scene, self.document.pictures, changed)
-            painter.setClipping(False)
-            painter.setFont(font_of(px(11), QFont.Weight.Normal))
-            painter.setPen(colour("soft"))
-            words = QRectF(inside.x(), inside.bottom() + 2, half, px(CAPTION))
-            text = "now" if number else "before"
-            painter.drawText(words, int(Qt.AlignmentFlag.AlignCenter), text)
+            paint_caption(painter, room, said)

@@ -8,6 +8,7 @@ from typing import Final
 from PySide6.QtCore import QMargins
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
+from cadena.deliver.delivery import size_of
 from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.handed import FORMS, Form, HandedOver, HandOver
@@ -205,5 +206,4 @@ def counts(made: HandedOver | None, form: Form) -> str:
         return "being made…"
     if made.problems:
         return "cannot be carried over"
-    size = sum(map(len, made.files.values())) / 1000
-    return f"{len(made.files)} files · {size:,.0f} kB"
+    return f"{len(made.files)} files · {size_of(made.files) / 1000:,.0f} kB"
