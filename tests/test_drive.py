@@ -6,6 +6,7 @@ import json
 import os
 import shutil
 import subprocess
+import sys
 import tempfile
 import time
 from collections.abc import Callable, Iterator
@@ -51,7 +52,6 @@ from cadena.model.problem import Problem
 from cadena.model.source import Field, Service, Source
 from cadena.model.windows import NAMED
 from cadena.runs.walks.walk import parse_window, read_walk
-from cadena.serve.call_services import Answers
 from cadena.serve.serve import Served, server
 from kit_traces import ROOT
 
@@ -367,12 +367,39 @@ def test_an_app_of_a_service_is_driven_with_its_service(tmp_path: Path) -> None:
                 wired,
                 f"{address}index.html",
                 [Plan("service", events, "Pocket", SIZES["Pocket"])],
-                answering=lambda: Answers(wired),
                 patience=5,
             )
         )
     made.shutdown()
     assert_as_wired(outcomes)
+
+
+CUT_OFF = """
+import os, sys
+from pathlib import Path
+from cadena.deliver.drive.webdriver import browser
+with browser(Path(sys.argv[1])):
+    os.kill(os.getpid(), 9)
+"""
+
+
+def test_a_browser_ends_with_what_began_it(tmp_path: Path) -> None:
+    profile = str(tmp_path / "profile")
+    ended = subprocess.run([sys.executable, "-c", CUT_OFF, profile])
+    assert ended.returncode == -9
+
+    def running() -> list[str]:
+        commands = (read_or_nothing(each) for each in Path("/proc").glob("[0-9]*/cmdline"))
+        return [each for each in commands if f"--user-data-dir={profile}" in each]
+
+    until(lambda: not running(), most=20.0)
+
+
+def read_or_nothing(file: Path) -> str:
+    try:
+        return file.read_text("utf-8", "replace")
+    except OSError:
+        return ""
 
 
 def test_the_browsers_own_back_leaves_where_the_app_does(page: Browser) -> None:

@@ -94,11 +94,10 @@ def drive(
     step, beside the engine's.
     """
     from cadena.check.reports import cases_to_junit
-    from cadena.deliver.drive.walks_driven import drive_all, has_services, unseen
+    from cadena.deliver.drive.walks_driven import drive_all, unseen
     from cadena.engine.wired import WiredApp
     from cadena.model.file.disk import write_text
     from cadena.model.problem import Problem
-    from cadena.serve.call_services import Answers
     from cadena.sources.open_project import open_project
 
     if (folder is None) == (address is None):
@@ -111,12 +110,9 @@ def drive(
         from cadena.desktop.shell.driven_shots import Shots
 
         seen = Shots(opened, app, shots)
-    answers = has_services(opened.app.sources)
     outcomes: list[Outcome] = []
     with _served(folder, address) as at:
-        for outcome in drive_all(
-            app, at, plans, seen, answering=lambda: Answers(app) if answers else None
-        ):
+        for outcome in drive_all(app, at, plans, seen):
             outcomes.append(outcome)
             _tell(outcome)
     if junit is not None:

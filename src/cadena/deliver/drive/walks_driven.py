@@ -14,9 +14,9 @@ from cadena.engine import events as do
 from cadena.engine.session import Window
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
-from cadena.model.source import Source
 from cadena.runs.possible import possible
 from cadena.runs.walks.walk import Answering, Expectation, Walk
+from cadena.serve.call_services import Answers
 
 DRIVEN: Final = "driven"
 """What the query of an address says to an app that is driven: time and motion stand still."""
@@ -62,15 +62,16 @@ def drive_all(
     plans: Sequence[Plan],
     seen: Seen = unseen,
     stop: Callable[[], bool] = lambda: False,
-    answering: Callable[[], Answering | None] = lambda: None,
     patience: float = PATIENCE,
 ) -> Iterator[Outcome]:
     """Drive each plan in one browser, from a fresh start each.
 
+    Where records come from real services, the engine asks them as the app does.
+
     Args:
         at: the address of the app.
-        answering: makes what answers the engine in place of the app's services.
     """
+    asks = any(each.served == "service" for each in app.app.sources)
     with (
         tempfile.TemporaryDirectory(prefix="cadena-browser-") as profile,
         browser(Path(profile)) as driven_by,
@@ -78,7 +79,8 @@ def drive_all(
         for plan in plans:
             if stop():
                 return
-            yield _outcome(app, driven_by, at, plan, seen, stop, answering(), patience)
+            answering = Answers(app) if asks else None
+            yield _outcome(app, driven_by, at, plan, seen, stop, answering, patience)
 
 
 def _outcome(
@@ -121,8 +123,3 @@ def random_walk(app: WiredApp, window: Window, seed: int, length: int) -> tuple[
         events.append(event)
         session, *_ = step(app, session, event)
     return tuple(events)
-
-
-def has_services(sources: Sequence[Source]) -> bool:
-    """Whether any records come from a real service."""
-    return any(each.served == "service" for each in sources)

@@ -22,6 +22,8 @@ BROWSERS: Final = ("chromium", "chromium-browser", "google-chrome")
 DRIVERS: Final = ("chromedriver", "chromium.chromedriver")
 NAMED: Final = ("CADENA_BROWSER", "CADENA_DRIVER")
 """What of the environment names another browser, and its driver."""
+WATCHED: Final = '("$@"; kill -KILL 0) & cat > /dev/null; kill -KILL 0'
+"""Runs a driver until its input ends: with what began it, however that ends, ends its browser."""
 BEGINS_WITHIN: Final = 30.0
 ANSWERS_WITHIN: Final = 60.0
 ELEMENT: Final = "element-6066-11e4-a52e-4f735466cecf"
@@ -107,7 +109,11 @@ def browser(profile: Path) -> Iterator[Browser]:
     binary, driver = found()
     port = _free_port()
     process = subprocess.Popen(
-        [driver, f"--port={port}"], stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
+        ["/bin/sh", "-c", WATCHED, "watched", driver, f"--port={port}"],
+        stdin=subprocess.PIPE,
+        stdout=subprocess.DEVNULL,
+        stderr=subprocess.DEVNULL,
+        start_new_session=True,
     )
     try:
         with httpx.Client(
@@ -121,10 +127,7 @@ def browser(profile: Path) -> Iterator[Browser]:
             finally:
                 made.end()
     finally:
-        process.terminate()
-        with contextlib.suppress(subprocess.TimeoutExpired):
-            process.wait(10)
-        process.kill()
+        process.communicate()
 
 
 def _capabilities(binary: Path, driver: Path, profile: Path) -> dict[str, Any]:
