@@ -20,7 +20,8 @@ settings.load_profile("steady")
 
 @pytest.fixture(autouse=True)
 def own_state(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    """Settings, rescues and the demo's copy go to a folder of the test."""
+    """Settings, rescues, the demo's copy and what was read go to a folder of the test."""
+    monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path / "cache"))
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
 

@@ -36,6 +36,7 @@ from cadena.model.listing import (
     ToggleField,
 )
 from cadena.model.source import Field, Source, StandsOut
+from cadena.records.held import held
 from cadena.records.records import Records
 
 STAY = Parameter(name="stay", type="whole number", need="none", key_of="stays")
@@ -104,7 +105,7 @@ def stays_records(count: int = 6) -> dict[str, Records]:
     made = records_of("stays", rows)
     frame = made.frame.with_columns(made.frame["begins"].str.to_date())
     types = {each.name: each.type for each in STAY_SOURCE.fields}
-    return {**small_records(9), "stays": Records(STAY_SOURCE, frame, types)}
+    return {**small_records(9), "stays": held(STAY_SOURCE, frame, types)}
 
 
 def stays_app(**changed: Any) -> App:

@@ -18,7 +18,7 @@ from cadena.model.problem import Problem
 from cadena.model.source import Field, Source
 from cadena.records.changes import Change, Changes
 from cadena.records.formats import Sayings
-from cadena.records.records import Records
+from cadena.records.many_records import ManyRecords
 from cadena.sources.import_file import adopt
 from cadena.sources.open_project import open_project, read_all
 from cadena.sources.read_file import read_records
@@ -222,8 +222,9 @@ def test_templates() -> None:
     assert fill("{a}", None) == ""
     assert fill("Huts", {}) == "Huts"
     found = records_of("s", [{"id": 1, "a": None, "b": ""}, {"id": 2, "a": "x", "b": ""}])
-    assert found.empty("{a} {b}").tolist() == [True, False]
-    assert found.empty("{gone}").tolist() == [True, True]
+    assert found.unsaid("{a} {b}") == [True, False]
+    assert found.unsaid("{gone}") == [True, True]
+    assert found.unsaid("{id}") is None
 
 
 def test_taking_a_file_into_a_project(tmp_path: Path) -> None:
@@ -264,11 +265,12 @@ def test_rows_that_are_edited_stand_where_sorting_anew_would_have_them(
     names: list[str | None], edits: list[tuple[int, str | None]], down: bool
 ) -> None:
     by = (Sort(field="name", descending=down),)
-    records = records_of("huts", [{"id": at, "name": name} for at, name in enumerate(names)])
+    few = records_of("huts", [{"id": at, "name": name} for at, name in enumerate(names)])
+    records = ManyRecords(few.source, few.frame, few.types)
     records.order(by)
     changes = Changes(
         changed=tuple(Change(at, {"name": name}) for at, name in edits if at < len(names))
     )
     edited = records.with_edits(changes)
-    anew = Records(edited.source, edited.frame, edited.types)
+    anew = ManyRecords(edited.source, edited.frame, edited.types)
     assert edited.order(by).tolist() == anew.order(by).tolist()

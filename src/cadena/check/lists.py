@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from typing import Any, Final
+from operator import eq
+from typing import Final
 
 from msgspec.structs import replace
 
@@ -14,7 +15,7 @@ from cadena.model.find import by_id
 from cadena.model.listing import Condition, Listing, Row
 from cadena.model.source import Source
 from cadena.records.query import query
-from cadena.records.records import Records
+from cadena.records.records import Records, held_like
 from cadena.records.template import fields_in
 
 ALIKE: Final = 0.95
@@ -98,10 +99,10 @@ def bound_by_row(row: Row, where: str) -> Iterator[tuple[str, str]]:
 def _say_the_same(records: Records, one: str, other: str) -> bool:
     if one == other:
         return True
-    first, second = records.frame[one].head(LOOKED_AT), records.frame[other].head(LOOKED_AT)
-    if first.dtype != second.dtype or not len(records) or first.n_unique() < 3:
+    if held_like(records.types[one]) != held_like(records.types[other]):
         return False
-    return float(first.eq_missing(second).mean() or 0.0) >= ALIKE  # type: ignore[arg-type]
+    first, second = (records.values_of(name, LOOKED_AT) for name in (one, other))
+    return len(set(first)) >= 3 and sum(map(eq, first, second)) >= ALIKE * len(first)
 
 
 def _nested_findings(
@@ -136,10 +137,11 @@ def _meets(records: Records, condition: Condition, outer: Records) -> bool:
     """Whether any value of the field is a key of the records that the detail is about."""
     if condition.field not in records.types:
         return True
-    values: Any = records.frame[condition.field].drop_nulls().unique()
-    if values.dtype != outer.keys.dtype:
+    key = outer.source.key
+    if held_like(records.types[condition.field]) != held_like(outer.types.get(key, "text")):
         return False
-    return bool(values.is_in(outer.keys.implode()).any())
+    values = set(records.values_of(condition.field)) - {None}
+    return not values.isdisjoint(outer.values_of(key))
 
 
 def _worded(condition: Condition) -> str:

@@ -173,7 +173,7 @@ def _bindings(screen: Screen, records: Records, bound: Iterator[Bound]) -> Itera
             )
         elif name in sayings and sayings[name] != "–":
             continue
-        elif len(records) and (share := float(records.empty("{" + name + "}").mean())) > SPARSE:
+        elif len(records) and (share := len(records.gaps(name)) / len(records)) > SPARSE:
             yield about_screen(
                 screen,
                 "field-sparse",

@@ -13,9 +13,8 @@ from cadena.records.records import Records
 def source_findings(source: Source, records: Records) -> Iterator[Finding]:
     """What is wrong with the key of a source."""
     where = f"sources[{source.id}].key"
-    gaps = records.empty("{" + source.key + "}")
-    if gaps.any():
-        rows = gaps.nonzero()[0]
+    rows = records.gaps(source.key)
+    if len(rows):
         counts = f"{len(rows)} of {len(records)} records"
         yield Finding(
             "key-gap",
@@ -47,13 +46,12 @@ def source_findings(source: Source, records: Records) -> Iterator[Finding]:
             "choose fields that together are different in every record, or add a key to the data",
             subject=Subject("source", source.id),
         )
-    twice = records.twice
-    if len(twice):
+    if twice := records.twice():
         yield Finding(
             "key-duplicate",
             "breaks",
             where,
-            f"{source.id}: {twice.len()} records share a key; one is {shown(twice[0])}",
+            f"{source.id}: {len(twice)} records share a key; one is {shown(twice[0])}",
             "the wrong record opens, and no list can say which row is chosen",
             "make the key unique, or choose a field that is",
             subject=Subject("source", source.id),

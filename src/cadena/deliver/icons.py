@@ -24,13 +24,18 @@ def _fonts() -> Path | None:
 
 @lru_cache
 def glyphs() -> dict[str, str]:
-    """The letter of the font for each icon, by its name; none where the font is not there."""
+    """The code of the letter of each icon, by its name; none where the font is not there."""
     folder = _fonts()
     table = next(iter(folder.glob(f"{STEM}-charmap-*.json")), None) if folder else None
     if table is None:
         return {}
-    raw = msgspec.json.decode(table.read_bytes(), type=dict[str, str])
-    return {name: chr(int(code, 16)) for name, code in raw.items()}
+    return msgspec.json.decode(table.read_bytes(), type=dict[str, str])
+
+
+def letter_of(name: str) -> str | None:
+    """The letter of the font for an icon, or none."""
+    code = glyphs().get(name)
+    return None if code is None else chr(int(code, 16))
 
 
 def font_file() -> Path | None:
@@ -41,7 +46,7 @@ def font_file() -> Path | None:
 
 def outlines(names: Iterable[str]) -> dict[str, str]:
     """The outline of each icon as the data of an SVG path, in a box of 1000 by 1000."""
-    wanted = {name: glyphs()[name] for name in names if name in glyphs()}
+    wanted = {name: letter for name in names if (letter := letter_of(name)) is not None}
     file = font_file()
     if not wanted or file is None:
         return {}

@@ -251,7 +251,8 @@ class Session(State, frozen=True, gc=False):
         return replace(self, chains={**self.chains, **chains}) if chains else self
 
     def with_entries(self, entries: tuple[Entry, ...]) -> Session:
-        return self.with_chain(replace(self.chain, entries=entries))
+        chain = replace(self.chain, entries=entries)
+        return replace(self, chains={**self.chains, chain.section: chain})
 
     def with_entry(self, index: int, entry: Entry) -> Session:
         entries = self.entries

@@ -96,19 +96,23 @@ WITHOUT_SCREENS: Final = (
     do.Wait,
     do.Answered,
 )
-ASKS_FIRST: Final = (
-    do.Back,
-    do.Cancel,
-    do.Choose,
-    do.Press,
-    do.OpenFact,
-    do.PressOutside,
-    do.Act,
-    do.Save,
-    do.Move,
-    do.Enter,
-    do.GoTo,
-    do.Visit,
+OF_A_PHASE: Final = frozenset({do.Decide, do.Wake, do.Restore})
+"""Events that a running app takes only now and then."""
+ASKS_FIRST: Final = frozenset(
+    {
+        do.Back,
+        do.Cancel,
+        do.Choose,
+        do.Press,
+        do.OpenFact,
+        do.PressOutside,
+        do.Act,
+        do.Save,
+        do.Move,
+        do.Enter,
+        do.GoTo,
+        do.Visit,
+    }
 )
 KEEPS_REMOVAL: Final = (
     do.Wait,
@@ -177,7 +181,8 @@ def step(app: WiredApp, session: Session, event: do.Event) -> Step:
     A refused event leaves the session as it is; its one note is of kind "refused".
     """
     try:
-        _demand_phase(session, event)
+        if session.phase != "running" or type(event) in OF_A_PHASE:
+            _demand_phase(session, event)
         if session.question is not None and not isinstance(event, WITHOUT_SCREENS):
             after, notes = _answered_question(app, session, event)
         else:
@@ -189,7 +194,10 @@ def step(app: WiredApp, session: Session, event: do.Event) -> Step:
     after, settled = settle(app, after)
     if after.slid and not can_slide(after.entries, arrangement_for(app, after.window)):
         after = replace(after, slid=False)
-    after = store(app, off_display(app, after))
+    if app.with_view_lifetimes:
+        after = off_display(app, after)
+    if app.has_stored:
+        after = store(app, after)
     if not app.late:
         return Step(after, (*notes, *settled))
     after, called = call(app, after)
@@ -198,17 +206,17 @@ def step(app: WiredApp, session: Session, event: do.Event) -> Step:
 
 def _taken(app: WiredApp, session: Session, event: do.Event) -> tuple[Session, Notes]:
     """Take an event, unless something must be asked first (4.2 and 10)."""
-    is_asking = isinstance(event, ASKS_FIRST)
+    is_asking = type(event) in ASKS_FIRST
     if is_asking and (asked := question_before(app, session, event)) is not None:
         text, yes = asked
         return _question(session, Question(text, yes, "Cancel", event))
     target = _target(app, session, event)
     after, notes = TAKES[type(event)](app, session, event)
-    saved = target if isinstance(event, do.Save) else None
+    saved = target if type(event) is do.Save else None
     if is_asking and (lost := draft_lost(session, after, saved)) is not None:
         text = f'What was typed in "{app.title_of(session, lost)}" is not saved.'
         return _question(session, Question(text, "Discard", "Keep", event))
-    if isinstance(event, do.Refresh):
+    if type(event) is do.Refresh:
         after = called_again(app, after, event.source)
     return _touched(session, _tidied(session, after, event), target), notes
 
@@ -236,8 +244,9 @@ def _touched(before: Session, after: Session, target: int | None) -> Session:
     if target is None:
         focus = after.focus if after.section == before.section else -1
         return after if focus == after.focus else replace(after, focus=focus)
-    if after.section == before.section and target < len(after.entries):
-        was, now = before.entries[target], after.entries[target]
+    entries = after.entries
+    if after.section == before.section and target < len(entries):
+        was, now = before.entries[target], entries[target]
         if now.by == "rule" and (now.screen, now.arguments) == (was.screen, was.arguments):
             after = after.with_entry(target, touched(now))
     return after if after.focus == target else replace(after, focus=target)
@@ -245,6 +254,8 @@ def _touched(before: Session, after: Session, target: int | None) -> Session:
 
 def _tidied(before: Session, after: Session, event: do.Event) -> Session:
     """A menu closes, and what was removed stays so, once something else is done."""
+    if after.menu is None and after.removal is None and not after.sections_open:
+        return after
     by_itself = isinstance(event, do.Wait | do.Answered)
     if after.menu is not None and after.menu is before.menu and not by_itself:
         after = replace(after, menu=None)

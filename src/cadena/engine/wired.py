@@ -147,6 +147,7 @@ class WiredApp:
         self.arranged: BoundedDict[Window, Arrangement] = BoundedDict()
         self.displays: BoundedDict[Hashable, Any] = BoundedDict()
         self.on_list: BoundedDict[tuple[int, ...], tuple[Any, bool]] = BoundedDict()
+        self.viewed: BoundedDict[Hashable, tuple[float, float]] = BoundedDict()
         self.displayed: tuple[Any, ...] = (None, None, None, None)
         self.targeted: tuple[Any, ...] = (None, None, None, None)
         self.settled: dict[str, tuple[Any, ...]] = {}
@@ -186,7 +187,14 @@ class WiredApp:
 
     def forget(self) -> None:
         """Let go of all that is remembered: it is found anew where it is asked for."""
-        for each in (self.arranged, self.displays, self.on_list, self.settled, self._kept):
+        for each in (
+            self.arranged,
+            self.displays,
+            self.on_list,
+            self.viewed,
+            self.settled,
+            self._kept,
+        ):
             each.clear()
         self.displayed = self.targeted = (None, None, None, None)
 

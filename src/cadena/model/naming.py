@@ -13,6 +13,7 @@ from cadena.model.source import Source
 from cadena.model.values import FieldType
 
 MOST_KNOWN: Final = 8192
+ASIDE: Final = re.compile(r"[\x00-/:-@\[-`{-\x7f]+")
 LABELS: Final = ("name", "title", "label", "guest", "subject")
 
 
@@ -34,7 +35,7 @@ def words_of(name: str) -> list[str]:
 
 @lru_cache(maxsize=MOST_KNOWN)
 def _words_of(name: str) -> tuple[str, ...]:
-    plain = inflection.underscore(re.sub(r"[^0-9A-Za-z\u0080-\uffff]+", "_", name))
+    plain = inflection.underscore(ASIDE.sub("_", name))
     return tuple(each for each in plain.split("_") if each)
 
 

@@ -1,16 +1,12 @@
-"""When a value passes a test: one table of truth, for a value and for whole columns (7.1)."""
+"""When a value passes a test (7.1); ``column_tests.py`` asks it of whole columns."""
 
 from __future__ import annotations
 
-import datetime
 import operator
 from collections.abc import Callable
 from typing import Any, Final
 
-import polars as pl
-
 from cadena.model.values import LIST, as_time, is_date
-from cadena.records.records import time_of
 from cadena.records.template import is_empty
 
 KINDS: Final[dict[str, tuple[type, ...]]] = {
@@ -53,12 +49,17 @@ def wanted_of(test: str, wanted: Any, kind: str) -> Any:
     """
     if test == "is one of":
         some = wanted if isinstance(wanted, tuple | list) else ()
-        return tuple(each for each in some if comparable(each, kind))
+        return tuple(_held(each, kind) for each in some if comparable(each, kind))
     if test == "contains":
         if kind.startswith(LIST):
-            return wanted if comparable(wanted, kind[len(LIST) :]) else None
+            of = kind[len(LIST) :]
+            return _held(wanted, of) if comparable(wanted, of) else None
         return str(wanted).lower() if isinstance(wanted, str | int | float) else None
-    return wanted if comparable(wanted, kind) else None
+    return _held(wanted, kind) if comparable(wanted, kind) else None
+
+
+def _held(value: Any, kind: str) -> Any:
+    return as_time(value) if kind == "date and time" else value
 
 
 def passes(have: Any, test: str, wanted: Any, kind: str) -> bool:
@@ -69,59 +70,55 @@ def passes(have: Any, test: str, wanted: Any, kind: str) -> bool:
         wanted: what it is compared with.
         kind: the type of the field.
     """
-    if test in ("is empty", "is filled"):
-        return is_empty(have) == (test == "is empty")
-    if wanted is None:
-        return False
-    wanted = wanted_of(test, wanted, kind)
-    if wanted is None:
-        return test == "is not"
-    if test == "is not":
-        return bool(have != wanted)
-    if have is None:
-        return False
-    if test == "is one of":
-        return have in wanted
-    if test == "contains":
-        return wanted in (have if kind.startswith(LIST) else as_text(have))
-    return bool(ORDERED[test](have, wanted))
+    made = passing(test, wanted, kind)
+    return made if isinstance(made, bool) else made(have)
 
 
-def as_text(value: Any) -> str:
-    """A value as a column writes it, in lower case."""
-    if isinstance(value, float):
-        return str(pl.Series([value]).cast(pl.String)[0]).lower()
-    return str(value).lower()
-
-
-def column_passes(name: str, test: str, wanted: Any, kind: str) -> pl.Expr | bool:
-    """Whether each value of a column passes a test: as ``passes``, for all of them at once.
-
-    Returns:
-        An expression, whose nulls do not pass; or one answer for all.
-    """
-    column = pl.col(name)
-    if test in ("is empty", "is filled"):
-        is_text = kind in ("text", "picture")
-        empty = column.is_null() | (column == "") if is_text else column.is_null()
-        return empty if test == "is empty" else ~empty
+def passing(test: str, wanted: Any, kind: str) -> Callable[[Any], bool] | bool:
+    """A test as a function of a value, or its one answer for all of them; as ``passes``."""
+    if test == "is empty":
+        return is_empty
+    if test == "is filled":
+        return lambda have: not is_empty(have)
     if wanted is None:
         return False
     wanted = wanted_of(test, wanted, kind)
     if wanted is None or wanted == ():
         return test == "is not"
+    if test == "is not":
+        return lambda have: bool(have != wanted)
+    if test == "is one of":
+        return lambda have: have in wanted
     if test == "contains":
         if kind.startswith(LIST):
-            return column.list.contains(_stored(wanted, kind[len(LIST) :]))
-        return column.cast(pl.String).str.to_lowercase().str.contains(wanted, literal=True)
-    if test == "is one of":
-        held = pl.Series([_stored(each, kind) for each in wanted], strict=False)
-        return column.is_in(held.implode())
-    held = _stored(wanted, kind)
-    return column.ne_missing(held) if test == "is not" else ORDERED[test](column, held)
-
-
-def _stored(value: Any, kind: str) -> Any:
+            return lambda have: have is not None and wanted in have
+        return lambda have: have is not None and wanted in as_text(have, kind)
+    compare = ORDERED[test]
     if kind == "date and time":
-        return time_of(value)
-    return datetime.date.fromisoformat(value) if kind == "date" else value
+        # Without the Z, texts of times stand in the order of the times.
+        return lambda have: have is not None and compare(have[:-1], wanted[:-1])
+    return lambda have: have is not None and compare(have, wanted)
+
+
+def as_text(value: Any, kind: str) -> str:
+    """A value as a column of its type writes it, in lower case."""
+    if value is None:
+        return ""
+    if kind.startswith(LIST):
+        return " ".join(as_text(each, kind[len(LIST) :]) for each in value if each is not None)
+    if kind == "date and time":
+        time, _, part = value[:-1].replace("T", " ").partition(".")
+        return f"{time}.{part:0<6}"
+    if isinstance(value, float):
+        return _number_as_text(value)
+    return str(value).lower()
+
+
+def _number_as_text(value: float) -> str:
+    """A number with a fraction as a column writes it: very large and very small ones have an
+    exponent of their own there."""
+    if 1e-4 <= abs(value) < 1e15 or not value:
+        return repr(value)
+    import polars as pl
+
+    return str(pl.Series([value]).cast(pl.String)[0]).lower()

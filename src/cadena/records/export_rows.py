@@ -16,7 +16,7 @@ FORMULA: Final = r"^(?:[\s\x00]*[=+\-@＝＋－＠]|[\t\r\n])"
 
 def handed_out(rows: Rows, form: str) -> str:
     """The rows of a list as the text of a file: all fields, in the order shown."""
-    frame = rows.records.frame.select(pl.all().gather(rows.positions.tolist()))
+    frame = rows.records.frame.select(pl.all().gather(list(rows.positions)))
     if form == SaveRows(form="json").form:
         return str(frame.write_json()) + "\n"
     return str(safe(frame).write_csv())

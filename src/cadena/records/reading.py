@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
-from typing import Final
+from typing import TYPE_CHECKING, Final
 
-import polars as pl
+if TYPE_CHECKING:
+    import polars as pl
 
 NAMED: Final = 5
 MOST_FIELDS: Final = 2000

@@ -10,8 +10,6 @@ from cadena.engine.session import Request, Session
 from cadena.engine.wired import ITEM, WiredApp
 from cadena.model.problem import Problem
 from cadena.model.source import Source
-from cadena.sources.read_file import typed
-from cadena.sources.read_json import columns_of
 
 MOST_CALLS: Final = 200
 """Calls that one walk may make: a service whose list never ends is left after so many."""
@@ -50,6 +48,8 @@ def asked_at(request: Request, on: int = 0) -> tuple[Any, ...]:
 def answer_of(source: Source, request: Request, following: Any) -> tuple[Answered, Any]:
     """Call a service for one request: the answer as an event, and what comes next."""
     from cadena.sources.fetch import Asked, Caller
+    from cadena.sources.read_file import typed
+    from cadena.sources.read_json import columns_of
 
     assert source.service is not None
     caller = Caller(source.service)

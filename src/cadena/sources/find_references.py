@@ -8,7 +8,8 @@ from typing import Final, NamedTuple
 import polars as pl
 
 from cadena.model.naming import singular, words_of
-from cadena.records.records import Records, all_different
+from cadena.records.columns import all_different
+from cadena.records.records import Records
 
 MOST_MISSING: Final = 0.2
 """The share of values that may lead nowhere, where the name says what they refer to."""

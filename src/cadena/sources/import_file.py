@@ -17,6 +17,7 @@ from cadena.model.naming import singular
 from cadena.model.problem import Problem
 from cadena.model.source import Csv, Field, Inside, Length, Refers, Source
 from cadena.model.values import FieldType
+from cadena.records.held import held
 from cadena.records.reading import Progress, Reading, silent
 from cadena.records.records import Records
 from cadena.sources.data_file import PLAIN, DataFile
@@ -257,7 +258,7 @@ def chosen(source: Source, reading: Reading, key: tuple[str, ...] = (), label: s
     is_made = source.key_from or source.numbered
     made = typed(source, reading) if is_made else records
     types = {**made.types, **{each.name: each.type for each in fields}}
-    read = Records(source, made.frame, types, made.faults, reading)
+    read = held(source, made.frame, types, made.faults, reading)
     said = "you said so" if label else labels[0].why if labels else "nothing else names them"
     return Adopted(source, read, found.why, said)
 

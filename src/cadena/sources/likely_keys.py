@@ -10,7 +10,8 @@ from typing import Final, NamedTuple
 import polars as pl
 
 from cadena.model.naming import singular, words_of
-from cadena.records.records import Records, all_different
+from cadena.records.columns import all_different
+from cadena.records.records import Records
 from cadena.sources.likely_labels import PART
 
 FEW: Final = 1000

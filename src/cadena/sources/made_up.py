@@ -18,8 +18,8 @@ from cadena.model.naming import singular
 from cadena.model.problem import Problem
 from cadena.model.source import Field, MadeUp, Source
 from cadena.model.values import FieldType
+from cadena.records.columns import dtype_of
 from cadena.records.reading import Reading
-from cadena.records.records import dtype_of
 from cadena.sources.import_file import Adopted
 from cadena.sources.read_file import typed
 from cadena.sources.table import table_of

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from functools import partial
 from pathlib import Path
-from typing import Any, NamedTuple
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 from cadena.model.app import App
 from cadena.model.file.disk import print_of, said_path
@@ -13,10 +13,12 @@ from cadena.model.file.project_file import decode, locate, read_project
 from cadena.model.listing import Listing
 from cadena.model.screen_parts import listings
 from cadena.model.source import Source
-from cadena.records.reading import Progress, silent
+from cadena.records.reading import Progress, Reading, silent
 from cadena.records.records import Records
-from cadena.sources.read_file import read_records, typed
-from cadena.sources.table import Table
+from cadena.sources.kept_records import KeptRecords
+
+if TYPE_CHECKING:
+    from cadena.sources.table import Table
 
 
 class Place(NamedTuple):
@@ -86,7 +88,10 @@ def open_project(path: Path, progress: Progress = silent) -> Project:
     file = locate(path)
     raw = read_project(file)
     app = decode(raw, said_path(file.name))
-    return Project(file, app, read_all(file.parent, app, progress=progress), print_of(raw))
+    kept = KeptRecords(file.parent)
+    records = read_all(file.parent, app, progress=progress, kept=kept)
+    kept.keep()
+    return Project(file, app, records, print_of(raw))
 
 
 def read_all(
@@ -95,35 +100,53 @@ def read_all(
     known: Mapping[str, Records] | None = None,
     progress: Progress = silent,
     tables: Mapping[Place, Table] | None = None,
+    kept: KeptRecords | None = None,
 ) -> dict[str, Records]:
     """The records of every source of an app, by source.
 
     Args:
         known: records that are read already; those of the very same source serve again.
         tables: those that were changed by hand, which stand in for what the files hold.
+        kept: what was read when the project was last opened, of files that have not changed.
     """
     known = known or {}
     tables = tables or {}
     made: dict[str, Records] = {}
     for number, source in enumerate(app.sources):
-        share = partial(_share, progress, number, len(app.sources))
-        have = known.get(source.id)
-        table = tables.get(place_of(source))
-        if table is not None:
-            is_same = have is not None and have.reading is table.reading
-            if have is None or not is_same or _typed_as(have.source) != _typed_as(source):
-                made[source.id] = typed(source, table.reading)
-            else:
-                made[source.id] = have if have.source == source else have.said_by(source)
-        elif have is None or _read_from(have.source) != _read_from(source):
-            made[source.id] = read_records(folder, source, share)
-        elif _typed_as(have.source) == _typed_as(source):
+        have, table = known.get(source.id), tables.get(place_of(source))
+        if have is None or not _serves(have, source, table):
+            have = None
+        if have is not None and _typed_as(have.source) == _typed_as(source):
             made[source.id] = have if have.source == source else have.said_by(source)
-        elif have.reading is not None:
-            made[source.id] = typed(source, have.reading)
-        else:
-            made[source.id] = read_records(folder, source, share)
+            continue
+        reading = table.reading if table is not None else have.reading if have is not None else None
+        share = partial(_share, progress, number, len(app.sources))
+        made[source.id] = _read(folder, source, reading, kept, share)
     return made
+
+
+def _serves(have: Records, source: Source, table: Table | None) -> bool:
+    """Whether records that are read already are of what a source is to be read from."""
+    if table is not None:
+        return have.is_typed_from(table.reading)
+    return _read_from(have.source) == _read_from(source)
+
+
+def _read(
+    folder: Path,
+    source: Source,
+    reading: Reading | None,
+    kept: KeptRecords | None,
+    progress: Progress,
+) -> Records:
+    def read() -> Records:
+        from cadena.sources.read_file import read_records, typed
+
+        if reading is not None:
+            return typed(source, reading)
+        return read_records(folder, source, progress)
+
+    return read() if kept is None or reading is not None else kept.records(source, read)
 
 
 def _share(progress: Progress, number: int, count: int, done: float) -> None:

@@ -9,7 +9,9 @@ import numpy as np
 import polars as pl
 
 from cadena.model.values import FieldType, shown
-from cadena.records.records import Records, dtype_of
+from cadena.records.columns import dtype_of
+from cadena.records.held import held
+from cadena.records.records import Records
 from cadena.sources.infer_types import converted
 
 SHORT = 5_000
@@ -50,7 +52,7 @@ def heads_in_short(records: Records) -> tuple[Head, ...]:
     """The heads as the first records have them: enough to propose a row, not to be told."""
     if len(records) <= SHORT:
         return heads(records)
-    return heads(Records(records.source, records.frame.head(SHORT), records.types))
+    return heads(held(records.source, records.frame.head(SHORT), records.types))
 
 
 def heads(records: Records) -> tuple[Head, ...]:

@@ -11,8 +11,10 @@ from cadena.model.file.disk import inside
 from cadena.model.problem import Problem
 from cadena.model.source import Csv, Inside, Source
 from cadena.model.values import FieldType
+from cadena.records.columns import dtype_of
+from cadena.records.held import held
 from cadena.records.reading import NAMED, Fault, Progress, Reading, silent
-from cadena.records.records import Records, dtype_of
+from cadena.records.records import Records
 from cadena.sources.data_file import DataFile
 from cadena.sources.infer_types import converted
 from cadena.sources.read_json import JOINT
@@ -27,11 +29,19 @@ def read_records(folder: Path, source: Source, progress: Progress = silent) -> R
     Raises:
         Problem: where nothing can be: naming file, place, what was found and what was wanted.
     """
+    return typed(source, read_source(folder, source, progress))
+
+
+def read_source(folder: Path, source: Source, progress: Progress = silent) -> Reading:
+    """Read the columns of a source's file.
+
+    Raises:
+        Problem: as ``read_records``.
+    """
     if not source.file:
-        return typed(source, Reading(pl.DataFrame()))
+        return Reading(pl.DataFrame())
     path = inside(folder, source.file, f"the file of source {source.id}")
-    reading = read_file(path, source.file, source.at, source.csv, progress, source.inside)
-    return typed(source, reading)
+    return read_file(path, source.file, source.at, source.csv, progress, source.inside)
 
 
 def read_file(
@@ -95,8 +105,8 @@ def typed(source: Source, reading: Reading | pl.DataFrame) -> Records:
         made_of[source.key] = source.key_from
     for name, parts in made_of.items():
         if set(parts) <= columns.keys():
-            held = pl.DataFrame([columns[each].cast(pl.String) for each in parts])
-            made = held.select(pl.concat_str(pl.all(), separator=JOINT)).to_series()
+            parted = pl.DataFrame([columns[each].cast(pl.String) for each in parts])
+            made = parted.select(pl.concat_str(pl.all(), separator=JOINT)).to_series()
             columns[name], types[name] = made.alias(name), "text"
     if source.numbered and source.key not in columns:
         columns[source.key] = pl.int_range(1, frame.height + 1, dtype=pl.Int64, eager=True)
@@ -112,7 +122,7 @@ def typed(source: Source, reading: Reading | pl.DataFrame) -> Records:
         raise Problem(
             source.file, f"key {source.key}", "the records have no such field", f"one of: {have}"
         )
-    return Records(source, pl.DataFrame(columns), types, tuple(faults), reading)
+    return held(source, pl.DataFrame(columns), types, tuple(faults), reading)
 
 
 def _read_as(

@@ -19,8 +19,9 @@ from cadena.model.find import unused
 from cadena.model.problem import Problem, brief
 from cadena.model.source import Field, Source
 from cadena.model.values import LIST, FieldType, Unfit, carry, shown
+from cadena.records.columns import dtype_of, time_of
 from cadena.records.reading import MOST_FIELDS, Reading
-from cadena.records.records import Records, dtype_of, time_of
+from cadena.records.records import Records
 from cadena.sources.written_forms import read_as_written
 
 MOST_PASTED: Final = 1_000_000

@@ -5,12 +5,19 @@ import { Page } from './kit/page/page.js';
 
 /** @param {[string, string]} file */
 const bring = async ([name, file]) => [name, await (await fetch(file)).json()];
+const frame = document.hidden ? null : new Promise(requestAnimationFrame);
 const records = Object.fromEntries(await Promise.all(Object.entries(files).map(bring)));
+// What the page says while it loads is to be seen before all else is made.
+await frame;
 const root = document.getElementById('app');
 if (root) new Page(app, records, root).run();
+
+// Kept for when there is no network, once there is nothing else to do.
 if ('serviceWorker' in navigator && !location.search) {
-  navigator.serviceWorker.register('offline.js');
-  navigator.serviceWorker.ready.then(({ active }) => {
+  const whenIdle = window.requestIdleCallback ?? ((/** @type {any} */ does) => setTimeout(does, 1000));
+  whenIdle(async () => {
+    navigator.serviceWorker.register('offline.js');
+    const { active } = await navigator.serviceWorker.ready;
     const made = performance.getEntriesByType('resource').map((each) => each.name);
     const ours = made.filter((address) => address.startsWith(location.origin));
     active?.postMessage([location.href.split('#')[0], ...ours]);

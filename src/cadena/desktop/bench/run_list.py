@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, Final
+from typing import TYPE_CHECKING, Any, Final
 
 from PySide6.QtCore import (
     QAbstractListModel,
@@ -16,7 +16,7 @@ from PySide6.QtCore import (
     Qt,
 )
 from PySide6.QtGui import QFont, QKeyEvent, QPainter, QPen
-from PySide6.QtWidgets import QListView, QStyledItemDelegate, QStyleOptionViewItem
+from PySide6.QtWidgets import QListView, QStyledItemDelegate
 
 from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
@@ -27,6 +27,9 @@ from cadena.engine.events import in_short
 from cadena.engine.notes import Note
 from cadena.words.notes import in_words
 from cadena.words.rules import rule_of
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QStyleOptionViewItem
 
 Index = QModelIndex | QPersistentModelIndex
 HIGH: Final = 40

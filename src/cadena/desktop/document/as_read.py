@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from cadena.desktop.document.history import History
 from cadena.model.app import App
@@ -10,7 +11,9 @@ from cadena.model.problem import Problem
 from cadena.model.source import Source
 from cadena.records.records import Records
 from cadena.sources.open_project import Place, Project, place_of
-from cadena.sources.table import Table, table_of
+
+if TYPE_CHECKING:
+    from cadena.sources.table import Table
 
 
 class AsRead:
@@ -27,6 +30,8 @@ class AsRead:
 
     def table(self, source: Source, records: Records) -> Table:
         """The table of a source that nothing was typed into yet, kept from now on."""
+        from cadena.sources.table import table_of
+
         place = place_of(source)
         if place not in self.tables and records.reading is not None:
             self.tables[place] = table_of(records.reading)
@@ -41,6 +46,8 @@ class AsRead:
 
     def read_again(self, project: Project) -> dict[Place, Table]:
         """The tables as they are on disk now, of all places that are known."""
+        from cadena.sources.table import table_of
+
         found: dict[Place, Table] = {}
         for source in project.app.sources:
             reading = project.records[source.id].reading

@@ -44,7 +44,6 @@ from cadena.model.file.project_file import SUFFIX, encode, read_project, write_a
 from cadena.model.find import slug
 from cadena.model.listing import SaveRows
 from cadena.model.problem import Problem
-from cadena.records.export_rows import handed_out
 from cadena.records.records import Records
 from cadena.runs.keep.matrix import runs_slowly
 from cadena.runs.keep.run import Matrix, Run
@@ -391,6 +390,8 @@ class Document(QObject):
         does = self.wired.buttons[entry.screen][event.button].does
         listed = self.wired.listed(self.session, entry, "")
         if listed is not None and isinstance(does, SaveRows):
+            from cadena.records.export_rows import handed_out
+
             self.handed_out.emit(f"{entry.screen}.{does.form}", handed_out(listed.rows, does.form))
 
     def play(self, run: str) -> None:

@@ -3,16 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Final, NamedTuple
+from typing import TYPE_CHECKING, Final, NamedTuple
 
 from msgspec.structs import replace
 
 from cadena.model.app import App
 from cadena.model.part import Part
 from cadena.sources.open_project import Place
-from cadena.sources.table import Table
 
-Tables = Mapping[Place, Table]
+if TYPE_CHECKING:
+    from cadena.sources.table import Table
+
+Tables = Mapping[Place, "Table"]
 """The records that were changed by hand, by where they are."""
 NONE: Final[Tables] = {}
 

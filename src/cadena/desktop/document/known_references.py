@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Final
+from typing import TYPE_CHECKING, Final
 
 from cadena.desktop.document.document import Document
-from cadena.sources.find_references import Reference, references
+
+if TYPE_CHECKING:
+    from cadena.sources.find_references import Reference
 
 AT_ONCE: Final = 100_000
 """As many records can be looked through while a person waits."""
@@ -25,6 +27,8 @@ def references_in(document: Document) -> tuple[Reference, ...]:
     serials = tuple(sorted(each.serial for each in document.records.values()))
     known = document.own(Known)
     if known.serials != serials:
+        from cadena.sources.find_references import references
+
         small = {name: each for name, each in document.records.items() if len(each) <= AT_ONCE}
         known.serials, known.references = serials, references(small)
     return known.references

@@ -17,7 +17,7 @@ from cadena.model.edits.shaping import with_field, with_source
 from cadena.model.find import by_id
 from cadena.model.problem import Problem
 from cadena.model.source import MadeUp, Source
-from cadena.records.records import dtype_of
+from cadena.records.columns import dtype_of
 from cadena.sources.import_file import Adopted
 from cadena.sources.made_up import (
     KEY_OF,

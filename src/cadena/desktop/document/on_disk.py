@@ -15,7 +15,6 @@ from cadena.model.file.disk import print_of
 from cadena.model.file.project_file import decode, read_project
 from cadena.model.problem import Problem
 from cadena.sources.open_project import Project
-from cadena.sources.table_file import from_bytes
 
 SOON: Final = 250
 
@@ -36,7 +35,10 @@ class Left(NamedTuple):
 def _tables_of(left: Path) -> Tables:
     """The records that were typed and are kept with what is left."""
     with contextlib.suppress(OSError, ValueError):
-        return from_bytes(records_of(left).read_bytes())
+        kept = records_of(left).read_bytes()
+        from cadena.sources.table_file import from_bytes
+
+        return from_bytes(kept)
     return NONE
 
 

@@ -14,7 +14,6 @@ from cadena.model.file.project_file import encode
 from cadena.model.problem import Problem
 from cadena.records.records import Records
 from cadena.sources.open_project import Project, read_all
-from cadena.sources.table_file import to_bytes
 
 if TYPE_CHECKING:
     from cadena.desktop.document.document import Document
@@ -86,7 +85,7 @@ class Unsaved:
             return
         tables = document.history.tables
         changed = {each: tables[each] for each in document.history.changed_tables & tables.keys()}
-        records = to_bytes(changed) if changed else b""
+        records = _as_bytes(changed) if changed else b""
         why = document.disk.rescue.keep(encode(document.app), records)
         if why is not None and not self._warned:
             self._warned = True
@@ -97,3 +96,9 @@ class Unsaved:
         self._soon.stop()
         if self.document.disk.rescue is not None:
             self.document.disk.rescue.forget()
+
+
+def _as_bytes(tables: Tables) -> bytes:
+    from cadena.sources.table_file import to_bytes
+
+    return to_bytes(tables)

@@ -11,7 +11,7 @@ from typing import Final
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QIcon, QPainter, QPainterPath, QPixmap
 
-from cadena.deliver.icons import font_file, glyphs
+from cadena.deliver.icons import font_file, glyphs, letter_of
 from cadena.desktop.painting.theme import colour
 
 STYLES: Final = ("-bold", "-fill", "-light", "-thin", "-duotone")
@@ -54,7 +54,7 @@ def names() -> list[str]:
 
 def paint_icon(painter: QPainter, rect: QRectF, name: str, ink: QColor) -> bool:
     """Paint an icon in the middle of a place, as large as that; whether there is one."""
-    glyph = glyphs().get(name)
+    glyph = letter_of(name)
     if glyph is None or not _family():
         return False
     outline = _outline(glyph, max(1, round(min(rect.width(), rect.height()))))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 
-from PySide6.QtWidgets import QApplication, QStyle
+from PySide6.QtWidgets import QApplication
 
 
 class Motion:
@@ -23,5 +23,7 @@ def is_reduced() -> bool:
         return Motion.reduced
     if "CADENA_REDUCED_MOTION" in os.environ:
         return os.environ["CADENA_REDUCED_MOTION"] not in ("", "0")
+    from PySide6.QtWidgets import QStyle
+
     style = QApplication.style()
     return style.styleHint(QStyle.StyleHint.SH_Widget_Animation_Duration) <= 0

@@ -166,7 +166,6 @@ def install(application: QApplication, name: Name) -> None:
     if system.family() in BARE and WORTH_SHOWING in QFontDatabase.families():
         font = QFont(WORTH_SHOWING)
     font.setPixelSize(px(TEXT))
-    application.setStyle("Fusion")
     application.setFont(font)
     application.setPalette(_palette(Look.theme))
 

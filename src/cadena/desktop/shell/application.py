@@ -10,6 +10,7 @@ from PySide6.QtGui import QGuiApplication, QIcon
 from PySide6.QtWidgets import QApplication
 
 from cadena.desktop.document.document import Document
+from cadena.desktop.jobs.collection import settle
 from cadena.desktop.painting import theme
 from cadena.desktop.painting.faces import forget_fonts
 from cadena.desktop.shell.crash import reports
@@ -29,7 +30,7 @@ def application() -> QApplication:
     QApplication.setApplicationDisplayName("Cadena")
     QGuiApplication.setDesktopFileName(NAME)
     QGuiApplication.setWindowIcon(QIcon(str(SHARE / f"{NAME}.svg")))
-    return QApplication(sys.argv[:1])
+    return QApplication([*sys.argv[:1], "-style", "Fusion"])
 
 
 def dressed(app: QApplication, settings: Settings) -> None:
@@ -52,6 +53,7 @@ def window_on(project: Path | None, settings: Settings, remembers: bool = True) 
         document.open(project)
     window = MainWindow(document, settings, remembers)
     window.stage_of("Link").picture.set_zoom(settings.zoom * theme.Look.scale)
+    settle()
     return window
 
 

@@ -7,11 +7,9 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final
 
-from PySide6.QtWidgets import QFileDialog, QWidget
+from PySide6.QtWidgets import QWidget
 
 from cadena.desktop.document.document import Document
-from cadena.desktop.document.making_up import exchange
-from cadena.desktop.document.new_sources import propose, take_brought, take_in
 from cadena.desktop.jobs.work import Work
 from cadena.model.file.disk import write_text
 from cadena.model.file.project_file import SUFFIX
@@ -20,15 +18,29 @@ from cadena.model.naming import label_field, singular
 from cadena.model.problem import Problem
 from cadena.model.source import Source
 from cadena.records.reading import Progress, silent
-from cadena.sources.import_file import Adopted, adopt, described
 from cadena.sources.open_project import prepared, warm, weight_of
-from cadena.sources.scaffold import new_project
 
 if TYPE_CHECKING:
+    from cadena.sources.import_file import Adopted
     from cadena.sources.openapi import Proposal
 
 HEAVY: Final = 4 * 1024 * 1024
 FILES: Final = "Records (*.json *.jsonl *.ndjson *.csv *.tsv *.txt *.sqlite *.db *.yaml *.yml)"
+EMPTY_FOLDER: Final = "An empty folder for the project"
+
+
+def folder_chosen(over: QWidget, what: str) -> str:
+    """The folder that the person chooses, or nothing."""
+    # Dialogs are brought in when one opens: they take long to load.
+    from PySide6.QtWidgets import QFileDialog
+
+    return QFileDialog.getExistingDirectory(over, what)
+
+
+def _files_chosen(over: QWidget, what: str) -> list[str]:
+    from PySide6.QtWidgets import QFileDialog
+
+    return QFileDialog.getOpenFileNames(over, what, "", FILES)[0]
 
 
 class Taking:
@@ -57,7 +69,7 @@ class Taking:
         self._do(f"Opening {path.name}", [path], read, self.document.take)
 
     def add_records(self) -> None:
-        names, _ = QFileDialog.getOpenFileNames(self.over, "Add records", "", FILES)
+        names = _files_chosen(self.over, "Add records")
         if names:
             self.take_records(*map(Path, names))
 
@@ -66,6 +78,9 @@ class Taking:
         document = self.document
         if document.file is None:
             return
+        from cadena.desktop.document.new_sources import propose, take_in
+        from cadena.sources.import_file import adopt, described
+
         try:
             offered = [each for file in files for each in described(file)]
         except Problem as problem:
@@ -90,6 +105,8 @@ class Taking:
 
     def exchange(self, source: str) -> None:
         """Data from a file in the place of a source, or what a description of a service offers."""
+        from PySide6.QtWidgets import QFileDialog
+
         path, _ = QFileDialog.getOpenFileName(self.over, f"Exchange {source} for", "", FILES)
         if path:
             self.exchange_for(source, Path(path))
@@ -100,6 +117,9 @@ class Taking:
         document = self.document
         if document.file is None:
             return
+        from cadena.desktop.document.making_up import exchange
+        from cadena.sources.import_file import adopt
+
         folder, taken = document.file.parent, [each.id for each in document.app.sources]
 
         def read(progress: Progress) -> tuple[Adopted, ...]:
@@ -129,14 +149,16 @@ class Taking:
 
     def make_of_files(self) -> None:
         """A project of data files, in a folder to choose."""
-        names, _ = QFileDialog.getOpenFileNames(self.over, "Data files", "", FILES)
+        names = _files_chosen(self.over, "Data files")
         if names:
             self.make_of(*map(Path, names))
 
     def make_of(self, *files: Path) -> None:
         """A project of data files, and open it."""
-        folder = QFileDialog.getExistingDirectory(self.over, "An empty folder for the project")
+        folder = folder_chosen(self.over, EMPTY_FOLDER)
         if folder and self.may_leave():
+            from cadena.sources.scaffold import new_project
+
             to, name = Path(folder), files[0].stem.replace("-", " ").title()
             read = partial(new_project, to, files, name)
             self._do("Making a project", files, read, lambda _: self._open(to))
@@ -146,7 +168,9 @@ class Taking:
         document = self.document
         if document.file is None or source.service is None:
             return
+        from cadena.desktop.document.new_sources import propose, take_brought
         from cadena.sources.bring_records import brought
+        from cadena.sources.import_file import Adopted
 
         folder = document.file.parent
 
@@ -160,6 +184,8 @@ class Taking:
 
     def save_rows(self, name: str, text: str) -> None:
         """Write the rows that the running app hands out where the person says."""
+        from PySide6.QtWidgets import QFileDialog
+
         path, _ = QFileDialog.getSaveFileName(self.over, "Save the rows", name)
         if path:
             try:

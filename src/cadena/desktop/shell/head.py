@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
 from cadena.desktop.painting.theme import px
+from cadena.desktop.widgets.polish import marked
 from cadena.model.problem import brief
 
 LONGEST = 40
@@ -70,8 +71,6 @@ class Head(QWidget):
         if not (document.measuring.is_done and document.keeping.is_done):
             counted = f"{counted} so far" if count else "measuring…"
         self.findings.setText(counted if document.is_checked else "checking…")
-        self.findings.setProperty("open", "true" if count else "false")
-        self.findings.style().unpolish(self.findings)
-        self.findings.style().polish(self.findings)
+        marked(self.findings, "open", "true" if count else "false")
         for widget in (self.findings, self.walks, self.ask):
             widget.setVisible(document.is_open)

@@ -9,7 +9,6 @@ from __future__ import annotations
 import contextlib
 import os
 import shutil
-import subprocess
 import sys
 from pathlib import Path
 from typing import Final
@@ -102,6 +101,8 @@ def _tell(home: Path) -> None:
     """Tell the desktop, where its own programs for that are there."""
     for program, folder in TOLD:
         if shutil.which(program) and (home / folder).is_dir():
+            import subprocess
+
             with contextlib.suppress(OSError, subprocess.SubprocessError):
                 subprocess.run(
                     [program, str(home / folder)],

@@ -9,6 +9,7 @@ from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QWidget
 
 from cadena.desktop.widgets.controls import choice, clear, label, put
+from cadena.desktop.widgets.polish import marked
 
 FOR: Final = 9000
 """Ms that a word stays which asks for nothing."""
@@ -47,9 +48,7 @@ class Said(QWidget):
         Args:
             is_well: it says what was done, and not what could not be.
         """
-        self.words.setProperty("role", "about" if is_well else "broken")
-        self.words.style().unpolish(self.words)
-        self.words.style().polish(self.words)
+        marked(self.words, "role", "about" if is_well else "broken")
         self.words.setText(text)
         self.words.setAccessibleName(text)
         clear(self._offers)

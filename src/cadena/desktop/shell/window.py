@@ -11,10 +11,8 @@ from PySide6.QtCore import QByteArray, QPoint, Qt, QTimer
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
 from PySide6.QtWidgets import (
     QApplication,
-    QFileDialog,
     QHBoxLayout,
     QMainWindow,
-    QMessageBox,
     QSplitter,
     QStackedWidget,
     QVBoxLayout,
@@ -25,7 +23,6 @@ from cadena.desktop.bench.apart import Apart
 from cadena.desktop.bench.bench import Bench
 from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
-from cadena.desktop.document.new_sources import begin_with
 from cadena.desktop.document.on_disk import ChangedOnDisk
 from cadena.desktop.document.selection import AllFindings
 from cadena.desktop.document.stages import FIRST, stage_named
@@ -37,7 +34,7 @@ from cadena.desktop.painting.motion import Motion, is_reduced
 from cadena.desktop.shell import settings as kept
 from cadena.desktop.shell.choose_version import ask_which
 from cadena.desktop.shell.commands import Commands
-from cadena.desktop.shell.file_actions import Taking
+from cadena.desktop.shell.file_actions import EMPTY_FOLDER, Taking, folder_chosen
 from cadena.desktop.shell.first_page import HIGH, FirstPage, picture_of
 from cadena.desktop.shell.head import Head
 from cadena.desktop.shell.message_line import Said
@@ -241,12 +238,12 @@ class MainWindow(QMainWindow):
             self.tell(str(problem))
 
     def choose_project(self) -> None:
-        folder = QFileDialog.getExistingDirectory(self, "Open a project")
+        folder = folder_chosen(self, "Open a project")
         if folder:
             self.taking.open_project(Path(folder))
 
     def make_project(self) -> None:
-        folder = QFileDialog.getExistingDirectory(self, "An empty folder for the project")
+        folder = folder_chosen(self, EMPTY_FOLDER)
         if folder and self._may_leave():
             try:
                 self.document.make(Path(folder), Path(folder).name)
@@ -268,6 +265,8 @@ class MainWindow(QMainWindow):
             return
         self.make_project()
         if self.document.is_open and not self.document.app.sources:
+            from cadena.desktop.document.new_sources import begin_with
+
             begin_with(self.document, what)
 
     def _keep_picture(self) -> None:
@@ -409,6 +408,8 @@ class MainWindow(QMainWindow):
         document = self.document
         if not document.is_open or document.is_saved:
             return True
+        from PySide6.QtWidgets import QMessageBox
+
         buttons = QMessageBox.StandardButton
         answer = QMessageBox.question(
             self,

@@ -31,6 +31,7 @@ from cadena.desktop.document.stages import kind_of, stage_of
 from cadena.desktop.painting.theme import px
 from cadena.desktop.widgets.about_walks import about_walks
 from cadena.desktop.widgets.controls import FlowLayout, label, presses, put
+from cadena.desktop.widgets.polish import with_own_viewport
 from cadena.desktop.widgets.sentence_controls import Controls, in_order
 from cadena.desktop.widgets.words import Sentence, Word
 
@@ -60,6 +61,7 @@ class Strip(QScrollArea):
         self.document, self.share = document, share
         self.stage = stage
         self.sentences = sentences
+        with_own_viewport(self)
         self.setObjectName("strip")
         self.setAccessibleName("strip")
         self.setWidgetResizable(True)

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from typing import Any, NamedTuple
-
-import numpy as np
-from numpy.typing import NDArray
+from bisect import bisect_left, bisect_right
+from collections.abc import Sequence
+from itertools import accumulate
+from typing import Final, NamedTuple
 
 from cadena.engine.layout.sizes import (
     FOOT,
@@ -33,12 +33,16 @@ class Place(NamedTuple):
     height: float
 
 
+FEW: Final = 2_000
+"""Rows that are laid out without arrays."""
+
+
 class RowStack:
     """Where each row lies, in dp from the top of the first.
 
     Args:
         count: how many rows.
-        height: the height of every line of rows, or shape (count,), that of each row.
+        height: the height of every line of rows, or that of each row.
         groups: the indices at which groups begin; each has its title above its first line.
         columns: how many rows stand side by side in a line.
         width: how wide the rows are together, for a grid; 0 for plain rows.
@@ -48,7 +52,7 @@ class RowStack:
     def __init__(
         self,
         count: int,
-        height: float | NDArray[np.float64],
+        height: float | Sequence[float],
         groups: tuple[int, ...] = (),
         columns: int = 1,
         width: float = 0.0,
@@ -59,47 +63,24 @@ class RowStack:
         self.columns = columns
         self.width = width
         self._height = height if isinstance(height, float) else 0.0
-        self._tops: NDArray[np.float64] | None = None
-        self._begins: NDArray[np.int64] = np.array(groups, dtype=np.int64)
+        self._tops: Sequence[float] | None = None
+        self._begins = groups
         if groups or width or not isinstance(height, float):
-            self._lay(height, self._begins)
+            lay = _tops_of_few if count <= FEW else _tops_of_many
+            self._tops = lay(count, height, groups, columns, closed)
         self.total = self.top(count)
 
-    def _lay(self, height: float | NDArray[np.float64], begins: NDArray[np.int64]) -> None:
-        if not len(begins) and self.columns == 1 and not self.width:
-            self._tops = np.zeros(self.count + 1)
-            np.cumsum(height, out=self._tops[1:])
-            return
-        at = np.arange(self.count)
-        inside = at
-        if len(begins):
-            inside = at - begins[self._group_of(at)]
-        heights = np.broadcast_to(np.asarray(height, dtype=np.float64), (self.count,))
-        if self.closed:
-            hidden = np.isin(self._group_of(at), list(self.closed))
-            heights = np.where(hidden, 0.0, heights)
-        first_of_line = inside % self.columns == 0
-        step = np.where(first_of_line, heights, 0.0)
-        if len(begins):
-            step[begins] += GROUP
-        bottoms = np.cumsum(step)
-        self._column = inside % self.columns
-        self._tops = np.zeros(self.count + 1)
-        if self.count:
-            self._tops[:-1] = (bottoms - step)[at - self._column]
-            self._tops[-1] = bottoms[-1]
-
-    def _group_of(self, index: Any) -> Any:
-        """The number of the group of a row, or of each of several."""
-        return np.searchsorted(self._begins, index, side="right") - 1
+    def _group_of(self, index: int) -> int:
+        """The number of the group of a row."""
+        return bisect_right(self._begins, index) - 1
 
     def is_hidden(self, index: int) -> bool:
         """Whether the group of a row is closed."""
-        return bool(self.closed) and int(self._group_of(index)) in self.closed
+        return bool(self.closed) and self._group_of(index) in self.closed
 
     def begin(self, index: int) -> int:
         """The first row of the group of a row."""
-        return int(self._begins[self._group_of(index)]) if len(self._begins) else 0
+        return self._begins[self._group_of(index)] if self._begins else 0
 
     def shown(self, index: int, step: int = 1) -> int | None:
         """The nearest row that is not hidden, this one or after it; before it for a step of -1."""
@@ -110,10 +91,10 @@ class RowStack:
 
     def end(self, index: int) -> int:
         """The row after the last of the group of a row."""
-        if not len(self._begins):
+        if not self._begins:
             return self.count
-        after = int(self._group_of(index)) + 1
-        return int(self._begins[after]) if after < len(self._begins) else self.count
+        after = self._group_of(index) + 1
+        return self._begins[after] if after < len(self._begins) else self.count
 
     def top(self, index: int) -> float:
         """Where a row begins, with its group's title; of the row after the last, where all end."""
@@ -121,7 +102,7 @@ class RowStack:
 
     def lead(self, index: int) -> float:
         """The room above a row that the title of its group takes."""
-        if not len(self._begins):
+        if not self._begins:
             return 0.0
         return GROUP if index - self.begin(index) < self.columns else 0.0
 
@@ -129,7 +110,7 @@ class RowStack:
         """Where a row ends."""
         after = index + 1
         if self.columns > 1 and self._tops is not None:
-            after = int(np.searchsorted(self._tops, self._tops[index], side="right"))
+            after = bisect_right(self._tops, self._tops[index])
         return self.top(min(after, self.count))
 
     def height(self, index: int) -> float:
@@ -142,7 +123,7 @@ class RowStack:
         if not self.width:
             return Place(0.0, top, width, high)
         each = (width - TILE_GAP * (self.columns + 1)) / self.columns
-        x = TILE_GAP + float(self._column[index]) * (each + TILE_GAP)
+        x = TILE_GAP + (index - self.begin(index)) % self.columns * (each + TILE_GAP)
         return Place(x, top + TILE_GAP, each, high - TILE_GAP)
 
     def at(self, y: float) -> int:
@@ -150,11 +131,63 @@ class RowStack:
         if self._tops is None:
             found = int(y // self._height) if self._height else 0
         else:
-            found = int(np.searchsorted(self._tops[:-1], y, side="right")) - 1
+            found = bisect_right(self._tops, y, hi=self.count) - 1
             if self.columns > 1 and found > 0:
-                found = int(np.searchsorted(self._tops[:-1], self._tops[found], side="left"))
+                found = bisect_left(self._tops, self._tops[found], hi=self.count)
         found = min(max(found, 0), self.count - 1)
         return self.begin(found) if self.is_hidden(found) else found
+
+
+def _tops_of_few(
+    count: int,
+    height: float | Sequence[float],
+    groups: tuple[int, ...],
+    columns: int,
+    closed: frozenset[int],
+) -> list[float]:
+    """Where the line of each row begins; and, last, where all end."""
+    heights = [height] * count if isinstance(height, float) else height
+    if not groups and columns == 1:
+        return [0.0, *accumulate(heights)]
+    tops: list[float] = []
+    bottom, ends = 0.0, (*groups[1:], count) if groups else (count,)
+    for number, (begin, end) in enumerate(zip(groups or (0,), ends, strict=True)):
+        lead = GROUP if groups else 0.0
+        for first in range(begin, end, columns):
+            tops += [bottom] * (min(first + columns, end) - first)
+            bottom += lead + (0.0 if number in closed else heights[first])
+            lead = 0.0
+    return [*tops, bottom]
+
+
+def _tops_of_many(
+    count: int,
+    height: float | Sequence[float],
+    groups: tuple[int, ...],
+    columns: int,
+    closed: frozenset[int],
+) -> Sequence[float]:
+    """As ``_tops_of_few``, all at once."""
+    import numpy as np
+
+    tops = np.zeros(count + 1)
+    if not groups and columns == 1:
+        np.cumsum(np.broadcast_to(height, (count,)), out=tops[1:])
+        return tops  # type: ignore[return-value]
+    at = np.arange(count)
+    begins = np.array(groups or (0,), dtype=np.int64)
+    group = np.searchsorted(begins, at, side="right") - 1
+    inside = at - begins[group]
+    heights = np.broadcast_to(np.asarray(height, dtype=np.float64), (count,))
+    if closed:
+        heights = np.where(np.isin(group, list(closed)), 0.0, heights)
+    step = np.where(inside % columns == 0, heights, 0.0)
+    if groups:
+        step[begins] += GROUP
+    bottoms = np.cumsum(step)
+    tops[:-1] = (bottoms - step)[at - inside % columns]
+    tops[-1] = bottoms[-1]
+    return tops  # type: ignore[return-value]
 
 
 def stack_rows(
@@ -172,7 +205,7 @@ def stack_rows(
     return RowStack(len(rows), heights, groups, closed=closed)
 
 
-def row_heights(listing: Listing, rows: Rows, narrow: bool = False) -> float | NDArray[np.float64]:
+def row_heights(listing: Listing, rows: Rows, narrow: bool = False) -> float | Sequence[float]:
     """A picture makes each row tall, a subtitle that says nothing makes one short.
 
     Narrow rows have no picture, and a foot for their badge and their actions.
@@ -184,9 +217,12 @@ def row_heights(listing: Listing, rows: Rows, narrow: bool = False) -> float | N
     if not row.subtitle:
         return ONE_LINE + foot
     short = rows.records.unsaid(row.subtitle)
-    if not short.any():
+    if short is None:
         return TWO_LINES + foot
-    return np.where(short[rows.positions], ONE_LINE, TWO_LINES) + foot
+    if isinstance(short, list):
+        heights = TWO_LINES + foot, ONE_LINE + foot
+        return [heights[short[at]] for at in rows.positions]
+    return TWO_LINES + foot - (TWO_LINES - ONE_LINE) * short[rows.positions]  # type: ignore[no-any-return]
 
 
 def foot_of(listing: Listing) -> float:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, Final
 
 from msgspec.structs import replace
 
@@ -19,6 +19,8 @@ from cadena.model.listing import Does, Follow, Mark, RemoveRecord, SaveRows, Set
 from cadena.model.naming import label_field
 from cadena.model.values import LIST, Scalar, Unfit, Value, carry
 from cadena.records.changes import Change, Changes
+
+ABOUT_A_RECORD: Final = (do.Press, do.Act)
 
 
 def press(app: WiredApp, session: Session, event: do.Press) -> tuple[Session, Notes]:
@@ -81,7 +83,7 @@ def close_menu(app: WiredApp, session: Session, event: do.CloseMenu) -> tuple[Se
 
 def question_before(app: WiredApp, session: Session, event: object) -> tuple[str, str] | None:
     """What an action asks before it is done, and the word for yes; none for most."""
-    if isinstance(event, do.Press | do.Act):
+    if isinstance(event, ABOUT_A_RECORD):
         index, _ = target_of(app, session, display_of(app, session), event)
         entry = session.entries[index]
         if isinstance(event, do.Act):

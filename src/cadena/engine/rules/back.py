@@ -37,7 +37,7 @@ def plan_back(app: WiredApp, session: Session) -> Plan:
         return Plan(4, "remove", len(entries) - 1)
     if 2 <= len(runs) <= arrangement.panes and arrangement.back == "close":
         without = session.with_entries(cut(entries, runs[-1][0]))
-        if not opens_by_rule(app, without, arrangement):
+        if not opens_by_rule(app, without):
             return Plan(5, "remove", runs[-1][0])
     start = app.app.start
     if app.app.platform.back_to_start and session.section != start and start in app.sections:

@@ -5,42 +5,47 @@ Rules 5.2, 5.3 and 5.5 of rules.md; they hold after every event.
 
 from __future__ import annotations
 
-from operator import is_
-from typing import Final
+from typing import Any, Final
 
 from msgspec.structs import replace
 
 from cadena.engine.notes import Note, Notes, Refused
-from cadena.engine.rules.display import arrangement_for, base_length, runs_of
+from cadena.engine.rules.display import arrangement_for, base_length, display_of, runs_of
 from cadena.engine.rules.opening import open_link
-from cadena.engine.session import Chain, Entry, RowRef, Session, on_base, owner_of
+from cadena.engine.session import LAYERS, Chain, Entry, RowRef, Session, on_base, owner_of
 from cadena.engine.wired import WiredApp
 from cadena.model.app import Arrangement, Link, ListScreen
 from cadena.model.values import Scalar
 
-NOTHING: Final = (None,)
+NOTHING: Final[tuple[Any, ...]] = (None,)
+OPENS: Final = ("open first", "open last")
 
 
 def settle(app: WiredApp, session: Session) -> tuple[Session, Notes]:
     """Make the three rules hold: 5.3 for every section's chain, the others for the one shown."""
     arrangement = arrangement_for(app, session.window)
     notes: Notes = ()
-    for chain in tuple(session.chains.values()):
+    changes, values = session.changes, session.values if app.with_values else None
+    for name, chain in session.chains.items():
         if len(chain.entries) < 2:
             continue
         # Most chains are as they were an event ago: the very same one stays as it is.
-        of = (chain, arrangement, session.changes, _values_read(app, session, chain.entries))
-        known = app.settled.get(chain.section, NOTHING)
-        if all(map(is_, of, known)):
+        known = app.settled.get(name, NOTHING)
+        if (
+            known[0] is chain
+            and known[1] is arrangement
+            and known[2] is changes
+            and known[3] is values
+        ):
             continue
         settled = take_away(app, session, chain, arrangement)
         if settled is chain:
-            app.settled[chain.section] = of
+            app.settled[name] = chain, arrangement, changes, values
         else:
             gone = len(chain.entries) - len(settled.entries)
             note = Note.of("closed by rule", section=chain.section, count=gone)
             session, notes = session.with_chain(settled), (*notes, note)
-    while (asked := _asked_to_open(app, session, arrangement)) is not None:
+    while (asked := _asked_to_open(app, session)) is not None:
         try:
             opened, said = open_link(app, session, *asked, by="rule")
         except Refused as refused:
@@ -60,9 +65,9 @@ def _values_read(app: WiredApp, session: Session, entries: tuple[Entry, ...]) ->
     return session.values if any(each.screen in app.with_values for each in entries) else None
 
 
-def opens_by_rule(app: WiredApp, session: Session, arrangement: Arrangement) -> bool:
+def opens_by_rule(app: WiredApp, session: Session) -> bool:
     """Whether 5.2 or 5.5 would open a row at once."""
-    asked = _asked_to_open(app, session, arrangement)
+    asked = _asked_to_open(app, session)
     if asked is None:
         return False
     try:
@@ -72,22 +77,40 @@ def opens_by_rule(app: WiredApp, session: Session, arrangement: Arrangement) -> 
     return len(opened.entries) > len(session.entries)
 
 
-def _asked_to_open(
-    app: WiredApp, session: Session, arrangement: Arrangement
-) -> tuple[int, Link, RowRef] | None:
+def _asked_to_open(app: WiredApp, session: Session) -> tuple[int, Link, RowRef] | None:
     """The entry, its link and the row that 5.2 or 5.5 asks to open, or none."""
-    key = row_to_open(app, session, session.entries, arrangement)
-    if key is None:
+    display, chain = display_of(app, session), session.chain
+    wish = display.wishes[chain.asked]
+    if wish not in OPENS:
         return None
-    index = base_length(session.entries) - 1
-    link = app.opens_beside(session.entries[index])
-    return None if link is None else (index, link, RowRef("", key))
+    index = display.base - 1
+    last = chain.entries[index]
+    link, key = app.opens_beside(last), _row_to_open(app, session, last, wish)
+    return None if link is None or key is None else (index, link, RowRef("", key))
+
+
+def _row_to_open(app: WiredApp, session: Session, last: Entry, wish: str) -> Scalar | None:
+    """The key of the row that a list opens by itself, or none."""
+    listed = app.listed(session, last, "")
+    if listed is None or not len(listed.rows):
+        return None
+    remembered = last.view.last.get("")
+    if (
+        wish == "open last"
+        and remembered is not None
+        and listed.rows.index_of(remembered) is not None
+    ):
+        return remembered
+    first: Scalar | None = None if listed.first is None else listed.rows.key_at(listed.first)
+    return first
 
 
 def take_away(app: WiredApp, session: Session, chain: Chain, arrangement: Arrangement) -> Chain:
     """Remove the last runs that a rule opened and that the arrangement, or the list that the
     row is of, would not have there now (5.3)."""
     entries = chain.entries
+    if entries[-1].by != "rule" and entries[-1].opened not in LAYERS:
+        return chain
     while len(entries) > 1:
         base = base_length(entries)
         if not base or entries[base - 1].by != "rule":
@@ -151,35 +174,3 @@ def _is_asked_for(
         and runs == 2
     )
     return by_nothing_chosen or by_detail_first
-
-
-def row_to_open(
-    app: WiredApp, session: Session, entries: tuple[Entry, ...], arrangement: Arrangement
-) -> Scalar | None:
-    """The key of the row that 5.2 or 5.5 would open beside the last entry, or none."""
-    base = base_length(entries)
-    if not base:
-        return None
-    last = entries[base - 1]
-    screen = app.screens.get(last.screen)
-    if not isinstance(screen, ListScreen) or app.opens_beside(last) is None:
-        return None
-    wish = "say so"
-    if len(runs_of(entries)) < arrangement.panes:
-        wish = screen.nothing_chosen
-    elif arrangement.panes == 1 and base == 1 and not session.chain.asked:
-        wish = arrangement.detail_first
-    if wish not in ("open first", "open last"):
-        return None
-    listed = app.listed(session, last, "")
-    if listed is None or not len(listed.rows):
-        return None
-    remembered = last.view.last.get("")
-    if (
-        wish == "open last"
-        and remembered is not None
-        and listed.rows.index_of(remembered) is not None
-    ):
-        return remembered
-    first: Scalar | None = None if listed.first is None else listed.rows.key_at(listed.first)
-    return first

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from functools import reduce
+from itertools import accumulate
+from math import inf
+from operator import add
 from typing import Final, NamedTuple
-
-import numpy as np
 
 from cadena.engine.layout.sizes import (
     POPOVER,
@@ -15,9 +17,9 @@ from cadena.engine.layout.sizes import (
     SLID_MOST,
     WIDE_RAIL,
 )
-from cadena.engine.session import LAYERS, Chain, Entry, Session, Window
+from cadena.engine.session import LAYERS, NO_CHAIN, Chain, Entry, Session, Window
 from cadena.engine.wired import WiredApp
-from cadena.model.app import Arrangement, PaneWidth, When
+from cadena.model.app import Arrangement, ListScreen, PaneWidth, When
 
 
 class Area(NamedTuple):
@@ -44,7 +46,9 @@ class Display(NamedTuple):
 
     ``runs`` are the first and last entry of each run. ``layer`` is the entry shown over
     the panes, and whether as modal or popover; ``slid`` the pane slid over the detail;
-    ``shown`` everything of these that shows an entry, topmost last.
+    ``shown`` everything of these that shows an entry, topmost last; ``late`` the panes of it
+    whose screen shows what answers late. ``base`` are the entries below any modal. ``wishes`` is
+    what the list at their end opens by itself (5.2, 5.5), before and after back has asked for it.
     """
 
     arrangement: Arrangement
@@ -54,6 +58,9 @@ class Display(NamedTuple):
     layer: Pane | None
     layer_as: str
     shown: tuple[Pane, ...]
+    late: tuple[Pane, ...]
+    base: int
+    wishes: tuple[str, str]
 
     def area_of(self, entry: int) -> Area | None:
         """Where an entry is shown, or none when it is not on display."""
@@ -94,6 +101,7 @@ def arrangement_for(app: WiredApp, window: Window) -> Arrangement:
 
 
 PLAIN: Final = Arrangement(id="")
+NO_WISHES: Final = ("no", "no")
 
 
 def matches(when: When, window: Window) -> bool:
@@ -118,7 +126,7 @@ def says_nothing_chosen(app: WiredApp, entries: tuple[Entry, ...], panes: int) -
 
 def display_of(app: WiredApp, session: Session, chain: Chain | None = None) -> Display:
     """Project a chain (the one on display, unless another is given) on the window."""
-    entries = (chain or session.chain).entries
+    entries = (chain or session.chains.get(session.section, NO_CHAIN)).entries
     # A step asks several times for the very same one.
     last = app.displayed
     if last[0] is entries and last[1] is session.window and last[2] is session.slid:
@@ -153,7 +161,29 @@ def _display_of(app: WiredApp, session: Session, entries: tuple[Entry, ...]) -> 
         slid = Pane(runs[-2][1], area._replace(width=min(SLID_MOST, area.width * 0.85)))
     over = tuple(each for each in (slid, layer) if each is not None)
     all_shown = (*(each for each in panes if each.entry is not None), *over)
-    return Display(arrangement, runs, panes, slid, layer, layer_as, all_shown)
+    late = tuple(
+        each
+        for each in all_shown
+        if each.entry is not None and entries[each.entry].screen in app.late_screens
+    )
+    base = base_length(entries)
+    wishes = _wishes(app, entries[:base], len(runs), arrangement)
+    return Display(arrangement, runs, panes, slid, layer, layer_as, all_shown, late, base, wishes)
+
+
+def _wishes(
+    app: WiredApp, entries: tuple[Entry, ...], runs: int, arrangement: Arrangement
+) -> tuple[str, str]:
+    """What the list at the end of the entries opens by itself, before and after it was asked for:
+    its first row, its last chosen one, or none (5.2, 5.5)."""
+    screen = app.screens.get(entries[-1].screen) if entries else None
+    if not isinstance(screen, ListScreen) or app.opens_beside(entries[-1]) is None:
+        return NO_WISHES
+    if runs < arrangement.panes:
+        return screen.nothing_chosen, screen.nothing_chosen
+    if arrangement.panes == 1 and len(entries) == 1:
+        return arrangement.detail_first, "no"
+    return NO_WISHES
 
 
 def can_slide(entries: tuple[Entry, ...], arrangement: Arrangement) -> bool:
@@ -224,13 +254,13 @@ def areas_in(arrangement: Arrangement, window: Window, shown: int) -> tuple[Area
         widths[-1] = PaneWidth()
     fold = _fold_of(window)
     if shown == 2 and fold is not None and body.x < fold < body.x + body.width:
-        solved = np.array([fold - body.x, body.x + body.width - fold])
+        solved = [fold - body.x, body.x + body.width - fold]
     else:
-        solved = solve_widths(body.width * window.text, widths) / window.text
-    edges = body.x + np.concatenate([[0.0], np.cumsum(solved)])
+        solved = [each / window.text for each in solve_widths(body.width * window.text, widths)]
+    lefts = accumulate(solved, initial=0.0)
     return tuple(
-        Area(float(left), body.y, float(width), body.height)
-        for left, width in zip(edges, solved, strict=False)
+        Area(body.x + left, body.y, width, body.height)
+        for left, width in zip(lefts, solved, strict=False)
     )
 
 
@@ -242,9 +272,7 @@ def _fold_of(window: Window) -> float | None:
     return fold / window.text
 
 
-def solve_widths(
-    total: float, widths: list[PaneWidth]
-) -> np.ndarray[tuple[int], np.dtype[np.float64]]:
+def solve_widths(total: float, widths: list[PaneWidth]) -> list[float]:
     """Share a width out among panes.
 
     What is asked for is given, within least and most; the rest goes to the panes with nothing
@@ -256,41 +284,44 @@ def solve_widths(
         widths: what each pane asks for.
 
     Returns:
-        Shape (panes,), in dp, adding up to ``total``.
+        The width of each pane, in dp; they add up to ``total``.
     """
     if not widths:
-        return np.zeros(0)
-    least = np.array([each.least for each in widths], dtype=np.float64)
-    most = np.maximum([_most(each) for each in widths], least)
-    if least.sum() >= total:
-        return np.asarray(least * (total / least.sum()) if total > 0 else np.zeros(len(widths)))
-    asked = np.array([_asked(each, total) for each in widths], dtype=np.float64)
-    solved: np.ndarray[tuple[int], np.dtype[np.float64]] = np.clip(asked, least, most)
-    over = solved.sum() - total
+        return []
+    least = [each.least for each in widths]
+    most = [max(_most(each), low) for each, low in zip(widths, least, strict=True)]
+    needed = _sum(least)
+    if needed >= total:
+        return [low * (total / needed) if total > 0 else 0.0 for low in least]
+    asked = (_asked(each, total) for each in widths)
+    limits = zip(asked, least, most, strict=True)
+    solved = [min(max(each, low), high) for each, low, high in limits]
+    over = _sum(solved) - total
     if over > 0:
-        slack = solved - least
-        solved = solved - slack * (over / slack.sum())
-    free = np.array([each.fixed is None and each.share is None for each in widths])
-    shared = np.array([each.share is not None for each in widths])
-    for takes in (free, shared):
-        _fill(solved, most, takes, total)
-    solved[-1] += total - solved.sum()
+        slack = [each - low for each, low in zip(solved, least, strict=True)]
+        part = over / _sum(slack)
+        solved = [each - more * part for each, more in zip(solved, slack, strict=True)]
+    _fill(solved, most, [each.fixed is None and each.share is None for each in widths], total)
+    _fill(solved, most, [each.share is not None for each in widths], total)
+    solved[-1] += total - _sum(solved)
     return solved
 
 
-def _fill(
-    solved: np.ndarray[tuple[int], np.dtype[np.float64]],
-    most: np.ndarray[tuple[int], np.dtype[np.float64]],
-    takes: np.ndarray[tuple[int], np.dtype[np.bool_]],
-    total: float,
-) -> None:
+def _fill(solved: list[float], most: list[float], takes: list[bool], total: float) -> None:
     """Give what is left of the total to some of the panes alike, each up to its most."""
-    room, open_ = total - solved.sum(), takes & (solved < most)
-    while room > 1e-9 and open_.any():
-        given = np.minimum(most[open_] - solved[open_], room / open_.sum())
-        solved[open_] += given
-        room -= given.sum()
-        open_ &= solved < most - 1e-9
+    room = total - _sum(solved)
+    open_ = [at for at, each in enumerate(takes) if each and solved[at] < most[at]]
+    while room > 1e-9 and open_:
+        given = [min(most[at] - solved[at], room / len(open_)) for at in open_]
+        for at, more in zip(open_, given, strict=True):
+            solved[at] += more
+        room -= _sum(given)
+        open_ = [at for at in open_ if solved[at] < most[at] - 1e-9]
+
+
+def _sum(values: list[float]) -> float:
+    """One after another, as every Python and every other language adds them."""
+    return reduce(add, values, 0.0)
 
 
 def _asked(width: PaneWidth, total: float) -> float:
@@ -300,4 +331,4 @@ def _asked(width: PaneWidth, total: float) -> float:
 def _most(width: PaneWidth) -> float:
     if width.fixed is not None:
         return width.fixed
-    return np.inf if width.most is None else width.most
+    return inf if width.most is None else width.most

@@ -32,8 +32,8 @@ def call(app: WiredApp, session: Session) -> tuple[Session, Notes]:
         return session, ()
     notes: Notes = ()
     display = display_of(app, session)
-    for pane in display.shown:
-        if pane.entry is None or session.entries[pane.entry].screen not in app.late_screens:
+    for pane in display.late:
+        if pane.entry is None:
             continue
         for part, source, page in _needs(app, session, pane.entry, pane.area):
             session, note = _asked(app, session, pane.entry, part, source, page)

@@ -18,8 +18,12 @@ from cadena.model.values import Scalar
 
 def view_of(app: WiredApp, entry: Entry, area: Area) -> tuple[float, float]:
     """The size in dp of the part of a screen that scrolls, in the area it is given."""
-    bars = bars_of(app.screens.get(entry.screen), area.width)
-    return area.width, max(0.0, area.height - bars.top - bars.bottom)
+    at = entry.screen, area
+    found = app.viewed.get(at)
+    if found is None:
+        bars = bars_of(app.screens.get(entry.screen), area.width)
+        found = app.viewed[at] = area.width, max(0.0, area.height - bars.top - bars.bottom)
+    return found
 
 
 def chosen_row(session: Session, index: int) -> RowRef | None:

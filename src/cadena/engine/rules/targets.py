@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from typing import Any, Final
+
 from cadena.engine import events as do
 from cadena.engine.notes import Refused
 from cadena.engine.rules.display import Area, Display
@@ -37,20 +40,29 @@ def target_of(app: WiredApp, session: Session, display: Display, event: object) 
     raise Refused("screen not on display" if screen else "nothing can take this", screen=screen)
 
 
+def _on_form(app: WiredApp, entry: Entry, event: Any) -> bool:
+    return isinstance(app.screens.get(entry.screen), FormScreen)
+
+
+ABOUT: Final[dict[type, Callable[[WiredApp, Entry, Any], bool]]] = {
+    do.Press: lambda app, entry, event: event.button in app.buttons.get(entry.screen, ()),
+    do.OpenFact: lambda app, entry, event: event.fact in app.facts.get(entry.screen, ()),
+    do.Act: lambda app, entry, event: event.action in app.actions.get(entry.screen, ()),
+    do.Type: _on_form,
+    do.Save: _on_form,
+    do.Cancel: _on_form,
+    do.TurnPage: lambda app, entry, event: event.to in app.pages.get(entry.screen, ()),
+    do.Retry: lambda app, entry, event: any(
+        each.state == "failed" for each in entry.loads.values()
+    ),
+}
+"""Whether a screen has what an event is about; what is not here is about a list."""
+
+
 def _can_take(app: WiredApp, entry: Entry, event: object) -> bool:
-    match event:
-        case do.Press():
-            return event.button in app.buttons.get(entry.screen, ())
-        case do.OpenFact():
-            return event.fact in app.facts.get(entry.screen, ())
-        case do.Act():
-            return event.action in app.actions.get(entry.screen, ())
-        case do.Type() | do.Save() | do.Cancel():
-            return isinstance(app.screens.get(entry.screen), FormScreen)
-        case do.TurnPage():
-            return event.to in app.pages.get(entry.screen, ())
-        case do.Retry():
-            return any(each.state == "failed" for each in entry.loads.values())
-        case do.Scroll():
-            return not event.list or event.list in app.listings.get(entry.screen, {})
-    return getattr(event, "list", "") in app.listings.get(entry.screen, {})
+    has = ABOUT.get(type(event))
+    if has is not None:
+        return has(app, entry, event)
+    part = getattr(event, "list", "")
+    # Without a list, it is the screen that is scrolled.
+    return part in app.listings.get(entry.screen, {}) or (type(event) is do.Scroll and not part)

@@ -7,7 +7,6 @@ from functools import partial
 from typing import Final
 
 from cadena.desktop.document.document import Document
-from cadena.desktop.document.new_sources import begin_source
 from cadena.desktop.document.selection import SelectedScreen
 from cadena.desktop.stages.link.about_screens import add_section
 from cadena.desktop.widgets.words import screen_words
@@ -50,6 +49,8 @@ def _add_of(document: Document, source: Source, make: Make) -> None:
 
 def _add_of_new(document: Document, make: Make) -> None:
     """A screen of three made-up records; what it shows is named afterwards."""
+    from cadena.desktop.document.new_sources import begin_source
+
     source = begin_source(document, SOMETHING)
     if source is not None:
         _add_of(document, source, make)

@@ -34,6 +34,7 @@ from cadena.desktop.painting.theme import Look, colour, theme
 from cadena.desktop.stages.link import hit_test as under
 from cadena.desktop.stages.link import paint, stepping
 from cadena.desktop.stages.link.tiles import RENDER, Tiles
+from cadena.desktop.widgets.polish import with_own_viewport
 from cadena.model.app import Trigger
 from cadena.scene.board.board import (
     CARD,
@@ -78,6 +79,7 @@ class BoardPicture(QAbstractScrollArea):
         self.setFrameShape(self.Shape.NoFrame)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("board")
+        with_own_viewport(self)
         self.viewport().setMouseTracking(True)
         self._after = QTimer(self, singleShot=True, interval=AFTER_BENCH)
         self._after.timeout.connect(self.viewport().update)

@@ -5,7 +5,6 @@ from __future__ import annotations
 from functools import partial
 
 from cadena.desktop.document.document import Document
-from cadena.desktop.document.new_sources import begin_with
 from cadena.desktop.document.next_step import next_step, put_away
 from cadena.desktop.document.selection import (
     AllFindings,
@@ -61,7 +60,7 @@ def _next(document: Document) -> list[Sentence]:
 def _nothing(document: Document) -> list[Sentence]:
     if not document.app.sections:
         add = Word("do", "Add records from a file…", document.wants_records.emit)
-        begin = partial(begin_with, document)
+        begin = partial(_begin_with, document)
         screens = new_screens(document)
         asked = Word("line", "", begin, name="what the first list shows")
         return [
@@ -85,3 +84,9 @@ def _nothing(document: Document) -> list[Sentence]:
             ),
         ]
     return [Sentence("", [Word("text", "Select a card, a row, a button or a ribbon.")])]
+
+
+def _begin_with(document: Document, what: str) -> None:
+    from cadena.desktop.document.new_sources import begin_with
+
+    begin_with(document, what)

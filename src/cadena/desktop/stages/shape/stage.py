@@ -38,7 +38,6 @@ from cadena.model.listing import Listing
 from cadena.model.screen_parts import listings
 from cadena.records.records import Records
 from cadena.scene.shape import at_once, block_scene, field_scene, fields_of_row, row_scene
-from cadena.sources.profile import worst_rows
 
 CASES: Final = ("typical", "longest", "emptiest")
 LONG: Final = 60
@@ -207,6 +206,8 @@ class ShapeStage(QWidget):
         names = fields_of_row(listing) if listing is not None else tuple(records.types)
         at = (records.serial, names)
         if at not in self._worst:
+            from cadena.sources.profile import worst_rows
+
             self._worst[at] = worst_rows(records, names or tuple(records.types))
         return self._worst[at]
 
