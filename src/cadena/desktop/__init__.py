@@ -10,8 +10,16 @@ import gc
 # What a window is made of stays: it need not be looked through for garbage all the time.
 gc.set_threshold(50_000, 20, 20)
 
+import babel.dates
+import babel.numbers
+
 import cadena.check.mend
-import cadena.runs.walks.walk
+import cadena.deliver.icons
+import cadena.runs.walks.recording
 import cadena.scene.board.board
 import cadena.scene.lay_out
+import cadena.scene.transition
+import cadena.serve.call_services
 import cadena.sources.open_project
+import cadena.words.notes
+import cadena.words.rules

@@ -12,8 +12,6 @@ from functools import lru_cache
 from typing import Any, Final, NamedTuple
 from urllib.parse import parse_qsl, unquote
 
-import uritemplate
-
 from cadena.model.app import App
 from cadena.model.values import Value, shown
 
@@ -93,6 +91,10 @@ def told(template: str, arguments: Mapping[str, Value]) -> str | None:
     words: dict[str, Any] = {
         name: _word(value) for name, value in arguments.items() if value is not None
     }
+    if "{" not in template:
+        return template
+    import uritemplate
+
     return str(uritemplate.expand(template, words))
 
 

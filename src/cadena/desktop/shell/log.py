@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import contextlib
 import datetime
-import platform
 import traceback
 from pathlib import Path
 from typing import Final
@@ -35,6 +34,8 @@ def report_of(error: BaseException, where: str = "") -> str:
 
 def report_of_text(text: str) -> str:
     """A text with what runs it, and when."""
+    import platform
+
     return (
         f"Cadena {__version__}, Python {platform.python_version()}, {platform.platform()}\n"
         f"{datetime.datetime.now().isoformat(timespec='seconds')}\n{text}"

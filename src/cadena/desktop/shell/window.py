@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import contextlib
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from msgspec.structs import replace
 from PySide6.QtCore import QByteArray, QPoint, Qt, QTimer
@@ -19,7 +19,6 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from cadena.desktop.bench.apart import Apart
 from cadena.desktop.bench.bench import Bench
 from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
@@ -32,7 +31,6 @@ from cadena.desktop.painting import theme
 from cadena.desktop.painting.faces import forget_fonts
 from cadena.desktop.painting.motion import Motion, is_reduced
 from cadena.desktop.shell import settings as kept
-from cadena.desktop.shell.choose_version import ask_which
 from cadena.desktop.shell.commands import Commands
 from cadena.desktop.shell.file_actions import EMPTY_FOLDER, Taking, folder_chosen
 from cadena.desktop.shell.first_page import HIGH, FirstPage, picture_of
@@ -47,6 +45,9 @@ from cadena.engine.session import Window
 from cadena.model.file.project_file import encode
 from cadena.model.problem import Problem
 from cadena.model.windows import windows_of
+
+if TYPE_CHECKING:
+    from cadena.desktop.bench.apart import Apart
 
 
 class MainWindow(QMainWindow):
@@ -303,6 +304,8 @@ class MainWindow(QMainWindow):
         document = self.document
         try:
             theirs = document.on_disk()
+            from cadena.desktop.shell.choose_version import ask_which
+
             answer = ask_which(self, document.app.name, encode(document.app), theirs)
             if answer == "theirs":
                 document.read_again()
@@ -364,6 +367,8 @@ class MainWindow(QMainWindow):
         if self.apart is not None:
             self.apart.close()
             return
+        from cadena.desktop.bench.apart import Apart
+
         self.apart = Apart(self.bench)
         self.apart.closed.connect(self._bench_back)
         self.apart.resize(900, 760)
