@@ -10,7 +10,7 @@ from typing import Any, Final
 from msgspec.structs import replace
 
 from cadena.engine.notes import Note, Notes, Refused
-from cadena.engine.rules.display import arrangement_for, base_length, display_of, runs_of
+from cadena.engine.rules.display import Display, base_length, display_of, runs_of
 from cadena.engine.rules.opening import open_link
 from cadena.engine.session import LAYERS, Chain, Entry, RowRef, Session, on_base, owner_of
 from cadena.engine.wired import WiredApp
@@ -23,7 +23,8 @@ OPENS: Final = ("open first", "open last")
 
 def settle(app: WiredApp, session: Session) -> tuple[Session, Notes]:
     """Make the three rules hold: 5.3 for every section's chain, the others for the one shown."""
-    arrangement = arrangement_for(app, session.window)
+    before, display = session, display_of(app, session)
+    arrangement = display.arrangement
     notes: Notes = ()
     changes, values = session.changes, session.values if app.with_values else None
     for name, chain in session.chains.items():
@@ -45,7 +46,9 @@ def settle(app: WiredApp, session: Session) -> tuple[Session, Notes]:
             gone = len(chain.entries) - len(settled.entries)
             note = Note.of("closed by rule", section=chain.section, count=gone)
             session, notes = session.with_chain(settled), (*notes, note)
-    while (asked := _asked_to_open(app, session)) is not None:
+    if session is not before:
+        display = display_of(app, session)
+    while (asked := _asked_to_open(app, session, display)) is not None:
         try:
             opened, said = open_link(app, session, *asked, by="rule")
         except Refused as refused:
@@ -55,6 +58,7 @@ def settle(app: WiredApp, session: Session) -> tuple[Session, Notes]:
         if len(opened.entries) <= len(session.entries):
             break
         session, notes = opened, (*notes, *said)
+        display = display_of(app, session)
     return session, notes
 
 
@@ -67,7 +71,7 @@ def _values_read(app: WiredApp, session: Session, entries: tuple[Entry, ...]) ->
 
 def opens_by_rule(app: WiredApp, session: Session) -> bool:
     """Whether 5.2 or 5.5 would open a row at once."""
-    asked = _asked_to_open(app, session)
+    asked = _asked_to_open(app, session, display_of(app, session))
     if asked is None:
         return False
     try:
@@ -77,9 +81,11 @@ def opens_by_rule(app: WiredApp, session: Session) -> bool:
     return len(opened.entries) > len(session.entries)
 
 
-def _asked_to_open(app: WiredApp, session: Session) -> tuple[int, Link, RowRef] | None:
+def _asked_to_open(
+    app: WiredApp, session: Session, display: Display
+) -> tuple[int, Link, RowRef] | None:
     """The entry, its link and the row that 5.2 or 5.5 asks to open, or none."""
-    display, chain = display_of(app, session), session.chain
+    chain = session.chain
     wish = display.wishes[chain.asked]
     if wish not in OPENS:
         return None

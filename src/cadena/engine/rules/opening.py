@@ -76,6 +76,9 @@ def arguments_for(
     for parameter in screen.parameters:
         argument = given.get(parameter.name)
         came = None if argument is None else _value_of(app, session, index, argument, row, saved)
+        if parameter.type == "text" and type(came) is str:
+            filled[parameter.name] = came
+            continue
         where = f"links[{link.id}].arguments[{parameter.name}]"
         convert = argument is not None and argument.convert
         value = fill_in(parameter, came, ("link", link.id, screen.id), where, convert)
@@ -119,12 +122,6 @@ def _value_of(
 ) -> Any:
     entry = session.entries[index]
     match argument:
-        case FromConstant():
-            return argument.constant
-        case FromArgument():
-            return entry.arguments.get(argument.argument)
-        case FromValue():
-            return session.values.get(argument.value)
         case FromField():
             if saved is not None:
                 return saved.get(argument.field)
@@ -137,6 +134,12 @@ def _value_of(
             if argument.field == records.source.key:
                 return row.key
             return (records.by_key(row.key) or {}).get(argument.field)
+        case FromConstant():
+            return argument.constant
+        case FromArgument():
+            return entry.arguments.get(argument.argument)
+        case FromValue():
+            return session.values.get(argument.value)
         case FromPosition():
             listed = None if row is None else app.listed(session, entry, row.part)
             return None if listed is None or row is None else listed.rows.index_of(row.key)
