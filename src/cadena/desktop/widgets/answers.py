@@ -7,27 +7,17 @@ from typing import Any, Final, Literal, NamedTuple
 from PySide6.QtCore import (
     QAbstractTableModel,
     QModelIndex,
-    QPersistentModelIndex,
-    QRectF,
-    QSize,
     Qt,
     Signal,
 )
-from PySide6.QtGui import QFont, QPainter, QPen
-from PySide6.QtWidgets import (
-    QStyle,
-    QStyledItemDelegate,
-    QStyleOptionViewItem,
-)
 
-from cadena.desktop.painting.faces import font_of
-from cadena.desktop.painting.theme import Look, colour, px
+from cadena.desktop.painting.theme import Look, px
 from cadena.desktop.widgets.quiet_table import QuietTable
+from cadena.desktop.widgets.signs import Index, Sign, SignDelegate
 
-ROW: Final = 28
+WIDE, ROW = 64, 28
 LARGE: Final = 1.25
 """Above this scale of the desktop's text, titles of columns stand in three lines."""
-Index = QModelIndex | QPersistentModelIndex
 NOWHERE: Final = QModelIndex()
 Tone = Literal["holds", "to depth", "broken", "aside", "none"]
 INKS: Final[dict[Tone, tuple[str, str, str]]] = {
@@ -77,6 +67,13 @@ class Answers(QAbstractTableModel):
             return None
         return self.lines[index.row()].cells[index.column()]
 
+    def sign(self, index: Index) -> Sign | None:
+        """How a cell is painted."""
+        cell = self.cell(index)
+        if cell is None:
+            return None
+        return Sign(cell.text, *INKS[cell.tone], 1.4, cell.tone == "none", self.is_fresh)
+
     def rowCount(self, parent: Index = NOWHERE) -> int:
         return 0 if parent.isValid() else len(self.lines)
 
@@ -119,37 +116,6 @@ def in_lines(title: str, lines: int = 2) -> str:
     return min(halves, key=lambda text: max(map(len, text.split("\n"))))
 
 
-class CellDelegate(QStyledItemDelegate):
-    """Paints an answer: a sign on its ground; a stale one is only outlined."""
-
-    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
-        model = index.model()
-        cell = model.cell(index) if isinstance(model, Answers) else None
-        if cell is None or not isinstance(model, Answers):
-            return
-        painter.save()
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        wide = min(float(option.rect.width()) - 12, px(64))
-        rect = QRectF(option.rect)
-        rect = QRectF(rect.center().x() - wide / 2, rect.y() + 3, wide, rect.height() - 6)
-        ground, ink, edge = INKS[cell.tone]
-        painter.setPen(QPen(colour(edge if model.is_fresh else "hairline"), 1.4))
-        painter.setBrush(colour(ground if model.is_fresh else "ground"))
-        if cell.tone != "none":
-            painter.drawRoundedRect(rect, 6, 6)
-        painter.setPen(colour(ink if model.is_fresh else "soft"))
-        painter.setFont(font_of(px(13), QFont.Weight.DemiBold))
-        painter.drawText(rect, int(Qt.AlignmentFlag.AlignCenter), cell.text)
-        if option.state & QStyle.StateFlag.State_Selected:
-            painter.setPen(QPen(colour("brass"), 2.5))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRoundedRect(rect.adjusted(-3, -2, 3, 2), 8, 8)
-        painter.restore()
-
-    def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
-        return QSize(px(64), px(ROW))
-
-
 class AnswerTable(QuietTable):
     """The answers to look at and to choose from; Enter plays the walk of one."""
 
@@ -158,7 +124,7 @@ class AnswerTable(QuietTable):
     def __init__(self) -> None:
         self.answers = Answers()
         super().__init__(self.answers, "what is proven", ROW)
-        self.paint_by(CellDelegate(self))
+        self.paint_by(SignDelegate(self, self.answers.sign, 13, (WIDE, ROW), WIDE))
         self.setMinimumHeight(px(ROW) * 5)
         self.verticalHeader().setSectionsClickable(True)
         self.verticalHeader().sectionClicked.connect(lambda row: self.chosen.emit(row, -1))

@@ -7,29 +7,19 @@ from typing import Any, Final
 from PySide6.QtCore import (
     QAbstractTableModel,
     QModelIndex,
-    QPersistentModelIndex,
-    QRectF,
-    QSize,
     Qt,
     Signal,
 )
-from PySide6.QtGui import QFont, QPainter, QPen
-from PySide6.QtWidgets import (
-    QStyle,
-    QStyledItemDelegate,
-    QStyleOptionViewItem,
-    QWidget,
-)
+from PySide6.QtWidgets import QWidget
 
-from cadena.desktop.painting.faces import font_of
-from cadena.desktop.painting.theme import colour, px
 from cadena.desktop.widgets.quiet_table import QuietTable
+from cadena.desktop.widgets.signs import Index, Sign, SignDelegate
 from cadena.runs.keep.disturbances import DISTURBANCES, Disturbance
 from cadena.runs.keep.pieces import Piece
 from cadena.runs.keep.report import LAST, pieces_in
 from cadena.runs.keep.run import SIGNS, Mark, Matrix, Run
 
-ROW: Final = 30
+WIDE, ROW = 56, 30
 INDENT: Final = " " * 8
 INKS: Final[dict[Mark, tuple[str, str]]] = {
     "kept": ("holds_wash", "holds_ink"),
@@ -38,7 +28,6 @@ INKS: Final[dict[Mark, tuple[str, str]]] = {
     "lost": ("broken_wash", "broken_ink"),
     "wrong": ("broken_wash", "broken_ink"),
 }
-Index = QModelIndex | QPersistentModelIndex
 
 
 class MarksModel(QAbstractTableModel):
@@ -70,6 +59,16 @@ class MarksModel(QAbstractTableModel):
         if not index.isValid():
             return None
         return self.matrix.get((self.pieces[index.row()], self.columns[index.column()].name))
+
+    def sign(self, index: Index) -> Sign | None:
+        """How a mark is painted."""
+        run = self.run_at(index)
+        if run is None:
+            return None
+        ground, ink = INKS.get(run.mark, ("ground", "soft"))
+        edge, bold = ("broken", 1.5) if run.is_broken else ("hairline", 0.5)
+        is_bare = run.mark == "nothing to keep here"
+        return Sign(SIGNS[run.mark], ground, ink, edge, bold, is_bare, self.is_fresh)
 
     def rowCount(self, parent: Index = QModelIndex()) -> int:
         return 0 if parent.isValid() else len(self.pieces)
@@ -112,36 +111,6 @@ class MarksModel(QAbstractTableModel):
         return INDENT + piece.name.removeprefix(f"{piece.of} · ")
 
 
-class MarkDelegate(QStyledItemDelegate):
-    """Paints a mark: a sign on its ground; a stale one is only outlined."""
-
-    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
-        model = index.model()
-        run = model.run_at(index) if isinstance(model, MarksModel) else None
-        if run is None or not isinstance(model, MarksModel):
-            return
-        painter.save()
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        rect = QRectF(option.rect).adjusted(4, 3, -4, -3)
-        ground, ink = INKS.get(run.mark, ("ground", "soft"))
-        edge = "broken" if run.is_broken else "hairline"
-        painter.setPen(QPen(colour(edge), 1.5 if run.is_broken else 0.5))
-        painter.setBrush(colour(ground if model.is_fresh else "ground"))
-        if run.mark != "nothing to keep here":
-            painter.drawRoundedRect(rect, 6, 6)
-        painter.setPen(colour(ink if model.is_fresh else "soft"))
-        painter.setFont(font_of(px(14), QFont.Weight.DemiBold))
-        painter.drawText(rect, int(Qt.AlignmentFlag.AlignCenter), SIGNS[run.mark])
-        if option.state & QStyle.StateFlag.State_Selected:
-            painter.setPen(QPen(colour("brass"), 2.5))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRoundedRect(rect.adjusted(-2, -1, 2, 1), 7, 7)
-        painter.restore()
-
-    def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
-        return QSize(px(56), px(ROW))
-
-
 class Marks(QuietTable):
     """The marks to look at and to choose from; Enter plays the run of one."""
 
@@ -150,7 +119,7 @@ class Marks(QuietTable):
     def __init__(self, parent: QWidget | None = None) -> None:
         self.marks = MarksModel()
         super().__init__(self.marks, "what survives", ROW, parent)
-        self.paint_by(MarkDelegate(self))
+        self.paint_by(SignDelegate(self, self.marks.sign, 14, (WIDE, ROW)))
 
     def come_to(self, index: QModelIndex) -> None:
         run = self.marks.run_at(index)
