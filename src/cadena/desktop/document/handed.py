@@ -45,7 +45,6 @@ class HandOver:
     came: dict[tuple[str, str], Came] = field(default_factory=dict)
     driven: WiredApp | None = None
     is_driving: bool = False
-    said: str = ""
     since: str = ""
     before: WiredApp | None = None
 

@@ -106,8 +106,7 @@ class Handing(QObject):
         yours = sum(each.state in ("yours", "both") for each in handed)
         written = sum(each.state in ("new", "changed", "both") for each in handed)
         kept = f"; {yours} of yours left as they are" if yours else ""
-        self.state.said = f"{written} files written to {FOLDER}/{form}{kept}"
-        self.document.say(self.state.said)
+        self.document.say(f"{written} files written to {FOLDER}/{form}{kept}")
         self.state.made.pop(form)
         self.ask(form)
 

@@ -4,8 +4,6 @@ its own, which can be stopped."""
 from __future__ import annotations
 
 import shutil
-import subprocess
-import sys
 import tempfile
 import threading
 from pathlib import Path
@@ -18,6 +16,7 @@ from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.handed import HandedOver, HandOver
 from cadena.desktop.document.handing import FOLDER
+from cadena.desktop.jobs.own_process import OwnProcess
 from cadena.engine.wired import WiredApp
 from cadena.model.file.project_file import encode
 from cadena.model.problem import Problem
@@ -36,7 +35,7 @@ class Comparing(QObject):
     def __init__(self, document: Document) -> None:
         super().__init__(document)
         self.document = document
-        self._process: subprocess.Popen[str] | None = None
+        self._process = OwnProcess()
         self._thread: threading.Thread | None = None
         self._came.connect(self._keep)
 
@@ -59,8 +58,7 @@ class Comparing(QObject):
 
     def stop(self) -> None:
         """Leave it."""
-        if self._process is not None:
-            self._process.kill()
+        self._process.stop()
 
     def wait(self) -> None:
         """Wait until it has ended."""
@@ -78,16 +76,12 @@ class Comparing(QObject):
                 (now / file.name).write_text(encode(app.app))
                 old = since or str(file.parent)
                 before = version(file, since, Path(made) / "before")
-                command = [sys.executable, "-m", "cadena", "compare", old, str(now / file.name)]
-                command += ["--in", str(file.parent), "--html", str(page)]
-                self._process = subprocess.Popen(
-                    command, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True
-                )
-                words, problem = self._process.communicate()
-                if self._process.returncode in (0, 1):
-                    files = {WORDS: words.encode(), PAGE: page.read_bytes()}
-                elif self._process.returncode > 1:
-                    said = problem.strip()
+                where = ["--in", str(file.parent), "--html", str(page)]
+                ended = self._process.run("compare", old, str(now / file.name), *where)
+                if ended.code in (0, 1):
+                    files = {WORDS: ended.said.encode(), PAGE: page.read_bytes()}
+                elif ended.code > 1:
+                    said = ended.problem
         except Problem as problem:
             said = str(problem)
         except OSError as error:
@@ -97,7 +91,7 @@ class Comparing(QObject):
     def _keep(
         self, app: WiredApp, before: WiredApp | None, files: dict[str, bytes], said: str
     ) -> None:
-        self._thread = self._process = None
+        self._thread = None
         self.document.own(HandOver).before = before
         if files:
             handed = tuple(Handed(name, "as it was") for name in files)

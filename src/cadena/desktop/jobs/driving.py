@@ -69,7 +69,7 @@ class Driving(QObject):
             ]
         state = self.state
         state.came.clear()
-        state.is_driving, state.driven, state.said = True, document.wired, ""
+        state.is_driving, state.driven = True, document.wired
         self._stop.clear()
         app = WiredApp(document.app, document.wired.as_read)
         thread = threading.Thread(
@@ -127,7 +127,6 @@ class Driving(QObject):
 
     def _end(self, said: str) -> None:
         self.state.is_driving = False
-        self.state.said = said
         if said:
             self.document.refuse(said)
         self.document.tell(Change.HANDED)

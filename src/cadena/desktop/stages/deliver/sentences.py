@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 
 from PySide6.QtCore import QUrl
@@ -13,6 +14,7 @@ from cadena.desktop.document.handed import FORMS, Came, Form, HandOver
 from cadena.desktop.document.handing import FOLDER, Handing, handing_of
 from cadena.desktop.jobs.comparing import comparing_of
 from cadena.desktop.jobs.driving import driving_of
+from cadena.desktop.jobs.reporting import REPORT, reporting_of
 from cadena.desktop.stages.deliver.selected import SelectedDriven, SelectedFile, SelectedForm
 from cadena.desktop.widgets.words import Sentence, Word
 from cadena.engine.events import in_short
@@ -40,9 +42,7 @@ def _form(document: Document, form: Form) -> list[Sentence]:
     handing = handing_of(document)
     made = handing.made(form)
     if form == "report":
-        words = [Word("subject", "A report to read"), Word("text", f"{FOLDER}/report/report.html")]
-        write = Word("mend", "Write it", partial(write_report, document), name="write the report")
-        return [Sentence("", [*words, write])]
+        return [_report(document)]
     if form == "changes":
         return [_changes(document)]
     if made is None:
@@ -63,6 +63,20 @@ def _form(document: Document, form: Form) -> list[Sentence]:
     return [Sentence("", words)]
 
 
+def _report(document: Document) -> Sentence:
+    """Write the report of the project as it is saved."""
+    reporting = reporting_of(document)
+    words = [Word("subject", "A report to read"), Word("text", f"{FOLDER}/report/{REPORT}")]
+    if reporting.is_at_work:
+        return Sentence("", [*words, Word("text", "being written…"), _stop(reporting.stop)])
+    write = Word("mend", "Write it", reporting.begin, name="write the report")
+    return Sentence("", [*words, write])
+
+
+def _stop(does: Callable[[], object]) -> Word:
+    return Word("do", "Stop", does)
+
+
 def _changes(document: Document) -> Sentence:
     """Compare the app with how it was saved, or with a revision of it."""
     comparing, state = comparing_of(document), document.own(HandOver)
@@ -75,7 +89,7 @@ def _changes(document: Document) -> Sentence:
     words = [Word("subject", "What has changed"), Word("text", "since")]
     words.append(Word("line", state.since, since, name="revision to compare with"))
     if comparing.is_at_work:
-        words += [Word("text", "comparing…"), Word("do", "Stop", comparing.stop)]
+        words += [Word("text", "comparing…"), _stop(comparing.stop)]
     else:
         told = "" if state.since else "it was saved; or a revision in git, such as HEAD~1"
         words.append(Word("mend", "Compare", comparing.begin, name="compare the versions"))
@@ -181,20 +195,3 @@ def copy_command(document: Document, form: Form) -> None:
     """Copy the commands that do this in continuous integration."""
     QGuiApplication.clipboard().setText(command(handing_of(document), form))
     document.say("The command is copied")
-
-
-def write_report(document: Document) -> None:
-    """Write the report of the project as it is saved."""
-    from cadena.desktop.shell.report import report_of
-    from cadena.model.file.disk import write_text
-
-    folder = handing_of(document).folder("report")
-    if folder is None or document.file is None:
-        return
-    try:
-        folder.mkdir(parents=True, exist_ok=True)
-        write_text(report_of(document.file), folder / "report.html")
-    except (Problem, OSError) as problem:
-        document.refuse(str(problem))
-        return
-    document.say(f"Written: {FOLDER}/report/report.html")

@@ -1,0 +1,72 @@
+"""Writing the report of the open project, as it is saved, beside the window."""
+
+from __future__ import annotations
+
+import threading
+from pathlib import Path
+
+from PySide6.QtCore import QObject, Signal
+
+from cadena.desktop.document.change import Change
+from cadena.desktop.document.document import Document
+from cadena.desktop.document.handing import FOLDER, handing_of
+from cadena.desktop.jobs.own_process import OwnProcess
+
+REPORT = "report.html"
+
+
+class Reporting(QObject):
+    """Writes the report, in a process of its own."""
+
+    _ended = Signal(str)
+
+    def __init__(self, document: Document) -> None:
+        super().__init__(document)
+        self.document = document
+        self._process = OwnProcess()
+        self._thread: threading.Thread | None = None
+        self._is_stopped = False
+        self._ended.connect(self._end)
+
+    @property
+    def is_at_work(self) -> bool:
+        return self._thread is not None
+
+    def begin(self) -> None:
+        """Write it, unless that is under way."""
+        file, folder = self.document.file, handing_of(self.document).folder("report")
+        if file is None or folder is None or self.is_at_work:
+            return
+        self._is_stopped = False
+        self._thread = threading.Thread(
+            target=self._run, args=(file, folder), daemon=True, name="report"
+        )
+        self._thread.start()
+        self.document.tell(Change.HANDED)
+
+    def stop(self) -> None:
+        """Leave it; a report that was there stays."""
+        self._is_stopped = True
+        self._process.stop()
+
+    def _run(self, file: Path, folder: Path) -> None:
+        try:
+            folder.mkdir(parents=True, exist_ok=True)
+            ended = self._process.run("report", str(file), "--out", str(folder / REPORT))
+            problem = ended.problem if ended.code else ""
+        except OSError as error:
+            problem = f"It cannot be written ({error.strerror})."
+        self._ended.emit(problem)
+
+    def _end(self, problem: str) -> None:
+        self._thread = None
+        if problem:
+            self.document.refuse(problem)
+        elif not self._is_stopped:
+            self.document.say(f"Written: {FOLDER}/report/{REPORT}")
+        self.document.tell(Change.HANDED)
+
+
+def reporting_of(document: Document) -> Reporting:
+    """The one that writes the report of this document."""
+    return document.findChild(Reporting) or Reporting(document)
