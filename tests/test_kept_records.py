@@ -106,6 +106,20 @@ def test_where_nothing_can_be_kept_it_is_read(
     assert reads(monkeypatch, project)[1] == read
 
 
+def test_only_so_many_projects_are_kept(
+    project: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(kept_records, "MOST_PROJECTS", 2)
+    folders = [tmp_path / name for name in ("a", "b", "c")]
+    for number, folder in enumerate(folders):
+        shutil.copytree(project, folder)
+        open_project(folder)
+        os.utime(kept_at(folder), (number, number))
+    open_project(project)
+    there = [kept_at(folder).exists() for folder in (*folders, project)]
+    assert there == [False, False, True, True]
+
+
 def test_a_small_project_starts_without_a_column_engine(project: Path) -> None:
     code = (
         "import sys; from pathlib import Path\n"

@@ -27,6 +27,8 @@ FORMAT: Final = f"1 {__version__}"
 LARGEST: Final = 64 * 1024 * 1024
 LARGEST_FILE: Final = 4 * 1024 * 1024
 """Bytes of a data file whose records are kept."""
+MOST_PROJECTS: Final = 100
+ENDING: Final = ".msgpack"
 MARK: Final = hashlib.sha256().digest_size
 
 
@@ -93,6 +95,7 @@ class KeptRecords:
         try:
             self._path.parent.mkdir(parents=True, exist_ok=True)
             write_bytes(hashlib.sha256(content).digest() + content, self._path)
+            _let_go_of_old(self._path.parent)
         except (OSError, Problem):
             return
 
@@ -125,7 +128,14 @@ class KeptRecords:
 def kept_at(folder: Path) -> Path:
     """Where the records of a project are kept."""
     name = hashlib.sha256(str(folder.resolve()).encode("utf-8", "surrogateescape")).hexdigest()
-    return Path(platformdirs.user_cache_dir("cadena")) / "records" / f"{name[:32]}.msgpack"
+    return Path(platformdirs.user_cache_dir("cadena")) / "records" / f"{name[:32]}{ENDING}"
+
+
+def _let_go_of_old(folder: Path) -> None:
+    """Remove what was kept longest ago of more projects than are kept."""
+    kept = sorted(folder.glob(f"*{ENDING}"), key=lambda file: file.stat().st_mtime)
+    for file in kept[:-MOST_PROJECTS]:
+        file.unlink(missing_ok=True)
 
 
 def _read_as(source: Source) -> str:
