@@ -53,6 +53,8 @@ from cadena.model.source import Field, Service, Source
 from cadena.model.windows import NAMED
 from cadena.runs.walks.walk import parse_window, read_walk
 from cadena.serve.serve import Served, server
+from cadena.sources.open_project import open_project
+from cadena.sources.scaffold import Wishes, new_project
 from kit_traces import ROOT
 
 CRESTA = DEMO / "cresta"
@@ -232,6 +234,46 @@ def _existing(app: WiredApp, events: tuple[do.Event, ...]) -> tuple[do.Event, ..
         replace(each, key=room) if isinstance(each, do.Choose) and each.list == "rooms" else each
         for each in events
     )
+
+
+def test_a_project_of_other_data_is_driven(tmp_path: Path) -> None:
+    orchards = [f"o{at},Acre {at},{1.5 * at},{2000 + at}-03-1{at % 9}" for at in range(9)]
+    trees = [
+        {
+            "id": at,
+            "orchard": f"o{at % 9}",
+            "kind": ("apple", "pear")[at % 2],
+            "seen": f"2026-0{1 + at % 9}-11T1{at % 9}:30:00+02:00",
+            "tags": ["old", "leaning"][: at % 3],
+        }
+        for at in range(40)
+    ]
+    data = tmp_path / "orchards.csv", tmp_path / "trees.json"
+    data[0].write_text("\n".join(["orchard,name,hectares,planted", *orchards]))
+    data[1].write_text(json.dumps(trees))
+    wishes = Wishes(labels={"trees": "seen"})
+    new_project(tmp_path / "project", data, "Orchards", wishes=wishes)
+    project = open_project(tmp_path / "project")
+    assert any(field.refers for field in project.app.sources[1].fields)
+    app = WiredApp(project.app, project.records)
+    deliver(web_app(app, project.folder), tmp_path / "app")
+    plans = [
+        Plan(f"random {seed}", random_walk(app, SIZES[window], seed, 15), window, SIZES[window])
+        for seed, window in enumerate(("Slate", "Fold"), 4)
+    ]
+    # Back leads to a tree, which is said by its time.
+    events = (
+        do.GoTo(section="trees"),
+        do.Choose(key=3),
+        do.OpenFact(fact="orchard"),
+        do.Choose(key=12, list="trees"),
+        do.Back(),
+        do.Back(),
+    )
+    plans.append(Plan("back to a time", events, "Pocket", SIZES["Pocket"]))
+    outcomes = driven(app, tmp_path / "app", *plans)
+    assert sum(each.steps for each in outcomes) > 30
+    assert_as_wired(outcomes)
 
 
 def boats() -> WiredApp:

@@ -143,7 +143,7 @@ def differences(
     for pane, read_pane in zip(line.display, reading.panes, strict=True):
         yield from _of_pane(app, session, pane, read_pane)
     back = reading.panes[-1].back if reading.panes else None
-    if line.back != back:
+    if _read(line.back) != _read(back):
         yield Difference("back label", line.back, back)
     if line.address != reading.address:
         yield Difference("address", line.address, reading.address)
@@ -152,6 +152,11 @@ def differences(
     covered = session.question is not None or session.menu is not None or session.sections_open
     if not covered and line.focus != reading.focus and reading.focus is not None:
         yield Difference("focus", line.focus, reading.focus)
+
+
+def _read(text: str | None) -> list[str] | None:
+    """A text as it is read: browsers and libraries say times with blanks of other kinds."""
+    return None if text is None else text.split()
 
 
 def _said(display: list[tuple[str, str]]) -> str:
@@ -169,7 +174,7 @@ def _of_pane(
             yield Difference(f"{what} of {name}", one, other)
     if pane.screen is None or pane.entry is None:
         return
-    if pane.title.split() != got.title.split():
+    if _read(pane.title) != _read(got.title):
         yield Difference(f"title of {name}", pane.title, got.title)
     yield from _chosen(session, pane, got, name)
     yield from _first(app, session, pane, got, name)
