@@ -178,3 +178,17 @@ def test_many_tables_have_six_sections_and_no_complaint(tmp_path: Path) -> None:
     assert len(project.app.sections) == 6
     assert {each.id for each in project.app.sources} == set(project.records)
     assert not read_through(project.app, project.records)
+
+
+def test_a_label_that_is_wished_for_leaves_how_values_are_written(tmp_path: Path) -> None:
+    from cadena.sources.scaffold import Wishes, new_project
+
+    data = tmp_path / "cabins.csv"
+    data.write_text('id,name,built,rent\n1,One,3.5.2026,"1.234,50"\n2,Two,24.12.2025,"980,00"\n')
+    new_project(tmp_path / "plain", [data], "Cabins")
+    new_project(tmp_path / "wished", [data], "Cabins", wishes=Wishes(labels={"cabins": "built"}))
+    plain, wished = (open_project(tmp_path / name) for name in ("plain", "wished"))
+    assert wished.app.sources[0].label == "built"
+    assert wished.app.sources[0].fields == plain.app.sources[0].fields
+    assert wished.records["cabins"].record(0) == plain.records["cabins"].record(0)
+    assert plain.records["cabins"].record(0)["built"] == "2026-05-03"

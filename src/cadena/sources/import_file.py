@@ -16,7 +16,6 @@ from cadena.model.find import slug, unused
 from cadena.model.naming import singular
 from cadena.model.problem import Problem
 from cadena.model.source import Csv, Field, Inside, Length, Refers, Source
-from cadena.model.values import FieldType
 from cadena.records.held import held
 from cadena.records.reading import Progress, Reading, silent
 from cadena.records.records import Records
@@ -248,8 +247,12 @@ def chosen(source: Source, reading: Reading, key: tuple[str, ...] = (), label: s
     found = LikelyKey(key, "you said so") if key else likely_key(records, reading.key)
     labels = likely_labels(records, key=found.fields)
     source = with_key(source, found, records)
+    known = {each.name: each for each in source.fields}
     fields = tuple(
-        _field(each, "picture" if looks_like_pictures(records, each) else kind, forms.get(each))
+        replace(
+            known.get(each, Field(name=each)),
+            type="picture" if looks_like_pictures(records, each) else kind,
+        )
         for each, kind in records.types.items()
     )
     named = label or (labels[0].field if labels else source.key)
@@ -263,20 +266,21 @@ def chosen(source: Source, reading: Reading, key: tuple[str, ...] = (), label: s
     return Adopted(source, read, found.why, said)
 
 
-def _field(name: str, kind: FieldType, form: WrittenForm | None) -> Field:
+def _field(name: str, form: WrittenForm) -> Field:
     """A field, said as it is written: with its sign, and days and times by the locale."""
-    if form is None:
-        return Field(name=name, type=kind)
     is_said = form.written or form.type == "date and time"
     length: Length = (
         "medium" if is_said and form.type in ("date", "date and time") else "as written"
     )
-    return Field(name=name, type=kind, written=form.written, unit=form.unit, date=length)
+    return Field(name=name, type=form.type, written=form.written, unit=form.unit, date=length)
 
 
 def _written(source: Source, forms: Mapping[str, WrittenForm], reading: Reading) -> Source:
     """A source that says how its values are written, and which words among them are nothing."""
-    fields = tuple(_field(name, form.type, form) for name, form in forms.items())
+    fields = (
+        *(each for each in source.fields if each.name not in forms),
+        *(_field(name, form) for name, form in forms.items()),
+    )
     gaps = dict.fromkeys(source.csv.gaps)
     for name in forms:
         column = reading.frame[name]
