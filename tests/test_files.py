@@ -25,7 +25,7 @@ from cadena.model.problem import Problem
 from cadena.records.export_rows import handed_out
 from cadena.records.query import Asked, query
 from cadena.runs.walks.walk import read_walk
-from cadena.sources import openapi
+from cadena.sources import openapi, schemas
 from cadena.sources.import_file import adopt
 from cadena.sources.openapi import proposals
 from cadena.sources.read_file import read_file
@@ -255,7 +255,7 @@ def test_documents_that_are_no_plain_ones_are_refused(raw: bytes, says: str) -> 
 def test_a_schema_that_holds_itself_is_looked_at_for_a_while_only(
     monkeypatch: pytest.MonkeyPatch,
 ) -> None:
-    monkeypatch.setattr(openapi, "MOST_STEPS", 1_000)
+    monkeypatch.setattr(schemas, "MOST_STEPS", 1_000)
     itself = {f"p{n}": {"$ref": "#/components/schemas/S"} for n in range(12)}
     schema = {"type": "object", "properties": {"id": {"type": "integer"}, **itself}}
     held = {"application/json": {"schema": {"$ref": "#/components/schemas/S"}}}
@@ -279,7 +279,7 @@ def test_a_schema_that_holds_itself_is_looked_at_for_a_while_only(
 
 def test_the_variables_of_a_server_are_filled_once() -> None:
     variables = {f"v{n}": {"default": 2 * f"{{v{n + 1}}}"} for n in range(40)}
-    document: Any = openapi.Document(servers=[{"url": "http://x/{v0}", "variables": variables}])
+    document: Any = schemas.Document(servers=[{"url": "http://x/{v0}", "variables": variables}])
     assert openapi._base(document, "", "api.json") == "http://x/{v1}{v1}"
 
 

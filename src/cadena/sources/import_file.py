@@ -181,7 +181,8 @@ def _offered(file: Path, _: tuple[int, int]) -> Offered | None:
         return None
     if not _mentions_openapi(file):
         return None
-    from cadena.sources.openapi import LARGEST, offered
+    from cadena.sources.openapi import offered
+    from cadena.sources.schemas import LARGEST
 
     name = said_path(file.name)
     return offered(read_bytes(file, name, LARGEST, "an OpenAPI document"), name)

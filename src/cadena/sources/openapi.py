@@ -3,41 +3,30 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Mapping
-from itertools import islice
-from typing import Any, Final, NamedTuple
+from collections.abc import Mapping
+from typing import Final, NamedTuple
 from urllib.parse import urljoin
-
-import msgspec
 
 from cadena.model.find import slug, unused
 from cadena.model.naming import singular
 from cadena.model.problem import Problem
 from cadena.model.source import Field, Paging, Refers, Service, Source
 from cadena.model.values import FieldType
-from cadena.sources.read_json import pointed
-from cadena.sources.read_yaml import values_in
+from cadena.sources.schemas import (
+    Document,
+    Tree,
+    answer_of,
+    array_in,
+    document_of,
+    fields_of,
+    kind_of,
+    object_in,
+)
 
-LARGEST: Final = 16 * 1024 * 1024
-DEEPEST: Final = 6
-DEEPEST_FIELD: Final = 2
-"""Objects around a field of a record."""
-MOST_FIELDS: Final = 200
-MOST_STEPS: Final = 200_000
-"""Nodes that are looked at: a schema can hold itself again and again."""
 LONGEST: Final = 2000
 NOWHERE: Final = "http://localhost"
 BOM: Final = b"\xef\xbb\xbf"
 ENDS: Final = ("id", "key", "uid", "code", "slug", "uuid")
-DEEPEST_LIST: Final = 3
-"""Objects around the array of records in an answer."""
-TYPES: Final[dict[str, FieldType]] = {
-    "string": "text",
-    "integer": "whole number",
-    "number": "number",
-    "boolean": "yes/no",
-}
-TIMES: Final[dict[Any, FieldType]] = {"date": "date", "date-time": "date and time"}
 PARAMETER: Final = re.compile(r"\{([^{}]+)\}/?$")
 VARIABLE: Final = re.compile(r"\{([^{}]+)\}")
 SAY_NOTHING: Final = frozenset({"search", "list", "all", "query", "find", "index", "get"})
@@ -48,26 +37,6 @@ ORDERS: Final = ("order", "direction", "dir", "sort_order", "sort_dir", "sort_di
 PAGES: Final = ("page", "page_number", "pagenumber")
 OFFSETS: Final = ("offset", "start", "skip")
 SIZES: Final = ("size", "limit", "per_page", "perpage", "page_size", "pagesize", "count")
-Tree = Mapping[str, Any]
-WRAPPINGS: Final = frozenset({"data", "result", "results", "response", "_embedded", "payload"})
-
-
-class Document(dict[str, Any]):
-    """An OpenAPI document, and how many of its nodes have been looked at."""
-
-    steps = 0
-    name = ""
-
-    def count(self) -> None:
-        """Count one step.
-
-        Raises:
-            Problem: when a document this large would never be read to its end.
-        """
-        self.steps += 1
-        if self.steps > MOST_STEPS:
-            reason = f"its schemas lead on through over {MOST_STEPS:,} nodes"
-            raise Problem(self.name, "components", reason, "schemas that do not hold each other")
 
 
 class Proposal(NamedTuple):
@@ -139,7 +108,7 @@ def offered(raw: bytes, name: str, address: str = "") -> Offered:
     Raises:
         Problem: when it is no OpenAPI document, or no path of it lists records.
     """
-    document = _document(raw.removeprefix(BOM), name)
+    document = document_of(raw.removeprefix(BOM), name)
     paths = document.get("paths")
     paths = [str(each) for each in paths] if isinstance(paths, dict) else []
     base = _base(document, address, name)
@@ -186,11 +155,11 @@ def _listed(document: Document, path: str) -> Listed | str:
     """A path that answers with an array of objects; or why it is none."""
     if PARAMETER.search(path):
         return "it is about one record, and no list has such"
-    answer, parameters = _answer(document, path)
+    answer, parameters = answer_of(document, path)
     if answer is None:
         return "it answers GET with no JSON that is described"
-    pointer, schema = _array(document, answer)
-    if schema is None or _kind(schema) != "object":
+    pointer, schema = array_in(document, answer)
+    if schema is None or kind_of(schema) != "object":
         return "it answers with no array of records"
     return Listed(path, pointer, schema, parameters)
 
@@ -200,10 +169,10 @@ def _single(document: Document, path: str) -> Single | None:
     parameter = PARAMETER.search(path)
     if parameter is None:
         return None
-    answer, _ = _answer(document, path)
+    answer, _ = answer_of(document, path)
     if answer is None:
         return None
-    pointer, schema = _object(document, answer)
+    pointer, schema = object_in(document, answer)
     prefix = path[: parameter.start()].rstrip("/")
     return None if schema is None else Single(path, prefix, parameter[1], pointer, schema)
 
@@ -239,24 +208,6 @@ def _end(path: str, item: str) -> int:
     return len("/".join(path.split("/")[: item.count("/") + 1]))
 
 
-def _document(raw: bytes, name: str) -> Document:
-    if len(raw) > LARGEST:
-        raise Problem(name, "", f"it is over {LARGEST >> 20} MiB", "an OpenAPI document")
-    try:
-        tree = msgspec.json.decode(raw)
-    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):
-        tree = values_in(raw, name, "OpenAPI 3")
-    version = str(tree.get("openapi", "")) if isinstance(tree, dict) else ""
-    if not version.startswith(("3.0", "3.1")):
-        found = f"it says openapi {version}" if version else "it is no OpenAPI document"
-        if isinstance(tree, dict) and "swagger" in tree:
-            found = f"it is Swagger {tree['swagger']}, the format before OpenAPI 3"
-        raise Problem(name, "openapi", found, "3.0 or 3.1")
-    document = Document(tree)
-    document.name = name
-    return document
-
-
 def _base(document: Document, address: str, name: str) -> str:
     servers = document.get("servers")
     first = servers[0] if isinstance(servers, list) and servers else {}
@@ -284,8 +235,8 @@ def _pair(
     taken: list[str],
     parent: Parent | None,
 ) -> Proposal | None:
-    brings = _some_fields(document, listed.schema)
-    whole = {} if item is None else _some_fields(document, item.schema)
+    brings = fields_of(document, listed.schema)
+    whole = {} if item is None else fields_of(document, item.schema)
     fields = {**brings, **whole}
     if not fields:
         return None
@@ -342,12 +293,6 @@ def _pair(
         service=service,
     )
     return Proposal(source, listed.path, "" if item is None else item.path)
-
-
-def _some_fields(document: Document, schema: Tree) -> dict[str, FieldType]:
-    """So many fields of a record, its own before those of what it holds."""
-    found = islice(_fields(document, schema), 10 * MOST_FIELDS)
-    return dict(sorted(found, key=lambda each: each[0].count("."))[:MOST_FIELDS])
 
 
 def _held_by(parent: Parent, fields: Mapping[str, FieldType]) -> str:
@@ -408,134 +353,3 @@ def _paging(parameters: list[str]) -> Paging:
         if parameter := named(names):
             return Paging(by=by, parameter=parameter, size_parameter=size)  # type: ignore[arg-type]
     return Paging(by="link", size_parameter=size)
-
-
-def _answer(document: Document, path: str) -> tuple[Tree | None, list[str]]:
-    """The schema of what a path answers to GET, and the names of its query parameters."""
-    node = _followed(document, document["paths"][path])
-    get = _followed(document, node.get("get")) if node else {}
-    parameters = [
-        str(each.get("name", ""))
-        for given in (node.get("parameters"), get.get("parameters"))
-        if isinstance(given, list)
-        for each in (_followed(document, each) for each in given)
-        if each.get("in") == "query"
-    ]
-    answers = get.get("responses")
-    answers = answers if isinstance(answers, dict) else {}
-    for status in ("200", 200, "2XX", "default"):
-        content = _followed(document, answers.get(status)).get("content")
-        if isinstance(content, dict):
-            for kind, held in content.items():
-                if "json" in str(kind):
-                    schema = _followed(document, _followed(document, held).get("schema"))
-                    return schema or None, parameters
-    return None, parameters
-
-
-def _followed(document: Document, node: Any) -> dict[str, Any]:
-    """A node with its references followed; one in a circle, or to nowhere, holds nothing."""
-    document.count()
-    seen: set[str] = set()
-    while isinstance(node, dict) and isinstance(node.get("$ref"), str):
-        at = node["$ref"]
-        if at in seen or not at.startswith("#"):
-            return {}
-        seen.add(at)
-        try:
-            node = pointed(document, at[1:], at)
-        except Problem:
-            return {}
-    if not isinstance(node, dict):
-        return {}
-    one_of = node.get("oneOf", node.get("anyOf"))
-    if isinstance(one_of, list) and not node.keys() & {"type", "properties", "$ref"}:
-        return _likeliest(document, one_of)
-    return node
-
-
-def _likeliest(document: Document, one_of: list[Any]) -> dict[str, Any]:
-    """Of what a value may be, what says most: an object or an array, else the first that is not
-    null."""
-    found = [_followed(document, each) for each in one_of[:MOST_FIELDS]]
-    whole = (each for each in found if _kind(each) in ("object", "array"))
-    plain = (each for each in found if _kind(each) not in ("", "null"))
-    return next(whole, next(plain, {}))
-
-
-def _kind(schema: Tree) -> str:
-    kind = schema.get("type")
-    if isinstance(kind, list):
-        kind = next((each for each in kind if each != "null"), "")
-    return str(kind or ("object" if "properties" in schema or "allOf" in schema else ""))
-
-
-def _array(document: Document, schema: Tree, depth: int = 0) -> tuple[str, Tree | None]:
-    """The pointer to the array of records in an answer, and the schema of one of them."""
-    if _kind(schema) == "array":
-        return "", _followed(document, schema.get("items"))
-    # Of what a schema is made of, the later says more.
-    inside = list(dict(_properties(document, schema)).items())
-    for name, each in inside:
-        if _kind(each) == "array":
-            items = _followed(document, each.get("items"))
-            if _kind(items) == "object":
-                return f"/{name}", items
-    # An object that is a record itself may hold others; only wrappings are looked into.
-    for name, each in inside if depth < DEEPEST_LIST else ():
-        if name in WRAPPINGS and _kind(each) == "object":
-            pointer, items_inside = _array(document, each, depth + 1)
-            if items_inside is not None:
-                return f"/{name}{pointer}", items_inside
-    return "", None
-
-
-def _object(document: Document, schema: Tree) -> tuple[str, Tree | None]:
-    """The pointer to the record in an answer: the answer itself, or the one object in it."""
-    if _kind(schema) != "object":
-        return "", None
-    held = list(_properties(document, schema))
-    if len(held) == 1 and _kind(held[0][1]) == "object":
-        return f"/{held[0][0]}", held[0][1]
-    return "", schema
-
-
-def _properties(
-    document: Document, schema: Tree, depth: int = 0
-) -> Iterator[tuple[str, dict[str, Any]]]:
-    """The properties of an object, those of all that it is made of among them."""
-    parts = schema.get("allOf")
-    if isinstance(parts, list) and depth < DEEPEST:
-        for each in parts:
-            yield from _properties(document, _followed(document, each), depth + 1)
-    own = schema.get("properties")
-    for name, each in (own if isinstance(own, dict) else {}).items():
-        yield str(name), _followed(document, each)
-
-
-def _fields(
-    document: Document, schema: Tree, prefix: str = "", depth: int = 0
-) -> Iterator[tuple[str, FieldType]]:
-    """The fields of a record: objects inside by path, lists of values; lists of records left."""
-    for number, (name, each) in enumerate(_properties(document, schema)):
-        if number >= MOST_FIELDS:
-            return
-        kind = _kind(each)
-        if kind == "object":
-            if depth < DEEPEST_FIELD:
-                yield from _fields(document, each, f"{prefix}{name}.", depth + 1)
-        elif kind == "array":
-            inner = _plain(_followed(document, each.get("items")))
-            if inner is not None and inner != "picture":
-                yield prefix + name, f"list of {inner}"  # type: ignore[misc]
-        elif (plain := _plain(each)) is not None:
-            yield prefix + name, plain
-
-
-def _plain(schema: Tree) -> FieldType | None:
-    kind = _kind(schema)
-    if kind == "string" and schema.get("format") in TIMES:
-        return TIMES[schema["format"]]
-    if not kind and "enum" in schema:
-        return "text"
-    return TYPES.get(kind)

@@ -1,0 +1,212 @@
+"""An OpenAPI document, and what its schemas say of records: references followed, and bounded."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from itertools import islice
+from typing import Any, Final
+
+import msgspec
+
+from cadena.model.problem import Problem
+from cadena.model.values import FieldType
+from cadena.sources.read_json import pointed
+from cadena.sources.read_yaml import values_in
+
+LARGEST: Final = 16 * 1024 * 1024
+DEEPEST: Final = 6
+DEEPEST_FIELD: Final = 2
+"""Objects around a field of a record."""
+MOST_FIELDS: Final = 200
+MOST_STEPS: Final = 200_000
+"""Nodes that are looked at: a schema can hold itself again and again."""
+DEEPEST_LIST: Final = 3
+"""Objects around the array of records in an answer."""
+TYPES: Final[dict[str, FieldType]] = {
+    "string": "text",
+    "integer": "whole number",
+    "number": "number",
+    "boolean": "yes/no",
+}
+TIMES: Final[dict[Any, FieldType]] = {"date": "date", "date-time": "date and time"}
+Tree = Mapping[str, Any]
+WRAPPINGS: Final = frozenset({"data", "result", "results", "response", "_embedded", "payload"})
+
+
+class Document(dict[str, Any]):
+    """An OpenAPI document, and how many of its nodes have been looked at."""
+
+    steps = 0
+    name = ""
+
+    def count(self) -> None:
+        """Count one step.
+
+        Raises:
+            Problem: when a document this large would never be read to its end.
+        """
+        self.steps += 1
+        if self.steps > MOST_STEPS:
+            reason = f"its schemas lead on through over {MOST_STEPS:,} nodes"
+            raise Problem(self.name, "components", reason, "schemas that do not hold each other")
+
+
+def document_of(raw: bytes, name: str) -> Document:
+    """The document that is written in JSON or YAML.
+
+    Raises:
+        Problem: when it is none of OpenAPI 3.0 or 3.1.
+    """
+    if len(raw) > LARGEST:
+        raise Problem(name, "", f"it is over {LARGEST >> 20} MiB", "an OpenAPI document")
+    try:
+        tree = msgspec.json.decode(raw)
+    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):
+        tree = values_in(raw, name, "OpenAPI 3")
+    version = str(tree.get("openapi", "")) if isinstance(tree, dict) else ""
+    if not version.startswith(("3.0", "3.1")):
+        found = f"it says openapi {version}" if version else "it is no OpenAPI document"
+        if isinstance(tree, dict) and "swagger" in tree:
+            found = f"it is Swagger {tree['swagger']}, the format before OpenAPI 3"
+        raise Problem(name, "openapi", found, "3.0 or 3.1")
+    document = Document(tree)
+    document.name = name
+    return document
+
+
+def answer_of(document: Document, path: str) -> tuple[Tree | None, list[str]]:
+    """The schema of what a path answers to GET, and the names of its query parameters."""
+    node = followed(document, document["paths"][path])
+    get = followed(document, node.get("get")) if node else {}
+    parameters = [
+        str(each.get("name", ""))
+        for given in (node.get("parameters"), get.get("parameters"))
+        if isinstance(given, list)
+        for each in (followed(document, each) for each in given)
+        if each.get("in") == "query"
+    ]
+    answers = get.get("responses")
+    answers = answers if isinstance(answers, dict) else {}
+    for status in ("200", 200, "2XX", "default"):
+        content = followed(document, answers.get(status)).get("content")
+        if isinstance(content, dict):
+            for kind, held in content.items():
+                if "json" in str(kind):
+                    schema = followed(document, followed(document, held).get("schema"))
+                    return schema or None, parameters
+    return None, parameters
+
+
+def followed(document: Document, node: Any) -> dict[str, Any]:
+    """A node with its references followed; one in a circle, or to nowhere, holds nothing."""
+    document.count()
+    seen: set[str] = set()
+    while isinstance(node, dict) and isinstance(node.get("$ref"), str):
+        at = node["$ref"]
+        if at in seen or not at.startswith("#"):
+            return {}
+        seen.add(at)
+        try:
+            node = pointed(document, at[1:], at)
+        except Problem:
+            return {}
+    if not isinstance(node, dict):
+        return {}
+    one_of = node.get("oneOf", node.get("anyOf"))
+    if isinstance(one_of, list) and not node.keys() & {"type", "properties", "$ref"}:
+        return _likeliest(document, one_of)
+    return node
+
+
+def _likeliest(document: Document, one_of: list[Any]) -> dict[str, Any]:
+    """Of what a value may be, what says most: an object or an array, else the first that is not
+    null."""
+    found = [followed(document, each) for each in one_of[:MOST_FIELDS]]
+    whole = (each for each in found if kind_of(each) in ("object", "array"))
+    plain = (each for each in found if kind_of(each) not in ("", "null"))
+    return next(whole, next(plain, {}))
+
+
+def kind_of(schema: Tree) -> str:
+    """The type that a schema names; of several the first that is not null."""
+    kind = schema.get("type")
+    if isinstance(kind, list):
+        kind = next((each for each in kind if each != "null"), "")
+    return str(kind or ("object" if "properties" in schema or "allOf" in schema else ""))
+
+
+def array_in(document: Document, schema: Tree, depth: int = 0) -> tuple[str, Tree | None]:
+    """The pointer to the array of records in an answer, and the schema of one of them."""
+    if kind_of(schema) == "array":
+        return "", followed(document, schema.get("items"))
+    # Of what a schema is made of, the later says more.
+    inside = list(dict(_properties(document, schema)).items())
+    for name, each in inside:
+        if kind_of(each) == "array":
+            items = followed(document, each.get("items"))
+            if kind_of(items) == "object":
+                return f"/{name}", items
+    # An object that is a record itself may hold others; only wrappings are looked into.
+    for name, each in inside if depth < DEEPEST_LIST else ():
+        if name in WRAPPINGS and kind_of(each) == "object":
+            pointer, items_inside = array_in(document, each, depth + 1)
+            if items_inside is not None:
+                return f"/{name}{pointer}", items_inside
+    return "", None
+
+
+def object_in(document: Document, schema: Tree) -> tuple[str, Tree | None]:
+    """The pointer to the record in an answer: the answer itself, or the one object in it."""
+    if kind_of(schema) != "object":
+        return "", None
+    held = list(_properties(document, schema))
+    if len(held) == 1 and kind_of(held[0][1]) == "object":
+        return f"/{held[0][0]}", held[0][1]
+    return "", schema
+
+
+def _properties(
+    document: Document, schema: Tree, depth: int = 0
+) -> Iterator[tuple[str, dict[str, Any]]]:
+    """The properties of an object, those of all that it is made of among them."""
+    parts = schema.get("allOf")
+    if isinstance(parts, list) and depth < DEEPEST:
+        for each in parts:
+            yield from _properties(document, followed(document, each), depth + 1)
+    own = schema.get("properties")
+    for name, each in (own if isinstance(own, dict) else {}).items():
+        yield str(name), followed(document, each)
+
+
+def _fields(
+    document: Document, schema: Tree, prefix: str = "", depth: int = 0
+) -> Iterator[tuple[str, FieldType]]:
+    """The fields of a record: objects inside by path, lists of values; lists of records left."""
+    for number, (name, each) in enumerate(_properties(document, schema)):
+        if number >= MOST_FIELDS:
+            return
+        kind = kind_of(each)
+        if kind == "object":
+            if depth < DEEPEST_FIELD:
+                yield from _fields(document, each, f"{prefix}{name}.", depth + 1)
+        elif kind == "array":
+            inner = _plain(followed(document, each.get("items")))
+            if inner is not None and inner != "picture":
+                yield prefix + name, f"list of {inner}"  # type: ignore[misc]
+        elif (plain := _plain(each)) is not None:
+            yield prefix + name, plain
+
+
+def _plain(schema: Tree) -> FieldType | None:
+    kind = kind_of(schema)
+    if kind == "string" and schema.get("format") in TIMES:
+        return TIMES[schema["format"]]
+    if not kind and "enum" in schema:
+        return "text"
+    return TYPES.get(kind)
+
+
+def fields_of(document: Document, schema: Tree) -> dict[str, FieldType]:
+    """So many fields of a record, its own before those of what it holds."""
+    found = islice(_fields(document, schema), 10 * MOST_FIELDS)
+    return dict(sorted(found, key=lambda each: each[0].count("."))[:MOST_FIELDS])
