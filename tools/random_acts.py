@@ -55,7 +55,7 @@ def main() -> int:
     parser.add_argument("--project", default="cresta")
     asked = parser.parse_args()
     folder = Path(tempfile.mkdtemp())
-    for name in ("XDG_STATE_HOME", "XDG_DATA_HOME"):
+    for name in ("XDG_STATE_HOME", "XDG_DATA_HOME", "XDG_CACHE_HOME"):
         os.environ[name] = str(folder / name)
     QFileDialog.getSaveFileName = staticmethod(lambda *_: ("", ""))  # type: ignore[method-assign]
     QFileDialog.getOpenFileName = staticmethod(lambda *_: ("", ""))  # type: ignore[method-assign]
