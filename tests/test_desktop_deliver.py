@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import threading
 from pathlib import Path
 
 import pytest
@@ -18,6 +19,7 @@ from cadena.desktop.document.handing import handing_of
 from cadena.desktop.document.selection import Selection
 from cadena.desktop.jobs.comparing import comparing_of
 from cadena.desktop.jobs.driving import driving_of
+from cadena.desktop.jobs.reporting import reporting_of
 from cadena.desktop.stages.deliver.files import STATES, said_of
 from cadena.desktop.stages.deliver.selected import SelectedDriven, SelectedFile, SelectedForm
 from cadena.desktop.stages.deliver.stage import DeliverStage
@@ -123,6 +125,15 @@ def test_each_form_shows_what_it_holds(delivering: Person, qtbot: QtBot) -> None
     said = QGuiApplication.clipboard().text()
     assert said.startswith("cadena deliver")
     assert "cadena drive" in said
+
+
+def test_what_is_under_way_ends_with_the_window(delivering: Person) -> None:
+    reporting = reporting_of(delivering.document)
+    reporting.begin()
+    assert reporting.is_at_work
+    delivering.window.close()
+    reporting.wait(0)
+    assert not any(each.name == "reporting" for each in threading.enumerate())
 
 
 def test_what_cannot_be_carried_is_said(qtbot: QtBot, tmp_path: Path) -> None:

@@ -8,7 +8,7 @@ see whether that uses the toolkit. So all that does not is loaded first: a tenth
 import gc
 
 # What a window is made of stays: it need not be looked through for garbage all the time.
-gc.set_threshold(50_000, 20, 20)
+gc.set_threshold(50_000, 5, 5)
 
 import babel.dates
 import babel.numbers

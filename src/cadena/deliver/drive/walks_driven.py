@@ -73,7 +73,9 @@ def drive_all(
     """
     asks = any(each.served == "service" for each in app.app.sources)
     with (
-        tempfile.TemporaryDirectory(prefix="cadena-browser-") as profile,
+        tempfile.TemporaryDirectory(
+            prefix="cadena-browser-", ignore_cleanup_errors=True
+        ) as profile,
         browser(Path(profile)) as driven_by,
     ):
         for plan in plans:

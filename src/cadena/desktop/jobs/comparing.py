@@ -5,17 +5,17 @@ from __future__ import annotations
 
 import shutil
 import tempfile
-import threading
 from pathlib import Path
 from typing import Final
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import Signal
 
 from cadena.deliver.delivery import Handed
 from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.handed import HandedOver, HandOver
 from cadena.desktop.document.handing import FOLDER
+from cadena.desktop.jobs.job import Job
 from cadena.desktop.jobs.own_process import OwnProcess
 from cadena.engine.wired import WiredApp
 from cadena.model.file.project_file import encode
@@ -27,21 +27,15 @@ LEFT_OUT: Final = shutil.ignore_patterns(FOLDER, ".*")
 WORDS, PAGE = "changes.txt", "page.html"
 
 
-class Comparing(QObject):
+class Comparing(Job):
     """Compares the app as it is now with another version of it."""
 
     _came = Signal(object, object, object, str)
 
     def __init__(self, document: Document) -> None:
         super().__init__(document)
-        self.document = document
         self._process = OwnProcess()
-        self._thread: threading.Thread | None = None
         self._came.connect(self._keep)
-
-    @property
-    def is_at_work(self) -> bool:
-        return self._thread is not None
 
     def begin(self) -> None:
         """Compare, unless that is under way."""
@@ -50,20 +44,12 @@ class Comparing(QObject):
             return
         since = self.document.own(HandOver).since
         app = self.document.wired
-        self._thread = threading.Thread(
-            target=self._run, args=(app, file, since), daemon=True, name="compare"
-        )
-        self._thread.start()
+        self._start(self._run, app, file, since)
         self.document.tell(Change.HANDED)
 
     def stop(self) -> None:
         """Leave it."""
         self._process.stop()
-
-    def wait(self) -> None:
-        """Wait until it has ended."""
-        if self._thread is not None:
-            self._thread.join()
 
     def _run(self, app: WiredApp, file: Path, since: str) -> None:
         files: dict[str, bytes] = {}

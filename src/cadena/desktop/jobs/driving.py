@@ -7,7 +7,7 @@ import threading
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import Signal
 
 from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
@@ -15,6 +15,7 @@ from cadena.desktop.document.handed import Came, HandOver
 from cadena.desktop.document.handing import handing_of
 from cadena.desktop.document.walks import names, walk_of
 from cadena.desktop.jobs.collection import no_collection
+from cadena.desktop.jobs.job import Job
 from cadena.desktop.shell.crash import reports
 from cadena.engine.rules.window_change import window_of
 from cadena.engine.wired import WiredApp
@@ -27,7 +28,7 @@ if TYPE_CHECKING:
     from cadena.deliver.drive.webdriver import Browser
 
 
-class Driving(QObject):
+class Driving(Job):
     """Drives the walks of a project through the app that is delivered of it.
 
     What lies in the folder that it was delivered to is driven, whatever somebody has made of it;
@@ -39,9 +40,7 @@ class Driving(QObject):
 
     def __init__(self, document: Document) -> None:
         super().__init__(document)
-        self.document = document
         self._stop = threading.Event()
-        self._thread: threading.Thread | None = None
         self._came.connect(self._keep)
         self._ended.connect(self._end)
 
@@ -72,21 +71,12 @@ class Driving(QObject):
         state.is_driving, state.driven = True, document.wired
         self._stop.clear()
         app = WiredApp(document.app, document.wired.as_read)
-        thread = threading.Thread(
-            target=self._run, args=(app, folder, plans), daemon=True, name="drive"
-        )
-        self._thread = thread
-        thread.start()
+        self._start(self._run, app, folder, plans)
         document.tell(Change.HANDED)
 
     def stop(self) -> None:
         """Leave it at what was driven by now."""
         self._stop.set()
-
-    def wait(self) -> None:
-        """Wait until it has ended."""
-        if self._thread is not None:
-            self._thread.join()
 
     def _run(self, app: WiredApp, folder: Path, plans: list[Plan]) -> None:
         said = ""
@@ -126,6 +116,7 @@ class Driving(QObject):
         self.document.tell(Change.HANDED)
 
     def _end(self, said: str) -> None:
+        self._thread = None
         self.state.is_driving = False
         if said:
             self.document.refuse(said)

@@ -2,35 +2,29 @@
 
 from __future__ import annotations
 
-import threading
 from pathlib import Path
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import Signal
 
 from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.handing import FOLDER, handing_of
+from cadena.desktop.jobs.job import Job
 from cadena.desktop.jobs.own_process import OwnProcess
 
 REPORT = "report.html"
 
 
-class Reporting(QObject):
+class Reporting(Job):
     """Writes the report, in a process of its own."""
 
     _ended = Signal(str)
 
     def __init__(self, document: Document) -> None:
         super().__init__(document)
-        self.document = document
         self._process = OwnProcess()
-        self._thread: threading.Thread | None = None
         self._is_stopped = False
         self._ended.connect(self._end)
-
-    @property
-    def is_at_work(self) -> bool:
-        return self._thread is not None
 
     def begin(self) -> None:
         """Write it, unless that is under way."""
@@ -38,10 +32,7 @@ class Reporting(QObject):
         if file is None or folder is None or self.is_at_work:
             return
         self._is_stopped = False
-        self._thread = threading.Thread(
-            target=self._run, args=(file, folder), daemon=True, name="report"
-        )
-        self._thread.start()
+        self._start(self._run, file, folder)
         self.document.tell(Change.HANDED)
 
     def stop(self) -> None:

@@ -26,6 +26,7 @@ from cadena.desktop.document.on_disk import ChangedOnDisk
 from cadena.desktop.document.selection import AllFindings
 from cadena.desktop.document.stages import FIRST, stage_named
 from cadena.desktop.jobs.calls import Calls
+from cadena.desktop.jobs.job import end_all
 from cadena.desktop.jobs.work import Work
 from cadena.desktop.painting import theme
 from cadena.desktop.painting.faces import forget_fonts
@@ -436,6 +437,7 @@ class MainWindow(QMainWindow):
             return
         if self.apart is not None:
             self.apart.close()
+        end_all(self.document)
         self._keep_picture()
         self.document.unsaved.forget()
         self.document.disk.close()
