@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, Final
+from typing import Any, Final, get_args
 
 import pytest
 from hypothesis import given
@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from cadena.engine.layout import rows as layout
 from cadena.engine.layout.rows import RowStack
 from cadena.model.listing import Condition, Group, Listing, Sort
-from cadena.model.source import Field, Refers, Source
+from cadena.model.source import Field, Refers, Source, Test
 from cadena.model.values import FieldType
 from cadena.records.changes import Change, Changes
 from cadena.records.columns import frame_of
@@ -49,18 +49,7 @@ VALUES: Final[dict[str, list[Any]]] = {
     "list of number": [(), (0.5,), (3.0, 1.0), None],
 }
 WANTED: Final = [0, 3, 2.5, True, "a", "", "2026-01-31", "2026-01-31T11:00:00+01:00", ("a", 3, 0.0)]
-TESTS: Final = (
-    "is",
-    "is not",
-    "under",
-    "over",
-    "at least",
-    "at most",
-    "contains",
-    "is one of",
-    "is empty",
-    "is filled",
-)
+TESTS: Final = get_args(Test)
 names = st.sampled_from([*TYPES, "gone"])
 values = {name: st.sampled_from(VALUES[kind]) for name, kind in TYPES.items()}
 keys = st.sampled_from(["a", "b", "c", "d", "e", None])
