@@ -201,6 +201,10 @@ class FewRecords(Records):
         columns = {name: each if name in kept else gap for name, each in self.columns.items()}
         return FewRecords(self.source, self.types, columns)
 
+    def none(self) -> FewRecords:
+        """No records, of the same fields."""
+        return FewRecords(self.source, self.types, {name: [] for name in self.types})
+
     def with_columns(
         self, columns: Mapping[str, list[Any]], types: Mapping[str, FieldType]
     ) -> FewRecords:

@@ -307,6 +307,10 @@ class ManyRecords(Records):
         ]
         return ManyRecords(self.source, self.frame.with_columns(gaps), self.types)
 
+    def none(self) -> ManyRecords:
+        """No records, of the same fields."""
+        return ManyRecords(self.source, self.frame.clear(), self.types)
+
     def with_others(self, changes: Changes) -> ManyRecords:
         """The records with those that are new, and without those that are gone."""
         if not changes.added and not changes.gone:

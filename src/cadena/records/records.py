@@ -270,11 +270,9 @@ class Records(ABC):
     def with_only(self, names: Sequence[str]) -> Records:
         """The same records with every other field empty; the key stays."""
 
+    @abstractmethod
     def none(self) -> Records:
         """No records, of the same fields."""
-        from cadena.records.few_records import FewRecords
-
-        return FewRecords(self.source, self.types, {name: [] for name in self.types})
 
     def with_changes(self, changes: Changes) -> Records:
         """The records as they are once changes by key are made.

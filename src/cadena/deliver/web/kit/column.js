@@ -3,12 +3,13 @@
 import { ITEM } from './app.js';
 import { formPieces } from './form-pieces.js';
 import { linesOf } from './measure.js';
+import { statePiece, words } from './pieces.js';
 import { hasBar } from './query.js';
 import { stripHeight } from './rows.js';
 import { NOT_LOADED, roomOf } from './session.js';
 import {
-  ADDRESS, BODY, BOTTOM_BAR, BUTTON, FACT, FACT_IN_PLACE, FACT_LABEL, FAILED, FOOTER, GAP, GROUP,
-  HEADING, LIST_HEADING, LOADING, PAGE_BAR, PICTURE_MOST, SEARCH_BAR, TITLE_BAR, WORDS, edgeOf,
+  ADDRESS, BODY, BOTTOM_BAR, BUTTON, FACT, FACT_IN_PLACE, FACT_LABEL, FOOTER, GAP, GROUP,
+  HEADING, LIST_HEADING, PAGE_BAR, PICTURE_MOST, SEARCH_BAR, TITLE_BAR, edgeOf,
   isNarrow,
 } from './sizes.js';
 import { held, isEmpty, shown } from './values.js';
@@ -113,9 +114,6 @@ function piecesOf(app, session, entry, screen, width) {
   }
 }
 
-/** @param {string} text @param {string} part @returns {Piece} */
-export const words = (text, part = '', more = {}) => ({ kind: 'words', part, height: WORDS, lines: [text], ...more });
-
 /** @param {Piece[]} pieces @param {number} left @param {number} width */
 function stacked(pieces, left, width) {
   let top = 0;
@@ -131,13 +129,6 @@ function stacked(pieces, left, width) {
 function sideOf(session, { side }, width) {
   if (!side?.blocks?.length) return false;
   return (side.measured === 'window' ? roomOf(session.window)[0] : width) >= (side.least ?? 640);
-}
-
-/** What stands where something has not come yet, or not at all (9). @param {Load} load @param {string} part @returns {Piece} */
-export function statePiece(load, part) {
-  return load.state === 'failed'
-    ? { kind: 'failed', part, height: FAILED, lines: ['It could not be loaded.'] }
-    : { kind: 'loading', part, height: LOADING, lines: ['Loading…'] };
 }
 
 /** @param {WiredApp} app @param {Session} session @param {Entry} entry @param {any} screen @param {number} width @returns {Piece[]} */

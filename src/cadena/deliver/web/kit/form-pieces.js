@@ -1,8 +1,8 @@
 // What a form scrolls: its fields one under another (rule 10).
 
 import { ITEM } from './app.js';
-import { statePiece, words } from './column.js';
 import { faultsOf, valueIn } from './form-values.js';
+import { statePiece, words } from './pieces.js';
 import { query } from './query.js';
 import { NOT_LOADED } from './session.js';
 import { BUTTON, CHOICE, FAULT, GAP, INPUT, INPUT_LINE, LABEL, isNarrow } from './sizes.js';

@@ -102,3 +102,9 @@ export function isRightToLeft() {
     return false;
   }
 }
+
+/** A picture that lies beside the app; others are not asked for. @param {any} value */
+export function pictureFile(value) {
+  const isOurs = typeof value === 'string' && value !== '' && !/^[a-z][a-z0-9+.-]*:|^\/|^\\|\.\./i.test(value);
+  return isOurs ? encodeURI(value) : '';
+}

@@ -7,8 +7,7 @@ import { chosenRow, entriesOf } from '../session.js';
 import { EDGE, GROUP, TILE_GAP, isNarrow } from '../sizes.js';
 import { fieldsIn } from '../say.js';
 import { held, shown } from '../values.js';
-import { h, placed, rem } from './dom.js';
-import { pictureFile } from './screens.js';
+import { h, pictureFile, placed, rem } from './dom.js';
 
 const KEYS = {
   ArrowUp: 'up', ArrowDown: 'down', Home: 'home', End: 'end', PageUp: 'page up', PageDown: 'page down',

@@ -7,7 +7,7 @@ import { entriesOf } from '../session.js';
 import { isNarrow } from '../sizes.js';
 import { hasBar } from '../query.js';
 import { carry, held, isEmpty, same, shown } from '../values.js';
-import { h, placed, rem } from './dom.js';
+import { h, pictureFile, placed, rem } from './dom.js';
 import { fieldView, saveBar, saveButtons } from './forms.js';
 import { rowsView, stripView } from './lists.js';
 
@@ -156,12 +156,6 @@ function segmentView(open, segment, offset, height) {
 
 /** @param {Segment} segment */
 const text = (segment) => (segment.lines ?? []).join(' ');
-
-/** A picture that lies beside the app; others are not asked for. @param {any} value */
-export function pictureFile(value) {
-  const isOurs = typeof value === 'string' && value !== '' && !/^[a-z][a-z0-9+.-]*:|^\/|^\\|\.\./i.test(value);
-  return isOurs ? encodeURI(value) : '';
-}
 
 /** @param {Open} open @param {Segment} segment */
 function pictureView({ app, session, entry }, segment) {
