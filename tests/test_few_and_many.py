@@ -16,11 +16,11 @@ from cadena.model.values import FieldType
 from cadena.records.changes import Change, Changes
 from cadena.records.columns import frame_of
 from cadena.records.few_records import FewRecords
-from cadena.records.held import FEW, held
+from cadena.records.held import held
 from cadena.records.joined import joined
 from cadena.records.many_records import ManyRecords
 from cadena.records.query import Asked, query
-from cadena.records.records import Records
+from cadena.records.records import FEW, Records
 
 TYPES: Final[dict[str, FieldType]] = {
     "id": "text",

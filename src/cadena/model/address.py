@@ -88,13 +88,13 @@ def told(template: str, arguments: Mapping[str, Value]) -> str | None:
     ]
     if fault_of_template(template) or any(_word(arguments.get(e)) == "" for e in needed):
         return None
-    words: dict[str, Any] = {
-        name: _word(value) for name, value in arguments.items() if value is not None
-    }
     if "{" not in template:
         return template
     import uritemplate
 
+    words: dict[str, Any] = {
+        name: _word(value) for name, value in arguments.items() if value is not None
+    }
     return str(uritemplate.expand(template, words))
 
 

@@ -13,9 +13,8 @@ from cadena.records.columns import plain_values
 from cadena.records.few_records import FewRecords
 from cadena.records.many_records import ManyRecords
 from cadena.records.reading import Fault, Reading
-from cadena.records.records import Records
+from cadena.records.records import FEW, Records
 
-FEW: Final = 2_000
 FEW_VALUES: Final = 100_000
 
 

@@ -20,6 +20,8 @@ if TYPE_CHECKING:
 
 Positions = Any
 """Rows, in an order: a list of few, an array of many."""
+FEW: Final = 2_000
+"""Rows that are held, and laid out, without columns and arrays."""
 MEMO: Final = 4096
 DEEPEST: Final = 3
 """Fields that stand in for one that is empty, one after another."""

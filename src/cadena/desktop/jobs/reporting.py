@@ -18,12 +18,11 @@ REPORT = "report.html"
 class Reporting(Job):
     """Writes the report, in a process of its own."""
 
-    _ended = Signal(str)
+    _ended = Signal(int, str)
 
     def __init__(self, document: Document) -> None:
         super().__init__(document)
         self._process = OwnProcess()
-        self._is_stopped = False
         self._ended.connect(self._end)
 
     def begin(self) -> None:
@@ -31,29 +30,27 @@ class Reporting(Job):
         file, folder = self.document.file, handing_of(self.document).folder("report")
         if file is None or folder is None or self.is_at_work:
             return
-        self._is_stopped = False
         self._start(self._run, file, folder)
         self.document.tell(Change.HANDED)
 
     def stop(self) -> None:
         """Leave it; a report that was there stays."""
-        self._is_stopped = True
         self._process.stop()
 
     def _run(self, file: Path, folder: Path) -> None:
         try:
             folder.mkdir(parents=True, exist_ok=True)
             ended = self._process.run("report", str(file), "--out", str(folder / REPORT))
-            problem = ended.problem if ended.code else ""
+            code, problem = ended.code, ended.problem
         except OSError as error:
-            problem = f"It cannot be written ({error.strerror})."
-        self._ended.emit(problem)
+            code, problem = 2, f"It cannot be written ({error.strerror})."
+        self._ended.emit(code, problem)
 
-    def _end(self, problem: str) -> None:
+    def _end(self, code: int, problem: str) -> None:
         self._thread = None
-        if problem:
+        if code > 0:
             self.document.refuse(problem)
-        elif not self._is_stopped:
+        elif code == 0:
             self.document.say(f"Written: {FOLDER}/report/{REPORT}")
         self.document.tell(Change.HANDED)
 

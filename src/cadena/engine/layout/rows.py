@@ -5,7 +5,7 @@ from __future__ import annotations
 from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
 from itertools import accumulate
-from typing import Final, NamedTuple
+from typing import NamedTuple
 
 from cadena.engine.layout.sizes import (
     FOOT,
@@ -22,6 +22,7 @@ from cadena.engine.layout.sizes import (
 )
 from cadena.model.listing import Listing
 from cadena.records.query import Rows
+from cadena.records.records import FEW
 
 
 class Place(NamedTuple):
@@ -31,10 +32,6 @@ class Place(NamedTuple):
     y: float
     width: float
     height: float
-
-
-FEW: Final = 2_000
-"""Rows that are laid out without arrays."""
 
 
 class RowStack:

@@ -62,13 +62,6 @@ def settle(app: WiredApp, session: Session) -> tuple[Session, Notes]:
     return session, notes
 
 
-def _values_read(app: WiredApp, session: Session, entries: tuple[Entry, ...]) -> object:
-    """The app-wide values, where a list of one of these screens reads any."""
-    if not app.with_values:
-        return None
-    return session.values if any(each.screen in app.with_values for each in entries) else None
-
-
 def opens_by_rule(app: WiredApp, session: Session) -> bool:
     """Whether 5.2 or 5.5 would open a row at once."""
     asked = _asked_to_open(app, session, display_of(app, session))
@@ -153,7 +146,7 @@ def _is_on_list(app: WiredApp, session: Session, entries: tuple[Entry, ...], at:
         return True
     owner = entries[owner_of(row, at)]
     # Asked after every event, and seldom otherwise than before: the very same answer the same.
-    of = (owner, row, session.changes, _values_read(app, session, (owner,)))
+    of = (owner, row, session.changes, session.values if app.with_values else None)
     key = tuple(map(id, of))
     known = app.on_list.get(key)
     if known is None:

@@ -46,9 +46,10 @@ class Display(NamedTuple):
 
     ``runs`` are the first and last entry of each run. ``layer`` is the entry shown over
     the panes, and whether as modal or popover; ``slid`` the pane slid over the detail;
-    ``shown`` everything of these that shows an entry, topmost last; ``late`` the panes of it
-    whose screen shows what answers late. ``base`` are the entries below any modal. ``wishes`` is
-    what the list at their end opens by itself (5.2, 5.5), before and after back has asked for it.
+    ``shown`` everything of these that shows an entry, topmost last; ``late`` the entries of
+    it that show what answers late, with their areas. ``base`` are the entries below any modal.
+    ``wishes`` is what the list at their end opens by itself (5.2, 5.5), before and after back
+    has asked for it.
     """
 
     arrangement: Arrangement
@@ -58,7 +59,7 @@ class Display(NamedTuple):
     layer: Pane | None
     layer_as: str
     shown: tuple[Pane, ...]
-    late: tuple[Pane, ...]
+    late: tuple[tuple[int, Area], ...]
     base: int
     wishes: tuple[str, str]
 
@@ -162,7 +163,7 @@ def _display_of(app: WiredApp, session: Session, entries: tuple[Entry, ...]) -> 
     over = tuple(each for each in (slid, layer) if each is not None)
     all_shown = (*(each for each in panes if each.entry is not None), *over)
     late = tuple(
-        each
+        (each.entry, each.area)
         for each in all_shown
         if each.entry is not None and entries[each.entry].screen in app.late_screens
     )

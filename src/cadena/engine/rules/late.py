@@ -32,11 +32,9 @@ def call(app: WiredApp, session: Session) -> tuple[Session, Notes]:
         return session, ()
     notes: Notes = ()
     display = display_of(app, session)
-    for pane in display.late:
-        if pane.entry is None:
-            continue
-        for part, source, page in _needs(app, session, pane.entry, pane.area):
-            session, note = _asked(app, session, pane.entry, part, source, page)
+    for index, area in display.late:
+        for part, source, page in _needs(app, session, index, area):
+            session, note = _asked(app, session, index, part, source, page)
             notes += (note,)
     return session, notes
 

@@ -47,8 +47,6 @@ def rebuild(app: WiredApp, session: Session) -> Session:
 
 def off_display(app: WiredApp, session: Session) -> Session:
     """What lives only as long as its view goes when its screen goes off display (6)."""
-    if not app.with_view_lifetimes:
-        return session
     shown = {each.entry for each in display_of(app, session).shown}
     return _pare_all(
         app, session, lambda chain, index: chain.section != session.section or index not in shown
@@ -71,8 +69,6 @@ def _outlives_view(lifetime: Lifetime) -> bool:
 
 def store(app: WiredApp, session: Session) -> Session:
     """Keep what is to be stored, by section, screen and arguments (6)."""
-    if not app.has_stored:
-        return session
     kept = {_identity(each): each for each in session.stored}
     for chain in session.chains.values():
         for entry in chain.entries:
