@@ -8,13 +8,15 @@ from collections.abc import Iterator, Mapping
 from pathlib import Path
 from typing import Final, Literal, NamedTuple
 
-from cadena.model.file.disk import print_of, read_bytes, said_path, write_bytes
+from cadena.model.file.disk import print_of, read_bytes, said_path, staged
+from cadena.model.file.project_file import SUFFIX
 from cadena.model.problem import Problem
 
 LEDGER: Final = "delivered.json"
 LARGEST: Final = 64 * 1024 * 1024
 MOST_LINES: Final = 40
 """Lines of a difference that are told."""
+Ledger = Mapping[str, tuple[str, ...]]
 State = Literal["new", "changed", "as it was", "yours", "both", "gone"]
 """What delivering does with a file.
 
@@ -43,29 +45,26 @@ def planned(files: Mapping[str, bytes], folder: Path) -> tuple[Handed, ...]:
     Raises:
         Problem: where the folder cannot be delivered into.
     """
-    ledger = _ledger(folder)
-    return tuple(_planned(files, folder, ledger))
+    return tuple(_planned(files, folder, _ledger(folder)))
 
 
-def _planned(
-    files: Mapping[str, bytes], folder: Path, ledger: Mapping[str, str]
-) -> Iterator[Handed]:
+def _planned(files: Mapping[str, bytes], folder: Path, ledger: Ledger) -> Iterator[Handed]:
     for name, content in files.items():
         there = _there(folder, name)
         if there is None:
             yield Handed(name, "new")
         elif there == content:
             yield Handed(name, "as it was")
-        elif ledger.get(name) == print_of(there):
+        elif print_of(there) in ledger.get(name, ()):
             yield Handed(name, "changed", difference(there, content))
-        elif ledger.get(name) == print_of(content):
+        elif print_of(content) in ledger.get(name, ()):
             yield Handed(name, "yours", difference(content, there))
         else:
             yield Handed(name, "both", difference(there, content))
     for name, known in ledger.items():
         there = None if name in files else _there(folder, name)
         if there is not None:
-            yield Handed(name, "gone" if print_of(there) == known else "yours")
+            yield Handed(name, "gone" if print_of(there) in known else "yours")
 
 
 def deliver(files: Mapping[str, bytes], folder: Path) -> tuple[Handed, ...]:
@@ -74,44 +73,67 @@ def deliver(files: Mapping[str, bytes], folder: Path) -> tuple[Handed, ...]:
     Raises:
         Problem: where the folder cannot be delivered into, or the disk does not take it.
     """
-    handed = planned(files, folder)
+    ledger = _ledger(folder)
+    handed = tuple(_planned(files, folder, ledger))
+    # What somebody else has put there is not delivered, also where it is just the same.
+    theirs = {each.path for each in handed if each.state == "as it was"} - ledger.keys()
+    prints = {name: print_of(content) for name, content in sorted(files.items())}
+    now = {name: known for name, known in prints.items() if name not in theirs}
+    # Were it ended in the middle, what stands there is known by the one or by the other.
+    _keep_ledger(folder, now, {name: known for name, known in ledger.items() if known})
     for each in handed:
         place = folder / each.path
         match each.state:
             case "new" | "changed":
-                _write(place, files[each.path])
+                _write(place, files[each.path], is_new=each.state == "new")
             case "both":
                 _write(folder / each.beside, files[each.path])
             case "gone":
                 place.unlink(missing_ok=True)
-    ledger = {name: print_of(content) for name, content in sorted(files.items())}
-    text = json.dumps({"files": ledger}, indent=1, ensure_ascii=False)
-    write_bytes(f"{text}\n".encode(), folder / LEDGER)
+    _keep_ledger(folder, now, {})
     return handed
 
 
-def _write(place: Path, content: bytes) -> None:
+def _keep_ledger(folder: Path, now: Mapping[str, str], before: Ledger) -> None:
+    said: dict[str, object] = {"files": now}
+    if before:
+        said["before"] = {name: list(known) for name, known in before.items()}
+    text = json.dumps(said, indent=1, ensure_ascii=False)
+    _write(folder / LEDGER, f"{text}\n".encode())
+
+
+def _write(place: Path, content: bytes, is_new: bool = False) -> None:
     try:
         place.parent.mkdir(parents=True, exist_ok=True)
     except OSError as error:
         raise Problem(
             said_path(place.parent), "", f"it cannot be made ({error.strerror})", "a free name"
         ) from None
-    write_bytes(content, place)
+    with staged(place, is_new=is_new) as new:
+        new.fill(content)
+        new.take_place()
 
 
-def _ledger(folder: Path) -> dict[str, str]:
-    """What was delivered into a folder before, by path: what tells the content of each."""
+def _ledger(folder: Path) -> Ledger:
+    """What was delivered into a folder before, by path: what tells the content of each, and,
+    where a delivery was ended in the middle, what told it before that."""
     name = said_path(folder)
     if folder.exists() and not folder.is_dir():
         raise Problem(name, "", "it is no folder", "a folder, or a name that is free")
+    if folder.exists() and any(folder.glob(f"*{SUFFIX}")):
+        raise Problem(name, "", "a project is in it", "a folder of its own, such as delivered/web")
     place = folder / LEDGER
     if not place.exists():
         return {}
     raw = read_bytes(place, f"{name}/{LEDGER}", LARGEST, "what was delivered before")
     try:
-        files = json.loads(raw)["files"]
-        return {str(path): str(known) for path, known in files.items() if _is_inside(str(path))}
+        said = json.loads(raw)
+        made: dict[str, tuple[str, ...]] = {}
+        for path, known in said["files"].items():
+            made[str(path)] = (str(known),)
+        for path, before in said.get("before", {}).items():
+            made[str(path)] = (*made.get(str(path), ()), *map(str, before))
+        return {path: known for path, known in made.items() if _is_inside(path)}
     except (ValueError, KeyError, TypeError, AttributeError, RecursionError):
         raise Problem(
             f"{name}/{LEDGER}", "", "it does not tell what was delivered", "that file as it was"

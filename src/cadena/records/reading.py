@@ -52,7 +52,8 @@ class Reading:
     fields the table and the field that a foreign key names; ``joins`` those of several fields, as
     the table, and for each field of its key the one that holds it. ``emptied`` counts the values
     that are written as a word for nothing, and read as empty. ``inner`` are the fields that hold
-    lists of records: each can be a source of its own.
+    lists of records: each can be a source of its own. ``stamp`` tells what the file held when it
+    was read from whatever it holds later (``DataFile.stamp``); it is empty for what no file holds.
     """
 
     frame: pl.DataFrame
@@ -62,3 +63,4 @@ class Reading:
     joins: tuple[tuple[str, Mapping[str, str]], ...] = ()
     emptied: int = 0
     inner: tuple[str, ...] = ()
+    stamp: str = ""

@@ -7,7 +7,7 @@ from typing import Final
 
 from msgspec.structs import replace
 
-from cadena.model.file.disk import write_in
+from cadena.model.file.disk import write_new
 from cadena.model.find import slug, unused
 from cadena.model.problem import Problem
 from cadena.model.source import Csv, Field, Source
@@ -17,7 +17,7 @@ from cadena.sources.import_file import Adopted, with_key
 from cadena.sources.likely_keys import likely_key
 from cadena.sources.openapi import Proposal, proposals
 from cadena.sources.read_file import typed
-from cadena.sources.write_back import array_of
+from cadena.sources.write_json import array_of
 
 DESCRIPTIONS: Final = (".json", ".yaml", ".yml")
 
@@ -45,7 +45,7 @@ def brought(folder: Path, source: Source, progress: Progress) -> Adopted | tuple
     # The file that was there stays, whoever made it: undo goes back to it.
     stem = f"{slug(source.id)}-brought" if source.file else slug(source.id)
     stem = unused(stem, (each.stem for each in folder.iterdir()))
-    file = write_in(folder, f"{stem}.json", array_of(records))
+    file = write_new(folder, f"{stem}.json", array_of(records))
     source = replace(source, file=file.name, at="", csv=Csv())
     return Adopted(source, typed(source, reading))
 

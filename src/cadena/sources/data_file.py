@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
+import codecs
+import time
 from dataclasses import replace
 from functools import cached_property
 from pathlib import Path
 from typing import Any, Final
 
-from cadena.model.file.disk import demand_plain
+import polars as pl
+
+from cadena.model.file.disk import demand_plain, print_of, read_bytes
 from cadena.model.source import Csv, Inside
 from cadena.records.reading import Fault, Progress, Reading, silent
-from cadena.sources.file_kinds import ENDINGS, LARGEST, PACKED, ending_of, held_in, kind_of
+from cadena.sources.file_kinds import ENDINGS, LARGEST, PACKED, ending_of, kind_of, unpacked
 from cadena.sources.read_csv import as_utf8, read_csv
 from cadena.sources.read_json import (
     are_alike,
@@ -27,35 +31,80 @@ from cadena.sources.read_json import (
 PLAIN: Final = Csv()
 
 
+LARGE: Final = 4 * 1024 * 1024
+"""Bytes from which on a file is told from another by size, time and place alone."""
+SETTLED: Final = 1.0
+"""Seconds after which a later change of a file must show in its time."""
+
+
+def _settled(path: Path) -> str:
+    """What tells a large file that was written a while ago from any other; nothing for others."""
+    try:
+        found = path.stat()
+    except OSError:
+        return ""
+    if found.st_size < LARGE or time.time() - found.st_mtime < SETTLED:
+        return ""
+    return f"{found.st_ino} {found.st_size} {found.st_mtime_ns}"
+
+
 class DataFile:
     """A data file that is read, once for all that is asked of it.
+
+    Args:
+        name: what it is called in messages.
+        content: its bytes, where they are not those on disk.
 
     Raises:
         Problem: where it is none, or cannot be read.
     """
 
-    def __init__(self, path: Path, name: str) -> None:
+    def __init__(self, path: Path, name: str, content: bytes | None = None) -> None:
         self.path, self.name = path, name
+        self.is_on_disk = content is None
+        if content is not None:
+            self.content = content
         # What its ending does not say is told by what is in it, which is then read but once.
         self.kind = kind_of(path, name, None if ending_of(path) in ENDINGS else self.raw)
         if self.kind == "database":
             demand_plain(path, name, LARGEST, "a database")
 
     @cached_property
-    def raw(self) -> bytes:
-        """What is in it, unpacked."""
-        return held_in(self.path, self.name)
+    def content(self) -> bytes:
+        """Its bytes, as they stand on disk."""
+        return read_bytes(self.path, self.name, LARGEST, "a data file")
 
     @cached_property
-    def _text(self) -> tuple[bytes, tuple[Fault, ...]]:
+    def raw(self) -> bytes:
+        """What is in it, unpacked."""
+        return unpacked(self.content, self.name)
+
+    @cached_property
+    def stamp(self) -> str:
+        """What tells what it holds now from whatever it held before or holds later."""
+        if self.kind == "database":
+            from cadena.sources.read_sqlite import stamp_of
+
+            return stamp_of(self.path)
+        if self.is_on_disk and (settled := _settled(self.path)):
+            return settled
+        return print_of(self.content)
+
+    @cached_property
+    def _read_text(self) -> tuple[bytes, tuple[Fault, ...]]:
         return as_utf8(self.raw, self.name, "utf-8")
+
+    @property
+    def text(self) -> bytes:
+        """The text in it as it is shown: UTF-8, without its mark."""
+        return self._read_text[0]
 
     @cached_property
     def tree(self) -> Any:
         """The values of a JSON or YAML document, or the records of lines."""
         if self.kind == "lines":
             return self._lines[0]
-        text, _ = self._text
+        text, _ = self._read_text
         if self.kind == "yaml":
             from cadena.sources.read_yaml import as_json, values_in
 
@@ -64,7 +113,7 @@ class DataFile:
 
     @cached_property
     def _lines(self) -> tuple[list[Any], tuple[Fault, ...]]:
-        return lines_in(self._text[0], self.name)
+        return lines_in(self.text, self.name)
 
     @property
     def is_tree(self) -> bool:
@@ -84,7 +133,7 @@ class DataFile:
             return sheets_in(self.raw, self.name)
         if self.kind not in ("json", "yaml"):
             return [""]
-        if self.kind == "json" and self._text[0].lstrip()[:1] == b"[":
+        if self.kind == "json" and self.text.lstrip()[:1] == b"[":
             return [""]
         if isinstance(self.tree, list) or holds_records(self.tree):
             return [""]
@@ -98,21 +147,33 @@ class DataFile:
         form: Csv = PLAIN,
         progress: Progress = silent,
         inside: Inside | None = None,
+        is_known: bool = False,
     ) -> Reading:
-        """The columns of the records at a place in it.
+        """The columns of the records at a place in it, with its stamp.
+
+        Args:
+            is_known: they are records of a source that there is: all that can be records is.
 
         Raises:
             Problem: where there are none.
         """
+        stamp = self.stamp
+        return replace(self._read(at, form, progress, inside, is_known), stamp=stamp)
+
+    def _read(
+        self, at: str, form: Csv, progress: Progress, inside: Inside | None, is_known: bool
+    ) -> Reading:
         if self.kind == "database":
             from cadena.sources.read_sqlite import read_sqlite
 
             return read_sqlite(self.path, at, progress)
         progress(0.05)
+        if is_known and self._is_bare(form):
+            return Reading(pl.DataFrame())
         if self.kind == "csv":
             is_packed = self.path.name.lower().endswith(PACKED)
-            path = None if is_packed else self.path
-            return read_csv(self.raw, self.name, form, progress, path)
+            path = None if is_packed or not self.is_on_disk else self.path
+            return read_csv(self.raw, self.name, form, progress, path, is_known)
         if self.kind == "parquet":
             from cadena.sources.read_columns import read_parquet
 
@@ -121,13 +182,22 @@ class DataFile:
             from cadena.sources.read_columns import read_sheet
 
             return read_sheet(self.raw, self.name, at, progress)
-        text, faults = self._text
+        text, faults = self._read_text
         if "tree" in self.__dict__ or self.kind == "yaml":
-            reading = records_in(self.tree, self.name, at, progress, inside)
+            reading = records_in(self.tree, self.name, at, progress, inside, is_known)
             if self.kind == "lines":
                 faults += self._lines[1]
         elif self.kind == "lines":
-            reading = read_json_lines(text, self.name, progress, inside)
+            reading = read_json_lines(text, self.name, progress, inside, is_known)
         else:
-            reading = read_json(text, self.name, at, progress, inside)
+            reading = read_json(text, self.name, at, progress, inside, is_known)
         return replace(reading, faults=faults + reading.faults)
+
+    def _is_bare(self, form: Csv) -> bool:
+        """Whether it is a file of lines without any record left."""
+        if self.kind != "lines" and (self.kind != "csv" or form.header):
+            return False
+        body = self.raw.removeprefix(codecs.BOM_UTF8)
+        for _ in range(form.skip):
+            body = body.partition(b"\n")[2]
+        return not body.strip()

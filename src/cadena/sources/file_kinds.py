@@ -8,7 +8,7 @@ import zlib
 from pathlib import Path
 from typing import Final, Literal
 
-from cadena.model.file.disk import in_bytes, read_bytes
+from cadena.model.file.disk import in_bytes
 from cadena.model.problem import Problem
 
 Kind = Literal["json", "lines", "yaml", "csv", "database", "parquet", "sheets"]
@@ -98,13 +98,12 @@ def _by_content(start: bytes) -> Kind | None:
     return "csv" if is_rows else None
 
 
-def held_in(path: Path, name: str) -> bytes:
+def unpacked(raw: bytes, name: str) -> bytes:
     """What a data file holds, unpacked where it is packed (RFC 1952).
 
     Raises:
-        Problem: when it cannot be read, or holds too much.
+        Problem: when it cannot be unpacked, or holds too much.
     """
-    raw = read_bytes(path, name, LARGEST, "a data file")
     if raw[:2] != GZIP:
         return raw
     try:

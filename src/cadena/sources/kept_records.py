@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from typing import Any, Final
 
@@ -105,6 +106,9 @@ class KeptRecords:
             return None
         try:
             path = inside(self.folder, source.file)
+            if path.with_name(f"{path.name}-wal").exists():
+                # What such a database holds is not in its file alone.
+                return None
             content = read_bytes(path, source.file, LARGEST_FILE, "a data file")
             return len(content), path.stat().st_mtime_ns, print_of(content)
         except (OSError, Problem):
@@ -117,12 +121,22 @@ class KeptRecords:
         for name, kind in kept.types.items():
             if is_list(kind):
                 columns[name] = [None if each is None else tuple(each) for each in columns[name]]
-        return FewRecords(source, kept.types, columns, kept.faults, lambda: self._reading(source))
+        reading = partial(self._reading, source, kept)
+        return FewRecords(source, kept.types, columns, kept.faults, reading)
 
-    def _reading(self, source: Source) -> Reading:
+    def _reading(self, source: Source, kept: KeptSource) -> Reading:
+        """The columns that records were typed from, which the file still holds.
+
+        Raises:
+            Problem: where it holds something else by now.
+        """
         from cadena.sources.read_file import read_source
 
-        return read_source(self.folder, source)
+        reading = read_source(self.folder, source)
+        if self._stamp(source) != (kept.size, kept.changed, kept.print_of):
+            reason = "it was changed by another program since it was read"
+            raise Problem(source.file, "", reason, "the file read again")
+        return reading
 
 
 def kept_at(folder: Path) -> Path:

@@ -12,7 +12,7 @@ from typing import Any, Final
 import numpy as np
 import polars as pl
 
-from cadena.model.file.disk import write_in
+from cadena.model.file.disk import write_in, write_new
 from cadena.model.find import slug, unused
 from cadena.model.naming import singular
 from cadena.model.problem import Problem
@@ -20,10 +20,19 @@ from cadena.model.source import Field, MadeUp, Source
 from cadena.model.values import FieldType
 from cadena.records.columns import dtype_of
 from cadena.records.reading import Reading
+from cadena.records.records import Records
 from cadena.sources.import_file import Adopted
 from cadena.sources.read_file import typed
-from cadena.sources.table import table_of
-from cadena.sources.write_back import write_whole
+from cadena.sources.table import (
+    Table,
+    grown,
+    is_plain,
+    table_of,
+    with_column,
+    without_records,
+)
+from cadena.sources.table_changes import record
+from cadena.sources.write_json import array_of
 
 TO_BEGIN_WITH: Final = 3
 LONGEST: Final = 60
@@ -164,6 +173,39 @@ def made_up_records(source: Source, keys: Mapping[str, pl.Series]) -> Reading:
     return Reading(pl.DataFrame(columns))
 
 
+def with_made_up(
+    table: Table, records: Records, source: Source, keys: Mapping[str, pl.Series]
+) -> Table:
+    """A table of as many records as a source is to have, with what is made up of them; what was
+    typed in other fields stays.
+
+    Raises:
+        Problem: for a kind that there is not.
+    """
+    made = source.made_up or MadeUp()
+    missing = made.count - table.frame.height
+    table = grown(table, records, max(0, missing))
+    table = without_records(table, range(made.count, table.frame.height))
+    for name, kind in made.kinds.items():
+        column = made_column(name, kind, source, keys, made.seed, made.count)
+        table = with_made_column(table, records, column)
+    return table
+
+
+def with_made_column(table: Table, records: Records, column: pl.Series) -> Table:
+    """A table with the values of one field made up.
+
+    Raises:
+        Problem: where that field is made of others.
+    """
+    name = column.name
+    if name not in table.columns:
+        if name not in records.types or not is_plain(records.source, name):
+            raise Problem(records.source.id, name, f"{name} is made of others", "a change of those")
+        table = with_column(table, name, records.types[name])
+    return table.with_frame(table.frame.with_columns(column))
+
+
 def begun(folder: Path, what: str, taken: Iterable[str]) -> Adopted:
     """A source of three made-up records, written into a project's folder.
 
@@ -189,7 +231,9 @@ def begun(folder: Path, what: str, taken: Iterable[str]) -> Adopted:
         made_up=MadeUp(kinds={"id": "a number in order", "name": NUMBERED}),
     )
     reading = made_up_records(source, {})
-    write_whole(folder, source, table_of(reading, is_new=True))
+    table = table_of(reading)
+    rows = (record(table, at) for at in range(table.frame.height))
+    write_new(folder, source.file, array_of(rows))
     return Adopted(source, typed(source, reading), "counted up", 'called "name"')
 
 

@@ -36,7 +36,7 @@ def read_parquet(raw: bytes, name: str) -> Reading:
     kept: list[pl.Series] = []
     left: list[str] = []
     for column in frame.iter_columns():
-        made = _as_known(column)
+        made = as_known(column)
         if made is None or len(kept) >= MOST_FIELDS:
             left.append(column.name)
         else:
@@ -58,10 +58,10 @@ def _flat(frame: pl.DataFrame) -> pl.DataFrame:
     return frame
 
 
-def _as_known(column: pl.Series) -> pl.Series | None:
+def as_known(column: pl.Series) -> pl.Series | None:
     dtype = column.dtype
     if isinstance(dtype, pl.List | pl.Array):
-        inner = _as_known(column.explode().head(0))
+        inner = as_known(column.explode().head(0))
         if inner is None or isinstance(inner.dtype, pl.List):
             return None
         return column.cast(pl.List(inner.dtype), strict=False)

@@ -150,9 +150,17 @@ def _has_header(rows: list[list[str]]) -> bool:
 
 
 def read_csv(
-    raw: bytes, name: str, form: Csv, progress: Progress = silent, path: Path | None = None
+    raw: bytes,
+    name: str,
+    form: Csv,
+    progress: Progress = silent,
+    path: Path | None = None,
+    is_known: bool = False,
 ) -> Reading:
     """Read the rows of a CSV file that have as many fields as its header.
+
+    Args:
+        is_known: whether it is known that these are records: then there may be none left.
 
     Raises:
         Problem: where nothing in it can be used.
@@ -192,7 +200,7 @@ def read_csv(
             return _row_by_row(raw, name, form, names, faults)
         at = np.flatnonzero(wrong)
         places = tuple(f"line {lines[each]} has {counts[each]}" for each in at[:NAMED])
-        if len(at) == int((~is_blank).sum()) - int(form.header):
+        if not is_known and len(at) == int((~is_blank).sum()) - int(form.header):
             raise Problem(
                 name, places[0], "no row is as the header", f"rows of {len(names)} fields"
             )

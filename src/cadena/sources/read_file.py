@@ -41,7 +41,16 @@ def read_source(folder: Path, source: Source, progress: Progress = silent) -> Re
     if not source.file:
         return Reading(pl.DataFrame())
     path = inside(folder, source.file, f"the file of source {source.id}")
-    return read_file(path, source.file, source.at, source.csv, progress, source.inside)
+    return reading_of(DataFile(path, source.file), source, progress)
+
+
+def reading_of(data: DataFile, source: Source, progress: Progress = silent) -> Reading:
+    """The columns that a data file holds of a source that there is.
+
+    Raises:
+        Problem: as ``read_records``.
+    """
+    return data.read(source.at, source.csv, progress, source.inside, is_known=True)
 
 
 def read_file(

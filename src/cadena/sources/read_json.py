@@ -33,8 +33,12 @@ def read_json(
     at: str = "",
     progress: Progress = silent,
     inside: Inside | None = None,
+    is_known: bool = False,
 ) -> Reading:
     """Read the array of records at a JSON Pointer (RFC 6901), or those inside of these records.
+
+    Args:
+        is_known: as ``found_at``.
 
     Raises:
         Problem: where it is not JSON, or there is no array of records.
@@ -43,7 +47,7 @@ def read_json(
         quick = _quickly(pl.read_json, raw)
         if quick is not None:
             return quick
-    return records_in(decoded(raw, name), name, at, progress, inside)
+    return records_in(decoded(raw, name), name, at, progress, inside, is_known)
 
 
 def decoded(raw: bytes, name: str) -> Any:
@@ -66,22 +70,27 @@ def records_in(
     at: str = "",
     progress: Progress = silent,
     inside: Inside | None = None,
+    is_known: bool = False,
 ) -> Reading:
     """The records at a JSON Pointer of a document, or those inside of these."""
-    found = found_at(tree, name, at)
+    found = found_at(tree, name, at, is_known)
     if inside is not None:
         found = records_inside(found, inside)
-    return columns_of(found, name, "record", progress)
+    return columns_of(found, name, "record", progress, is_known)
 
 
-def found_at(tree: Any, name: str, at: str = "") -> list[Any]:
+def found_at(tree: Any, name: str, at: str = "", is_known: bool = False) -> list[Any]:
     """The array of records at a JSON Pointer of a document.
+
+    Args:
+        is_known: it is known that there are records, so that an object of any objects is one of
+            records: also where few are left of them, or they are no longer alike.
 
     Raises:
         Problem: where there is none.
     """
     found = pointed(tree, at, name)
-    if holds_records(found):
+    if is_by_name(found) if is_known else holds_records(found):
         found = by_name(found)
     if not isinstance(found, list):
         kind = "an object" if isinstance(found, dict) else "a single value"
@@ -102,6 +111,11 @@ def holds_records(tree: Any) -> bool:
         return False
     shared = set(values[0]).intersection(*values[1:])
     return len(shared) * 2 >= max(map(len, values))
+
+
+def is_by_name(tree: Any) -> bool:
+    """Whether all that an object holds are objects."""
+    return isinstance(tree, dict) and all(isinstance(each, dict) for each in tree.values())
 
 
 def by_name(tree: dict[str, Any]) -> list[dict[str, Any]]:
@@ -180,23 +194,34 @@ def _arrays(node: Any, pointer: str, depth: int) -> Iterator[tuple[str, list[Any
 
 
 def read_json_lines(
-    raw: bytes, name: str, progress: Progress = silent, inside: Inside | None = None
+    raw: bytes,
+    name: str,
+    progress: Progress = silent,
+    inside: Inside | None = None,
+    is_known: bool = False,
 ) -> Reading:
-    """Read one record a line; a line that is none is left out and named."""
+    """Read one record a line; a line that is none is left out and named.
+
+    Args:
+        is_known: as ``columns_of``.
+    """
     if len(raw) > EXACT and inside is None:
         quick = _quickly(pl.read_ndjson, raw)
         if quick is not None:
             return quick
-    records, faults = lines_in(raw, name, progress)
+    records, faults = lines_in(raw, name, progress, is_known)
     found = records if inside is None else records_inside(records, inside)
-    reading = columns_of(found, name, "line", progress)
+    reading = columns_of(found, name, "line", progress, is_known)
     return replace(reading, faults=faults + reading.faults)
 
 
 def lines_in(
-    raw: bytes, name: str, progress: Progress = silent
+    raw: bytes, name: str, progress: Progress = silent, is_known: bool = False
 ) -> tuple[list[Any], tuple[Fault, ...]]:
     """The records that stand on lines, and what is left out.
+
+    Args:
+        is_known: as ``columns_of``.
 
     Raises:
         Problem: where no line is a record.
@@ -221,7 +246,7 @@ def lines_in(
             places.append(f"line {number}")
         if number % 4096 == 0:
             progress(0.5 * number / len(lines))
-    if not records and count:
+    if not records and count and not is_known:
         raise Problem(name, places[0], "it is not a record", "an object a line")
     left = (Fault(count, "lines left out, not a record", tuple(places[:NAMED])),) if count else ()
     return records, left
@@ -232,6 +257,9 @@ def _quickly(read: Any, raw: bytes) -> Reading | None:
     try:
         frame: pl.DataFrame = read(raw, infer_schema_length=None)
     except (pl.exceptions.PolarsError, ValueError, pl.exceptions.PanicException):
+        return None
+    if frame.height and frame.select(pl.all_horizontal(pl.all().is_null()).any()).item():
+        # Perhaps what is no record.
         return None
     for column in frame.iter_columns():
         if isinstance(column.dtype, pl.Struct | pl.List | pl.Null):
@@ -244,11 +272,14 @@ def _quickly(read: Any, raw: bytes) -> Reading | None:
     return Reading(frame) if 0 < frame.width <= MOST_FIELDS else None
 
 
-def columns_of(found: list[Any], name: str, what: str, progress: Progress = silent) -> Reading:
+def columns_of(
+    found: list[Any], name: str, what: str, progress: Progress = silent, is_known: bool = False
+) -> Reading:
     """Columns of records; fields of records inside are reached by path, as ``owner.name``.
 
     Args:
         what: what a record is called in messages: record, or line.
+        is_known: whether it is known that these are records: then there may be none left.
 
     Raises:
         Problem: when none of them is a record.
@@ -274,7 +305,7 @@ def columns_of(found: list[Any], name: str, what: str, progress: Progress = sile
         count += 1
         if number % 4096 == 0:
             progress(0.5 + 0.3 * number / max(1, len(found)))
-    if wrong and not count:
+    if wrong and not count and not is_known:
         raise Problem(name, f"$[{wrong[0]}]", "it is not a record", "an object with fields")
     faults: list[Fault] = []
     if wrong:

@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
+import os
 import sqlite3
 import time
 from collections.abc import Iterator
-from contextlib import closing, contextmanager
+from contextlib import closing, contextmanager, suppress
 from pathlib import Path
-from typing import Any, Final
+from typing import Any, Final, NamedTuple
 
 import polars as pl
 
-from cadena.model.file.disk import in_bytes
+from cadena.model.file.disk import in_bytes, print_of
 from cadena.model.problem import Problem
 from cadena.records.reading import MOST_FIELDS, Fault, Progress, Reading, silent
 from cadena.sources.read_json import columns_of
@@ -22,6 +23,11 @@ MOST_ROWS: Final = 5_000_000
 MOST_BYTES: Final = 1024 * 1024 * 1024
 LONGEST_VALUE: Final = 64 * 1024 * 1024
 BATCH: Final = 20_000
+HEADER: Final = 100
+"""Bytes at the beginning of a database, or of its journal, that tell when it was last written."""
+NAMES_ANOTHER: Final = bytes.fromhex("d9d505f920a163d7")
+"""The end of a journal that names another."""
+UNTOUCHED: Final = "mode=ro&immutable=1"
 ROW: Final = 100
 """Bytes that a row takes beside its texts, about."""
 ALLOWED: Final = frozenset(
@@ -36,25 +42,88 @@ def _allow(action: int, first: str | None, second: str | None, *_: Any) -> int:
     return sqlite3.SQLITE_OK if action in ALLOWED else sqlite3.SQLITE_DENY
 
 
+def stamp_of(path: Path) -> str:
+    """What tells what a database holds now from what it held before or holds later.
+
+    Its header counts what is written into it, and so does that of its journal (the file format
+    of SQLite, 1.3 and 4.1).
+
+    Raises:
+        Problem: when it cannot be read.
+    """
+    parts: list[bytes] = []
+    for file in (path, _log_of(path)):
+        with suppress(FileNotFoundError):
+            try:
+                found = file.stat()
+                with file.open("rb") as opened:
+                    head = opened.read(HEADER)
+            except FileNotFoundError:
+                raise
+            except OSError as error:
+                reason = f"it cannot be read ({error.strerror})"
+                raise Problem(path.name, "", reason, "an SQLite database") from None
+            parts += [f"{found.st_ino} {found.st_size} {found.st_mtime_ns} ".encode(), head]
+    return print_of(b"".join(parts))
+
+
+def _log_of(path: Path) -> Path:
+    """The journal that a database in WAL mode has its newest changes in."""
+    return path.with_name(f"{path.name}-wal")
+
+
+def demand_plain_journal(path: Path) -> bool:
+    """Whether a change of a database was cut off or is under way: its journal stands beside it.
+
+    Raises:
+        Problem: for a journal that names other files, which SQLite would remove (the file format
+            of SQLite, 2.3).
+    """
+    journal = path.with_name(f"{path.name}-journal")
+    if not _is_filled(journal):
+        return False
+    with suppress(OSError), journal.open("rb") as opened:
+        opened.seek(-len(NAMES_ANOTHER), os.SEEK_END)
+        if opened.read() != NAMES_ANOTHER:
+            return True
+    reason = "a change of it and of other databases was cut off: its journal stands beside it"
+    raise Problem(path.name, "", reason, "a database that its own program has opened again")
+
+
+def _is_filled(path: Path) -> bool:
+    with suppress(OSError):
+        return path.stat().st_size > 0
+    return False
+
+
 @contextmanager
 def _opened(path: Path) -> Iterator[sqlite3.Connection]:
     name = path.name
+    is_cut_off = demand_plain_journal(path)
+    # What nobody writes to is read without a lock, and without a file beside it. A change that was
+    # cut off is taken back first.
+    how = "mode=rw" if is_cut_off else "mode=ro" if _is_filled(_log_of(path)) else UNTOUCHED
     try:
-        address = f"{path.resolve().as_uri()}?mode=ro&immutable=1"
-        with closing(sqlite3.connect(address, uri=True)) as connection:
+        with closing(sqlite3.connect(f"{path.resolve().as_uri()}?{how}", uri=True)) as connection:
             connection.execute("PRAGMA trusted_schema = OFF")
             connection.execute("PRAGMA query_only = ON")
             connection.set_authorizer(_allow)
-            until = time.monotonic() + LONGEST
-            connection.set_progress_handler(lambda: int(time.monotonic() > until), 100_000)
-            connection.setlimit(sqlite3.SQLITE_LIMIT_LENGTH, LONGEST_VALUE)
-            connection.text_factory = lambda raw: raw.decode("utf-8", errors="replace")
+            within_bounds(connection)
             yield connection
     except (sqlite3.Error, OverflowError, ValueError, MemoryError) as error:
         if str(error) == "interrupted":
             reason = f"it takes over {LONGEST:g} s to be read"
             raise Problem(name, "", reason, "a table, or a view that ends sooner") from None
         raise Problem(name, "", f"it cannot be read ({error})", "an SQLite database") from None
+
+
+def within_bounds(connection: sqlite3.Connection) -> None:
+    """Let nothing that is read take longer or be larger than is bearable; texts that are no
+    UTF-8 show as such."""
+    until = time.monotonic() + LONGEST
+    connection.set_progress_handler(lambda: int(time.monotonic() > until), 100_000)
+    connection.setlimit(sqlite3.SQLITE_LIMIT_LENGTH, LONGEST_VALUE)
+    connection.text_factory = lambda raw: raw.decode("utf-8", errors="replace")
 
 
 def tables_in(path: Path) -> list[str]:
@@ -84,52 +153,127 @@ def read_sqlite(path: Path, at: str, progress: Progress = silent) -> Reading:
         have = ", ".join(tables) or "no table"
         raise Problem(path.name, at, "there is no such table or view", f"one of: {have}")
     with _opened(path) as connection:
-        quoted = at.replace('"', '""')
-        key, refers, joins = _declared(connection, quoted)
-        cursor = connection.execute(f'SELECT * FROM "{quoted}" LIMIT {MOST_ROWS}')
-        names = [each[0] for each in cursor.description]
-        rows: list[dict[str, Any]] = []
-        if len(names) > MOST_FIELDS:
-            raise Problem(path.name, at, f"it has {len(names):,} columns", f"{MOST_FIELDS:,}")
-        blobs, size = 0, 0
-        for row in cursor:
-            blobs += sum(isinstance(each, bytes) for each in row)
-            size += ROW + sum(len(each) for each in row if isinstance(each, str | bytes))
-            if size > MOST_BYTES:
-                reason = f"it holds over {in_bytes(MOST_BYTES)}, after {len(rows):,} rows"
-                raise Problem(path.name, at, reason, "a table or view that holds less")
-            rows.append(
-                {
-                    name: None if isinstance(each, bytes) else each
-                    for name, each in zip(names, row, strict=True)
-                }
-            )
-            if len(rows) % BATCH == 0:
-                progress(min(0.5, len(rows) / MOST_ROWS))
+        return table_in(connection, path.name, at, progress).reading
+
+
+class TableIn(NamedTuple):
+    """A table of a database: its columns, and for each row what finds it there.
+
+    ``found_by`` are the columns of its primary key, or the name by which SQLite itself numbers
+    rows; empty, where nothing tells its rows apart. ``hidden`` are the values that are raw bytes,
+    by row and column.
+    """
+
+    reading: Reading
+    found_by: tuple[str, ...]
+    ids: list[tuple[Any, ...]]
+    hidden: frozenset[tuple[int, str]]
+
+
+def table_in(
+    connection: sqlite3.Connection, name: str, at: str, progress: Progress = silent
+) -> TableIn:
+    """The rows of a table or view, in the order of what finds them.
+
+    Args:
+        name: what the database is called in messages.
+
+    Raises:
+        Problem: for more than can be held.
+        sqlite3.Error: where it cannot be read.
+    """
+    of = quoted(at)
+    key, refers, joins = _declared(connection, of)
+    found_by = _found_by(connection, at, key)
+    order = f" ORDER BY {', '.join(found_by)}" if found_by else ""
+    also = "".join(f", {each}" for each in found_by)
+    cursor = connection.execute(f"SELECT *{also} FROM {of}{order} LIMIT {MOST_ROWS}")
+    width = len(cursor.description) - len(found_by)
+    names = [each[0] for each in cursor.description[:width]]
+    rows: list[dict[str, Any]] = []
+    if width > MOST_FIELDS:
+        raise Problem(name, at, f"it has {width:,} columns", f"{MOST_FIELDS:,}")
+    ids: list[tuple[Any, ...]] = []
+    hidden: set[tuple[int, str]] = set()
+    size = 0
+    for row in cursor:
+        size += ROW + sum(len(each) for each in row if isinstance(each, str | bytes))
+        if size > MOST_BYTES:
+            reason = f"it holds over {in_bytes(MOST_BYTES)}, after {len(rows):,} rows"
+            raise Problem(name, at, reason, "a table or view that holds less")
+        ids.append(row[width:])
+        shown = dict(zip(names, row, strict=False))
+        for each, value in shown.items():
+            if isinstance(value, bytes):
+                hidden.add((len(rows), each))
+                shown[each] = None
+        rows.append(shown)
+        if len(rows) % BATCH == 0:
+            progress(min(0.5, len(rows) / MOST_ROWS))
     if not rows:
         nothing = pl.DataFrame(schema=dict.fromkeys(names, pl.String()))
-        return Reading(nothing, (), key, refers, joins)
-    reading = columns_of(rows, path.name, "record", progress)
-    faults = (Fault(blobs, "values left out, raw bytes"),) if blobs else ()
-    return Reading(reading.frame, faults + reading.faults, key, refers, joins)
+        return TableIn(Reading(nothing, (), key, refers, joins), found_by, [], frozenset())
+    made = columns_of(rows, name, "record", progress)
+    faults = (Fault(len(hidden), "values left out, raw bytes"),) if hidden else ()
+    reading = Reading(made.frame, faults + made.faults, key, refers, joins)
+    return TableIn(reading, found_by, ids, frozenset(hidden))
+
+
+def is_table(path: Path, at: str) -> bool:
+    """Whether a place in a database is a table, whose rows can be told apart.
+
+    Raises:
+        Problem: when it cannot be read.
+    """
+    tables = tables_in(path)
+    if not at and len(tables) != 1:
+        return False
+    with _opened(path) as connection:
+        return bool(_found_by(connection, at or tables[0], _declared(connection, quoted(at))[0]))
+
+
+def quoted(name: str) -> str:
+    """A name as SQL has it."""
+    return '"' + name.replace('"', '""') + '"'
+
+
+def _found_by(connection: sqlite3.Connection, at: str, key: tuple[str, ...]) -> tuple[str, ...]:
+    """What finds the rows of a table, as SQL says it; nothing for a view."""
+    sql = "SELECT type, sql FROM sqlite_master WHERE name = ? AND type IN ('table', 'view')"
+    kind, said = connection.execute(sql, (at,)).fetchone()
+    if kind != "table" or str(said).upper().startswith("CREATE VIRTUAL"):
+        return ()
+    rows = connection.execute(f"PRAGMA table_xinfo({quoted(at)})").fetchall()
+    if [row[2].upper() for row in rows if row[5]] == ["INTEGER"]:
+        # Its primary key is the number by which SQLite finds it (rowid tables, 2).
+        return tuple(map(quoted, key))
+    taken = {row[1].lower() for row in rows}
+    for own in (each for each in ("rowid", "_rowid_", "oid") if each not in taken):
+        try:
+            connection.execute(f"SELECT {own} FROM {quoted(at)} LIMIT 0")
+        except sqlite3.OperationalError:
+            break
+        return (own,)
+    # Without numbers of its own, its primary key is never empty.
+    return tuple(map(quoted, key))
 
 
 def _declared(
-    connection: sqlite3.Connection, quoted: str
+    connection: sqlite3.Connection, of: str
 ) -> tuple[tuple[str, ...], dict[str, tuple[str, str]], tuple[tuple[str, dict[str, str]], ...]]:
     """The primary key of a table, what each field of a foreign key of one field names, and those
     of several fields."""
-    rows = connection.execute(f'PRAGMA table_info("{quoted}")').fetchall()
+    rows = connection.execute(f"PRAGMA table_info({of})").fetchall()
     key = tuple(str(row[1]) for row in sorted(rows, key=lambda row: row[5]) if row[5])
     refers: dict[str, tuple[str, str]] = {}
     keys: dict[int, list[Any]] = {}
-    for row in connection.execute(f'PRAGMA foreign_key_list("{quoted}")'):
+    for row in connection.execute(f"PRAGMA foreign_key_list({of})"):
         keys.setdefault(row[0], []).append(row)
     joins: list[tuple[str, dict[str, str]]] = []
-    for of in keys.values():
-        if len(of) > 1:
-            joins.append((str(of[0][2]), {str(row[4] or row[3]): str(row[3]) for row in of}))
+    for rows in keys.values():
+        if len(rows) > 1:
+            joins.append((str(rows[0][2]), {str(row[4] or row[3]): str(row[3]) for row in rows}))
         else:
-            _, _, table, field, to, *_ = of[0]
+            _, _, table, field, to, *_ = rows[0]
             refers[str(field)] = (str(table), str(to or ""))
     return key, refers, tuple(joins)

@@ -11,6 +11,7 @@ import datetime
 import io
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import replace
+from functools import partial
 from typing import Any, Final, NamedTuple
 
 import polars as pl
@@ -36,13 +37,11 @@ class Table(NamedTuple):
         reading: the columns as they would be read.
         rows: a number for each row, its own as long as it lives.
         columns: for each column by its name the one that it was first.
-        is_new: it was made here, and is written whole.
     """
 
     reading: Reading
     rows: tuple[int, ...]
     columns: Mapping[str, str]
-    is_new: bool = False
 
     @property
     def frame(self) -> pl.DataFrame:
@@ -53,10 +52,21 @@ class Table(NamedTuple):
         return self._replace(reading=replace(self.reading, frame=frame), **changed)
 
 
-def table_of(reading: Reading, is_new: bool = False) -> Table:
+_next_row = 0
+
+
+def fresh_rows(count: int, beyond: int = -1) -> range:
+    """Numbers for so many rows that no row had before, and all after ``beyond``."""
+    global _next_row
+    first = max(_next_row, beyond + 1)
+    _next_row = first + count
+    return range(first, _next_row)
+
+
+def table_of(reading: Reading) -> Table:
     """The table of what was read, or was made up."""
     names = {each: each for each in reading.frame.columns}
-    return Table(reading, tuple(range(reading.frame.height)), names, is_new)
+    return Table(reading, tuple(fresh_rows(reading.frame.height)), names)
 
 
 def with_cell(table: Table, records: Records, row: int, field: str, text: str) -> Table:
@@ -74,9 +84,9 @@ def with_record(table: Table, records: Records, values: Mapping[str, str]) -> Ta
     Raises:
         Problem: as ``with_cell``.
     """
-    grown = _grown(table, records, 1)
-    at = grown.frame.height - 1
-    return _with_cells(grown, records, {name: {at: text} for name, text in values.items()})
+    longer = grown(table, records, 1)
+    at = longer.frame.height - 1
+    return _with_cells(longer, records, {name: {at: text} for name, text in values.items()})
 
 
 def without_records(table: Table, rows: Iterable[int]) -> Table:
@@ -155,7 +165,7 @@ def pasted(table: Table, records: Records, row: int, field: str, text: str) -> P
     here = heads if is_head else names[names.index(field) :]
     made = {each for each in here if each not in table.columns}
     missing = max(0, row + len(lines) - table.frame.height)
-    table = _grown(table, records, missing)
+    table = grown(table, records, missing)
     cells: dict[str, dict[int, str]] = {}
     left: list[str] = []
     for at, line in enumerate(lines, row):
@@ -178,13 +188,19 @@ def pasted(table: Table, records: Records, row: int, field: str, text: str) -> P
     return Pasted(_with_cells(table, records, kept), said if left else "")
 
 
-def _grown(table: Table, records: Records, more: int) -> Table:
+def grown(table: Table, records: Records, more: int) -> Table:
     """The table with more records, each of a key that no other has."""
     if not more:
         return table
-    frame, key = table.frame, records.source.key
-    fresh = max(table.rows, default=-1) + 1
-    rows = (*table.rows, *range(fresh, fresh + more))
+    source = records.source
+    if not table.columns:
+        for name in filter(partial(is_plain, source), records.types):
+            table = with_column(table, name, records.types[name])
+    frame, key = table.frame, source.key
+    if key not in frame.columns and is_plain(source, key):
+        table = with_column(table, key, records.types.get(key, "text"))
+        frame = table.frame
+    rows = (*table.rows, *fresh_rows(more))
     new = pl.DataFrame({name: [None] * more for name in frame.columns}, schema=frame.schema)
     if key in frame.columns:
         column = frame[key]
@@ -193,7 +209,7 @@ def _grown(table: Table, records: Records, more: int) -> Table:
             keys = pl.Series(key, range(first, first + more), dtype=pl.Int64())
             new = new.with_columns(keys)
         elif column.dtype == pl.String:
-            stem = records.source.id
+            stem = source.id
             taken = set(column.drop_nulls().to_list())
             numbers = (number for number in range(frame.height + 1, 2 * frame.height + more + 2))
             free = [f"{stem}-{n}" for n in numbers if f"{stem}-{n}" not in taken][:more]
@@ -204,22 +220,36 @@ def _grown(table: Table, records: Records, more: int) -> Table:
 def _with_cells(table: Table, records: Records, cells: Mapping[str, Mapping[int, str]]) -> Table:
     frame = table.frame
     for name, typed_in in cells.items():
+        kind = records.types.get(name, "text")
+        if name not in table.columns and is_plain(records.source, name):
+            # Declared, and so far empty in every record.
+            table = with_column(table, name, kind)
+            frame = frame.with_columns(table.frame[name])
         if name not in table.columns:
             reason = f"{name} is made of other fields"
             raise Problem(records.source.id, name, reason, "a change of those")
-        kind = records.types.get(name, "text")
         values = [_value(records.source, kind, name, text) for text in typed_in.values()]
-        frame = frame.with_columns(_scattered(frame[name], list(typed_in), values))
+        frame = frame.with_columns(scattered(frame[name], list(typed_in), values))
     return table.with_frame(frame)
 
 
-def _scattered(column: pl.Series, rows: Sequence[int], values: Sequence[Any]) -> pl.Series:
+def is_plain(source: Source, name: str) -> bool:
+    """Whether a field holds values of its own: it is made of no others, and counts no rows."""
+    if name == source.key and (source.key_from or source.numbered):
+        return False
+    return not any(each.name == name and each.made_of for each in source.fields)
+
+
+def scattered(column: pl.Series, rows: Sequence[int], values: Sequence[Any]) -> pl.Series:
     """A column with some values in place of others; of text, where it cannot hold them."""
     try:
         held = pl.Series(column.name, [_held(e, column.dtype) for e in values], dtype=column.dtype)
     except (TypeError, ValueError, OverflowError, pl.exceptions.PolarsError):
         if isinstance(column.dtype, pl.List):
             raise
+        wider = _as_numbers(column, values)
+        if wider is not None:
+            return scattered(wider, rows, values)
         column = column.cast(pl.String)
         texts = [None if each is None else shown(each) for each in values]
         held = pl.Series(column.name, texts, dtype=pl.String())
@@ -229,6 +259,15 @@ def _scattered(column: pl.Series, rows: Sequence[int], values: Sequence[Any]) ->
             whole[at] = each
         return pl.Series(column.name, whole, dtype=column.dtype)
     return column.clone().scatter(list(rows), held)
+
+
+def _as_numbers(column: pl.Series, values: Sequence[Any]) -> pl.Series | None:
+    """A column of whole numbers as one that holds fractions too, where that loses nothing."""
+    are_numbers = all(each is None or type(each) in (int, float) for each in values)
+    if column.dtype != pl.Int64() or not are_numbers:
+        return None
+    made = column.cast(pl.Float64)
+    return made if made.cast(pl.Int64, strict=False).eq_missing(column).all() else None
 
 
 def _held(value: Any, dtype: pl.DataType) -> Any:

@@ -1,33 +1,79 @@
-"""Writing records that were changed by hand back into their file, in its own format.
+"""Writing records that were changed by hand back into their files, each in its own format.
 
 What was not changed stays as it was written: fields that are no columns, records that could not
-be read, the order of all, the way in which it is written.
+be read, the order of all, the way in which it is written. What somebody else has changed since
+is joined with it (``joined_tables``), and nothing is written over unasked.
 """
 
 from __future__ import annotations
 
-import csv
 import gzip
-import io
 import sqlite3
-from collections.abc import Callable, Iterable, Iterator, Mapping
-from contextlib import closing
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import AbstractContextManager, ExitStack, contextmanager
 from pathlib import Path
-from typing import Any, Final
+from typing import Final, NamedTuple
 
-import msgspec
 import polars as pl
+from msgspec.structs import replace
 
-from cadena.model.file.disk import inside, write_bytes, write_in
-from cadena.model.problem import Problem
-from cadena.model.source import Csv, Source
+from cadena.model.file.disk import inside, place_in, print_of, seen_at, staged
+from cadena.model.problem import Problem, brief
+from cadena.model.source import Field, Source
+from cadena.model.values import FieldType
+from cadena.records.reading import Reading
 from cadena.sources.data_file import DataFile
 from cadena.sources.file_kinds import PACKED
-from cadena.sources.read_json import by_name, found_at, holds_records, pointed
+from cadena.sources.joined_tables import Clashes, Decided, joined, recognised
+from cadena.sources.open_project import Place, place_of
+from cadena.sources.read_file import reading_of, typed
 from cadena.sources.table import Table
+from cadena.sources.table_changes import Attic, plain_text, record
 
 KINDS: Final = ("json", "lines", "csv", "database", "parquet")
 """What is written back; records of any other kind become a file of their own."""
+
+
+class NotWritten(Problem):
+    """Records that cannot go back into their file: only a file of their own can hold them."""
+
+    def __init__(self, source: Source, place: str, found: str) -> None:
+        super().__init__(source.file, place, found, "these records in a file of their own")
+        self.source = source.id
+
+
+class Edited(NamedTuple):
+    """Records of a source that were changed by hand.
+
+    Args:
+        before: what the file held when it was last read or written; none for a file that is
+            still to be made.
+        stamp: what tells what the file held then.
+        attic: the records that were removed from it and saved.
+    """
+
+    source: Source
+    before: Table | None
+    stamp: str
+    now: Table
+    attic: Attic
+
+
+class Saved(NamedTuple):
+    """What a file holds now, once it is saved.
+
+    Args:
+        table: its records, and those that others have added meanwhile.
+        was: what told the file before.
+        stamp: what tells it now.
+        types: the types that its fields have when it is read again.
+    """
+
+    place: Place
+    table: Table
+    was: str
+    stamp: str
+    types: dict[str, FieldType]
 
 
 def is_written_back(folder: Path, source: Source) -> bool:
@@ -39,286 +85,282 @@ def is_written_back(folder: Path, source: Source) -> bool:
     if source.inside is not None or not source.file:
         return False
     path = inside(folder, source.file, f"the file of source {source.id}")
-    kind = DataFile(path, source.file).kind
-    return kind in KINDS and not (kind == "database" and not _is_table(path, source.at))
-
-
-def write_whole(folder: Path, source: Source, table: Table) -> None:
-    """Write all records of a source as a JSON file of its own: an array, a record a line.
-
-    Raises:
-        Problem: when the disk does not take it.
-    """
-    rows = (_record(table, at) for at in range(table.frame.height))
-    write_in(folder, source.file, array_of(rows))
-
-
-def array_of(records: Iterable[Any]) -> bytes:
-    """Records as a JSON array, a record a line."""
-    lines = b",\n".join(map(msgspec.json.encode, records))
-    return b"[\n" + lines + (b"\n" if lines else b"") + b"]\n"
-
-
-def write_back(folder: Path, source: Source, before: Table, now: Table) -> None:
-    """Write what has changed between two tables of a source into its file.
-
-    Args:
-        before: the table that the file holds.
-
-    Raises:
-        Problem: when it cannot be written; the file is then as it was.
-    """
-    path = inside(folder, source.file, f"the file of source {source.id}")
     data = DataFile(path, source.file)
     if data.kind == "database":
-        _into_database(path, source, before, now)
-        return
-    if data.kind == "parquet":
-        made = io.BytesIO()
-        now.frame.write_parquet(made)
-        raw = made.getvalue()
-    elif data.kind == "csv":
-        raw = _as_csv(data.raw, source, before, now)
+        from cadena.sources.read_sqlite import is_table
+
+        return is_table(path, source.at)
+    return data.kind in KINDS
+
+
+def write_all(
+    folder: Path,
+    edited: Sequence[Edited],
+    done: Callable[[Saved], object],
+    decided: Decided | None = None,
+) -> None:
+    """Write what was changed by hand into its files: all of it, or as it can be nothing.
+
+    Every file is made ready before the first takes its place, so that what is refused, or finds
+    no room, leaves all as they were.
+
+    Args:
+        done: told of each place once it is really written.
+        decided: what somebody has said of clashes.
+
+    Raises:
+        Clashes: where others have changed the same, and it is not decided whose counts.
+        Problem: when it cannot be written; what was not told as done is as it was.
+    """
+    by_file: dict[str, list[Edited]] = {}
+    for each in edited:
+        by_file.setdefault(each.source.file, []).append(each)
+    clashes: dict[str, Clashes] = {}
+    with ExitStack() as stack:
+        ready = []
+        for name, group in by_file.items():
+            try:
+                ready.append(stack.enter_context(_made_ready(folder, group, decided or {})))
+            except Clashes as found:
+                clashes[name] = found
+        if clashes:
+            each_clash = [clash for found in clashes.values() for clash in found.clashes]
+            raise Clashes(", ".join(clashes), each_clash)
+        written: list[str] = []
+        for name, take_place in zip(by_file, ready, strict=True):
+            try:
+                saved = take_place()
+            except Problem as problem:
+                if written:
+                    problem.found += f"; {', '.join(written)} is saved already"
+                raise
+            for one in saved:
+                done(one)
+            written.append(name)
+
+
+TakePlace = Callable[[], list[Saved]]
+
+
+def _made_ready(
+    folder: Path, group: Sequence[Edited], decided: Decided
+) -> AbstractContextManager[TakePlace]:
+    """The changes of one file, ready to be taken over at once."""
+    first = group[0]
+    if first.before is None:
+        return _new_file(folder, first)
+    try:
+        path = inside(folder, first.source.file, f"the file of source {first.source.id}")
+    except Problem as problem:
+        raise NotWritten(first.source, problem.place, problem.found) from None
+    if DataFile(path, first.source.file).kind == "database":
+        return _database(path, group, decided)
+    return _file(path, group, decided)
+
+
+@contextmanager
+def _new_file(folder: Path, edited: Edited) -> Iterator[TakePlace]:
+    """A JSON file of its own: an array, a record a line."""
+    from cadena.sources.write_json import array_of
+
+    source, now = edited.source, edited.now
+    path = place_in(folder, source.file)
+    content = array_of(record(now, at) for at in range(now.frame.height))
+    with staged(path, is_new=True) as new:
+        new.fill(content)
+        types = _read_back(DataFile(path, source.file, content), source, now)
+        stamp = print_of(content)
+
+        def take_place() -> list[Saved]:
+            new.take_place()
+            return [Saved(place_of(source), now, "", stamp, types)]
+
+        yield take_place
+
+
+@contextmanager
+def _file(path: Path, group: Sequence[Edited], decided: Decided) -> Iterator[TakePlace]:
+    """A file that is written anew beside the one that stands there."""
+    seen = seen_at(path)
+    name = group[0].source.file
+    data = DataFile(path, name)
+    was = data.stamp
+    tables: list[Table] = []
+    for each in group:
+        theirs, table = _joined(each, data, was, decided)
+        content = _content(data, each.source, theirs, table, each.attic)
+        data = DataFile(path, name, content)
+        if data.kind == "json":
+            table = _as_held(table, _read_again(data, each.source), table.rows, theirs)
+        tables.append(table)
+    types = [
+        _read_back(data, each.source, table) for each, table in zip(group, tables, strict=True)
+    ]
+    with staged(path, seen=seen) as new:
+        new.fill(data.content)
+        stamp = print_of(data.content)
+
+        def take_place() -> list[Saved]:
+            new.take_place()
+            return [
+                Saved(place_of(each.source), table, was, stamp, kinds)
+                for each, table, kinds in zip(group, tables, types, strict=True)
+            ]
+
+        yield take_place
+
+
+@contextmanager
+def _database(path: Path, group: Sequence[Edited], decided: Decided) -> Iterator[TakePlace]:
+    """The changes of a database, in a transaction."""
+    from cadena.sources.read_sqlite import stamp_of, table_in
+    from cadena.sources.write_sqlite import change_table, opened_to_write, table_named
+
+    name = group[0].source.file
+    was = stamp_of(path)
+    with opened_to_write(path, name) as base:
+        found: list[tuple[Edited, Table, dict[str, FieldType]]] = []
+        for each in group:
+            at = table_named(base, each.source.at)
+            held = table_in(base, name, at)
+            theirs, table = _joined_with(each, held.reading, decided)
+            rows = change_table(base, name, held, at, theirs, table, each.attic)
+            again = table_in(base, name, at)
+            found_rows = [rows.get(own) for own in again.ids]
+            table = _as_held(table, again.reading, found_rows, theirs)
+            types = _demand_alike(each.source, again.reading, table)
+            found.append((each, table, types))
+
+        def take_place() -> list[Saved]:
+            try:
+                base.execute("COMMIT")
+            except sqlite3.Error as error:
+                reason = f"it cannot be written ({error})"
+                raise Problem(name, "", reason, "a disk with room for it") from None
+            stamp = stamp_of(path)
+            return [
+                Saved(place_of(each.source), table, was, stamp, kinds)
+                for each, table, kinds in found
+            ]
+
+        yield take_place
+
+
+def _joined(edited: Edited, data: DataFile, was: str, decided: Decided) -> tuple[Table, Table]:
+    """What a file holds now, and what it is to hold."""
+    if was == edited.stamp:
+        assert edited.before is not None
+        return edited.before, edited.now
+    try:
+        reading = reading_of(data, edited.source)
+    except Problem as problem:
+        raise NotWritten(edited.source, problem.place, f"it was changed: {problem.found}") from None
+    return _joined_with(edited, reading, decided)
+
+
+def _joined_with(edited: Edited, reading: Reading, decided: Decided) -> tuple[Table, Table]:
+    before = edited.before
+    assert before is not None
+    if reading.frame.equals(before.frame):
+        return before, edited.now
+    theirs = recognised(before, reading, edited.source)
+    made = joined(before, edited.now, theirs, edited.source, decided)
+    if made.clashes:
+        raise Clashes(edited.source.file, made.clashes)
+    return theirs, made.table
+
+
+def _content(data: DataFile, source: Source, before: Table, now: Table, attic: Attic) -> bytes:
+    """The bytes of a file with what has changed between two tables of a source."""
+    if data.kind == "csv":
+        from cadena.sources.write_csv import as_csv
+
+        raw = as_csv(data, source.csv, before, now, attic)
+    elif data.kind == "parquet":
+        from cadena.sources.write_columns import as_parquet
+
+        raw = as_parquet(data, before, now, attic)
     elif data.kind == "lines":
-        raw = _as_lines(data, before, now)
+        from cadena.sources.write_json import as_lines
+
+        raw = as_lines(data, before, now, attic)
+    elif data.kind == "json":
+        from cadena.sources.write_json import as_json
+
+        raw = as_json(data, source, before, now, attic)
     else:
-        raw = _as_json(data, source, before, now)
-    write_bytes(gzip.compress(raw) if path.name.endswith(PACKED) else raw, path)
+        raise NotWritten(source, source.at, f"what {data.kind} hold is only read")
+    return gzip.compress(raw) if data.path.name.lower().endswith(PACKED) else raw
 
 
-def _changes(before: Table, now: Table) -> dict[int, dict[str, Any]]:
-    """For each row that was there, by its number, the columns whose values are others now."""
-    at_before = {each: at for at, each in enumerate(before.rows)}
-    stays = [at for at, each in enumerate(now.rows) if each in at_before]
-    places = [at_before[now.rows[at]] for at in stays]
-    first = {was: name for name, was in before.columns.items()}
-    found: dict[int, dict[str, Any]] = {}
-    for name, was in now.columns.items():
-        column = now.frame[name].gather(stays)
-        old = before.frame[first[was]].gather(places) if was in first else None
-        if old is not None and old.dtype == column.dtype:
-            differs = column.ne_missing(old)
-        elif old is not None and not isinstance(old.dtype, pl.List):
-            differs = column.cast(pl.String).ne_missing(old.cast(pl.String))
-        else:
-            differs = column.is_not_null()
-        for at in differs.arg_true():
-            row = stays[int(at)]
-            found.setdefault(now.rows[row], {})[name] = _cell(now.frame[name][row])
-    return found
+def _read_back(data: DataFile, source: Source, now: Table) -> dict[str, FieldType]:
+    """The types of a file's fields, once it is seen to hold just what it is to hold."""
+    return _demand_alike(source, _read_again(data, source), now)
 
 
-def _cell(value: Any) -> Any:
-    return value.to_list() if isinstance(value, pl.Series) else value
-
-
-def _record(table: Table, row: int) -> dict[str, Any]:
-    """A row as a record; what is empty is left out, but for one field, by which it is one."""
-    whole = table.frame.row(row, named=True)
-    filled = {name: _cell(value) for name, value in whole.items() if value is not None}
-    return filled or dict.fromkeys(table.frame.columns[:1])
-
-
-def _renamed(before: Table, now: Table) -> dict[str, str]:
-    """The columns that are called otherwise now, by what they were called."""
-    called = {was: name for name, was in now.columns.items()}
-    names = {name: called.get(was, name) for name, was in before.columns.items()}
-    return {old: new for old, new in names.items() if old != new}
-
-
-def _merged(
-    found: list[Any], before: Table, now: Table, is_record: Callable[[Any], bool]
-) -> Iterator[Any]:
-    """The records of a file as they now are: what is none of them stays in its place."""
-    changes, renamed = _changes(before, now), _renamed(before, now)
-    stays = set(now.rows)
-    rows = iter(before.rows)
-    for each in found:
-        if not is_record(each):
-            yield each
-            continue
-        row = next(rows, None)
-        if row is None or row in stays:
-            yield _with_values(each, changes.get(row, {}) if row is not None else {}, renamed)
-    had = set(before.rows)
-    for at, row in enumerate(now.rows):
-        if row not in had:
-            yield _with_values({}, _record(now, at), {})
-
-
-def _with_values(
-    record: dict[str, Any], values: Mapping[str, Any], renamed: Mapping[str, str]
-) -> dict[str, Any]:
-    """A record with some of its fields changed, those inside others by their path."""
-    made = {renamed.get(name, name): value for name, value in record.items()}
-    for path, value in values.items():
-        _put_at(made, path, value)
-    return made
-
-
-def _put_at(record: dict[str, Any], path: str, value: Any) -> None:
-    first, _, rest = path.partition(".")
-    held = record.get(first)
-    if path not in record and rest and isinstance(held, dict):
-        record[first] = dict(held)
-        _put_at(record[first], rest, value)
-    else:
-        record[path] = value
-
-
-def _is_record(value: Any) -> bool:
-    return isinstance(value, dict) and bool(value)
-
-
-def _as_lines(data: DataFile, before: Table, now: Table) -> bytes:
-    lines = [each for each in data.raw.splitlines() if each.strip()]
-    read = [_line(each) for each in lines]
-    made = _merged(read, before, now, _is_record)
-    return b"".join(e if isinstance(e, bytes) else msgspec.json.encode(e) + b"\n" for e in made)
-
-
-def _line(raw: bytes) -> Any:
+def _read_again(data: DataFile, source: Source) -> Reading:
     try:
-        record = msgspec.json.decode(raw)
-    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):
-        record = None
-    return record if _is_record(record) else raw + b"\n"
+        return reading_of(data, source)
+    except Problem as problem:
+        raise NotWritten(source, problem.place, f"it could not be read: {problem.found}") from None
 
 
-def _as_json(data: DataFile, source: Source, before: Table, now: Table) -> bytes:
-    tree, at = data.tree, source.at
-    held = pointed(tree, at, source.file)
-    made: Any
-    if holds_records(held):
-        key = next(iter(by_name(held)[0]))
-        whole = list(_merged(found_at(tree, source.file, at), before, now, _is_record))
-        made = {str(each.pop(key)): each for each in whole}
-    else:
-        made = list(_merged(found_at(tree, source.file, at), before, now, _is_record))
-    if not at and isinstance(made, list) and b"\n " not in data.raw:
-        return array_of(made)
-    whole_tree = _with_at(tree, at.split("/")[1:], made)
-    text = msgspec.json.encode(whole_tree)
-    is_loose = b"\n" in data.raw.strip()
-    return msgspec.json.format(text, indent=2) + b"\n" if is_loose else text
+def _as_held(now: Table, reading: Reading, rows: Sequence[int | None], before: Table) -> Table:
+    """A table as a file holds it: in its order, and with what it fills in where a new record is
+    empty.
+
+    Args:
+        rows: the row that each record of the file is.
+        before: what it held.
+    """
+    known = [row for row in rows if row is not None]
+    if sorted(known) != sorted(now.rows) or reading.frame.height != len(known):
+        return now
+    at, had = {row: place for place, row in enumerate(now.rows)}, set(before.rows)
+    frame = now.frame[[at[row] for row in known]]
+    is_new = pl.Series([row not in had for row in known], dtype=pl.Boolean())
+    for name in now.columns:
+        if is_new.any() and name in reading.frame.columns:
+            shown, held = frame[name], reading.frame[name]
+            fits = shown.dtype == held.dtype or shown.null_count() == len(shown)
+            if fits:
+                made = shown.cast(held.dtype)
+                frame = frame.with_columns(made.zip_with(made.is_not_null() | ~is_new, held))
+    return now.with_frame(frame, rows=tuple(known))
 
 
-def _with_at(tree: Any, steps: list[str], made: Any) -> Any:
-    """A tree with what stands at a pointer exchanged."""
-    if not steps:
-        return made
-    name = steps[0].replace("~1", "/").replace("~0", "~")
-    if isinstance(tree, list):
-        return [_with_at(e, steps[1:], made) if str(n) == name else e for n, e in enumerate(tree)]
-    return {k: _with_at(e, steps[1:], made) if k == name else e for k, e in tree.items()}
+def _demand_alike(source: Source, reading: Reading, now: Table) -> dict[str, FieldType]:
+    """The types of what is read again, once it is seen to be what is shown.
 
-
-def _as_csv(raw: bytes, source: Source, before: Table, now: Table) -> bytes:
-    form = source.csv
-    text = raw.decode(form.encoding, errors="strict")
-    mark = "\ufeff" if text.startswith("\ufeff") else ""
-    text = text.removeprefix("\ufeff")
-    ending = "\r\n" if "\r\n" in text else "\n"
-    lines = text.splitlines(keepends=True)
-    above, text = "".join(lines[: form.skip]), "".join(lines[form.skip :])
-    rows = list(csv.reader(io.StringIO(text, newline=""), delimiter=form.delimiter))
-    width = len(before.columns)
-    body = rows[1:] if form.header else rows
-    if sum(len(each) == width for each in body) != len(before.rows):
-        reason = "its rows cannot be told apart again, since quotes in it are not closed"
-        raise Problem(source.file, "", reason, "a file whose quotes are closed")
-    names = list(before.columns)
-    made = _merged(
-        [dict(zip(names, each, strict=True)) if len(each) == width else each for each in body],
-        before,
-        now,
-        lambda each: isinstance(each, dict),
+    Raises:
+        NotWritten: where it is not.
+    """
+    shown = typed(source, now.reading)
+    kinds = tuple(
+        next((each for each in source.fields if each.name == name), Field(name=name, type=kind))
+        for name, kind in shown.types.items()
     )
-    to = io.StringIO(newline="")
-    writer = csv.writer(to, delimiter=form.delimiter, lineterminator=ending)
-    if form.header:
-        writer.writerow(now.columns)
-    for each in made:
-        if isinstance(each, dict):
-            writer.writerow([_text(each.get(name)) for name in now.columns])
-        else:
-            writer.writerow(each)
-    return _encoded(mark + above + to.getvalue(), source.file, form)
-
-
-def _encoded(text: str, name: str, form: Csv) -> bytes:
     try:
-        return text.encode(form.encoding)
-    except UnicodeEncodeError as error:
-        letter = text[error.start]
-        reason = f'"{letter}" cannot be written in {form.encoding}'
-        raise Problem(name, "", reason, "other letters, or records kept in UTF-8") from None
+        again = typed(replace(source, fields=kinds), reading)
+        plain = typed(source, reading)
+    except Problem as problem:
+        raise NotWritten(source, problem.place, f"it could not be read: {problem.found}") from None
+    if len(again) != len(shown):
+        reason = f"it would hold {len(again):,} records in place of {len(shown):,}"
+        raise NotWritten(source, source.at, reason)
+    for name in shown.types:
+        here, there = shown.frame[name], again.frame[name]
+        if here.equals(there, null_equal=True):
+            continue
+        differs = _unlike(here, there)
+        if differs is not None:
+            said, meant = (brief(str(plain_text(e[differs])), 40) for e in (there, here))
+            reason = f"record {differs + 1} would be read again as {said}, and not as {meant}"
+            raise NotWritten(source, name, reason)
+    return plain.types
 
 
-def _text(value: Any) -> str:
-    if value is None:
-        return ""
-    if isinstance(value, bool):
-        return "true" if value else "false"
-    return str(value)
-
-
-def _quoted(name: str) -> str:
-    return '"' + name.replace('"', '""') + '"'
-
-
-def _is_table(path: Path, at: str) -> bool:
-    with closing(sqlite3.connect(f"{path.resolve().as_uri()}?mode=ro", uri=True)) as base:
-        sql = "SELECT sql FROM sqlite_master WHERE type = 'table' AND (name = ? OR ? = '')"
-        found = base.execute(sql, (at, at)).fetchall()
-    return len(found) == 1 and "WITHOUT ROWID" not in str(found[0][0]).upper()
-
-
-def _into_database(path: Path, source: Source, before: Table, now: Table) -> None:
-    """Change a table of a database in one transaction; its triggers do not run."""
-    changes, renamed, had = _changes(before, now), _renamed(before, now), set(before.rows)
-    try:
-        with closing(sqlite3.connect(path)) as base:
-            base.execute("PRAGMA trusted_schema = OFF")
-            triggers = base.execute(
-                "SELECT name FROM sqlite_master WHERE type = 'trigger'"
-            ).fetchall()
-            if triggers:
-                raise Problem(source.file, "", "it has triggers", "a database without any")
-            name = source.at or str(
-                base.execute("SELECT name FROM sqlite_master WHERE type = 'table'").fetchone()[0]
-            )
-            of = _quoted(name)
-            with base:
-                rowids = [each[0] for each in base.execute(f"SELECT rowid FROM {of}")]
-                if len(rowids) != len(before.rows):
-                    said = "it was changed on disk since it was read"
-                    raise Problem(source.file, source.at, said, "to read it again")
-                for old, new in renamed.items():
-                    base.execute(f"ALTER TABLE {of} RENAME COLUMN {_quoted(old)} TO {_quoted(new)}")
-                known = {renamed.get(each, each) for each in before.columns}
-                for each in now.columns:
-                    if each not in known:
-                        base.execute(f"ALTER TABLE {of} ADD COLUMN {_quoted(each)}")
-                stays = set(now.rows)
-                for row, rowid in zip(before.rows, rowids, strict=True):
-                    if row not in stays:
-                        base.execute(f"DELETE FROM {of} WHERE rowid = ?", (rowid,))
-                    elif values := changes.get(row):
-                        sets = ", ".join(f"{_quoted(each)} = ?" for each in values)
-                        stored = [*map(_stored, values.values()), rowid]
-                        base.execute(f"UPDATE {of} SET {sets} WHERE rowid = ?", stored)
-                for at, row in enumerate(now.rows):
-                    if row not in had:
-                        values = _record(now, at)
-                        names = ", ".join(map(_quoted, values))
-                        marks = ", ".join("?" * len(values))
-                        stored = list(map(_stored, values.values()))
-                        base.execute(f"INSERT INTO {of} ({names}) VALUES ({marks})", stored)
-    except sqlite3.Error as error:
-        reason = f"it cannot be written ({error})"
-        raise Problem(source.file, source.at, reason, "values that the table takes") from None
-
-
-def _stored(value: Any) -> Any:
-    return value if isinstance(value, str | int | float | bool) else str(value)
+def _unlike(here: pl.Series, there: pl.Series) -> int | None:
+    """The first place where two columns differ, or none."""
+    pairs = zip(here.to_list(), there.to_list(), strict=True)
+    return next((at for at, (a, b) in enumerate(pairs) if plain_text(a) != plain_text(b)), None)

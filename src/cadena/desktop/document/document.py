@@ -7,7 +7,7 @@ import weakref
 from collections.abc import Callable, Iterable
 from pathlib import Path
 from types import MethodType
-from typing import Any, Final, TypeVar
+from typing import TYPE_CHECKING, Any, Final, TypeVar
 
 import msgspec
 import shiboken6
@@ -38,6 +38,7 @@ from cadena.engine.rules.targets import target_of
 from cadena.engine.session import Session, Window, sized
 from cadena.engine.wired import WiredApp
 from cadena.model.app import App, Link
+from cadena.model.edits.shaping import declared_fields, with_source
 from cadena.model.edits.wiring import Types, new_app
 from cadena.model.file.disk import print_of, said_path, write_text
 from cadena.model.file.project_file import SUFFIX, encode, read_project, write_app
@@ -47,7 +48,11 @@ from cadena.model.problem import Problem
 from cadena.records.records import Records
 from cadena.runs.keep.matrix import runs_slowly
 from cadena.runs.keep.run import Matrix, Run
-from cadena.sources.open_project import Project, open_project, read_all
+from cadena.sources.open_project import Project, open_project, place_of, read_all
+
+if TYPE_CHECKING:
+    from cadena.sources.joined_tables import Decided
+    from cadena.sources.write_back import Saved
 
 CHECK_AFTER: Final = 500
 KEEP_AFTER: Final = 900
@@ -181,11 +186,11 @@ class Document(QObject):
     def take(self, project: Project) -> None:
         """Take a project that is read as the one that is open."""
         self.file = project.file
-        app, records, tables = self.unsaved.take(project)
+        app, records, typed = self.unsaved.take(project)
         self.pictures = Pictures(project.folder)
+        tables = {place: rescued.now for place, rescued in typed.items()}
         self.history, self.as_read = opened(app, project.app, tables), AsRead(project.folder)
-        for each in tables:
-            self.as_read.keep_read(each, project)
+        self.as_read.take(typed)
         self.may_call, self._owned = False, {}
         self.measured.begin()
         # The first picture comes before the findings.
@@ -206,7 +211,7 @@ class Document(QObject):
             return
         project = open_project(self.file)
         self.disk.go_by(project.print_of)
-        tables = self.as_read.read_again(project)
+        tables = self.as_read.read_again(project, self.history)
         self.unsaved.is_back = False
         self.history = self.history.kept(project.app, tables)
         self.records = project.records
@@ -239,15 +244,18 @@ class Document(QObject):
         write_app(new_app(name), folder / f"{slug(name)}{SUFFIX}")
         self.open(folder)
 
-    def save(self, over: bool = False) -> None:
-        """Save the project; the file before is kept beside it.
+    def save(self, over: bool = False, decided: Decided | None = None) -> None:
+        """Save the project and the records that were typed; the file before is kept beside it.
 
         Args:
             over: whether what somebody else has saved meanwhile is written over.
+            decided: what the person has said of records that others have changed as well.
 
         Raises:
             ChangedOnDisk: when somebody has, and it is not to be.
-            Problem: when the disk does not take it.
+            Clashes: when others have changed the same records, and it is not said whose count.
+            NotWritten: when records cannot go back into their file.
+            Problem: when the disk does not take it; what was written is saved, and only that.
         """
         if self.file is None:
             return
@@ -255,13 +263,57 @@ class Document(QObject):
             name = said_path(self.file.name)
             reason = "it was changed on disk since it was read"
             raise ChangedOnDisk(name, "", reason, "to know which of the two is wanted")
-        self.as_read.write(self.app, self.history)
+        self._save_records(decided)
         text = encode(self.app)
-        write_text(text, self.file, keep_before=True)
+        try:
+            write_text(text, self.file, keep_before=True)
+        except Problem as problem:
+            if self.as_read.tables:
+                problem.found += "; what was typed is saved"
+            raise
         self.disk.go_by(print_of(text.encode()))
         self.history, self.unsaved.is_back = self.history.kept(self.app), False
         self.unsaved.forget()
         self.tell(Change.SAVED)
+
+    def _save_records(self, decided: Decided | None) -> None:
+        """Write what was typed: what is written is saved, whatever becomes of the rest."""
+        assert self.file is not None
+        edited = self.as_read.edited(self.app, self.history)
+        if not edited:
+            return
+        from cadena.desktop.document.own_file import under_free_names
+        from cadena.sources.write_back import write_all
+
+        if under_free_names(self, edited):
+            edited = self.as_read.edited(self.app, self.history)
+        # Were it ended in the middle, what was typed last would be in no file.
+        self.unsaved.keep()
+        try:
+            write_all(self.file.parent, edited, self._written, decided)
+        except Problem:
+            self.unsaved.keep()
+            self.tell(Change.SAVED)
+            raise
+
+    def _written(self, saved: Saved) -> None:
+        """Records of a place are on disk, with what others have changed, and are read so again."""
+        place, app, tables = saved.place, self.app, self.history.tables
+        self.as_read.written(saved)
+        if saved.table is not tables.get(place, self.as_read.tables.get(place)):
+            tables = {**tables, place: saved.table}
+        for source in self.app.sources:
+            if place_of(source) == place and saved.types != self.records[source.id].types:
+                # What is in the file does not say it any more.
+                fields = declared_fields(source, self.types)
+                app = with_source(app, replace(source, fields=fields))
+        history = self.history.edited(f"take in what is in {place.file}", app, tables)
+        is_other = history is not self.history
+        history = history.written(place)
+        if is_other:
+            self._change(history)
+        else:
+            self.history = history
 
     def close(self) -> None:
         """Close the project."""
@@ -306,16 +358,24 @@ class Document(QObject):
         if self.history.redoes:
             self._change(self.history.redone())
 
-    def _change(self, history: History) -> None:
-        records = self.records
+    def read_anew(self, file: str) -> None:
+        """Read a data file again, of whose records none were typed."""
+        places = {place.file for place in self.history.tables}
+        if file not in places:
+            stays = {name: e for name, e in self.records.items() if e.source.file != file}
+            self._change(self.history, stays)
+
+    def _change(self, history: History, known: dict[str, Records] | None = None) -> None:
+        records = self.records if known is None else known
         is_other = (
             history.app.sources != self.app.sources or history.tables is not self.history.tables
         )
-        if is_other and self.file is not None:
+        if (is_other or known is not None) and self.file is not None:
             try:
                 tables = {**self.as_read.tables, **history.tables}
-                records = read_all(self.file.parent, history.app, self.records, tables=tables)
+                records = read_all(self.file.parent, history.app, records, tables=tables)
             except Problem as problem:
+                records = self.records
                 self.failed.emit(str(problem))
         self.history = history
         self.sessions.go_on_with(self._compiled(records))

@@ -9,7 +9,7 @@ from msgspec.structs import replace
 
 from cadena.model.app import App
 from cadena.model.part import Part
-from cadena.sources.open_project import Place
+from cadena.sources.open_project import Place, place_of
 
 if TYPE_CHECKING:
     from cadena.sources.table import Table
@@ -50,9 +50,11 @@ class History(Part, frozen=True, kw_only=True):
 
     @property
     def changed_tables(self) -> frozenset[Place]:
-        """Where records were changed by hand since they were saved."""
-        places = {*self.tables, *self.saved_tables}
+        """Where records that the app reads were changed by hand since they were saved."""
         now, saved = self.tables, self.saved_tables
+        if now is saved:
+            return frozenset()
+        places = {*now, *saved} & {place_of(source) for source in self.app.sources}
         return frozenset(each for each in places if now.get(each) is not saved.get(each))
 
     @property
@@ -94,9 +96,18 @@ class History(Part, frozen=True, kw_only=True):
         app, tables = following.app, following.tables
         return replace(self, app=app, tables=tables, past=past, future=tuple(future))
 
+    def written(self, place: Place) -> History:
+        """The history after what was typed at a place was saved."""
+        saved = {each: table for each, table in self.saved_tables.items() if each != place}
+        if place in self.tables:
+            saved[place] = self.tables[place]
+        return replace(self, saved_tables=saved)
+
     def kept(self, app: App, tables: Tables | None = None) -> History:
-        """The history after this app was saved, or read from disk, with these tables."""
-        return replace(self, saved=app, saved_tables=self.tables if tables is None else tables)
+        """The history after this app was saved, or read from disk with these tables."""
+        return replace(
+            self, saved=app, saved_tables=self.saved_tables if tables is None else tables
+        )
 
 
 def opened(app: App, saved: App, tables: Tables | None = None) -> History:

@@ -3,20 +3,22 @@
 from __future__ import annotations
 
 import contextlib
+from collections.abc import Mapping
 from pathlib import Path
 from typing import Final, NamedTuple
 
 from PySide6.QtCore import QFileSystemWatcher, QObject, QTimer, Signal
 
-from cadena.desktop.document.history import NONE, Tables
+from cadena.desktop.document.as_read import Rescued
 from cadena.desktop.document.rescue import Rescue, left_behind, let_go, records_of
 from cadena.model.app import App
 from cadena.model.file.disk import print_of
 from cadena.model.file.project_file import decode, read_project
 from cadena.model.problem import Problem
-from cadena.sources.open_project import Project
+from cadena.sources.open_project import Place, Project
 
 SOON: Final = 250
+NONE: Final[Mapping[Place, Rescued]] = {}
 
 
 class ChangedOnDisk(Problem):
@@ -29,14 +31,14 @@ class Left(NamedTuple):
     file: Path
     app: App
     is_older: bool
-    tables: Tables = NONE
+    typed: Mapping[Place, Rescued] = NONE
 
 
-def _tables_of(left: Path) -> Tables:
+def _typed_in(left: Path) -> Mapping[Place, Rescued]:
     """The records that were typed and are kept with what is left."""
     with contextlib.suppress(OSError, ValueError):
         kept = records_of(left).read_bytes()
-        from cadena.sources.table_file import from_bytes
+        from cadena.desktop.document.table_file import from_bytes
 
         return from_bytes(kept)
     return NONE
@@ -63,12 +65,12 @@ class OnDisk(QObject):
         self.rescue = Rescue(project.file)
         for left in left_behind(project.file):
             with contextlib.suppress(Problem, OSError):
-                app, tables = decode(left.read_bytes(), left.name), _tables_of(left)
-                if app == project.app and not tables:
+                app, typed = decode(left.read_bytes(), left.name), _typed_in(left)
+                if app == project.app and not typed:
                     let_go(left)
                     continue
                 is_older = left.stat().st_mtime < project.file.stat().st_mtime
-                return Left(left, app, is_older, tables)
+                return Left(left, app, is_older, typed)
         return None
 
     def close(self) -> None:

@@ -7,13 +7,14 @@ from collections.abc import Callable, Mapping
 from msgspec.structs import replace
 
 from cadena.desktop.document.document import Document
+from cadena.desktop.document.own_file import of_its_own
 from cadena.desktop.document.selection import SelectedField, SelectedSource
 from cadena.model.app import App
 from cadena.model.edits.renaming import with_field_renamed
 from cadena.model.edits.shaping import declared_fields, with_source
-from cadena.model.find import by_id, slug, unused
+from cadena.model.find import by_id, unused
 from cadena.model.problem import Problem
-from cadena.model.source import Csv, Field, Source
+from cadena.model.source import Field, Source
 from cadena.records.records import Records
 from cadena.sources import table as tables
 from cadena.sources.open_project import place_of
@@ -28,32 +29,66 @@ def can_be_typed(source: Source) -> bool:
 
 def type_cell(document: Document, source: str, row: int, field: str, text: str) -> None:
     """Type one value of a record."""
-    _change(document, source, "type", lambda t, r: tables.with_cell(t, r, row, field, text))
+    if found := _still_there(document, source, [row]):
+        make = lambda t, r: tables.with_cell(t, r, found[0], field, text)  # noqa: E731
+        change_table(document, source, "type", make)
 
 
 def add_record(document: Document, source: str, values: Mapping[str, str]) -> None:
     """Add a record at the end."""
-    _change(document, source, "add a record of", lambda t, r: tables.with_record(t, r, values))
+    _still_there(document, source, [])
+    change_table(document, source, "add a record of", lambda t, r: tables.with_record(t, r, values))
 
 
 def remove_records(document: Document, source: str, rows: list[int]) -> None:
     """Remove records by their rows."""
     what = "remove a record of" if len(rows) == 1 else "remove records of"
-    _change(document, source, what, lambda t, r: tables.without_records(t, rows))
+    if found := _still_there(document, source, rows):
+        change_table(document, source, what, lambda t, r: tables.without_records(t, found))
 
 
 def paste(document: Document, source: str, row: int, field: str, text: str) -> None:
     """Paste cells, as spreadsheets copy them."""
     left: list[str] = []
+    is_beyond = row >= len(document.records.get(source) or ())
+    found = _still_there(document, source, [] if is_beyond else [row])
+    if not found and not is_beyond:
+        return
+    at = found[0] if found else len(document.records[source])
 
     def make(table: Table, records: Records) -> Table:
-        made = tables.pasted(table, records, row, field, text)
+        made = tables.pasted(table, records, at, field, text)
         left.append(made.left)
         return made.table
 
-    _change(document, source, "paste into", make)
+    change_table(document, source, "paste into", make)
     if any(left):
         document.failed.emit(left[0])
+
+
+def _still_there(document: Document, source: str, rows: list[int]) -> list[int]:
+    """The rows of records as their file now is; nothing, where one of them is another by now.
+
+    What is shown of a project that was opened before may be older than its file. Nobody has typed
+    anything into it then: it is read again, and a record is found by its key.
+    """
+    of, records = by_id(document.app.sources, source), document.records.get(source)
+    if of is None or records is None or place_of(of) in document.history.tables:
+        return rows
+    try:
+        document.as_read.table(of, records)
+    except Problem as problem:
+        shown = [(records.key_at(row), records.record(row)) for row in rows if row < len(records)]
+        document.read_anew(of.file)
+        again = document.records[source]
+        found = [again.row_of(key) for key, _ in shown]
+        for row, (_, record) in zip(found, shown, strict=True):
+            if row is None or again.record(row) != record or of.numbered:
+                said = f"{problem.file} was changed by another program, and is read again"
+                document.refuse(f"{said}: the record is another by now, and nothing was typed.")
+                return []
+        return [row for row in found if row is not None]
+    return rows
 
 
 def add_field(document: Document, source: str) -> None:
@@ -67,7 +102,7 @@ def add_field(document: Document, source: str) -> None:
         document.app, replace(of, fields=(*declared_fields(of, document.types), Field(name=name)))
     )
     make = lambda table, _: tables.with_column(table, name, "text")  # noqa: E731
-    _change(document, source, "add a field to", make, app, SelectedField(source, name))
+    change_table(document, source, "add a field to", make, app, SelectedField(source, name))
 
 
 def rename_field(document: Document, source: str, name: str, to: str) -> None:
@@ -77,7 +112,7 @@ def rename_field(document: Document, source: str, name: str, to: str) -> None:
         return
     app = with_field_renamed(document.app, document.types, source, name, to)
     make = lambda table, _: tables.with_column_named(table, name, to)  # noqa: E731
-    _change(document, source, f"call {name} {to} in", make, app, SelectedField(source, to))
+    change_table(document, source, f"call {name} {to} in", make, app, SelectedField(source, to))
 
 
 def table_now(document: Document, source: Source) -> Table:
@@ -86,7 +121,7 @@ def table_now(document: Document, source: Source) -> Table:
     return found or document.as_read.table(source, document.records[source.id])
 
 
-def _change(
+def change_table(
     document: Document,
     source: str,
     what: str,
@@ -102,9 +137,11 @@ def _change(
     place = place_of(of)
     try:
         table = table_now(document, of)
-        is_new = place in document.history.tables and table.is_new
-        if not is_new and not is_written_back(document.file.parent, of):
-            of, table = _of_its_own(document, of, table)
+        is_still_to_be_made = place in document.history.tables and not (
+            place in document.as_read.tables or (document.file.parent / of.file).exists()
+        )
+        if not is_still_to_be_made and not is_written_back(document.file.parent, of):
+            of = of_its_own(document, of)
             app, place = with_source(app, of), place_of(of)
         made = make(table, records)
     except Problem as problem:
@@ -112,11 +149,3 @@ def _change(
         return
     changed = {**document.history.tables, place: made}
     document.edit(f"{what} {source}", app, selection, changed)
-
-
-def _of_its_own(document: Document, source: Source, table: Table) -> tuple[Source, Table]:
-    """A source whose records become a file of their own, since theirs cannot be written."""
-    assert document.file is not None
-    taken = [each.stem for each in document.file.parent.iterdir()]
-    name = f"{unused(slug(source.id), taken)}.json"
-    return replace(source, file=name, at="", inside=None, csv=Csv()), table._replace(is_new=True)

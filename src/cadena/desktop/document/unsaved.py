@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import TYPE_CHECKING, Final
 
 from PySide6.QtCore import QTimer
 
+from cadena.desktop.document.as_read import Rescued
 from cadena.desktop.document.history import Tables
 from cadena.desktop.document.on_disk import Left
 from cadena.desktop.document.rescue import let_go
@@ -13,7 +15,7 @@ from cadena.model.app import App
 from cadena.model.file.project_file import encode
 from cadena.model.problem import Problem
 from cadena.records.records import Records
-from cadena.sources.open_project import Project, read_all
+from cadena.sources.open_project import Place, Project, read_all
 
 if TYPE_CHECKING:
     from cadena.desktop.document.document import Document
@@ -38,17 +40,17 @@ class Unsaved:
         self._soon = QTimer(document, singleShot=True, interval=KEPT_AFTER)
         self._soon.timeout.connect(self.keep)
 
-    def take(self, project: Project) -> tuple[App, dict[str, Records], Tables]:
+    def take(self, project: Project) -> tuple[App, dict[str, Records], Mapping[Place, Rescued]]:
         """A project as it was read, or as a window that did not end well has left it."""
         self.left, self.is_back = self.document.disk.take(project), False
         if self.left is not None and not self.left.is_older:
             try:
-                tables = self.left.tables
+                tables = _now(self.left.typed)
                 records = read_all(project.folder, self.left.app, project.records, tables=tables)
             except Problem:
                 return project.app, project.records, {}
             self.is_back = True
-            return self.left.app, records, tables
+            return self.left.app, records, self.left.typed
         return project.app, project.records, {}
 
     def take_over(self) -> None:
@@ -59,9 +61,14 @@ class Unsaved:
 
     def recover(self) -> None:
         """Show what is left; undo leads back."""
+        document = self.document
         if self.left is not None:
-            tables = {**self.document.history.tables, **self.left.tables}
-            self.document.edit("recover what was not saved", self.left.app, tables=tables)
+            if document.history.changed_tables & self.left.typed.keys():
+                document.refuse("Other records were typed here since: save or undo them first.")
+                return
+            document.as_read.take(self.left.typed)
+            tables = {**document.history.tables, **_now(self.left.typed)}
+            document.edit("recover what was not saved", self.left.app, tables=tables)
             self.keep()
             self.forget_left()
 
@@ -83,9 +90,8 @@ class Unsaved:
         if document.is_saved:
             self.forget()
             return
-        tables = document.history.tables
-        changed = {each: tables[each] for each in document.history.changed_tables & tables.keys()}
-        records = _as_bytes(changed) if changed else b""
+        typed = document.as_read.rescued(document.history)
+        records = _as_bytes(typed) if typed else b""
         why = document.disk.rescue.keep(encode(document.app), records)
         if why is not None and not self._warned:
             self._warned = True
@@ -98,7 +104,11 @@ class Unsaved:
             self.document.disk.rescue.forget()
 
 
-def _as_bytes(tables: Tables) -> bytes:
-    from cadena.sources.table_file import to_bytes
+def _now(typed: Mapping[Place, Rescued]) -> Tables:
+    return {place: rescued.now for place, rescued in typed.items()}
 
-    return to_bytes(tables)
+
+def _as_bytes(typed: Mapping[Place, Rescued]) -> bytes:
+    from cadena.desktop.document.table_file import to_bytes
+
+    return to_bytes(typed)

@@ -14,10 +14,11 @@ from cadena.desktop.document.selection import AllWalks, SelectedWalk
 from cadena.engine.events import Event
 from cadena.engine.rules.window_change import resize_to, window_of
 from cadena.engine.session import Window
-from cadena.model.find import slug
+from cadena.model.file.disk import inside, move_to_free
+from cadena.model.find import slug, unused
 from cadena.model.problem import Problem
 from cadena.model.windows import windows_of
-from cadena.runs.walks.recording import FOLDER, file_of, recorded, walk_files, write_walk
+from cadena.runs.walks.recording import FOLDER, file_of, recorded, walk_files, write_steps
 from cadena.runs.walks.walk import Expectation, Walk, not_held, read_step, read_walk
 
 
@@ -61,7 +62,12 @@ def walk_of(document: Document, name: str) -> Walk:
 
 
 def _file(folder: Path, name: str) -> Path:
-    return folder / FOLDER / f"{name}.json"
+    """The file of a walk that there is, however it is called.
+
+    Raises:
+        Problem: where it is not there, or leads elsewhere.
+    """
+    return inside(folder, f"{FOLDER}/{name}.json", "the walk")
 
 
 def text_of(step: object) -> str:
@@ -129,7 +135,7 @@ def _write(document: Document, name: str, walk: Walk) -> None:
     if folder is None:
         return
     try:
-        write_walk(folder, name, walk, over=True)
+        write_steps(_file(folder, name), walk)
     except (Problem, OSError) as problem:
         document.refuse(str(problem))
         return
@@ -144,9 +150,7 @@ def rename(document: Document, name: str, to: str) -> None:
         return
     try:
         file = file_of(folder, to)
-        if file.exists():
-            raise Problem(file.name, "", "there is such a walk already", "another name")
-        _file(folder, name).rename(file)
+        move_to_free(_file(folder, name), file)
     except (Problem, OSError) as problem:
         document.refuse(str(problem))
         return
@@ -159,11 +163,12 @@ def remove(document: Document, name: str) -> None:
     folder = folder_of(document)
     if folder is None:
         return
-    file = _file(folder, name)
     try:
-        file.replace(file.with_suffix(".removed"))
-    except OSError as error:
-        document.refuse(f"{file.name}: it cannot be removed ({error.strerror})")
+        file = _file(folder, name)
+        removed = [each.name for each in file.parent.glob("*.removed*")]
+        move_to_free(file, file.with_name(unused(f"{name}.removed", removed)))
+    except Problem as problem:
+        document.refuse(str(problem))
         return
     document.own(Held).broken.pop(name, None)
     document.selection = AllWalks()

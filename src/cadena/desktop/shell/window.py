@@ -22,7 +22,6 @@ from PySide6.QtWidgets import (
 from cadena.desktop.bench.bench import Bench
 from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
-from cadena.desktop.document.on_disk import ChangedOnDisk
 from cadena.desktop.document.selection import AllFindings
 from cadena.desktop.document.stages import FIRST, stage_named
 from cadena.desktop.jobs.calls import Calls
@@ -39,11 +38,11 @@ from cadena.desktop.shell.head import Head
 from cadena.desktop.shell.message_line import Said
 from cadena.desktop.shell.progress_line import ProgressLine
 from cadena.desktop.shell.run_walks import run_walks
+from cadena.desktop.shell.saving import Saving
 from cadena.desktop.shell.stage_chain import StageChain
 from cadena.desktop.widgets.strip import Strip
 from cadena.engine.rules.window_change import window_of
 from cadena.engine.session import Window
-from cadena.model.file.project_file import encode
 from cadena.model.problem import Problem
 from cadena.model.windows import windows_of
 
@@ -72,6 +71,7 @@ class MainWindow(QMainWindow):
         self.bench = Bench(document)
         self.first = FirstPage()
         self.said = Said()
+        self.saving = Saving(document, self, self.said)
         self.progress = ProgressLine(self.work)
         self.setCentralWidget(self._laid_out())
         self._connect()
@@ -293,27 +293,8 @@ class MainWindow(QMainWindow):
             self.refresh()
 
     def save(self) -> None:
-        try:
-            self.document.save()
-        except ChangedOnDisk:
-            self._save_over()
-        except Problem as problem:
-            self.tell(str(problem))
-
-    def _save_over(self) -> None:
-        """Ask what to do with what somebody else has saved meanwhile."""
-        document = self.document
-        try:
-            theirs = document.on_disk()
-            from cadena.desktop.shell.choose_version import ask_which
-
-            answer = ask_which(self, document.app.name, encode(document.app), theirs)
-            if answer == "theirs":
-                document.read_again()
-            elif answer == "mine":
-                document.save(over=True)
-        except Problem as problem:
-            self.tell(str(problem))
+        """Save the project, or ask what has to be decided first."""
+        self.saving.save()
 
     def run_walks(self) -> None:
         """Replay every walk of the project at every named window, and say what came of it."""

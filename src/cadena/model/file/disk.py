@@ -11,7 +11,7 @@ import stat
 import tempfile
 from collections.abc import Iterator
 from pathlib import Path
-from typing import BinaryIO, Final
+from typing import BinaryIO, Final, Literal
 
 from cadena.model.problem import Problem
 
@@ -151,16 +151,31 @@ def write_in(folder: Path, name: str, content: bytes, keep_before: bool = False)
 
 
 def copy_in(folder: Path, name: str, file: Path) -> Path:
-    """Copy a file right into a folder, as ``write_in``."""
+    """Copy a file right into a folder where there is none of that name, as ``write_new``."""
     path = place_in(folder, name)
-    with _exchanging(path, False) as temporary:
-        shutil.copyfile(file, temporary)
+    with staged(path, is_new=True) as new:
+        with _worded(path):
+            shutil.copyfile(file, new.temporary)
+        new.take_place()
     return path
 
 
 def write_text(text: str, path: Path, keep_before: bool = False) -> None:
     """Write a text file so that a reader sees the old one or the new one, never a part."""
     write_bytes(text.encode(), path, keep_before)
+
+
+def write_new(folder: Path, name: str, content: bytes) -> Path:
+    """Write a file right in a folder where there is none of that name.
+
+    Raises:
+        Problem: as ``write_in``, and where there is one.
+    """
+    path = place_in(folder, name)
+    with staged(path, is_new=True) as new:
+        new.fill(content)
+        new.take_place()
+    return path
 
 
 def write_bytes(content: bytes, path: Path, keep_before: bool = False) -> None:
@@ -172,35 +187,127 @@ def write_bytes(content: bytes, path: Path, keep_before: bool = False) -> None:
     Raises:
         Problem: when the disk does not take it; what stood there stays whole.
     """
-    with _exchanging(path, keep_before) as temporary:
-        _fill(temporary, content)
+    with staged(path, keep_before) as new:
+        new.fill(content)
+        new.take_place()
+
+
+Seen = tuple[int, int, int] | None
+
+
+def seen_at(path: Path) -> Seen:
+    """Which file stands at a path, how large it is and when it was last written, or none.
+
+    Raises:
+        Problem: when that cannot be found out.
+    """
+    with _worded(path):
+        try:
+            found = path.stat()
+        except FileNotFoundError:
+            return None
+        return found.st_ino, found.st_size, found.st_mtime_ns
+
+
+class Staged:
+    """A file that is written beside another, whose place it takes at once or not at all."""
+
+    def __init__(self, path: Path, keep_before: bool, is_new: bool, seen: Seen) -> None:
+        self.path = path
+        self.temporary = _temporary(path)
+        self._keep_before = keep_before
+        self._is_new = is_new
+        self._seen = seen
+
+    def fill(self, content: bytes) -> None:
+        """Write what it holds, so that it is on the disk."""
+        with _worded(self.path):
+            _fill(self.temporary, content)
+
+    def take_place(self) -> None:
+        """Put it in its place.
+
+        Raises:
+            Problem: when the disk does not take it, or what stands there was exchanged or changed
+                since this was begun; that stays whole then.
+        """
+        with _worded(self.path):
+            if seen_at(self.path) != self._seen:
+                reason = "it was changed by another program this very moment"
+                raise Problem(said_path(self.path.name), "", reason, "to save once more")
+            # Some disks have no permissions to set.
+            with contextlib.suppress(OSError):
+                mode = self.path.stat().st_mode & 0o777 if self.path.exists() else 0o644
+                os.chmod(self.temporary, mode)
+            if self._keep_before and self.path.exists():
+                _keep_before(self.path)
+            if self._is_new:
+                _put_where_none_is(self.temporary, self.path)
+            else:
+                os.replace(self.temporary, self.path)
+
+    def let_go(self) -> None:
+        """Leave nothing of it lying."""
+        with contextlib.suppress(OSError):
+            self.temporary.unlink(missing_ok=True)
 
 
 @contextlib.contextmanager
-def _exchanging(path: Path, keep_before: bool) -> Iterator[Path]:
-    """A file to be filled, that then takes the place of another at once."""
-    try:
+def staged(
+    path: Path, keep_before: bool = False, is_new: bool = False, seen: Seen | Literal[""] = ""
+) -> Iterator[Staged]:
+    """A file to be filled, that takes the place of another when it is told to.
+
+    Args:
+        keep_before: whether the one that stood there is kept beside it, as ``*.before``.
+        is_new: whether nothing may stand there.
+        seen: what stood there when it was read, where that was before.
+
+    Raises:
+        Problem: when the disk does not take it.
+    """
+    with _worded(path):
         _clear_left(path)
-        temporary = _temporary(path)
-        try:
-            yield temporary
-            if path.exists():
-                # Some disks have no permissions to set.
-                with contextlib.suppress(OSError):
-                    os.chmod(temporary, path.stat().st_mode & 0o777)
-                if keep_before:
-                    _keep_before(path)
-            else:
-                with contextlib.suppress(OSError):
-                    os.chmod(temporary, 0o644)
-            os.replace(temporary, path)
-        except BaseException:
-            with contextlib.suppress(OSError):
-                temporary.unlink(missing_ok=True)
-            raise
+        made = Staged(path, keep_before, is_new, seen_at(path) if seen == "" else seen)
+    try:
+        yield made
+    finally:
+        made.let_go()
+
+
+@contextlib.contextmanager
+def _worded(path: Path) -> Iterator[None]:
+    try:
+        yield
+    except FileExistsError:
+        reason = "there is a file of that name already"
+        raise Problem(said_path(path.name), "", reason, "another name") from None
     except OSError as error:
         reason = f"it cannot be written ({error.strerror})"
         raise Problem(said_path(path.name), "", reason, "a folder that can be written") from None
+
+
+def move_to_free(path: Path, to: Path) -> None:
+    """Call a file otherwise, where there is none of that name.
+
+    Raises:
+        Problem: where there is one, or the disk does not take it.
+    """
+    with _worded(to):
+        _put_where_none_is(path, to)
+        path.unlink(missing_ok=True)
+
+
+def _put_where_none_is(temporary: Path, path: Path) -> None:
+    try:
+        os.link(temporary, path)
+    except FileExistsError:
+        raise
+    except OSError:
+        # Some disks know no second name of a file.
+        if path.exists():
+            raise FileExistsError(path) from None
+        os.replace(temporary, path)
 
 
 def _keep_before(path: Path) -> None:

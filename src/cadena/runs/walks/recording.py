@@ -11,7 +11,7 @@ import msgspec
 from cadena.engine.events import Event, Resize
 from cadena.engine.session import Window
 from cadena.engine.wired import WiredApp
-from cadena.model.file.disk import place_in, write_bytes
+from cadena.model.file.disk import place_in, write_bytes, write_new
 from cadena.model.find import slug
 from cadena.model.problem import Problem
 from cadena.runs.walks.trace import TraceLine
@@ -87,15 +87,28 @@ def file_of(folder: Path, name: str) -> Path:
     return place_in(to, f"{said}.json")
 
 
-def write_walk(folder: Path, name: str, walk: Walk, over: bool = False) -> Path:
-    """Write a walk into the folder of a project's walks: a step a line.
+def write_walk(folder: Path, name: str, walk: Walk) -> Path:
+    """Write a new walk into the folder of a project's walks.
 
     Raises:
         Problem: where there is one of that name, or the disk does not take it.
     """
     file = file_of(folder, name)
-    if file.exists() and not over:
+    if file.exists():
         raise Problem(f"{FOLDER}/{file.name}", "", "there is such a walk already", "another name")
-    lines = [msgspec.json.encode(each).decode() for each in walk]
-    write_bytes(f"[\n  {(',' + chr(10) + '  ').join(lines)}\n]\n".encode(), file)
-    return file
+    return write_new(file.parent, file.name, _text_of(walk))
+
+
+def write_steps(file: Path, walk: Walk) -> None:
+    """Write other steps into the file of a walk that there is.
+
+    Raises:
+        Problem: where the disk does not take them.
+    """
+    write_bytes(_text_of(walk), file)
+
+
+def _text_of(walk: Walk) -> bytes:
+    """A walk as JSON: a step a line."""
+    lines = [msgspec.json.encode(step).decode() for step in walk]
+    return f"[\n  {(',' + chr(10) + '  ').join(lines)}\n]\n".encode()
