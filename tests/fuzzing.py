@@ -45,7 +45,7 @@ from cadena.sources.read_file import read_file, typed
 from cadena.sources.read_json import columns_of
 from cadena.sources.scaffold import new_project
 from cadena.sources.table import pasted, table_of, with_cell, without_records
-from cadena.sources.write_back import write_back
+from cadena.sources.write_back import Edited, write_all
 from stays import stays, stays_app, stays_records
 
 Tree = Any
@@ -293,7 +293,8 @@ def typed_by_hand(chance: random.Random) -> None:
                 else:
                     now = without_records(now, [row])
             records = typed(made.source, now.reading)
-        write_back(folder, made.source, before, now)
+        edited = Edited(made.source, before, made.records.reading.stamp, now, {})
+        write_all(folder, [edited], lambda _: None)
         again = read_file(folder / "h.json", "h.json")
         assert again.frame.height == now.frame.height
 

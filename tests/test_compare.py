@@ -17,7 +17,7 @@ from cadena.check.compared import compared, in_words, to_html, to_json
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
 from cadena.model.app import App, Keep, Range, When
-from cadena.model.by_thing import differences, merged, tree_of
+from cadena.model.by_thing import Conflict, differences, merged, tree_of
 from cadena.model.file.project_file import decode, encode
 from cadena.runs.compare.told_apart import shown, told_apart
 from cadena.runs.prove.prove import at_once
@@ -110,7 +110,41 @@ def test_joining_gives_what_one_side_alone_has_changed(one: App, other: App) -> 
     if not conflicts:
         back, none = merged(base, theirs, ours)
         assert none == []
-        assert not [e for e in differences(made, back) if e.field != "order"]
+        assert list(differences(made, back)) == []
+
+
+def things(names: str) -> list[dict[str, str]]:
+    return [{"id": each} for each in names]
+
+
+@pytest.mark.parametrize(
+    ("base", "ours", "theirs", "both"),
+    [
+        ("abcd", "dabc", "abcd", "dabc"),
+        ("abcd", "bacd", "abdc", "badc"),
+        ("abcd", "bcda", "dabc", "dbca"),
+        ("ab", "axb", "ayb", "axyb"),
+        ("ab", "aqpb", "abz", "aqpbz"),
+        ("abc", "cab", "ac", "ca"),
+    ],
+)
+def test_an_order_is_joined_by_thing_the_same_from_either_side(
+    base: str, ours: str, theirs: str, both: str
+) -> None:
+    for one, other in ((ours, theirs), (theirs, ours)):
+        assert merged(things(base), things(one), things(other)) == (things(both), [])
+
+
+def test_an_order_that_both_have_turned_round_is_told() -> None:
+    made, conflicts = merged(things("abc"), things("bca"), things("cab"), "screens")
+    assert made == things("bca")
+    assert conflicts == [Conflict("screens.order", list("bca"), list("cab"))]
+
+
+def test_one_and_true_are_not_the_same() -> None:
+    assert merged({"a": 1}, {"a": True}, {"a": 1}) == ({"a": True}, [])
+    assert merged({"a": [0]}, {"a": [False]}, {"a": [2]})[1] == [Conflict("a", [False], [2])]
+    assert [str(each.new) for each in differences({"a": 1}, {"a": True})] == ["True"]
 
 
 def git(folder: Path, *arguments: str) -> str:

@@ -669,3 +669,102 @@ def test_a_page_that_is_no_app_is_said(tmp_path: Path) -> None:
         plans = [Plan("x", (), "Pocket", parse_window("360x780"))]
         (outcome,) = drive_all(demo(), f"{at}index.html", plans, patience=0.2)
     assert outcome.differences[0].what == "the page"
+
+
+def keeps(page: Browser) -> None:
+    """What has happened is kept by now."""
+    page.run("dispatchEvent(new Event('pagehide'))")
+
+
+SEND = "document.dispatchEvent(new CustomEvent('cadena:event', { detail: arguments[0] }))"
+KEPT = (
+    "return JSON.parse(Object.entries(localStorage).find(([name]) => name.endsWith(' world'))[1])"
+)
+
+
+def changes_kept(page: Browser, source: str) -> dict[Any, Any]:
+    found = page.run(KEPT)["changes"][source]
+    made = {each["key"]: each["fields"] for each in found["changed"]}
+    return {**made, **{key: None for key in found["gone"]}}
+
+
+def test_two_tabs_lose_nothing_of_what_the_other_has_changed(page: Browser) -> None:
+    def change(key: str, **fields: Any) -> None:
+        page.run(SEND, {"do": "change", "source": "huts", "key": key, "fields": fields})
+
+    first = page.tab()
+    change("alp", beds=1)
+    keeps(page)
+    address = page.run("return location.href.split('#')[0]")
+    second = page.open_tab(address)
+    page.size(360, 780)
+    shown(page, "huts")
+    change("mor", beds=2)
+    keeps(page)
+    # A tab that is merely shown again writes nothing of its own over that.
+    page.to_tab(first)
+    until(lambda: page.run(SEND, {"do": "wait", "ms": 1}) is None)
+    keeps(page)
+    assert changes_kept(page, "huts") == {"alp": {"beds": 1}, "mor": {"beds": 2}}
+    change("alp", beds=3)
+    page.run(SEND, {"do": "remove", "source": "huts", "key": "fon"})
+    keeps(page)
+    page.to_tab(second)
+    change("mor", name="Morenna II")
+    keeps(page)
+    both = {"alp": {"beds": 3}, "mor": {"beds": 2, "name": "Morenna II"}, "fon": None}
+    assert changes_kept(page, "huts") == both
+    page.go_to(address)
+    shown(page, "huts")
+    assert changes_kept(page, "huts") == both
+
+
+def test_where_both_tabs_change_one_field_the_later_counts_and_it_is_said(page: Browser) -> None:
+    keeps(page)
+    change = {"do": "change", "source": "huts", "key": "mor", "fields": {"beds": 5}}
+    # What another tab has kept at this very moment.
+    theirs = {"huts": {"changed": [{"key": "mor", "fields": {"beds": 2, "name": "M"}}]}}
+    page.run(
+        f"{SEND}; const name = Object.keys(localStorage).find((each) => each.endsWith(' world'));"
+        "localStorage[name] = JSON.stringify({ changes: arguments[1] });"
+        "dispatchEvent(new Event('pagehide'));",
+        change,
+        theirs,
+    )
+    assert changes_kept(page, "huts") == {"mor": {"beds": 5, "name": "M"}}
+    told = page.run("return document.querySelector('.told').textContent")
+    assert told.startswith("M: changed in another tab as well.")
+
+
+def test_what_the_browser_has_no_room_for_is_said(page: Browser) -> None:
+    page.run(
+        "Storage.prototype.setItem = () => { throw new DOMException('', 'QuotaExceededError') }"
+    )
+    page.run(SEND, {"do": "change", "source": "huts", "key": "mor", "fields": {"beds": 2}})
+    keeps(page)
+    assert "no room" in page.run("return document.querySelector('.told').textContent")
+
+
+@pytest.mark.parametrize(
+    "held",
+    [
+        "7",
+        "{",
+        '{"changes": [], "clock": "x", "calls": -1}',
+        '{"changes": {"huts": {"changed": [7, {"key": "mor", "fields": {"beds": "no", "x": 1}}], '
+        '"gone": "all", "added": [{"id": null}, null]}, "none": 3}}',
+        '{"changes": {"huts": {"changed": [{"key": {}, "fields": null}], "gone": [{}, "mor"]}}}',
+    ],
+)
+def test_what_a_store_holds_is_checked_before_it_is_used(page: Browser, held: str) -> None:
+    keeps(page)
+    address = page.run("return location.href.split('#')[0]")
+    page.go_to(address.replace("index.html", "icon.svg"))
+    page.run("for (const name of Object.keys(localStorage)) localStorage[name] = arguments[0]", held)
+    page.go_to(address)
+    (pane,) = shown(page, "huts").panes
+    assert pane.rows[""] > 3
+    # And it goes on from there.
+    page.run(SEND, {"do": "change", "source": "huts", "key": "alp", "fields": {"beds": 2}})
+    keeps(page)
+    assert changes_kept(page, "huts")["alp"] == {"beds": 2}

@@ -95,7 +95,7 @@ def _json(indent: int | None, wrap: Callable[[Any], Any], unwrap: Callable[[Any]
 
 
 def _write_map(path: Path, records: Records) -> None:
-    rows = {f"k{key}": _filled(key, each) for key, each in records.items()}
+    rows = {str(key): _filled(key, each) for key, each in records.items()}
     path.write_text(json.dumps({"version": 1.50, "huts": rows}, indent=1))
 
 
@@ -225,7 +225,7 @@ TABLES = [
     ("id INTEGER PRIMARY KEY, name TEXT, beds INT, more BLOB)", ""),
     ("id INT, name TEXT, beds INT, more BLOB)", "CREATE INDEX n ON h(name, id, beds, more)"),
     ("id INT PRIMARY KEY, name TEXT, beds INT) WITHOUT ROWID", ""),
-    ("id INT UNIQUE, name TEXT, beds INT, rowid TEXT DEFAULT 'r')", ""),
+    ("id INT UNIQUE, name TEXT, beds INT, rowid TEXT)", ""),
 ]
 """Tables as their own programs declare them, and what is done once they are filled."""
 KINDS: list[Kind] = [

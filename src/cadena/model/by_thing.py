@@ -6,7 +6,7 @@ stand.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from typing import Any, Final, NamedTuple
 
 from msgspec import Struct
@@ -61,9 +61,18 @@ def _plain(node: Any) -> Any:
     return node
 
 
+def is_same(one: Any, other: Any) -> bool:
+    """Whether two plain trees are the same; ``1`` is not ``true``, and ``0`` is not ``false``."""
+    if isinstance(one, dict) and isinstance(other, dict):
+        return one.keys() == other.keys() and all(is_same(v, other[k]) for k, v in one.items())
+    if isinstance(one, list | tuple) and isinstance(other, list | tuple):
+        return len(one) == len(other) and all(map(is_same, one, other))
+    return bool(one == other) and isinstance(one, bool) == isinstance(other, bool)
+
+
 def differences(old: Any, new: Any, where: str = "") -> Iterator[Difference]:
     """What differs between two plain trees, place by place."""
-    if old == new and type(old) is type(new):
+    if is_same(old, new):
         return
     if isinstance(old, dict) and isinstance(new, dict):
         for name in dict.fromkeys((*old, *new)):
@@ -115,9 +124,9 @@ class Conflict(NamedTuple):
 
 def merged(base: Any, ours: Any, theirs: Any, where: str = "") -> tuple[Any, list[Conflict]]:
     """Three versions joined; where both sides differ at one place, ours stands, and it is told."""
-    if ours == theirs or theirs == base:
+    if is_same(ours, theirs) or is_same(theirs, base):
         return ours, []
-    if ours == base:
+    if is_same(ours, base):
         return theirs, []
     if all(isinstance(each, dict) for each in (base, ours, theirs)):
         return _merged_dicts(base, ours, theirs, where)
@@ -126,7 +135,11 @@ def merged(base: Any, ours: Any, theirs: Any, where: str = "") -> tuple[Any, lis
         return ours, [Conflict(where, ours, theirs)]
     before, mine, other = keyed
     made, conflicts = _merged_dicts(before, mine, other, where, "[{}]")
-    return [made[name] for name in _order(before, mine, other) if name in made], conflicts
+    order = _order(before, mine, other)
+    if order is None:
+        conflicts.append(Conflict(f"{where}.order", list(mine), list(other)))
+        order = [*mine, *(name for name in other if name not in mine)]
+    return [made[name] for name in order if name in made], conflicts
 
 
 def _merged_dicts(
@@ -157,18 +170,58 @@ def _merged_dicts(
     return made, conflicts
 
 
-def _order(base: dict[str, Any], ours: dict[str, Any], theirs: dict[str, Any]) -> list[str]:
-    """The order of ours, or of theirs where only they have moved anything; new ones after what
-    they stood after."""
-    stays = [each for each in base if each in ours and each in theirs]
-    moved = [each for each in ours if each in stays] != stays
-    first, second = (ours, theirs) if moved else (theirs, ours)
-    order = list(first)
-    for before, name in zip([None, *second], second, strict=False):
-        if name not in order:
-            at = order.index(before) + 1 if before in order else 0
-            order.insert(at, name)
+def _order(base: Iterable[str], ours: Iterable[str], theirs: Iterable[str]) -> list[str] | None:
+    """The order of things that both have, and after each of these what only one of them has put
+    there; none where what both have moved goes round in a circle. It is the same from either side.
+    """
+    sides = list(ours), list(theirs)
+    both = set(sides[0]) & set(sides[1])
+    shared = _joined_order(list(base), *([name for name in each if name in both] for each in sides))
+    if shared is None:
+        return None
+    runs: dict[str | None, list[list[str]]] = {}
+    for side in sides:
+        after: str | None = None
+        run: list[str] = []
+        for name in side:
+            if name in both:
+                after, run = name, []
+            else:
+                if not run:
+                    runs.setdefault(after, []).append(run)
+                run.append(name)
+    order: list[str] = []
+    for before in (None, *shared):
+        order += [] if before is None else [before]
+        order += [name for run in sorted(runs.get(before, ())) for name in run]
     return order
+
+
+def _joined_order(base: list[str], ours: list[str], theirs: list[str]) -> list[str] | None:
+    """The order of things that both have, pair by pair as the side has it that has changed it;
+    none where that goes round in a circle.
+
+    Of a pair there are but two orders: where the sides differ, one of them is as it was.
+    """
+    if ours == theirs:
+        return ours
+    at = [{name: place for place, name in enumerate(each)} for each in (base, ours, theirs)]
+
+    def comes_first(one: str, other: str) -> bool:
+        was, mine, their = (
+            each[one] < each[other] if one in each and other in each else None for each in at
+        )
+        if mine == their:
+            return bool(mine)
+        if was is None:
+            return one < other
+        return bool(mine if mine != was else their)
+
+    places = {one: sum(comes_first(other, one) for other in ours if other != one) for one in ours}
+    # All pairs agree with one order just where each thing has a place of its own in it.
+    if len(set(places.values())) < len(places):
+        return None
+    return sorted(ours, key=places.__getitem__)
 
 
 class _Missing:

@@ -201,8 +201,7 @@ class _Joining:
         """The values to be set, by their columns' first names; and the rows that come back."""
         cells: dict[str, dict[int, Any]] = defaultdict(dict)
         back: list[int] = []
-        known = set(self.before.columns.values())
-        lost = known - set(self.theirs.columns.values())
+        first = {was: name for name, was in self.before.columns.items()}
         named = {was: name for name, was in self.theirs.columns.items()}
         for row, values in self.here.cells.items():
             if row in self.there.gone:
@@ -213,20 +212,14 @@ class _Joining:
             for name, value in values.items():
                 was = self.mine.columns[name]
                 # Two columns of one name, each new for one of the two, are one.
-                there = named.get(was, "" if was in known else name)
-                is_other = self._was(row, was) is not None if was in lost else there in other
+                there = named.get(was, first.get(was, name))
                 theirs = other.get(there)
-                if is_other and plain_text(theirs) != plain_text(value):
+                if there in other and plain_text(theirs) != plain_text(value):
                     here, seen = plain_text(value) or EMPTY, plain_text(theirs) or EMPTY
                     if not self._is_mine(row, was, here, seen):
                         continue
                 cells[was][row] = value
         return cells, back
-
-    def _was(self, row: int, column: str) -> Any:
-        """A value as it was in the file before, by the column's first name."""
-        name = next((name for name, was in self.before.columns.items() if was == column), "")
-        return cell(self.before, self._before_at[row], name) if name else None
 
     def _with_columns(
         self, table: Table, cells: Mapping[str, Mapping[int, Any]], added: Sequence[int]

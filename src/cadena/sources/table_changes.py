@@ -19,7 +19,8 @@ class TableChanges(NamedTuple):
     """What makes the later of two tables of the earlier.
 
     Args:
-        cells: for rows that stay the values that are others, by the later names of columns.
+        cells: for rows that stay the values that are others, by the later names of columns; a
+            column that is no more is empty.
         gone: the rows that are no more.
         added: the positions of new rows in the later table.
         renamed: columns that are called otherwise, by what they were called.
@@ -53,6 +54,9 @@ def changes_between(before: Table, now: Table) -> TableChanges:
             row = stays[int(at)]
             cells.setdefault(now.rows[row], {})[name] = cell(now, row, name)
     called = {was: name for name, was in now.columns.items()}
+    for name in (name for name, was in before.columns.items() if was not in called):
+        for at in before.frame[name].gather(places).is_not_null().arg_true():
+            cells.setdefault(now.rows[stays[int(at)]], {})[name] = None
     names = {name: called.get(was, name) for name, was in before.columns.items()}
     return TableChanges(
         cells,

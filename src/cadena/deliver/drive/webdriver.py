@@ -223,11 +223,26 @@ class Browser:
 
     def new_tab(self) -> None:
         """Another tab, and the one before closed."""
-        before = self._call("GET", f"{self.session}/window")
+        before = self.tab()
         made = self._in_session("window/new", type="tab")["handle"]
-        self._in_session("window", handle=before)
+        self.to_tab(before)
         self._call("DELETE", f"{self.session}/window")
-        self._in_session("window", handle=made)
+        self.to_tab(made)
+
+    def tab(self) -> str:
+        """The tab that is driven."""
+        return str(self._call("GET", f"{self.session}/window"))
+
+    def open_tab(self, address: str) -> str:
+        """Another tab at an address, which is driven from now on; those before stay open."""
+        made = str(self._in_session("window/new", type="tab")["handle"])
+        self.to_tab(made)
+        self.go_to(address)
+        return made
+
+    def to_tab(self, tab: str) -> None:
+        """Drive another tab."""
+        self._in_session("window", handle=tab)
 
     def run(self, script: str, *arguments: Any) -> Any:
         """What a script gives back that runs in the page."""

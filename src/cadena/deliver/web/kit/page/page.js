@@ -11,12 +11,14 @@ import { entriesOf, sized } from '../session.js';
 import { start, step } from '../step.js';
 import { isRightToLeft, patch } from './dom.js';
 import { frameView } from './frame.js';
+import { Store } from './store.js';
 
 const MOST_TEXT = 2;
 const OPENS = new Set(['choose', 'press', 'act', 'open', 'enter', 'move', 'section', 'save', 'slide list']);
 /** Ms after which what happened is kept, and in which more may happen; leaving keeps at once. */
 const KEEPS_AFTER = 200;
 const WARMS_AFTER = 300;
+const SAYS_FOR = 8000;
 
 /** A running page. */
 export class Page {
@@ -29,7 +31,7 @@ export class Page {
     this.app = new WiredApp(described, records);
     this.root = root;
     this.isDriven = new URLSearchParams(location.search).has('driven');
-    this.name = `${described.name} ${location.pathname}`;
+    this.store = new Store(`${described.name} ${location.pathname}`);
     /** @type {import('./service.js').Service | undefined} */
     this.service = undefined;
     /** @type {typeof import('./moving.js').moving | undefined} */
@@ -39,6 +41,8 @@ export class Page {
     this.steps = 0;
     /** @type {ReturnType<typeof setTimeout> | undefined} */
     this.keeping = undefined;
+    /** @type {ReturnType<typeof setTimeout> | undefined} */
+    this.telling = undefined;
     // How many entries of the browser's history lie below this one, and are the app's to go back along.
     this.at = 1;
   }
@@ -46,9 +50,9 @@ export class Page {
   /** Begin as the person left it, or anew, and at the address that was asked for. */
   run() {
     document.documentElement.lang ||= this.app.app.locale || 'en';
-    const address = decodeURI(location.hash.slice(1));
+    const address = addressAsked();
     this.comeBack();
-    const isReload = history.state?.at !== undefined && this.read(sessionStorage, 'kept') !== null;
+    const isReload = history.state?.at !== undefined && this.store.read(sessionStorage, 'kept') !== null;
     if (history.state?.at > 0) {
       this.at = history.state.at;
     } else {
@@ -87,19 +91,23 @@ export class Page {
 
   /** A reload comes back from what was kept in this tab; a new tab is a cold start (6). */
   comeBack() {
-    const kept = this.read(sessionStorage, 'kept');
-    const world = this.read(localStorage, 'world') ?? {};
-    const [fresh] = start(this.app, this.windowNow(this.isDriven ? (world.window ?? null) : null));
-    const ended = { ...fresh, phase: /** @type {const} */ ('killed'), chains: {}, section: '', changes: world.changes ?? {}, clock: world.clock ?? 0, calls: world.calls ?? 0 };
-    const text = kept?.state ?? this.read(localStorage, 'stored')?.state ?? '';
+    const kept = this.store.read(sessionStorage, 'kept');
+    const { window, ...world } = this.store.world(this.app, this.session);
+    const [fresh] = start(this.app, this.windowNow(this.isDriven ? (window ?? null) : null));
+    const ended = { ...fresh, phase: /** @type {const} */ ('killed'), chains: {}, section: '', ...world };
+    const stored = this.store.stored();
+    const text = typeof kept?.state === 'string' ? kept.state : stored;
     const event = { do: kept ? 'restore' : 'relaunch' };
-    this.session = kept || text || world.changes ? step(this.app, { ...ended, kept: text }, event).session : fresh;
+    const isAnew = !kept && !text && !Object.keys(world.changes).length;
+    this.session = isAnew ? fresh : step(this.app, { ...ended, kept: text }, event).session;
   }
 
   listen() {
     addEventListener('popstate', (event) => this.moved(event));
     addEventListener('resize', () => this.resized());
     addEventListener('pagehide', () => this.keep());
+    addEventListener('pageshow', () => this.join());
+    addEventListener('storage', ({ key }) => { if (this.store.isShared(key)) this.join(); });
     document.addEventListener('cadena:event', (event) => this.send(/** @type {CustomEvent} */ (event).detail));
     document.addEventListener('keydown', (event) => this.pressed(event));
     document.addEventListener('visibilitychange', () => {
@@ -113,7 +121,7 @@ export class Page {
     if (at === undefined) {
       this.at += 1;
       history.replaceState({ at: this.at }, '');
-      this.send({ do: 'visit', address: decodeURI(location.hash.slice(1)) });
+      this.send({ do: 'visit', address: addressAsked() });
       return;
     }
     const isBack = at < this.at;
@@ -185,7 +193,7 @@ export class Page {
     if (event.do === 'kill') {
       this.keepText(before);
     } else if (event.do === 'restore' || event.do === 'relaunch') {
-      sessionStorage.removeItem(`${this.name} kept`);
+      sessionStorage.removeItem(`${this.store.name} kept`);
     }
     if (this.moving) this.moving(this, before, event, () => this.show());
     else this.show();
@@ -195,7 +203,7 @@ export class Page {
   /** What goes on by itself: calls, and time. */
   goOn() {
     this.service?.callFor(this.session);
-    this.keeping ??= setTimeout(() => this.keep(), KEEPS_AFTER);
+    this.keeping ??= setTimeout(() => inTurn(this.store.name, () => this.keep()), KEEPS_AFTER);
     clearTimeout(this.waiting);
     const due = this.session.requests.flatMap((each) => (each.due === null ? [] : [each.due]));
     if (due.length && !this.isDriven) {
@@ -258,37 +266,73 @@ export class Page {
     Object.assign(root.dataset, { app: app.app.name, phase: session.phase, section: session.section, steps: String(this.steps), address: address ?? '' });
   }
 
+  /** Take in what other tabs have kept; where both differ the later counts, and it is said. */
+  join() {
+    if (this.session.phase === 'killed') return;
+    const { events, odd } = this.store.since(this.app, this.session);
+    for (const event of events) this.send(event);
+    if (odd.length) {
+      const [source, key] = odd[0];
+      const more = odd.length > 1 ? ` and ${odd.length - 1} more` : '';
+      this.say(`${this.labelOf(source, key)}${more}: changed in another tab as well. What was changed here, later, counts.`);
+    }
+  }
+
+  /** A record as a person knows it. @param {string} source @param {any} key */
+  labelOf(source, key) {
+    const record = this.app.records(this.session, source)?.byKey(key);
+    const label = this.app.asRead.get(source)?.source.label;
+    return record && label ? this.app.say(source).value(label, record) : String(key);
+  }
+
   /** Keep what outlives the process: in this tab, for the next one, and what is so of the records. */
   keep() {
     clearTimeout(this.keeping);
     this.keeping = undefined;
     const { session } = this;
-    const { changes, clock, calls } = session;
-    this.write(localStorage, 'world', { changes, clock, calls, ...(this.isDriven && { window: session.window }) });
-    if (session.phase !== 'killed') this.keepText(session);
+    if (session.phase === 'killed') return;
+    this.join();
+    clearTimeout(this.keeping);
+    this.keeping = undefined;
+    this.keepText(this.session);
   }
 
   /** @param {Session} session */
   keepText(session) {
-    this.write(sessionStorage, 'kept', { state: savedState(this.app, session, SURVIVES_KILL) });
-    this.write(localStorage, 'stored', { state: savedState(this.app, session, SURVIVES_COLD) });
+    const isKept = this.store.keep(session, savedState(this.app, session, SURVIVES_COLD), this.isDriven ? { window: session.window } : {});
+    const isHere = this.store.write(sessionStorage, 'kept', { state: savedState(this.app, session, SURVIVES_KILL) });
+    if (isKept && isHere) this.say('', true);
+    else this.say('The browser has no room to keep what was changed: it is lost when this tab is closed.', true);
   }
 
-  /** @param {Storage} storage @param {string} what @returns {any} */
-  read(storage, what) {
-    try {
-      return JSON.parse(storage.getItem(`${this.name} ${what}`) ?? 'null');
-    } catch {
-      return null;
+  /** Say something that nobody asked for; what stays is said until it is so no more. @param {string} text @param {boolean} stays */
+  say(text, stays = false) {
+    let told = document.querySelector('.told');
+    if (!text && !(told instanceof HTMLElement && stays && told.dataset.stays)) return;
+    if (!told) {
+      told = Object.assign(document.createElement('p'), { className: 'told', role: 'status' });
+      document.body.append(told);
     }
+    /** @type {HTMLElement} */ (told).dataset.stays = stays && text ? 'yes' : '';
+    told.textContent = text;
+    clearTimeout(this.telling);
+    if (!stays) this.telling = setTimeout(() => { /** @type {Element} */ (told).textContent = ''; }, SAYS_FOR);
   }
+}
 
-  /** @param {Storage} storage @param {string} what @param {any} value */
-  write(storage, what, value) {
+/** The address that is asked for: letters that browsers write as bytes are letters again, and all else is decoded by who reads it. */
+function addressAsked() {
+  return location.hash.slice(1).replace(/(%[89A-Fa-f][0-9A-Fa-f])+/g, (some) => {
     try {
-      storage.setItem(`${this.name} ${what}`, JSON.stringify(value));
+      return decodeURIComponent(some);
     } catch {
-      // A full or forbidden store keeps nothing; the app runs on.
+      return some;
     }
-  }
+  });
+}
+
+/** One tab after the other, where the browser knows turns. @param {string} name @param {() => void} act */
+function inTurn(name, act) {
+  if (navigator.locks) navigator.locks.request(name, act);
+  else act();
 }
