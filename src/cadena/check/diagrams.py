@@ -12,6 +12,7 @@ from cadena.model.find import by_id
 from cadena.model.problem import Problem
 from cadena.model.screen_parts import label_of
 from cadena.model.search import nearest_first
+from cadena.words.plain_text import xml_text
 
 WIDE, HIGH, GAP = 170, 52, 180
 LINES: Final = {"modal": "5 4", "popover": "2 3", "replace": "9 3 2 3"}
@@ -139,12 +140,12 @@ def _svg(app: App, levels: dict[str, int], links: list[Link]) -> str:
     for name, (x, y) in places.items():
         middle = x + WIDE / 2
         body.append(f'<rect x="{x}" y="{y}" width="{WIDE}" height="{HIGH}" rx="10"/>')
-        body.append(f'<text x="{middle:g}" y="{y + 22}">{escape(_title(app, name))}</text>')
-        takes = escape(_takes(app, name))
+        body.append(f'<text x="{middle:g}" y="{y + 22}">{_shown(_title(app, name))}</text>')
+        takes = _shown(_takes(app, name))
         body.append(f'<text class="small" x="{middle:g}" y="{y + 40}">{takes}</text>')
     wide = 20 + (max(levels.values(), default=0) + 1) * (WIDE + GAP)
     high = 24 + max(rows.values(), default=1) * (HIGH + 60)
-    label = quoteattr(f"What opens what in {app.name}")
+    label = quoteattr(xml_text(f"What opens what in {app.name}"))
     return (
         f'<svg class="opens" xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {wide} {high}" '
         f'width="{wide}" height="{high}" role="img" aria-label={label}>\n<style>{STYLE}</style>\n'
@@ -153,6 +154,10 @@ def _svg(app: App, levels: dict[str, int], links: list[Link]) -> str:
         + "\n".join(body)
         + "\n</svg>\n"
     )
+
+
+def _shown(text: str) -> str:
+    return escape(xml_text(text))
 
 
 def _way(
@@ -181,7 +186,7 @@ def _way(
     yield f'<path class="way" d="{way}"{dash} marker-end="url(#end)"/>'
     for line, text in enumerate(said):
         where = f'x="{at[0]:g}" y="{at[1] + 13 * line:g}"'
-        yield f'<text class="small words" {where}>{escape(text)}</text>'
+        yield f'<text class="small words" {where}>{_shown(text)}</text>'
 
 
 STYLE: Final = (

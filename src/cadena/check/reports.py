@@ -10,6 +10,7 @@ import msgspec
 
 from cadena.check.finding import Finding
 from cadena.model.app import App
+from cadena.words.plain_text import xml_text
 
 SARIF: Final = "2.1.0"
 LEVELS: Final = {"breaks": "error", "weakens": "warning"}
@@ -64,17 +65,17 @@ def cases_to_junit(command: str, suite_name: str, cases: Sequence[Case]) -> str:
     failures = sum(bool(each.failed) for each in cases)
     counts = {"tests": str(len(cases)), "failures": str(failures), "errors": "0"}
     suites = ElementTree.Element("testsuites", {"name": command, **counts})
-    suite = ElementTree.SubElement(suites, "testsuite", {"name": suite_name, **counts})
+    suite = ElementTree.SubElement(suites, "testsuite", {"name": xml_text(suite_name), **counts})
     for each in cases:
-        about = {"classname": each.of, "name": _plain(each.name)}
+        about = {"classname": xml_text(each.of), "name": xml_text(each.name)}
         case = ElementTree.SubElement(suite, "testcase", about)
         if each.failed:
             first = each.failed[0]
-            said = {"type": first.type, "message": _plain(first.message)}
+            said = {"type": xml_text(first.type), "message": xml_text(first.message)}
             failure = ElementTree.SubElement(case, "failure", said)
-            failure.text = _plain("\n\n".join(one.whole or one.message for one in each.failed))
+            failure.text = xml_text("\n\n".join(one.whole or one.message for one in each.failed))
         if each.said:
-            ElementTree.SubElement(case, "system-out").text = _plain(each.said)
+            ElementTree.SubElement(case, "system-out").text = xml_text(each.said)
     ElementTree.indent(suites)
     head = '<?xml version="1.0" encoding="UTF-8"?>\n'
     return head + ElementTree.tostring(suites, encoding="unicode") + "\n"
@@ -82,12 +83,7 @@ def cases_to_junit(command: str, suite_name: str, cases: Sequence[Case]) -> str:
 
 def _whole(finding: Finding) -> str:
     said = f"{finding.weight} {finding.code} at {finding.where}\n{finding.what}"
-    return _plain(f"{said}\nwhy: {finding.why}\nmend: {finding.mend}")
-
-
-def _plain(text: str) -> str:
-    """A text without what XML 1.0 cannot hold."""
-    return "".join(c if c in "\t\n\r" or (ord(c) >= 32 and ord(c) < 0xFFFE) else "�" for c in text)
+    return xml_text(f"{said}\nwhy: {finding.why}\nmend: {finding.mend}")
 
 
 def to_sarif(file: str, text: str, findings: Iterable[Finding], version: str) -> str:

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 
 import click
 
-from cadena.cli.speaking import OUT, PROJECT, speaks_plainly
+from cadena.cli.speaking import OUT, PROJECT, say, speaks_plainly
 
 if TYPE_CHECKING:
     from cadena.check.reports import Case
@@ -45,7 +45,7 @@ def deliver(project: Path, form: str, folder: Path, plan: bool) -> None:
     problems = list(cannot_be_carried(app)) if form == "web" else []
     if problems:
         for problem in problems:
-            click.echo(f"cadena: it cannot be carried over: {problem}", err=True)
+            say(f"cadena: it cannot be carried over: {problem}", err=True)
         sys.exit(2)
     made = web_app if form == "web" else contract
     files = made(app, opened.folder)
@@ -54,12 +54,12 @@ def deliver(project: Path, form: str, folder: Path, plan: bool) -> None:
         if each.state in ("yours", "both", "gone"):
             beside = f"; the new one is {each.beside}" if each.state == "both" else ""
             words = {"yours": "yours, left as it is", "both": f"yours{beside}", "gone": "gone"}
-            click.echo(f"{each.path}: {words[each.state]}")
+            say(f"{each.path}: {words[each.state]}")
         if each.state == "both" and each.difference:
-            click.echo(each.difference)
+            say(each.difference)
     counts = {state: sum(each.state == state for each in handed) for state in ("new", "changed")}
     said = ", ".join(f"{count} {state}" for state, count in counts.items() if count) or "no changes"
-    click.echo(
+    say(
         f"{said_path(folder)}: {len(files)} files, {delivery.size_of(files) / 1000:,.0f} kB, {said}"
     )
 
@@ -119,7 +119,7 @@ def drive(
         write_text(cases_to_junit("cadena drive", opened.app.name, _cases(outcomes)), junit)
     differing = sum(1 for each in outcomes if each.differs is not None)
     steps = sum(each.steps for each in outcomes)
-    click.echo(f"{len(outcomes)} walks driven, {steps} steps, {differing} differ")
+    say(f"{len(outcomes)} walks driven, {steps} steps, {differing} differ")
     sys.exit(1 if differing else 0)
 
 
@@ -165,12 +165,12 @@ def _plans(
 def _tell(outcome: Outcome) -> None:
     plan = outcome.plan
     if outcome.differs is None:
-        click.echo(f"{plan.walk} at {plan.window}: as wired, {outcome.steps} steps")
+        say(f"{plan.walk} at {plan.window}: as wired, {outcome.steps} steps")
         return
-    click.echo(f"{plan.walk} at {plan.window}: step {outcome.differs.step} differs")
-    click.echo(f"  after {_event(outcome)}")
+    say(f"{plan.walk} at {plan.window}: step {outcome.differs.step} differs")
+    say(f"  after {_event(outcome)}")
     for each in outcome.differences:
-        click.echo(f"  {each}")
+        say(f"  {each}")
 
 
 def _event(outcome: Outcome) -> str:

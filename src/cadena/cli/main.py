@@ -12,7 +12,7 @@ import click
 
 from cadena import __version__
 from cadena.cli.delivering import deliver, drive
-from cadena.cli.speaking import OUT, PROJECT, speaks_plainly
+from cadena.cli.speaking import OUT, PROJECT, say, speaks_plainly
 from cadena.model.file.disk import said_path
 from cadena.model.problem import Problem
 
@@ -67,7 +67,7 @@ def completion(shell: str) -> None:
 
     made = get_completion_class(shell)
     if made is not None:
-        click.echo(made(main, {}, "cadena", "_CADENA_COMPLETE").source())
+        say(made(main, {}, "cadena", "_CADENA_COMPLETE").source())
 
 
 @main.command()
@@ -85,11 +85,11 @@ def demo(folder: Path | None) -> None:
 
     if folder is not None:
         for laid in lay_demos(folder):
-            click.echo(laid)
+            say(said_path(laid))
     elif shows_windows():
         _show(demo_copy())
     else:
-        tour(click.echo)
+        tour(say)
 
 
 @main.command("install-desktop")
@@ -103,7 +103,7 @@ def install_desktop(away: bool) -> None:
     from cadena.desktop.shell.install_desktop import install, remove
 
     for path in remove() if away else install():
-        click.echo(f"{'removed' if away else 'laid'} {path}")
+        say(f"{'removed' if away else 'laid'} {path}")
 
 
 @main.command()
@@ -137,10 +137,10 @@ def new(
     wishes = Wishes(wanted, dict(_pairs("--label", labels)), (*only, *pick))
     app, made = new_project(folder, data, name, wishes=wishes)
     for line in decided(app, made):
-        click.echo(line)
+        say(line)
     for line in left_out(data, made):
-        click.echo(line)
-    click.echo(f"{app.name}: {len(app.screens)} screens, {len(app.links)} links in {folder}")
+        say(line)
+    say(f"{app.name}: {len(app.screens)} screens, {len(app.links)} links in {folder}")
     if closed:
         return
     # The desktop is not needed for what is done without a window.
@@ -181,8 +181,8 @@ def serve(project: Path, port: int, delay: int | None, fails_one_in: int | None)
         raise Problem(f"port {port}", "", "it cannot be taken", "a port that is free") from None
     address = f"http://{LOOPBACK}:{running.server_port}"
     for name, records in opened.records.items():
-        click.echo(f"{address}/{name}  {len(records)} records")
-    click.echo(f"{address}/openapi.json")
+        say(f"{address}/{name}  {len(records)} records")
+    say(f"{address}/openapi.json")
     try:
         running.serve_forever()
     except KeyboardInterrupt:
@@ -222,16 +222,16 @@ def check(project: Path, as_json: bool, junit: Path | None, sarif: Path | None) 
         write_text(_as_sarif(opened, findings), sarif)
     if as_json:
         text = msgspec.json.format(msgspec.json.encode(findings), indent=2)
-        click.echo(text.decode())
+        say(text.decode())
     else:
         for each in findings:
-            click.echo(f"{each.weight} {each.code} at {each.where}")
-            click.echo(f"  {each.what}\n  why: {each.why}\n  mend: {each.mend}")
+            say(f"{each.weight} {each.code} at {each.where}")
+            say(f"  {each.what}\n  why: {each.why}\n  mend: {each.mend}")
         count = f"{len(findings)} finding{'' if len(findings) == 1 else 's'}"
-        click.echo(f"{opened.app.name}: {count}")
+        say(f"{opened.app.name}: {count}")
     if is_in_part(opened.app):
         said = f"what shows only when it runs was measured on the {NEAREST} screens nearest to"
-        click.echo(f"{said} the start; cadena keep measures all", err=True)
+        say(f"{said} the start; cadena keep measures all", err=True)
     sys.exit(1 if breaks(findings) else 0)
 
 
@@ -248,7 +248,7 @@ def keep(project: Path, as_json: bool) -> None:
 
     opened = open_project(project)
     matrix = matrix_of(WiredApp(opened.app, opened.records))
-    click.echo(to_json(matrix) if as_json else in_words(opened.app.name, matrix))
+    say(to_json(matrix) if as_json else in_words(opened.app.name, matrix))
     sys.exit(1 if is_broken(matrix) else 0)
 
 
@@ -283,14 +283,14 @@ def prove(
     opened = open_project(project)
     if itself:
         differences = itself_tested(opened)
-        click.echo("\n".join(differences) or f"{opened.app.name}: nothing differs")
+        say("\n".join(differences) or f"{opened.app.name}: nothing differs")
         sys.exit(1 if differences else 0)
     proof = proven(project, opened, claims, depth, seconds, processes)
     if junit is not None:
         write_text(to_junit(opened.app, proof), junit)
     if sarif is not None:
         write_text(_as_sarif(opened, findings_of(proof)), sarif)
-    click.echo(to_json(proof) if as_json else in_words(opened.app.name, proof))
+    say(to_json(proof) if as_json else in_words(opened.app.name, proof))
     sys.exit(1 if proof.broken else 0)
 
 
@@ -316,7 +316,7 @@ def ci(
         write_text(cases_to_junit("cadena ci", opened.app.name or "app", done.cases), junit)
     if sarif is not None:
         write_text(_as_sarif(opened, done.findings), sarif)
-    click.echo("\n".join(done.lines))
+    say("\n".join(done.lines))
     sys.exit(1 if done.is_broken else 0)
 
 
@@ -334,7 +334,7 @@ def diagram(project: Path, form: str, section: str | None, out: Path | None) -> 
 
     text = diagram_of(open_project(project).app, form, section)
     if out is None:
-        click.echo(text)
+        say(text)
     else:
         write_text(text, out)
 
@@ -364,7 +364,7 @@ def compare(old: str, new: str, within: Path | None, as_json: bool, html: Path |
         name = after.app.name
     if html is not None:
         write_text(to_html(name, made), html)
-    click.echo(to_json(made) if as_json else in_words(name, made))
+    say(to_json(made) if as_json else in_words(name, made))
     sys.exit(1 if made.behaves_otherwise else 0)
 
 
@@ -382,9 +382,7 @@ def merge(base: Path, ours: Path, theirs: Path) -> None:
 
     conflicts = joined(base, ours, theirs)
     for each in conflicts:
-        click.echo(
-            f"conflict at {each.where}: ours {each.ours!r}, theirs {each.theirs!r}", err=True
-        )
+        say(f"conflict at {each.where}: ours {each.ours!r}, theirs {each.theirs!r}", err=True)
     sys.exit(1 if conflicts else 0)
 
 
@@ -398,7 +396,7 @@ def report(project: Path, out: Path) -> None:
     from cadena.model.file.disk import write_text
 
     write_text(report_of(project), out)
-    click.echo(f"{said_path(out)}: {out.stat().st_size / 1e6:.1f} MB")
+    say(f"{said_path(out)}: {out.stat().st_size / 1e6:.1f} MB")
 
 
 @main.command()
@@ -432,12 +430,12 @@ def walk(
             for each in replay(app, steps, window, Answers(app) if call else None):
                 failures += each.failures
                 if trace and each.line is not None:
-                    click.echo(to_line(each.line))
+                    say(to_line(each.line))
             failed = failed or bool(failures)
             verdict = f"{len(failures)} do not hold" if failures else "holds"
-            click.echo(f"{file.name} at {text}: {verdict}", err=trace)
+            say(f"{file.name} at {text}: {verdict}", err=trace)
             for failure in failures:
-                click.echo(f"  {failure}", err=trace)
+                say(f"  {failure}", err=trace)
     sys.exit(1 if failed else 0)
 
 
@@ -448,7 +446,7 @@ def schema(of_walk: bool) -> None:
     from cadena.model.file.project_file import schema as of_project
     from cadena.runs.walks.walk import schema as of_walks
 
-    click.echo(json.dumps(of_walks() if of_walk else of_project(), indent=2, ensure_ascii=False))
+    say(json.dumps(of_walks() if of_walk else of_project(), indent=2, ensure_ascii=False))
 
 
 @main.command()
@@ -482,7 +480,7 @@ def shot(
 
     steps = read_walk(after) if after is not None else ()
     take_shot(project, stage, parse_window(size), theme, parse_window(window), steps, out, of)
-    click.echo(out)
+    say(said_path(out))
 
 
 main.add_command(deliver)

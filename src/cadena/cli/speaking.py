@@ -12,11 +12,16 @@ from typing import Any
 
 import click
 
-from cadena.model.file.disk import said_path
 from cadena.model.problem import Problem
+from cadena.words.plain_text import printed
 
 OUT = click.Path(path_type=Path, dir_okay=False)
 PROJECT = click.argument("project", type=click.Path(path_type=Path))
+
+
+def say(text: str, err: bool = False) -> None:
+    """Print a text, whatever is in it: a terminal only shows it."""
+    click.echo(printed(text), err=err)
 
 
 def speaks_plainly(command: Callable[..., Any]) -> Callable[..., Any]:
@@ -52,7 +57,7 @@ def speaks_plainly(command: Callable[..., Any]) -> Callable[..., Any]:
 def _refuse(text: str) -> None:
     """Say why, so that it can be printed whatever is in it, and end with 2."""
     with contextlib.suppress(OSError):
-        click.echo(f"cadena: {said_path(text)}", err=True)
+        say(f"cadena: {text}", err=True)
     sys.exit(2)
 
 

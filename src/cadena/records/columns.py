@@ -28,6 +28,12 @@ def dtype_of(kind: str) -> pl.DataType:
     return pl.List(DTYPES[kind[len(LIST) :]]) if kind.startswith(LIST) else DTYPES[kind]
 
 
+def in_years(column: pl.Series) -> pl.Series:
+    """A column of days or times without those outside the years 1 to 9999, which no text says."""
+    year = column.dt.year()
+    return column if year.is_between(1, 9999).all() else column.set(~year.is_between(1, 9999), None)
+
+
 def plain(value: Any) -> Any:
     """What a column holds as a plain value: dates as ISO text, lists as tuples."""
     if isinstance(value, datetime.datetime):

@@ -7,6 +7,8 @@ from typing import Final
 
 import polars as pl
 
+from cadena.records.columns import in_years
+
 WHOLE: Final = r"-?(?:0|[1-9][0-9]*)"
 TRUTHS: Final = {"true": True, "false": False}
 NUMBER: Final = WHOLE + r"(?:\.[0-9]+)?(?:[eE][+-]?[0-9]+)?"
@@ -108,7 +110,8 @@ def _likely(column: pl.Series) -> list[str]:
 def _read_as(column: pl.Expr, pattern: str) -> pl.Expr:
     dtype = dict(WRITTEN)[pattern]
     if dtype == pl.Date():
-        return column.str.to_date("%Y-%m-%d", strict=False)
+        day = column.str.to_date("%Y-%m-%d", strict=False)
+        return pl.when(day.dt.year() > 0).then(day)
     if dtype == pl.Boolean():
         return column.replace_strict(TRUTHS, default=None, return_dtype=dtype)
     return column.cast(dtype, strict=False)
@@ -130,7 +133,7 @@ def _is_whole(column: pl.Series) -> bool:
 def as_far_as_it_goes(column: pl.Series, wanted: pl.DataType) -> pl.Series:
     """The column cast; what cannot be is none."""
     if wanted == pl.Date() and column.dtype == pl.String:
-        return column.str.to_date("%Y-%m-%d", strict=False)
+        return in_years(column.str.to_date("%Y-%m-%d", strict=False))
     if wanted == pl.Boolean() and column.dtype == pl.String:
         return column.replace_strict(
             {**TRUTHS, "yes": True, "no": False},
@@ -138,7 +141,8 @@ def as_far_as_it_goes(column: pl.Series, wanted: pl.DataType) -> pl.Series:
             return_dtype=wanted,
         )
     try:
-        return column.cast(wanted, strict=False)
+        made = column.cast(wanted, strict=False)
+        return in_years(made) if wanted.is_temporal() else made
     except pl.exceptions.PolarsError:
         return pl.Series(column.name, [None] * len(column), dtype=wanted)
 

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections import defaultdict, deque
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from typing import Any, Final, NamedTuple
 
 import polars as pl
@@ -86,6 +87,12 @@ def recognised(before: Table, reading: Reading, source: Source) -> Table:
     found = _by_key(before, reading.frame, source) or _by_content(before, reading.frame)
     new = iter(fresh_rows(found.count(None), max(before.rows, default=-1)))
     rows = tuple(next(new) if row is None else row for row in found)
+    if not rows:
+        # Nothing in it says of what types its columns are.
+        kinds = {
+            name: before.frame[first[was]].dtype for name, was in columns.items() if was in first
+        }
+        reading = replace(reading, frame=reading.frame.cast(kinds))
     return Table(reading, rows, columns)
 
 

@@ -90,7 +90,7 @@ class KeptRecords:
 
     def keep(self) -> None:
         """Keep what was read; where that cannot be written, it is read again another time."""
-        if self._now == self._before:
+        if self._now == self._before or self._path.parent.is_symlink():
             return
         content = msgspec.msgpack.encode(KeptProject(FORMAT, self._now))
         try:
@@ -160,6 +160,9 @@ def _read_as(source: Source) -> str:
 def _whole(path: Path) -> dict[str, KeptSource]:
     """What is kept in a file; nothing where it is not whole, or of another Cadena."""
     try:
+        if path.parent.is_symlink():
+            # It is somebody else's folder, and nothing of it is read or removed.
+            return {}
         raw = read_bytes(path, path.name, LARGEST, "records")
         if hashlib.sha256(raw[MARK:]).digest() != raw[:MARK]:
             return {}

@@ -10,6 +10,7 @@ import polars as pl
 
 from cadena.model.find import unused
 from cadena.model.problem import Problem
+from cadena.records.columns import in_years
 from cadena.records.reading import MOST_FIELDS, NAMED, Fault, Progress, Reading, silent
 from cadena.sources.file_kinds import PARQUET
 from cadena.sources.infer_types import unlike_number
@@ -67,8 +68,10 @@ def as_known(column: pl.Series) -> pl.Series | None:
         return column.cast(pl.List(inner.dtype), strict=False)
     if isinstance(dtype, pl.Datetime):
         held = column.dt.convert_time_zone("UTC") if dtype.time_zone else column
-        return held.dt.replace_time_zone(None).cast(pl.Datetime("us"))
-    if dtype in (pl.String, pl.Boolean, pl.Date, pl.Int64, pl.Float64):
+        return in_years(held.dt.replace_time_zone(None).cast(pl.Datetime("us")))
+    if dtype == pl.Date:
+        return in_years(column)
+    if dtype in (pl.String, pl.Boolean, pl.Int64, pl.Float64):
         return column
     if dtype == pl.UInt64 and int(column.max() or 0) >= 2**63:  # type: ignore[arg-type]
         return column.cast(pl.String)

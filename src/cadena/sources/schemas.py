@@ -198,9 +198,9 @@ def _fields(
 
 
 def _plain(schema: Tree) -> FieldType | None:
-    kind = kind_of(schema)
-    if kind == "string" and schema.get("format") in TIMES:
-        return TIMES[schema["format"]]
+    kind, form = kind_of(schema), schema.get("format")
+    if kind == "string" and isinstance(form, str) and form in TIMES:
+        return TIMES[form]
     if not kind and "enum" in schema:
         return "text"
     return TYPES.get(kind)

@@ -326,6 +326,8 @@ def _as_held(now: Table, reading: Reading, rows: Sequence[int | None], before: T
             if fits:
                 made = shown.cast(held.dtype)
                 frame = frame.with_columns(made.zip_with(made.is_not_null() | ~is_new, held))
+    if tuple(known) == now.rows and frame.equals(now.frame):
+        return now
     return now.with_frame(frame, rows=tuple(known))
 
 

@@ -9,6 +9,7 @@ from typing import Any, Final, NamedTuple
 import polars as pl
 
 from cadena.model.values import FieldType
+from cadena.records.columns import in_years
 
 LOOKED_AT: Final = 64
 """Values that must be written in a form, before all of them are tried."""
@@ -164,7 +165,8 @@ def read_as_written(column: pl.Series, kind: str, written: str) -> pl.Series:
         matching = pl.when(of.str.contains(f"^{_pattern(written)}$")).then(of)
         # Read, a long name of a month may be short as well.
         made = matching.str.strptime(dtype, written.replace("%b", "%B"), strict=False, exact=True)
-    return frame.select(made.cast(dtype).alias(column.name)).to_series()
+    read = frame.select(made.cast(dtype).alias(column.name)).to_series()
+    return in_years(read) if dtype.is_temporal() else read
 
 
 def _numbers(of: pl.Expr, written: str) -> pl.Expr:

@@ -22,6 +22,7 @@ from cadena.model.values import shown
 FIND: Final = script("find")
 TELL: Final = "document.dispatchEvent(new CustomEvent('cadena:event', { detail: arguments[0] }))"
 MOVES_WITHIN: Final = 1.5
+RESTS_WITHIN: Final = 5.0
 """How long what the wheel is turned over may take to move, in seconds."""
 TURNS: Final = 4
 COMES_WITHIN: Final = 10.0
@@ -228,28 +229,41 @@ class Hand:
 
     def _wheel(self, element: dict[str, str], across: int, down: int) -> None:
         """Turn the wheel until what is under it has gone so far: one turn may be lost, or late."""
-        place = "return [arguments[0].scrollLeft, arguments[0].scrollTop]"
-        x, y = self.browser.run(place, element)
+        x, y = self._place(element)
         for _ in range(TURNS):
-            now = self.browser.run(place, element)
+            now = self._place(element)
             left = round(x + across - now[0]), round(y + down - now[1])
             if left == (0, 0):
                 return
             self.browser.wheel(element, *left)
             until = time.monotonic() + MOVES_WITHIN
-            while self.browser.run(place, element) == now and time.monotonic() < until:
+            while self._place(element) == now and time.monotonic() < until:
                 time.sleep(0.02)
-            self._come_to_rest(place, element)
+            self._come_to_rest(element)
         if not self.browser.is_chromium:
             # Some drivers turn the wheel by other steps than they are told: the bar is pulled.
             bar = "arguments[0].scrollTo({ left: arguments[1], top: arguments[2] })"
             self.browser.run(bar, element, x + across, y + down)
-            self._come_to_rest(place, element)
+            self._come_to_rest(element)
 
-    def _come_to_rest(self, place: str, element: dict[str, str]) -> None:
+    def _place(self, element: dict[str, str]) -> tuple[float, float]:
+        """How far an element is scrolled.
+
+        Raises:
+            Gone: where it does not say.
+        """
+        place = "return [arguments[0].scrollLeft, arguments[0].scrollTop]"
+        found = self.browser.run(place, element)
+        match found:
+            case [int() | float() as across, int() | float() as down]:
+                return across, down
+        raise Gone("it does not say how far it is scrolled")
+
+    def _come_to_rest(self, element: dict[str, str]) -> None:
         """Wait until nothing scrolls any more: some browsers take a while to come there."""
         now = None
-        while (then := self.browser.run(place, element)) != now:
+        until = time.monotonic() + RESTS_WITHIN
+        while (then := self._place(element)) != now and time.monotonic() < until:
             now = then
             self.browser.drawn()
             if not self.browser.is_chromium:

@@ -64,8 +64,8 @@ function paneOf(pane) {
 
 const question = root.querySelector('[data-question]');
 return {
-  phase: root.dataset.phase,
-  section: root.dataset.section,
+  phase: root.dataset.phase ?? '',
+  section: root.dataset.section ?? '',
   address: root.dataset.address || null,
   panes: all(root, '[data-pane]').filter((each) => each.getClientRects().length).map(paneOf),
   question: question ? text(question.querySelector('p') ?? question) : null,

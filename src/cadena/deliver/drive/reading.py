@@ -5,9 +5,11 @@ from __future__ import annotations
 import json
 from typing import Any, Final
 
+import msgspec
 from msgspec import Struct
 
 from cadena.deliver.drive.webdriver import Browser, script
+from cadena.model.problem import Problem
 from cadena.model.values import Scalar
 
 
@@ -16,6 +18,11 @@ class ReadRow(Struct, frozen=True):
 
     list: str
     key: Any
+
+    def __post_init__(self) -> None:
+        # A key as its element has it: JSON, or a text as it stands.
+        if isinstance(self.key, str):
+            msgspec.structs.force_setattr(self, "key", _key(self.key))
 
 
 class ReadPane(Struct, frozen=True, omit_defaults=True):
@@ -33,8 +40,8 @@ class ReadPane(Struct, frozen=True, omit_defaults=True):
     first: ReadRow | None = None
     first_part: str | None = None
     above: float | None = None
-    rows: dict[str, int] = {}
-    fields: dict[str, str] = {}
+    rows: dict[str, float | None] = {}
+    fields: dict[str, str | None] = {}
 
 
 class Reading(Struct, frozen=True, omit_defaults=True):
@@ -52,45 +59,22 @@ SCRIPT: Final = script("read")
 
 
 def read(browser: Browser) -> Reading | None:
-    """What the page in a browser shows, or none where it is no app that can be driven."""
+    """What the page in a browser shows, or none where it is no app that can be driven.
+
+    Raises:
+        Problem: where what it shows cannot be read.
+    """
     came = browser.run(SCRIPT)
     if not isinstance(came, dict):
         return None
-    panes = tuple(_pane(each) for each in came["panes"])
-    return Reading(
-        came["phase"] or "",
-        came["section"] or "",
-        came["address"],
-        panes,
-        came["question"],
-        came["focus"],
-    )
-
-
-def _pane(came: dict[str, Any]) -> ReadPane:
-    return ReadPane(
-        came["place"],
-        came["screen"],
-        came["x"],
-        came["width"],
-        came["title"],
-        came["back"],
-        tuple(map(_row, came["chosen"])),
-        tuple(map(_row, came["shown"])),
-        None if came["first"] is None else _row(came["first"]),
-        came["first_part"],
-        came["above"],
-        came["rows"],
-        came["fields"],
-    )
-
-
-def _row(came: dict[str, str]) -> ReadRow:
-    return ReadRow(came["list"], _key(came["key"]))
+    try:
+        return msgspec.convert(came, Reading)
+    except msgspec.ValidationError as error:
+        reason = f"what it shows cannot be read ({error})"
+        raise Problem("the page", "", reason, "what docs/driving.md says") from None
 
 
 def _key(text: str) -> Scalar | None:
-    """A key as its element has it: JSON, or a text as it stands."""
     try:
         found: Any = json.loads(text)
     except ValueError:

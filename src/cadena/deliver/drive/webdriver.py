@@ -22,8 +22,15 @@ BROWSERS: Final = ("chromium", "chromium-browser", "google-chrome")
 DRIVERS: Final = ("chromedriver", "chromium.chromedriver")
 NAMED: Final = ("CADENA_BROWSER", "CADENA_DRIVER")
 """What of the environment names another browser, and its driver."""
-WATCHED: Final = '("$@"; kill -KILL 0) & cat > /dev/null; kill -KILL 0'
-"""Runs a driver until its input ends: with what began it, however that ends, ends its browser."""
+WATCHED: Final = """
+trap '' TERM
+("$@"; kill -KILL 0) & cat > /dev/null
+kill -TERM 0
+for turn in 1 2 3 4 5; do rm -rf -- "$0" && test ! -e "$0" && break; sleep 0.2; done
+kill -KILL 0
+"""
+"""Runs a driver until its input ends: with what began it, however that ends, ends its browser, and
+its profile goes."""
 BEGINS_WITHIN: Final = 30.0
 ANSWERS_WITHIN: Final = 60.0
 ELEMENT: Final = "element-6066-11e4-a52e-4f735466cecf"
@@ -109,7 +116,7 @@ def browser(profile: Path) -> Iterator[Browser]:
     binary, driver = found()
     port = _free_port()
     process = subprocess.Popen(
-        ["/bin/sh", "-c", WATCHED, "watched", driver, f"--port={port}"],
+        ["/bin/sh", "-c", WATCHED, str(profile), driver, f"--port={port}"],
         stdin=subprocess.PIPE,
         stdout=subprocess.DEVNULL,
         stderr=subprocess.DEVNULL,
