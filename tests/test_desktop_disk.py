@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import os
 import shutil
 import subprocess
@@ -26,6 +27,7 @@ from cadena.desktop.document.selection import (
     SelectedSection,
     SelectedSource,
 )
+from cadena.desktop.document.typing import type_cell
 from cadena.desktop.jobs.work import Work
 from cadena.desktop.shell.application import window_on
 from cadena.desktop.shell.choose_version import difference
@@ -34,6 +36,7 @@ from cadena.desktop.shell.log import log_file
 from cadena.desktop.shell.settings import Settings, read_settings, state_folder, with_recent
 from cadena.model.file.project_file import encode, read_app, write_app
 from cadena.model.problem import Problem
+from cadena.sources.open_project import open_project
 from test_desktop import Person
 
 CADENA = [sys.executable, "-m", "cadena"]
@@ -463,3 +466,62 @@ def test_no_text_makes_the_window_wider(person: Person, stage: str) -> None:
         QApplication.processEvents()
         person.qtbot.wait(1)
         assert person.window.width() == 1280, selection
+
+
+def both_have_changed(person: Person) -> Path:
+    """Two huts are typed into, and another program has changed them as well."""
+    document = person.document
+    file = next(person.folder / each.file for each in document.app.sources if each.id == "huts")
+    rows = json.loads(file.read_text())
+    for row, beds in ((0, "7"), (1, "9")):
+        type_cell(document, "huts", row, "beds", beds)
+    type_cell(document, "huts", 2, "name", "Mine alone")
+    for row in rows[:2]:
+        row["beds"] = 50
+    rows[4]["name"] = "Theirs alone"
+    file.write_text(json.dumps(rows))
+    person.window.save()
+    return file
+
+
+def test_what_others_have_changed_as_well_is_asked_one_by_one(person: Person) -> None:
+    file = both_have_changed(person)
+    rows = json.loads(file.read_text())
+    said = person.window.said.text()
+    assert f'beds of "{rows[0]["name"]}" is 7 here and 50 there' in said
+    assert [each["beds"] for each in rows[:2]] == [50, 50]
+    person.press("One by one")
+    assert "(1 more)" in person.window.said.text()
+    person.press("Keep mine")
+    assert f'beds of "{rows[1]["name"]}" is 9 here and 50 there.' in person.window.said.text()
+    person.press("Take theirs")
+    assert person.document.is_saved
+    rows = json.loads(file.read_text())
+    assert [each["beds"] for each in rows[:2]] == [7, 50]
+    assert (rows[2]["name"], rows[4]["name"]) == ("Mine alone", "Theirs alone")
+    # What is shown is what is there.
+    assert person.document.records["huts"].record(1)["beds"] == 50
+    assert person.document.records["huts"].record(4)["name"] == "Theirs alone"
+
+
+@pytest.mark.parametrize(("answer", "beds"), [("Keep mine", [7, 9]), ("Take theirs", [50, 50])])
+def test_what_others_have_changed_as_well_is_asked_at_once(
+    person: Person, answer: str, beds: list[int]
+) -> None:
+    file = both_have_changed(person)
+    person.press(answer)
+    assert person.document.is_saved
+    assert [each["beds"] for each in json.loads(file.read_text())[:2]] == beds
+
+
+def test_records_without_a_file_are_kept_in_one_of_their_own(person: Person) -> None:
+    document = person.document
+    file = next(person.folder / each.file for each in document.app.sources if each.id == "huts")
+    type_cell(document, "huts", 0, "name", "Kept")
+    file.unlink()
+    person.window.save()
+    assert "there is no such file" in person.window.said.text()
+    assert not document.is_saved
+    person.press("Keep them in a file of their own")
+    assert document.is_saved
+    assert open_project(person.folder).records["huts"].record(0)["name"] == "Kept"

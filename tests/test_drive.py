@@ -685,7 +685,7 @@ KEPT = (
 def changes_kept(page: Browser, source: str) -> dict[Any, Any]:
     found = page.run(KEPT)["changes"][source]
     made = {each["key"]: each["fields"] for each in found["changed"]}
-    return {**made, **{key: None for key in found["gone"]}}
+    return {**made, **dict.fromkeys(found["gone"])}
 
 
 def test_two_tabs_lose_nothing_of_what_the_other_has_changed(page: Browser) -> None:
@@ -760,7 +760,9 @@ def test_what_a_store_holds_is_checked_before_it_is_used(page: Browser, held: st
     keeps(page)
     address = page.run("return location.href.split('#')[0]")
     page.go_to(address.replace("index.html", "icon.svg"))
-    page.run("for (const name of Object.keys(localStorage)) localStorage[name] = arguments[0]", held)
+    page.run(
+        "for (const name of Object.keys(localStorage)) localStorage[name] = arguments[0]", held
+    )
     page.go_to(address)
     (pane,) = shown(page, "huts").panes
     assert pane.rows[""] > 3

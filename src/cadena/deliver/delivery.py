@@ -79,8 +79,10 @@ def deliver(files: Mapping[str, bytes], folder: Path) -> tuple[Handed, ...]:
     theirs = {each.path for each in handed if each.state == "as it was"} - ledger.keys()
     prints = {name: print_of(content) for name, content in sorted(files.items())}
     now = {name: known for name, known in prints.items() if name not in theirs}
-    # Were it ended in the middle, what stands there is known by the one or by the other.
-    _keep_ledger(folder, now, {name: known for name, known in ledger.items() if known})
+    # Were it ended in the middle, what stands there is known by the one or by the other; what is
+    # still to be put beside a file is not told as delivered before it is there.
+    beside = {each.path for each in handed if each.state == "both"}
+    _keep_ledger(folder, {name: now[name] for name in now if name not in beside}, ledger)
     for each in handed:
         place = folder / each.path
         match each.state:

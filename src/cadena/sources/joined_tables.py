@@ -14,6 +14,7 @@ from typing import Any, Final, NamedTuple
 import polars as pl
 
 from cadena.model.problem import Problem
+from cadena.model.naming import label_field
 from cadena.model.source import Source
 from cadena.records.reading import Reading
 from cadena.sources.table import Table, fresh_rows, scattered
@@ -89,7 +90,7 @@ def recognised(before: Table, reading: Reading, source: Source) -> Table:
     rows = tuple(next(new) if row is None else row for row in found)
     if not rows:
         # Nothing in it says of what types its columns are.
-        kinds = {
+        kinds: Any = {
             name: before.frame[first[was]].dtype for name, was in columns.items() if was in first
         }
         reading = replace(reading, frame=reading.frame.cast(kinds))
@@ -190,7 +191,8 @@ class _Joining:
             (self.theirs, self._theirs_at),
         )  # fmt: skip
         table, at = next((table, at[row]) for table, at in known if row in at)
-        for name in (self.source.label, self.source.key, *table.frame.columns):
+        label = label_field(self.source, dict.fromkeys(table.columns, "text"))
+        for name in (label, self.source.key, *table.frame.columns):
             if name in table.columns and (value := cell(table, at, name)) is not None:
                 return f'"{plain_text(value)}"'
         return "a record"
