@@ -16,7 +16,14 @@ from hypothesis import HealthCheck, given, settings
 from msgspec.structs import replace
 
 from builders import DEMO, demo, records_of, small_app, small_records, with_link, with_screen
-from cadena.check.proof_report import answer_of, findings_of, in_words, to_junit, what_of
+from cadena.check.proof_report import (
+    answer_of,
+    findings_of,
+    in_words,
+    proof_cases,
+    to_junit,
+    what_of,
+)
 from cadena.cli.main import main
 from cadena.engine import events as do
 from cadena.engine.step import start, step
@@ -71,7 +78,49 @@ def test_every_claim_holds_everywhere_of_the_demo() -> None:
     assert proof.whole
     assert proof.states > 2_000
     assert len(proof.claims) == len(CLAIMS) == 17
-    assert sum(each.unconfirmed for each in proof.reached) == 0
+    assert not proof.undecided
+    assert not any(each.unconfirmed for each in proof.reached)
+
+
+FALSE = {
+    "a screen hides itself": OwnClaim(
+        id="own", when=Situation(shows=("hut",)), so=Situation(hides=("room", "hut"))
+    ),
+    "always one window": OwnClaim(id="own", so=Situation(arrangement="tiny")),
+    "never kept": OwnClaim(id="own", says="never", so=Situation(values={"saved": "alp"})),
+    "never all of it": OwnClaim(
+        id="own", says="never", so=Situation(values={"saved": ("alp",)}, section="huts")
+    ),
+    "never this hut": OwnClaim(id="own", says="never", so=Situation(arguments={"hut": "mor"})),
+    "never this room": OwnClaim(id="own", says="never", so=Situation(arguments={"room": 17})),
+    "always in one section": OwnClaim(id="own", so=Situation(section="huts")),
+    "hidden by two": OwnClaim(id="own", says="never", so=Situation(hides=("stay", "room"))),
+    "no such hut can be reached": OwnClaim(
+        id="own", says="can reach", so=Situation(arguments={"hut": "nowhere"})
+    ),
+}
+"""Claims about the demo that are not so."""
+
+
+@pytest.mark.parametrize("name", FALSE)
+def test_a_false_claim_is_broken_by_a_walk_that_shows_it(name: str) -> None:
+    app = demo()
+    proof = prove(WiredApp(replace(app.app, claims=(FALSE[name],)), app.as_read))
+    assert answers(proof)["own"] == "broken"
+    for cause in claim(proof, "own"):
+        assert fails(WiredApp(replace(app.app, claims=(FALSE[name],)), app.as_read), cause)
+
+
+def test_what_was_found_and_is_not_seen_again_is_not_decided(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    monkeypatch.setattr("cadena.runs.prove.prove.cause_of", lambda *_: None)
+    proof = prove(demo("cresta-broken"), Limits(states=500))
+    undecided = {each.claim.name for each in proof.undecided}
+    assert undecided >= {"opens", "there"}
+    assert not proof.holds
+    assert "not decided" in in_words("Broken", proof)
+    assert any(each.failed for each in proof_cases(proof))
 
 
 def test_what_is_broken_breaks_twelve_claims_with_walks_that_fail_when_replayed() -> None:

@@ -15,7 +15,7 @@ from cadena.runs.prove.moves_in_words import moves_in_words
 from cadena.runs.prove.prove import Answered, Proof
 from cadena.words.notes import in_words as note_in_words
 
-SIGNS: Final = {"holds everywhere": "✓", "holds to depth": "✓", "broken": "✕"}
+SIGNS: Final = {"holds everywhere": "✓", "holds to depth": "✓", "not decided": "?", "broken": "✕"}
 TOLD: Final = 3
 """Causes of a claim that are told in words; JSON has all."""
 
@@ -59,12 +59,13 @@ def in_columns(proof: Proof, cause: Cause) -> str:
 
 def totals(proof: Proof) -> str:
     """How many claims hold, and of how much that was told, in a sentence."""
-    broken = len(proof.broken)
+    broken, undecided = len(proof.broken), len(proof.undecided)
     aside = sum(len(each.aside) for each in proof.claims)
-    held = len(proof.claims) - broken
+    held = len(proof.claims) - broken - undecided
     far = "everywhere" if proof.whole else f"to depth {proof.depth}"
     said = [f"{held} hold {far}"] if held else []
     said += [f"{broken} broken"] if broken else []
+    said += [f"{undecided} not decided"] if undecided else []
     said += [f"{aside} set aside"] if aside else []
     return f"{' · '.join(said)} ({proof.states:,} states, {proof.steps:,} steps)"
 
@@ -75,9 +76,11 @@ def unfinished(proof: Proof) -> list[str]:
     rows = sum(each.unclassed for each in proof.reached)
     if rows:
         lines.append(f"{rows:,} classes of rows were not tried: lists hold more than are taken")
-    missed = sum(each.unconfirmed for each in proof.reached)
-    if missed:
-        lines.append(f"{missed} more were not seen again when the app was run, and are not told")
+    lines += [
+        f"not decided: {found.claim} at {found.where} was found, and not seen when the app was run"
+        for reached in proof.reached
+        for found in reached.unconfirmed
+    ]
     return lines
 
 
@@ -126,6 +129,9 @@ def proof_cases(proof: Proof) -> list[Case]:
             Failed(cause.where, what_of(cause), "\n".join(moves_in_words(events_of(cause.walk))))
             for cause in each.causes
         )
+        if each.answer == "not decided":
+            said = "something was found that was not seen when the app was run"
+            failed = (Failed("not decided", said, said),)
         aside = "\n".join(f"set aside at {where}: {why}" for where, why in each.aside)
         cases.append(Case("prove", each.claim.words, failed, aside))
     return cases

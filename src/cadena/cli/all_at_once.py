@@ -150,8 +150,8 @@ def _proven(opened: Project, reached: list[Future[Reached]]) -> Part:
     def part() -> Done:
         app = WiredApp(opened.app, opened.records)
         proof = proof_of(app, [each.result() for each in reached])
-        lines = [f"{_sign(not proof.broken)} prove: {totals(proof)}", *_causes(proof)]
-        return Done(lines, proof_cases(proof), list(findings_of(proof)), bool(proof.broken))
+        lines = [f"{_sign(proof.holds)} prove: {totals(proof)}", *_causes(proof)]
+        return Done(lines, proof_cases(proof), list(findings_of(proof)), not proof.holds)
 
     return part
 

@@ -274,7 +274,9 @@ def prove(
     junit: Path | None,
     sarif: Path | None,
 ) -> None:
-    """Look at all that can be reached, in every window. Exit 1 when a claim is broken."""
+    """Look at all that can be reached, in every window. Exit 1 when a claim is broken,
+    or not decided.
+    """
     from cadena.check.proof_report import findings_of, in_words, to_json, to_junit
     from cadena.cli.proving import itself_tested, proven
     from cadena.model.file.disk import write_text
@@ -291,7 +293,7 @@ def prove(
     if sarif is not None:
         write_text(_as_sarif(opened, findings_of(proof)), sarif)
     say(to_json(proof) if as_json else in_words(opened.app.name, proof))
-    sys.exit(1 if proof.broken else 0)
+    sys.exit(0 if proof.holds else 1)
 
 
 @main.command()

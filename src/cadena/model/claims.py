@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Literal
 
 from cadena.model.part import Part
@@ -39,6 +40,24 @@ class OwnClaim(Part, frozen=True, kw_only=True):
     when: Situation = Situation()
     so: Situation = Situation()
     after: str = ""
+
+
+def named_values(claims: Iterable[OwnClaim]) -> dict[str, frozenset[Value]]:
+    """The app-wide values that claims name, and what they name of each."""
+    return _named(each.values for claim in claims for each in (claim.when, claim.so))
+
+
+def named_arguments(claims: Iterable[OwnClaim]) -> dict[str, frozenset[Value]]:
+    """The parameters that claims name, and what they name of each."""
+    return _named(each.arguments for claim in claims for each in (claim.when, claim.so))
+
+
+def _named(situations: Iterable[dict[str, Value]]) -> dict[str, frozenset[Value]]:
+    found: dict[str, set[Value]] = {}
+    for named in situations:
+        for name, value in named.items():
+            found.setdefault(name, set()).add(value)
+    return {name: frozenset(values) for name, values in found.items()}
 
 
 class Aside(Part, frozen=True, kw_only=True):

@@ -13,8 +13,8 @@ from typing import Any, Final, NamedTuple
 
 import polars as pl
 
-from cadena.model.problem import Problem
 from cadena.model.naming import label_field
+from cadena.model.problem import Problem
 from cadena.model.source import Source
 from cadena.records.reading import Reading
 from cadena.sources.table import Table, fresh_rows, scattered

@@ -261,7 +261,7 @@ def comes_round(session: Session, rounds: int = ROUNDS) -> bool:
 
 def values_set(app: WiredApp, session: Session, key: StateKey) -> Iterator[tuple[do.Event, ...]]:
     """What other sections may have set of the values that a section reads: one record each."""
-    for name in key.values:
+    for name in key.read:
         value = app.values[name]
         some = _some_value(app, name, value.type)
         if some is not None and session.values.get(name) != some:

@@ -96,7 +96,7 @@ class Moves:
 
     def _on(self, session: Session, index: int) -> tuple[Move, ...]:
         entry = session.entries[index]
-        values = tuple(session.values.get(each) for each in self.key.values)
+        values = self.key.values_of(session)
         key = (index, self.key.entry(entry)[0], self.key.changes(session), values)
         if key not in self._on_entry:
             self._on_entry[key] = tuple(self._on_screen(session, index))

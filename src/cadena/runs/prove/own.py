@@ -4,24 +4,37 @@ from __future__ import annotations
 
 from collections import deque
 from collections.abc import Iterator
-from typing import Final
+from typing import Final, NamedTuple
 
-from msgspec import UNSET, UnsetType
+from msgspec.structs import replace
 
 from cadena.engine import events as do
-from cadena.engine.rules.display import arrangement_for, display_of
 from cadena.engine.session import Session
-from cadena.engine.wired import WiredApp
 from cadena.model.app import App
 from cadena.model.claims import OwnClaim, Situation
-from cadena.runs.prove.explore import Edge, Explored
+from cadena.runs.prove.explore import CHANGED, Edge, Explored
 from cadena.runs.prove.found import Found
 from cadena.runs.prove.state_key import screens_of_section
 from cadena.runs.prove.tables import backs_to_leave
+from cadena.runs.walks.situation import holds
 from cadena.runs.walks.walk import Expected
 
+UNCOUNTED: Final = ("can reach", "after")
 FOLLOWED: Final = ("opened", "already open")
 """Kinds of notes that say that a link was followed: a form at fault is not saved."""
+
+
+class Elsewhere(NamedTuple):
+    """What a section says of what can be reached: whether it is reached in it, and from all of it.
+
+    ``found`` is where only the ways to ``others`` may lead to it.
+    """
+
+    claim: str
+    is_reached: bool
+    is_from_everywhere: bool
+    others: tuple[str, ...]
+    found: Found | None
 
 
 class Own:
@@ -35,6 +48,7 @@ class Own:
         self.claims = [each for each in app.claims if not names_nothing(app, each)]
         self.when: dict[str, list[int]] = {each.id: [] for each in self.claims}
         self.goals: dict[str, list[int]] = {each.id: [] for each in self.claims}
+        self.elsewhere: list[Elsewhere] = []
         self._last = -1
 
     def __call__(self, explored: Explored, edge: Edge) -> Iterator[Found]:
@@ -42,6 +56,8 @@ class Own:
             self._last = edge.state
             if edge.before.section == explored.section:
                 yield from self._of_state(explored, edge.state, edge.before)
+        if edge.to == CHANGED and edge.step.session.phase == "running":
+            yield from self._of_change(explored, edge)
         link = edge.move.link
         for claim in self.claims:
             is_after = claim.says == "after" and link is not None and link.id == claim.after
@@ -74,16 +90,27 @@ class Own:
                 expect = Expected(never=expected_of(claim.so))
                 yield self._broken(explored, claim, state, expect)
 
+    def _of_change(self, explored: Explored, edge: Edge) -> Iterator[Found]:
+        """What a change of the records breaks at once."""
+        after, column = edge.step.session, explored.column(edge.state)
+        for claim in self.claims:
+            if claim.says not in ("always", "never") or claim.so.backs is not None:
+                continue
+            if not holds(explored.app, after, claim.when):
+                continue
+            so = holds(explored.app, after, claim.so)
+            if so is (claim.says == "never"):
+                expect = expected_of(claim.so)
+                expect = Expected(never=expect) if so else expect
+                yield self._found(claim, edge.state, column, edge.taken, expect)
+
     def by_table(self, explored: Explored) -> Iterator[Found]:
         """What the whole table says of counts of backs, and of what can be reached."""
         backs = backs_to_leave(explored)
         for claim in self.claims:
             most = claim.so.backs
             if claim.says == "can reach":
-                goals = [*self.goals[claim.id], *_ways_out(explored, claim)]
-                cannot = set(self.when[claim.id]) - _leading_to(explored, goals)
-                for state in sorted(cannot)[:1]:
-                    yield self._broken(explored, claim, state, expected_of(claim.so))
+                yield from self._reached(explored, claim)
             elif most is not None:
                 for state in self.when[claim.id]:
                     many = backs[state] < 0 or backs[state] > most
@@ -92,6 +119,25 @@ class Own:
                         left = Expected(phase="left")
                         expect = left if claim.says == "always" else Expected(never=left)
                         yield self._found(claim, state, explored.column(state), tail, expect)
+
+    def _reached(self, explored: Explored, claim: OwnClaim) -> Iterator[Found]:
+        """From where what is claimed cannot be reached; what only another section may lead to is
+        kept until all are known."""
+        goals = self.goals[claim.id]
+        leads = _leading_to(explored, goals)
+        others = _others(explored, claim)
+        stays = {at for at, shape in enumerate(explored.shapes) if shape >= 0}
+        cannot = set(self.when[claim.id]) - leads
+        out = _leading_to(explored, _ways_out(explored)) if others else set()
+        for state in sorted(cannot - out)[:1]:
+            yield self._broken(explored, claim, state, expected_of(claim.so))
+        found = [
+            self._broken(explored, claim, state, expected_of(claim.so))
+            for state in sorted(cannot & out)[:1]
+        ]
+        self.elsewhere.append(
+            Elsewhere(claim.id, bool(goals), stays <= leads, others, next(iter(found), None))
+        )
 
     def _broken(self, explored: Explored, claim: OwnClaim, state: int, expect: Expected) -> Found:
         return self._found(claim, state, explored.column(state), (), expect)
@@ -110,38 +156,9 @@ class Own:
         return Found(claim.id, f"claims[{claim.id}]", what, column, state, tail, expect)
 
 
-def holds(app: WiredApp, session: Session, situation: Situation) -> bool:
-    """Whether all that a situation asks for is so, but for counts of backs."""
-    if situation.section and session.section != situation.section:
-        return False
-    wanted = situation.arrangement
-    if wanted and arrangement_for(app, session.window).id != wanted:
-        return False
-    if any(session.values.get(name) != value for name, value in situation.values.items()):
-        return False
-    entries = session.entries
-    if situation.arguments:
-        has = entries[-1].arguments if entries else {}
-        if any(has.get(name) != value for name, value in situation.arguments.items()):
-            return False
-    if not situation.shows and not situation.hides:
-        return True
-    shown = {entries[e.entry].screen for e in display_of(app, session).shown if e.entry is not None}
-    return set(situation.shows) <= shown and not set(situation.hides) & shown
-
-
 def expected_of(situation: Situation) -> Expected:
-    """A situation as a walk expects it; the arrangement is that of the walk's window."""
-    hidden: Expected | UnsetType = UNSET
-    for name in situation.hides[:1]:
-        hidden = Expected(shows=(name,))
-    return Expected(
-        shows=situation.shows or UNSET,
-        never=hidden,
-        arguments=situation.arguments or UNSET,
-        values=situation.values or UNSET,
-        section=situation.section or UNSET,
-    )
+    """A situation as a walk expects it; counts of backs are walked back."""
+    return Expected(so=replace(situation, backs=None))
 
 
 def names_nothing(app: App, claim: OwnClaim) -> str:
@@ -165,23 +182,27 @@ def names_nothing(app: App, claim: OwnClaim) -> str:
                 return f"there is no {kind} {name}"
     if claim.so == Situation():
         return "it claims nothing yet"
+    if claim.when.backs is not None or (claim.so.backs is not None and claim.says in UNCOUNTED):
+        return "backs are counted only in what is always or never so"
     if claim.says == "after" and not claim.after:
         return "it does not say after which link"
     return ""
 
 
-def _ways_out(explored: Explored, claim: OwnClaim) -> list[int]:
-    """The states from which another section can be gone to that may hold what is looked for."""
+def _others(explored: Explored, claim: OwnClaim) -> tuple[str, ...]:
+    """The other sections that may hold what is looked for."""
     app, so = explored.app, claim.so
-    others = [
+    return tuple(
         each
         for each in app.sections
         if each != explored.section
         and so.section in ("", each)
         and set(so.shows) <= screens_of_section(app, each)
-    ]
-    if not others:
-        return []
+    )
+
+
+def _ways_out(explored: Explored) -> list[int]:
+    """The states from which another section can be gone to."""
     edges = zip(explored.of, explored.by, explored.to, strict=True)
     return [
         state

@@ -14,13 +14,13 @@ from cadena.runs.prove.causes import Cause, cause_of, grouped
 from cadena.runs.prove.claims import CLAIMS, Claim, judged
 from cadena.runs.prove.explore import Edge, Explored, Judge, Limits
 from cadena.runs.prove.found import Found
-from cadena.runs.prove.own import Own, names_nothing
+from cadena.runs.prove.own import Elsewhere, Own, names_nothing
 from cadena.runs.prove.own_words import sentence
 from cadena.runs.prove.state_key import screens_of_section
 from cadena.runs.prove.states import judged_at_start
 from cadena.runs.prove.tables import backs_to_leave, judged_by_table
 
-Answer = Literal["holds everywhere", "holds to depth", "broken"]
+Answer = Literal["holds everywhere", "holds to depth", "not decided", "broken"]
 NO_LIMITS: Final = Limits()
 LATE_DEPTH: Final = 3
 LATE_STATES: Final = 1_500
@@ -45,7 +45,8 @@ class Reached(NamedTuple):
     unfinished: str
     unclassed: int
     found: tuple[Cause, ...]
-    unconfirmed: int
+    unconfirmed: tuple[Found, ...]
+    elsewhere: tuple[tuple[Elsewhere, Cause | None], ...] = ()
 
 
 class Answered(NamedTuple):
@@ -55,12 +56,13 @@ class Answered(NamedTuple):
     answer: Answer
     causes: tuple[Cause, ...]
     aside: tuple[tuple[str, str], ...] = ()
+    otherwise: Answer = "holds to depth"
 
     def of(self, column: str) -> Answer:
         """The answer for one arrangement."""
         if any(column in each.columns for each in self.causes):
             return "broken"
-        return "holds to depth" if self.answer == "broken" else self.answer
+        return self.otherwise if self.answer == "broken" else self.answer
 
 
 class Proof(NamedTuple):
@@ -77,6 +79,16 @@ class Proof(NamedTuple):
     @property
     def broken(self) -> tuple[Answered, ...]:
         return tuple(each for each in self.claims if each.answer == "broken")
+
+    @property
+    def undecided(self) -> tuple[Answered, ...]:
+        """Claims of which something was found that the real app did not repeat."""
+        return tuple(each for each in self.claims if each.answer == "not decided")
+
+    @property
+    def holds(self) -> bool:
+        """Whether every claim holds, as far as was looked."""
+        return not self.broken and not self.undecided
 
 
 def at_once(app: WiredApp) -> WiredApp:
@@ -95,18 +107,22 @@ def reached_in(app: WiredApp, section: str, limits: Limits = NO_LIMITS) -> Itera
         yield None
     for found in (*judged_by_table(explored), *own.by_table(explored)):
         explored.tell(found)
-    causes = [cause_of(app, explored, each) for each in explored.found.values()]
+    causes = [(each, cause_of(app, explored, each)) for each in explored.found.values()]
     if app.late_screens & explored.key.screens:
         late = Explored(app, section, is_late=True)
         for _ in late.explore(limits._replace(depth=LATE_DEPTH, states=LATE_STATES), (judged,)):
             yield None
         known = {(each.claim, each.where) for each in explored.found.values()}
         causes += [
-            cause_of(app, late, each)
+            (each, cause_of(app, late, each))
             for each in late.found.values()
             if (each.claim, each.where) not in known
         ]
-    yield reached_of(explored, causes)
+    elsewhere = tuple(
+        (each, None if each.found is None else cause_of(app, explored, each.found))
+        for each in own.elsewhere
+    )
+    yield reached_of(explored, causes)._replace(elsewhere=elsewhere)
 
 
 def _at_start() -> Judge:
@@ -122,7 +138,7 @@ def _at_start() -> Judge:
     return judge
 
 
-def reached_of(explored: Explored, causes: list[Cause | None]) -> Reached:
+def reached_of(explored: Explored, causes: list[tuple[Found, Cause | None]]) -> Reached:
     """What was reached, and what of it breaks a claim when the real app is run."""
     columns = [each.arrangement for each in explored.tried]
 
@@ -143,8 +159,8 @@ def reached_of(explored: Explored, causes: list[Cause | None]) -> Reached:
         frozenset(explored.moves.offered),
         explored.unfinished,
         sum(explored.classes.left_out.values()),
-        grouped(each for each in causes if each is not None),
-        causes.count(None),
+        grouped(cause for _, cause in causes if cause is not None),
+        tuple(found for found, cause in causes if cause is None),
     )
 
 
@@ -156,9 +172,12 @@ def proof_of(app: WiredApp, reached: Iterable[Reached]) -> Proof:
     if columns and not any(each.unfinished for each in reached):
         # What was not looked at to its end may yet lead there.
         found += not_reached(app, reached, columns)
+    unreached, unsure = _in_other_sections(reached)
+    found += unreached
     for own in app.app.claims:
         if fault := names_nothing(app.app, own):
             found.append(Cause(own.id, f"claims[{own.id}]", fault, columns, None, ()))
+    undecided = {each.claim for of in reached for each in of.unconfirmed} | unsure
     aside = {(each.claim, each.where): each.why for each in app.app.aside}
     whole = all(not each.unfinished and not each.unclassed for each in reached)
     depth = min((each.depth for each in reached if each.unfinished), default=0)
@@ -168,10 +187,14 @@ def proof_of(app: WiredApp, reached: Iterable[Reached]) -> Proof:
         every = grouped(each for each in found if each.claim == claim.name)
         causes = tuple(each for each in every if (claim.name, each.where) not in aside)
         answer: Answer = "holds everywhere" if whole else "holds to depth"
+        if claim.name in undecided:
+            answer = "not decided"
         left = tuple(
             (each.where, aside[claim.name, each.where]) for each in every if each not in causes
         )
-        answered.append(Answered(claim, "broken" if causes else answer, causes, left))
+        told: Answer = "broken" if causes else answer
+        otherwise: Answer = "not decided" if answer == "not decided" else "holds to depth"
+        answered.append(Answered(claim, told, causes, left, otherwise))
     return Proof(
         tuple(answered),
         reached,
@@ -181,6 +204,29 @@ def proof_of(app: WiredApp, reached: Iterable[Reached]) -> Proof:
         depth,
         whole,
     )
+
+
+def _in_other_sections(reached: tuple[Reached, ...]) -> tuple[list[Cause], set[str]]:
+    """Of what only other sections may lead to: what none of them does, and what is not sure.
+
+    A section is as it was left when it is gone to: that it leads there is only sure where all of
+    it does.
+    """
+    said = {(of.section, each.claim): each for of in reached for each, _ in of.elsewhere}
+    broken: list[Cause] = []
+    unsure: set[str] = set()
+    for of in reached:
+        for each, cause in of.elsewhere:
+            if each.found is None:
+                continue
+            others = [said[name, each.claim] for name in each.others if (name, each.claim) in said]
+            if any(other.is_from_everywhere for other in others):
+                continue
+            if cause is not None and not any(other.is_reached for other in others):
+                broken.append(cause)
+            else:
+                unsure.add(each.claim)
+    return broken, unsure
 
 
 def most_backs(app: App, reached: tuple[Reached, ...]) -> int:

@@ -15,9 +15,15 @@ from numpy.typing import NDArray
 
 from cadena.engine.wired import Listed, WiredApp
 from cadena.model.app import DetailScreen, FormScreen, FromField, Link, Screen
-from cadena.model.values import Scalar
+from cadena.model.claims import named_arguments, named_values
+from cadena.model.listing import Button, Mark
+from cadena.model.values import Scalar, Value
 from cadena.records.records import Records
+from cadena.runs.walks.situation import is_so
 
+DEEP: Final = 4
+"""Lists below lists that are looked into where a claim names what they hold."""
+MOST_NAMED: Final = 16
 MOST: Final = 8
 """Classes of one list that are taken; the others are counted, and said."""
 Codes = NDArray[np.int64]
@@ -31,7 +37,11 @@ class RowClasses:
 
     def __init__(self, app: WiredApp) -> None:
         self.app = app
-        self._codes: dict[tuple[str, str, int], Codes] = {}
+        # What a claim names is told apart from all else, as deep as lists lead to it.
+        self._arguments = named_arguments(app.app.claims)
+        self._values = named_values(app.app.claims)
+        self._named: dict[tuple[str, str, int, int], list[NDArray[Any]]] = {}
+        self._codes: dict[tuple[str, str, int, int], Codes] = {}
         self._classed: dict[int, tuple[Listed, tuple[Scalar, ...]]] = {}
         self.left_out: dict[tuple[str, str], int] = {}
 
@@ -52,32 +62,115 @@ class RowClasses:
         rows = listed.rows
         if not len(rows):
             return ()
-        codes = self._codes_of(screen, part, rows.records)[rows.positions]
+        codes = self._codes_of(screen, part, rows.records, 1)[rows.positions]
         _, found = np.unique(codes[::-1] if last else codes, return_index=True)
         found = len(codes) - 1 - found if last else found
+        named = np.flatnonzero(self._named_of(screen, part, rows.records)[rows.positions])
         places = np.unique(np.concatenate([[0], found]))
-        if len(places) > MOST:
-            self.left_out[screen, part] = len(places) - MOST
-        return tuple(rows.key_at(int(at)) for at in places[:MOST])
+        most = max(MOST, len(named) + 1)
+        if len(places) > most:
+            self.left_out[screen, part] = len(places) - most
+        taken = [*named[:MOST_NAMED], *(each for each in places if each not in named)]
+        return tuple(rows.key_at(int(at)) for at in sorted(taken[:most]))
 
-    def _codes_of(self, screen: str, part: str, records: Records) -> Codes:
-        """For each record of a list's source, the number of its class."""
-        key = (screen, part, records.serial)
+    def _named_of(self, screen: str, part: str, records: Records) -> NDArray[np.bool_]:
+        """For each record of a list's source whether a claim names what it leads to itself."""
+        found = np.zeros(len(records), dtype=np.bool_)
+        for column in self._by_claims(screen, part, records):
+            found |= column.astype(np.bool_)
+        return found
+
+    def _codes_of(self, screen: str, part: str, records: Records, deep: int) -> Codes:
+        """For each record of a list's source, the number of its class, so many lists deep."""
+        key = (screen, part, records.serial, deep)
         if key not in self._codes:
-            self._codes[key] = _numbered(self._told_apart(screen, part, records, 1), len(records))
+            columns = self._told_apart(screen, part, records, deep)
+            self._codes[key] = _numbered(columns, len(records))
         return self._codes[key]
 
     def _told_apart(
         self, screen: str, part: str, records: Records, deep: int
     ) -> Iterator[NDArray[Any]]:
         """What tells records of a list apart, a column each."""
+        for link in self._links_of(screen, part):
+            yield from self._by_link(link, records, deep)
+        yield from self._named_below(screen, part, records, DEEP)
+
+    def _named_below(
+        self, screen: str, part: str, records: Records, deep: int
+    ) -> list[NDArray[Any]]:
+        """Which records a claim names, and which of them lead to a list that holds such a one."""
+        if not self._arguments and not self._values:
+            return []
+        known = (screen, part, records.serial, deep)
+        if known not in self._named:
+            self._named[known] = [*self._by_claims(screen, part, records)]
+            if deep:
+                self._named[known] += self._by_lists_below(screen, part, records, deep)
+        return self._named[known]
+
+    def _by_lists_below(
+        self, screen: str, part: str, records: Records, deep: int
+    ) -> Iterator[NDArray[Any]]:
+        for link in self._links_of(screen, part):
+            carried = {e.parameter: e.field for e in link.arguments if isinstance(e, FromField)}
+            for below, listing in self.app.listings.get(link.to, {}).items():
+                nested = self.app.as_read.get(listing.source)
+                for each in listing.where:
+                    field = carried.get(each.argument, "")
+                    if nested is None or each.test != "is" or field not in records.types:
+                        continue
+                    if each.field not in nested.types:
+                        continue
+                    for column in self._named_below(link.to, below, nested, deep - 1):
+                        values = nested.frame[each.field].filter(pl.Series(column.astype(bool)))
+                        yield _is_in(records.frame[field], values).astype(np.int64)
+
+    def _links_of(self, screen: str, part: str) -> Iterator[Link]:
+        """The links that lead on from the rows of a list."""
         app = self.app
         links = [app.row_links.get((screen, part))]
         for name, (of, _) in app.actions.get(screen, {}).items():
             links.append(app.links.get((screen, "action", name)) if of == part else None)
-        for link in links:
-            if link is not None:
-                yield from self._by_link(link, records, deep)
+        yield from (link for link in links if link is not None)
+
+    def _by_claims(self, screen: str, part: str, records: Records) -> Iterator[NDArray[Any]]:
+        """Which records a claim names: by what their rows carry, or by what they mark; and what
+        the detail of a row carries on, and marks, of its own record."""
+        app = self.app
+        key = records.source.key
+        for of, button in app.actions.get(screen, {}).values():
+            if of == part:
+                yield from self._marked(button, records, key)
+        for link in self._links_of(screen, part):
+            carried = {e.parameter: e.field for e in link.arguments if isinstance(e, FromField)}
+            for name, field in carried.items():
+                yield from self._equal(records, field, self._arguments.get(name, frozenset()))
+            target = app.screens.get(link.to)
+            if isinstance(target, DetailScreen) and carried.get(target.key) == key:
+                for button in app.buttons.get(target.id, {}).values():
+                    yield from self._marked(button, records, key)
+                for (of, on, _), other in app.links.items():
+                    if of == target.id and on in ("button", "fact"):
+                        for each in other.arguments:
+                            if isinstance(each, FromField):
+                                named = self._arguments.get(each.parameter, frozenset())
+                                yield from self._equal(records, each.field, named)
+
+    def _marked(self, button: Button, records: Records, key: str) -> Iterator[NDArray[Any]]:
+        if isinstance(button.does, Mark):
+            named = self._values.get(button.does.value, frozenset())
+            each = {one for some in named for one in (some if isinstance(some, tuple) else (some,))}
+            yield from self._equal(records, key, frozenset(each))
+
+    def _equal(
+        self, records: Records, field: str, named: frozenset[Value]
+    ) -> Iterator[NDArray[Any]]:
+        """For each record whether a field is one of the values that are named, a column each."""
+        if named and field in records.types:
+            values = records.values_of(field)
+            for one in sorted(named, key=repr):
+                yield np.array([is_so(value, one) for value in values], dtype=np.int64)
 
     def _by_link(self, link: Link, records: Records, deep: int) -> Iterator[NDArray[Any]]:
         target = self.app.screens.get(link.to)
@@ -125,7 +218,7 @@ class RowClasses:
                     continue
                 if each.field not in nested.types:
                     continue
-                codes = _numbered(self._told_apart(target.id, part, nested, deep - 1), len(nested))
+                codes = self._codes_of(target.id, part, nested, deep - 1)
                 for number in np.unique(codes)[:MOST]:
                     values = nested.frame[each.field].filter(pl.Series(codes == number))
                     yield _is_in(records.frame[field], values)

@@ -15,10 +15,13 @@ import msgspec
 from cadena.engine.session import Chain, Entry, Session, Window
 from cadena.engine.wired import WiredApp
 from cadena.model.app import FromField, FromRecord, FromValue, ListScreen
+from cadena.model.claims import named_values
 from cadena.model.listing import Listing
+from cadena.model.values import Value
 from cadena.records.changes import Changes
 
 KEPT: Final = 8_192
+OTHER: Final = ("another",)
 encode: Final = msgspec.json.Encoder(order="deterministic").encode
 
 
@@ -40,7 +43,15 @@ class StateKey:
         self.screens = screens_of_section(app, section)
         self.reads_list = {name for name in self.screens if reads_list(app, name)}
         self.reads_asked = any(each.detail_first != "no" for each in app.arrangements)
-        self.values = values_read(app, self.screens)
+        self.read = values_read(app, self.screens)
+        # A claim reads what it names, wherever it is made.
+        claimed = {k: v for k, v in named_values(app.app.claims).items() if k in app.values}
+        self.values = tuple(sorted({*self.read, *claimed}))
+        self._named = {
+            name: {one for each in some for one in (each if isinstance(each, tuple) else (each,))}
+            for name, some in claimed.items()
+            if name not in self.read
+        }
         self.fields = fields_read(app)
         self._entries: dict[bytes, int] = {}
         self._chains: dict[tuple[int, ...], int] = {}
@@ -103,11 +114,25 @@ class StateKey:
 
     def _rest(self, session: Session) -> int:
         away = session.section if session.section != self.section else ""
-        read = [session.values.get(each) for each in self.values]
+        read = self.values_of(session)
         values = encode(read) if any(each is not None for each in read) else b""
         due = len(session.requests) if self.is_late else 0
         key = (session.slid, away, values, self.changes(session), session.phase, due)
         return self._rests.setdefault(key, len(self._rests))
+
+    def values_of(self, session: Session) -> tuple[Any, ...]:
+        """What a section tells apart of app-wide values: of those that only claims read, what of
+        them is named, and whether there is anything else."""
+        return tuple(self._told_apart(name, session.values.get(name)) for name in self.values)
+
+    def _told_apart(self, name: str, value: Value | None) -> Any:
+        named = self._named.get(name)
+        if named is None or value is None:
+            return value
+        if isinstance(value, tuple):
+            there = tuple(each for each in value if each in named)
+            return (there, len(there) < len(value)) if value else None
+        return value if value in named else OTHER
 
     def changes(self, session: Session) -> bytes:
         """What of the changes of the records anything reads."""

@@ -40,7 +40,7 @@ def _ended(explored: Explored, state: int, session: Session) -> Iterator[Found]:
     """Ended by the system and restored: the chain, its drafts and what is read are as before."""
     app = explored.app
     number, shape = explored.key.chain(session)
-    read = tuple(session.values.get(each) for each in explored.key.values)
+    read = explored.key.values_of(session)
     if not explored.once("ended", number, read):
         return
     ended, notes, _ = step(app, session, do.Kill())

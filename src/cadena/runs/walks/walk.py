@@ -15,10 +15,12 @@ from cadena.engine.session import Session, Window
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
 from cadena.model.app import NamedWindow
+from cadena.model.claims import Situation
 from cadena.model.file.disk import read_bytes, said_path
 from cadena.model.problem import Problem
 from cadena.model.values import Scalar, Value
 from cadena.model.windows import fault_of
+from cadena.runs.walks.situation import holds
 from cadena.runs.walks.trace import TraceLine, trace_line
 
 NOTHING_CHOSEN: Final = "nothing chosen"
@@ -34,7 +36,8 @@ class Expected(Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=Tr
     null where back leaves; ``note`` is the kind of one of the last event's notes. ``shows`` are
     screens that are on display, among others; ``draft`` is what is typed, by screen; ``missing``
     are the screens whose record is not there; ``saved_most`` is how many bytes an app that was
-    just ended may have saved. ``never`` holds where not all that it names is so.
+    just ended may have saved. ``so`` is a situation, as claims name it. ``never`` holds where not
+    all that it names is so.
     """
 
     display: tuple[str, ...] | UnsetType = UNSET
@@ -57,6 +60,7 @@ class Expected(Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=Tr
     draft: dict[str, dict[str, Value | None]] | UnsetType = UNSET
     missing: tuple[str, ...] | UnsetType = UNSET
     saved_most: int | UnsetType = UNSET
+    so: Situation | UnsetType = UNSET
     never: Expected | UnsetType = UNSET
 
 
@@ -146,7 +150,8 @@ def replay(
         yield answer
     for number, each in enumerate(walk):
         if isinstance(each, Expectation):
-            yield Replayed(number, session, None, failures(line, each.expect, number))
+            failed = failures(app, session, line, each.expect, number)
+            yield Replayed(number, session, None, failed)
             continue
         session, notes, _ = step(app, session, each)
         line = trace_line(app, session, each, notes)
@@ -171,8 +176,10 @@ def _answers(
             yield Replayed(number, session, trace_line(app, session, event, notes), ())
 
 
-def failures(line: TraceLine, expected: Expected, number: int) -> tuple[Failure, ...]:
-    """What of an expectation does not hold of a line of the trace."""
+def failures(
+    app: WiredApp, session: Session, line: TraceLine, expected: Expected, number: int
+) -> tuple[Failure, ...]:
+    """What of an expectation does not hold of a session, and of its line of the trace."""
     got: dict[str, Any] = {
         "display": tuple(each.screen or NOTHING_CHOSEN for each in line.display),
         "chain": tuple(each.screen for each in line.chain),
@@ -204,6 +211,10 @@ def failures(line: TraceLine, expected: Expected, number: int) -> tuple[Failure,
             if type(has) is not type(key) or has != key:
                 found.append(Failure(number, f"{name} of {screen}", key, has))
     found += _of_state(line, expected, number)
+    if expected.so is not UNSET and not holds(app, session, expected.so):
+        found.append(Failure(number, "so", expected.so, "it is not so"))
+    if expected.never is not UNSET and not failures(app, session, line, expected.never, number):
+        found.append(Failure(number, "never", expected.never, "it is so"))
     kinds = [each.kind for each in line.notes]
     if expected.note is not UNSET and expected.note not in kinds:
         found.append(Failure(number, "note", expected.note, kinds))
@@ -229,8 +240,6 @@ def _of_state(line: TraceLine, expected: Expected, number: int) -> Iterator[Fail
         saved = next((each.data["bytes"] for each in line.notes if each.kind == "killed"), 0)
         if saved > expected.saved_most:
             yield Failure(number, "saved, in bytes, at most", expected.saved_most, saved)
-    if expected.never is not UNSET and not failures(line, expected.never, number):
-        yield Failure(number, "never", expected.never, "it is so")
 
 
 def parse_window(text: str) -> Window:

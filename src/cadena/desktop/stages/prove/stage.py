@@ -38,6 +38,7 @@ LEGEND: Final = (
     "✓  holds everywhere",
     "✓ 9  holds to depth 9, not beyond looked",
     "✕  broken, with the shortest walk",
+    "?  not decided",
     "–  set aside",
 )
 
@@ -132,6 +133,9 @@ class ProveStage(QWidget):
                 cells.append(Cell("✕", "broken", said))
             elif answered.aside and not answered.causes:
                 cells.append(Cell("–", "aside", "set aside at a place"))
+            elif answer == "not decided":
+                said = "not decided: what was found was not seen when the app was run"
+                cells.append(Cell("?", "aside", said))
             elif proof.whole:
                 cells.append(Cell("✓", "holds", "holds everywhere"))
             else:
