@@ -226,6 +226,35 @@ def test_one_line_changed_by_hand_is_caught_at_the_right_step(
     assert outcome.differences
 
 
+BREAKS = {
+    "an error that nothing catches": (
+        "kit/page/page.js",
+        "    this.steps += 1;\n",
+        "    this.steps += 1;\n    setTimeout(() => { throw new Error('of its own'); });\n",
+        "of its own",
+    ),
+    "a file that does not come": (
+        "kit/page/page.js",
+        "    this.steps += 1;\n",
+        "    this.steps += 1;\n    fetch('no-such.json');\n",
+        "no-such.json",
+    ),
+}
+
+
+@pytest.mark.parametrize("fault", BREAKS)
+def test_a_page_that_goes_wrong_is_not_as_wired_whatever_it_shows(
+    delivered: Path, tmp_path: Path, fault: str
+) -> None:
+    file, old, new, said = BREAKS[fault]
+    folder = changed(delivered, tmp_path / "app", file, old, new)
+    events = (do.Choose(screen="huts", key="alp"), do.Back())
+    (outcome,) = driven(demo(), folder, Plan(fault, events, "Pocket", SIZES["Pocket"]))
+    assert outcome.differs is not None
+    assert "an error of the page" in str(outcome.differences[0])
+    assert said in str(outcome.differences[0])
+
+
 def _existing(app: WiredApp, events: tuple[do.Event, ...]) -> tuple[do.Event, ...]:
     """The events with a room that the hut has."""
     rooms = app.as_read["rooms"]

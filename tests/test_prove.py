@@ -16,6 +16,8 @@ from hypothesis import HealthCheck, given, settings
 from msgspec.structs import replace
 
 from builders import DEMO, demo, records_of, small_app, small_records, with_link, with_screen
+from cadena.check import mend as check_mend
+from cadena.check.check import read_through
 from cadena.check.proof_report import (
     answer_of,
     findings_of,
@@ -32,6 +34,7 @@ from cadena.model.app import App, FromConstant, FromPosition, Link
 from cadena.model.claims import Aside, OwnClaim, Situation
 from cadena.model.edits.wiring import with_link as linked
 from cadena.model.file.project_file import encode
+from cadena.model.listing import Button, SetField
 from cadena.runs.possible import possible
 from cadena.runs.prove.causes import Cause, events_of
 from cadena.runs.prove.claims import CLAIMS, judged
@@ -160,7 +163,11 @@ def test_each_broken_claim_is_mended_and_proven_whole() -> None:
         arrangements=tuple(e for e in model.arrangements if e.id not in ("behind", "no size")),
         platform=replace(model.platform, saved_most=4096),
     )
-    text = replace(next(e for e in screens if e.id == "nth").parameters[0], type="text")
+    # A button whose link is gone leads nowhere.
+    for finding in read_through(model, app.as_read):
+        if finding.code == "leads-nowhere":
+            model = check_mend.mended(model, types, finding) or model
+    text = replace(next(e for e in model.screens if e.id == "nth").parameters[0], type="text")
     model = with_screen(with_screen(model, "nth", parameters=(text,)), "attic", address="")
     proof = prove(WiredApp(model, app.as_read))
     assert not proof.broken, in_words("mended", proof)
@@ -433,3 +440,29 @@ def test_reports_name_claims_and_places() -> None:
     assert all(msgspec.json.decode(each.run) for each in found if each.code == "prove/opens")
     assert to_junit(app.app, proof).count("<testcase") == len(proof.claims)
     assert "in every window" in in_words("x", proof)
+
+
+def test_a_button_that_leads_nowhere_is_found_and_breaks_the_claim() -> None:
+    """And so does an action that changes a field of another source than its row's."""
+    model = demo().app
+    huts = next(each for each in model.screens if each.id == "huts")
+    actions = (
+        Button(id="far", label="Far"),
+        Button(id="odd", label="Odd", does=SetField(field="nr")),
+    )
+    rows = replace(huts.rows, actions=actions)  # type: ignore[union-attr]
+    model = with_screen(model, "huts", rows=rows)
+    app = WiredApp(model, demo().as_read)
+    found = {each.code for each in read_through(model, app.as_read)}
+    assert {"leads-nowhere", "action-field-missing"} <= found
+    causes = claim(prove(app), "opens")
+    assert {each.where for each in causes} >= {
+        "screens[huts].buttons[far]",
+        "screens[huts].buttons[odd]",
+    } or {each.where for each in causes} >= {"screens[huts]"}
+    assert all(fails(app, each) for each in causes)
+    types = {name: each.types for name, each in app.as_read.items()}
+    finding = next(e for e in read_through(model, app.as_read) if e.code == "leads-nowhere")
+    better = check_mend.mended(model, types, finding)
+    assert better is not None
+    assert "leads-nowhere" not in {each.code for each in read_through(better, app.as_read)}

@@ -11,7 +11,6 @@ from cadena.engine.rules.display import can_slide, display_of
 from cadena.engine.session import Session
 from cadena.engine.wired import Listed, WiredApp
 from cadena.model.app import FormScreen, Link
-from cadena.model.listing import Follow
 from cadena.model.values import Scalar
 from cadena.records.template import is_empty
 
@@ -36,8 +35,9 @@ def first_few(listed: Listed) -> Iterator[Scalar]:
 def possible(app: WiredApp, session: Session, rows: Rows = first_few) -> Iterator[Possible]:
     """The events that a person, or the system, could let happen now.
 
-    Only what is on display and not covered is offered, so that an event is refused only where
-    its link is (2.2), or where the app's own data stands against it.
+    All that is on display and not covered, and can be pressed there, is offered: so an event is
+    refused only where its link is (2.2) or is missing, or where the app's own data stands against
+    it.
     """
     if session.phase != "running":
         yield from map(Possible, _come_back(session))
@@ -65,10 +65,9 @@ def on_screen(
     if app.key_of(entry) is not None and app.record_of(session, entry) is None:
         # Nothing but words is shown where the record is not there, or has yet to come.
         return
-    for name, button in app.buttons.get(screen, {}).items():
+    for name in app.buttons.get(screen, {}):
         link = app.links.get((screen, "button", name))
-        if link is not None or not isinstance(button.does, Follow):
-            yield Possible(do.Press(screen=screen, entry=index, button=name), link)
+        yield Possible(do.Press(screen=screen, entry=index, button=name), link)
     facts = app.facts.get(screen, ())
     record = app.record_of(session, entry) if facts else None
     for name in facts:
@@ -100,9 +99,9 @@ def _on_list(
     if link is not None or (screen, part) in app.choosing:
         for key in keys:
             yield Possible(do.Choose(screen=screen, entry=index, list=part, key=key), link)
-    for name, (of, button) in app.actions.get(screen, {}).items():
+    for name, (of, _) in app.actions.get(screen, {}).items():
         to = app.links.get((screen, "action", name))
-        if of == part and (to is not None or not isinstance(button.does, Follow)):
+        if of == part:
             for key in keys:
                 act = do.Act(screen=screen, entry=index, list=part, key=key, action=name)
                 yield Possible(act, to)

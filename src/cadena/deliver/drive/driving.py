@@ -75,7 +75,7 @@ def drive(
     if window.fold is not None:
         hand.tell(do.Resize(width=window.width, height=window.height, fold=window.fold))
     line = trace_line(app, session, None, notes)
-    found = _awaited(app, session, line, browser, patience)
+    found = _awaited(app, session, line, browser, patience) or _faults(browser, at)
     yield Driven(0, None, session, found)
     number = 0
     for wanted in () if found else events:
@@ -92,9 +92,15 @@ def drive(
             session = _with_answers(app, session, answering)
             line = trace_line(app, session, event, notes)
             found = gone or _awaited(app, session, line, browser, patience)
+            found = found or _faults(browser, at)
             yield Driven(number, event, session, found)
             if found:
                 return
+
+
+def _faults(browser: Browser, at: str) -> tuple[Difference, ...]:
+    """What has gone wrong in the page, whatever it shows."""
+    return tuple(Difference("an error of the page", "none", each) for each in browser.faults(at))
 
 
 def _with_answers(app: WiredApp, session: Session, answering: Answering | None) -> Session:

@@ -147,7 +147,13 @@ def _capabilities(binary: Path, driver: Path, profile: Path) -> dict[str, Any]:
     return {
         "browserName": "chrome",
         "goog:chromeOptions": {"binary": str(binary), "args": arguments},
+        "goog:loggingPrefs": {"browser": "SEVERE"},
     }
+
+
+def _is_of_app(message: str, folder: str) -> bool:
+    """Whether a request that failed was for a file of the app; browsers ask for an icon unasked."""
+    return message.startswith(folder) and not message.startswith(f"{folder}/favicon.ico")
 
 
 def _free_port() -> int:
@@ -285,6 +291,20 @@ class Browser:
             wide, high = wide + width - now[0], high + height - now[1]
         said = f"its page is {now[0]} × {now[1]} px, and not {width} × {height}"
         raise Problem("the browser", "", said, "a window that it can be given")
+
+    def faults(self, at: str) -> list[str]:
+        """What has gone wrong in the page since this was last asked: errors that nothing caught,
+        and files of the app at this address that did not come. Only Chromium tells.
+        """
+        if not self.is_chromium:
+            return []
+        entries = self._in_session("se/log", type="browser")
+        own = at.partition("?")[0].rpartition("/")[0]
+        return [
+            str(each.get("message", ""))
+            for each in (entries if isinstance(entries, list) else ())
+            if each.get("source") != "network" or _is_of_app(str(each.get("message", "")), own)
+        ]
 
     def drawn(self) -> None:
         """Wait until the page is drawn anew: what is turned before may be lost."""

@@ -17,7 +17,7 @@ from cadena.model import windows
 from cadena.model.app import App
 
 MOST_WINDOWS: Final = 6
-TRACE_KEPT: Final = 200
+TRACE_KEPT: Final = 120
 
 
 @dataclass(frozen=True)

@@ -9,6 +9,7 @@ from cadena.engine import events as do
 from cadena.engine.form_values import form_of, value_in
 from cadena.engine.rules.display import can_slide, display_of
 from cadena.engine.session import Entry, Session
+from cadena.engine.step import step
 from cadena.engine.wired import Listed, WiredApp
 from cadena.model.app import FormScreen, Link
 from cadena.model.blocks import FormField
@@ -124,7 +125,7 @@ class Moves:
             if link is None and isinstance(event, do.Press | do.Act):
                 name = event.button if isinstance(event, do.Press) else event.action
                 self.offered.add((screen, name))
-                if self._only_shows(event):
+                if self._only_shows(event) and not step(app, session, event).refused:
                     continue
             yield Move((event,), link)
         if isinstance(app.screens.get(screen), FormScreen) and not entry.view.draft:

@@ -9,16 +9,16 @@ import { SURVIVES_COLD, SURVIVES_KILL } from '../lifetimes.js';
 import { savedState } from '../saved-state.js';
 import { entriesOf, sized } from '../session.js';
 import { start, step } from '../step.js';
+import { addressAsked, inTurn, say } from './browser.js';
 import { isRightToLeft, patch } from './dom.js';
 import { frameView } from './frame.js';
-import { Store } from './store.js';
+import { Store, labelOf } from './store.js';
 
 const MOST_TEXT = 2;
 const OPENS = new Set(['choose', 'press', 'act', 'open', 'enter', 'move', 'section', 'save', 'slide list']);
 /** Ms after which what happened is kept, and in which more may happen; leaving keeps at once. */
 const KEEPS_AFTER = 200;
 const WARMS_AFTER = 300;
-const SAYS_FOR = 8000;
 
 /** A running page. */
 export class Page {
@@ -41,8 +41,6 @@ export class Page {
     this.steps = 0;
     /** @type {ReturnType<typeof setTimeout> | undefined} */
     this.keeping = undefined;
-    /** @type {ReturnType<typeof setTimeout> | undefined} */
-    this.telling = undefined;
     // How many entries of the browser's history lie below this one, and are the app's to go back along.
     this.at = 1;
   }
@@ -274,15 +272,8 @@ export class Page {
     if (odd.length) {
       const [source, key] = odd[0];
       const more = odd.length > 1 ? ` and ${odd.length - 1} more` : '';
-      this.say(`${this.labelOf(source, key)}${more}: changed in another tab as well. What was changed here, later, counts.`);
+      say(`${labelOf(this.app, this.session, source, key)}${more}: changed in another tab as well. What was changed here, later, counts.`);
     }
-  }
-
-  /** A record as a person knows it. @param {string} source @param {any} key */
-  labelOf(source, key) {
-    const record = this.app.records(this.session, source)?.byKey(key);
-    const label = this.app.asRead.get(source)?.source.label;
-    return record && label ? this.app.say(source).value(label, record) : String(key);
   }
 
   /** Keep what outlives the process: in this tab, for the next one, and what is so of the records. */
@@ -301,38 +292,7 @@ export class Page {
   keepText(session) {
     const isKept = this.store.keep(session, savedState(this.app, session, SURVIVES_COLD), this.isDriven ? { window: session.window } : {});
     const isHere = this.store.write(sessionStorage, 'kept', { state: savedState(this.app, session, SURVIVES_KILL) });
-    if (isKept && isHere) this.say('', true);
-    else this.say('The browser has no room to keep what was changed: it is lost when this tab is closed.', true);
+    if (isKept && isHere) say('', true);
+    else say('The browser has no room to keep what was changed: it is lost when this tab is closed.', true);
   }
-
-  /** Say something that nobody asked for; what stays is said until it is so no more. @param {string} text @param {boolean} stays */
-  say(text, stays = false) {
-    let told = document.querySelector('.told');
-    if (!text && !(told instanceof HTMLElement && stays && told.dataset.stays)) return;
-    if (!told) {
-      told = Object.assign(document.createElement('p'), { className: 'told', role: 'status' });
-      document.body.append(told);
-    }
-    /** @type {HTMLElement} */ (told).dataset.stays = stays && text ? 'yes' : '';
-    told.textContent = text;
-    clearTimeout(this.telling);
-    if (!stays) this.telling = setTimeout(() => { /** @type {Element} */ (told).textContent = ''; }, SAYS_FOR);
-  }
-}
-
-/** The address that is asked for: letters that browsers write as bytes are letters again, and all else is decoded by who reads it. */
-function addressAsked() {
-  return location.hash.slice(1).replace(/(%[89A-Fa-f][0-9A-Fa-f])+/g, (some) => {
-    try {
-      return decodeURIComponent(some);
-    } catch {
-      return some;
-    }
-  });
-}
-
-/** One tab after the other, where the browser knows turns. @param {string} name @param {() => void} act */
-function inTurn(name, act) {
-  if (navigator.locks) navigator.locks.request(name, act);
-  else act();
 }

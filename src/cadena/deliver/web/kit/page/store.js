@@ -123,6 +123,13 @@ function parsed(text) {
   }
 }
 
+/** A record as a person knows it. @param {WiredApp} app @param {Session} session @param {string} source @param {any} key */
+export function labelOf(app, session, source, key) {
+  const record = app.records(session, source)?.byKey(key);
+  const label = app.asRead.get(source)?.source.label;
+  return record && label ? app.say(source).value(label, record) : String(key);
+}
+
 /** The store of an app, shared by its tabs. */
 export class Store {
   /** @param {string} name */

@@ -1,0 +1,37 @@
+// What the page asks of the browser itself: its address, its turn among other tabs, and to say something.
+
+const SAYS_FOR = 8000;
+
+/** The address that is asked for: letters that browsers write as bytes are letters again, and all else is decoded by who reads it. */
+export function addressAsked() {
+  return location.hash.slice(1).replace(/(%[89A-Fa-f][0-9A-Fa-f])+/g, (some) => {
+    try {
+      return decodeURIComponent(some);
+    } catch {
+      return some;
+    }
+  });
+}
+
+/** One tab after the other, where the browser knows turns. @param {string} name @param {() => void} act */
+export function inTurn(name, act) {
+  if (navigator.locks) navigator.locks.request(name, act);
+  else act();
+}
+
+/** @type {ReturnType<typeof setTimeout> | undefined} */
+let telling;
+
+/** Say something that nobody asked for; what stays is said until it is so no more. @param {string} text @param {boolean} stays */
+export function say(text, stays = false) {
+  let told = document.querySelector('.told');
+  if (!text && !(told instanceof HTMLElement && stays && told.dataset.stays)) return;
+  if (!told) {
+    told = Object.assign(document.createElement('p'), { className: 'told', role: 'status' });
+    document.body.append(told);
+  }
+  /** @type {HTMLElement} */ (told).dataset.stays = stays && text ? 'yes' : '';
+  told.textContent = text;
+  clearTimeout(telling);
+  if (!stays) telling = setTimeout(() => { /** @type {Element} */ (told).textContent = ''; }, SAYS_FOR);
+}
