@@ -14,6 +14,7 @@ from cadena.engine.session import Stored
 from cadena.engine.wired import WiredApp
 from cadena.model.address import fault_of_template
 from cadena.model.app import Argument, FromField, How, Link, NamedWindow, Parameter
+from cadena.model.find import slug
 from cadena.model.windows import windows_of
 
 FORMAT: Final = 1
@@ -107,6 +108,7 @@ def _window(app: WiredApp, named: NamedWindow) -> dict[str, Any]:
         "height": named.height,
         **({} if named.fold is None else {"fold": named.fold}),
         "arrangement": arrangement.id,
+        "vectors": slug(named.name),
         "panes": [{"x": round(each.x, 2), "width": round(each.width, 2)} for each in areas],
     }
 
@@ -162,6 +164,7 @@ def routes_schema() -> dict[str, Any]:
                 "width": number,
                 "height": number,
                 "arrangement": TEXT,
+                "vectors": TEXT,
                 "panes": {"type": "array", "items": pane},
             },
             {"fold": number},
