@@ -30,7 +30,7 @@ from cadena.engine.rules.display import arrangement_for, base_length, can_slide,
 from cadena.engine.rules.forms import cancel, save, type_in
 from cadena.engine.rules.groups import show_group
 from cadena.engine.rules.late import answered, call, called_again, retry, wait
-from cadena.engine.rules.lifetimes import off_display, store
+from cadena.engine.rules.lifetimes import off_display, store, without_drafts
 from cadena.engine.rules.lists import scroll, search, sort, turn_page
 from cadena.engine.rules.records_changed import edit, refresh, remove
 from cadena.engine.rules.targets import target_of
@@ -216,6 +216,8 @@ def _taken(app: WiredApp, session: Session, event: do.Event) -> tuple[Session, N
     if is_asking and (lost := draft_lost(session, after, saved)) is not None:
         text = f'What was typed in "{app.title_of(session, lost)}" is not saved.'
         return _question(session, Question(text, "Discard", "Keep", event))
+    if type(event) is do.Save:
+        after = without_drafts(session, after)
     if type(event) is do.Refresh:
         after = called_again(app, after, event.source)
     return _touched(session, _tidied(session, after, event), target), notes
@@ -279,6 +281,7 @@ def _answered_question(app: WiredApp, session: Session, event: do.Event) -> tupl
         return session, (Note("kept"),)
     target = _target(app, session, question.event)
     after, notes = TAKES[type(question.event)](app, session, question.event)
+    after = without_drafts(session, after)
     return _touched(session, _tidied(session, after, question.event), target), notes
 
 

@@ -139,6 +139,13 @@ def is_date(text: str) -> bool:
     return True
 
 
+def same_value(one: Value | None, other: Value | None) -> bool:
+    """Whether two values are the same: ``1`` and ``1.0`` are, ``1`` and yes are not."""
+    if isinstance(one, tuple) and isinstance(other, tuple):
+        return len(one) == len(other) and all(map(same_value, one, other))
+    return one == other and isinstance(one, bool) == isinstance(other, bool)
+
+
 def as_time(text: str) -> str:
     """A date and time of RFC 3339 in UTC, as it is held; nothing where a text is none.
 

@@ -89,6 +89,10 @@ def question_before(app: WiredApp, session: Session, event: object) -> tuple[str
         if isinstance(event, do.Act):
             part, button = app.actions[entry.screen][event.action]
             source, key = app.listings[entry.screen][part].source, event.key
+            listed = app.listed(session, entry, part)
+            if listed is None or listed.rows.index_of(key) is None:
+                # It is refused, and so nothing is asked.
+                return None
         else:
             button = app.buttons[entry.screen][event.button]
             source, key = app.source_of(entry), app.key_of(entry)

@@ -108,7 +108,7 @@ def take_away(app: WiredApp, session: Session, chain: Chain, arrangement: Arrang
     """Remove the last runs that a rule opened and that the arrangement, or the list that the
     row is of, would not have there now (5.3)."""
     entries = chain.entries
-    if entries[-1].by != "rule" and entries[-1].opened not in LAYERS:
+    if entries[-1].by != "rule" and not any(each.opened in LAYERS for each in entries):
         return chain
     while len(entries) > 1:
         base = base_length(entries)

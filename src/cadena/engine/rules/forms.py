@@ -14,7 +14,7 @@ from cadena.engine.rules.targets import target_of
 from cadena.engine.session import Session, cut
 from cadena.engine.wired import WiredApp
 from cadena.model.app import FormScreen
-from cadena.model.values import Scalar, Value
+from cadena.model.values import Scalar, Value, same_value
 from cadena.records.changes import Change, Changes
 from cadena.records.records import Records
 from cadena.records.template import is_empty
@@ -29,9 +29,7 @@ def type_in(app: WiredApp, session: Session, event: Type) -> tuple[Session, Note
         raise Refused("no such field", f"screens[{entry.screen}].fields", field=event.field)
     draft = {name: value for name, value in entry.view.draft.items() if name != event.field}
     before = value_before(app, session, entry, field)
-    if not (event.to == before and type(event.to) is type(before)) and not (
-        is_empty(event.to) and is_empty(before)
-    ):
+    if not same_value(event.to, before) and not (is_empty(event.to) and is_empty(before)):
         draft[event.field] = event.to
     return session.with_view(index, draft=draft), ()
 

@@ -14,7 +14,7 @@ from cadena.engine.rules.display import display_of
 from cadena.engine.rules.opening import fill_in
 from cadena.engine.rules.saved_state import (
     SURVIVES_KILL,
-    SavedChain,
+    ReadChain,
     SavedEntry,
     is_missing,
     pared,
@@ -81,6 +81,30 @@ def store(app: WiredApp, session: Session) -> Session:
     most = app.app.platform.stored_most
     stored = tuple(kept.values())
     return replace(session, stored=stored if most is None else stored[-most:])
+
+
+def without_drafts(before: Session, after: Session) -> Session:
+    """What is stored without the drafts that were just discarded, or saved (4.2 and 10)."""
+    if not after.stored:
+        return after
+    gone = _drafts(before) - _drafts(after)
+    stored = (
+        replace(each, view=replace(each.view, draft={}, tried=False))
+        if _identity(each) in gone
+        else each
+        for each in after.stored
+    )
+    return replace(after, stored=tuple(each for each in stored if each.view != View()))
+
+
+def _drafts(session: Session) -> set[tuple[str, str, str]]:
+    """Of which screens something is typed."""
+    return {
+        _identity(Stored(chain.section, entry.screen, entry.arguments, View()))
+        for chain in session.chains.values()
+        for entry in chain.entries
+        if entry.view.draft
+    }
 
 
 def _identity(stored: Stored) -> tuple[str, str, str]:
@@ -171,7 +195,7 @@ def fitting(kind: str, value: Any) -> Value | None:
 def _doubted(
     app: WiredApp,
     session: Session,
-    chain: SavedChain,
+    chain: ReadChain,
     survives: frozenset[Lifetime],
     notes: list[Note],
 ) -> tuple[Entry, ...]:
@@ -182,7 +206,7 @@ def _doubted(
         count = len(chain.entries)
         left = {"section": chain.section, "count": count - index, "all": count}
         try:
-            saved = each if isinstance(each, SavedEntry) else saved_entry(each)
+            saved = saved_entry(each)
             entry = doubted_entry(app, saved, index, survives)
         except Refused as refused:
             why = refused.note

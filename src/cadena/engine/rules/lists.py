@@ -215,14 +215,19 @@ def sort(app: WiredApp, session: Session, event: SortBy) -> tuple[Session, Notes
     index, _ = target_of(app, session, display_of(app, session), event)
     entry = session.entries[index]
     listing = app.listings[entry.screen][event.list]
-    records = app.records(session, listing.source)
+    records = app.shown(session, listing.source)
+    # An order by a path (13) is one that the list itself has, or offers.
+    orders = (listing.sort, *(each.sort for each in listing.orders))
+    offered = {by.field for order in orders for by in order}
+    own = app.as_read[listing.source].types if listing.source in app.as_read else {}
     for each in event.by:
-        if records is None or each.field not in records.types:
+        is_there = records is not None and each.field in records.types
+        if not is_there or (each.field not in own and each.field not in offered):
             raise Refused("no such order", _place(entry, event.list), field=each.field)
-    orders = {part: order for part, order in entry.view.sort.items() if part != event.list}
+    taken = {part: order for part, order in entry.view.sort.items() if part != event.list}
     if event.by:
-        orders[event.list] = event.by
-    return session.with_view(index, sort=orders, scroll=_unsettled(entry.view.scroll)), ()
+        taken[event.list] = event.by
+    return session.with_view(index, sort=taken, scroll=_unsettled(entry.view.scroll)), ()
 
 
 def _unsettled(anchor: Anchor | None) -> Anchor | None:

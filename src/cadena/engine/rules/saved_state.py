@@ -49,7 +49,15 @@ class SavedEntry(Struct, frozen=True, omit_defaults=True):
 
 class SavedChain(Struct, frozen=True, omit_defaults=True):
     section: str
-    entries: tuple[msgspec.Raw | SavedEntry, ...]
+    entries: tuple[SavedEntry, ...]
+    asked: bool = False
+
+
+class ReadChain(Struct, frozen=True):
+    """A chain as it is read: each entry is doubted by itself."""
+
+    section: str
+    entries: tuple[msgspec.Raw, ...]
     asked: bool = False
 
 
@@ -60,6 +68,15 @@ class Saved(Struct, frozen=True, omit_defaults=True):
     chains: tuple[SavedChain, ...] = ()
     values: dict[str, Any] = {}
     stored: tuple[Stored, ...] = ()
+
+
+class Kept(Struct, frozen=True):
+    """What was saved, as far as it could be read."""
+
+    section: str
+    chains: tuple[ReadChain, ...]
+    values: dict[str, Any]
+    stored: tuple[Stored, ...]
 
 
 def _part(raw: msgspec.Raw | None, kind: type[Read], what: str, notes: list[Note]) -> Read | None:
@@ -73,7 +90,7 @@ def _part(raw: msgspec.Raw | None, kind: type[Read], what: str, notes: list[Note
         return None
 
 
-def read_saved(text: str, notes: list[Note]) -> Saved:
+def read_saved(text: str, notes: list[Note]) -> Kept:
     """What was saved, as far as each of its parts can be read; the notes name the others.
 
     Raises:
@@ -86,7 +103,7 @@ def read_saved(text: str, notes: list[Note]) -> Saved:
     raws = list[msgspec.Raw]
     chains = []
     for raw in _part(parts.get("chains"), raws, "what was open", notes) or ():
-        chain = _part(raw, SavedChain, "a chain", notes)
+        chain = _part(raw, ReadChain, "a chain", notes)
         if chain is not None:
             chains.append(chain)
     values = {}
@@ -100,7 +117,7 @@ def read_saved(text: str, notes: list[Note]) -> Saved:
         if one is not None:
             stored.append(one)
     section = _part(parts.get("section"), str, "the section", notes) or ""
-    return Saved(section, tuple(chains), values, tuple(stored))
+    return Kept(section, tuple(chains), values, tuple(stored))
 
 
 def saved_entry(raw: msgspec.Raw) -> SavedEntry:

@@ -6,7 +6,7 @@ from cadena.engine.rules.display import arrangement_for, display_of
 from cadena.engine.session import Session
 from cadena.engine.wired import WiredApp
 from cadena.model.claims import Situation
-from cadena.model.values import Value
+from cadena.model.values import Value, same_value
 
 
 def holds(app: WiredApp, session: Session, situation: Situation) -> bool:
@@ -36,4 +36,4 @@ def is_so(has: Value | None, wanted: Value) -> bool:
     """Whether a value is what is named, or a list that holds it: kept rooms are each kept."""
     if isinstance(has, tuple) and not isinstance(wanted, tuple):
         return any(is_so(each, wanted) for each in has)
-    return has == wanted and isinstance(has, bool) == isinstance(wanted, bool)
+    return same_value(has, wanted)

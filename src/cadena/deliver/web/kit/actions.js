@@ -69,6 +69,8 @@ export function questionBefore(app, session, event) {
   const key = action ? event.key : app.keyOf(entry);
   const does = doesOf(button);
   if (does.do !== 'remove' || !does.confirm) return null;
+  // An action on a row that is not listed is refused, and so nothing is asked.
+  if (action && (app.listed(session, entry, action.part)?.rows.indexOf(key) ?? null) === null) return null;
   const record = app.records(session, source)?.byKey(key) ?? null;
   return { text: app.say(source).fill(does.confirm, record), yes: button.label };
 }

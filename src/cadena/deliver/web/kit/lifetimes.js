@@ -50,6 +50,20 @@ export function store(app, session) {
   return { ...session, stored: most === undefined ? stored : stored.slice(-most) };
 }
 
+/** What is stored without the drafts that were just discarded, or saved (4.2 and 10). @param {Session} before @param {Session} after @returns {Session} */
+export function withoutDrafts(before, after) {
+  if (!after.stored.length) return after;
+  const there = drafts(after);
+  const gone = new Set([...drafts(before)].filter((each) => !there.has(each)));
+  const stored = after.stored.map((each) => (gone.has(identity(each)) ? { ...each, view: { ...each.view, draft: {}, tried: false } } : each));
+  return { ...after, stored: stored.filter((each) => !isBlank(each.view)) };
+}
+
+/** Of which screens something is typed. @param {Session} session */
+const drafts = (session) => new Set(Object.values(session.chains).flatMap((chain) => chain.entries
+  .filter((entry) => Object.keys(entry.view.draft).length)
+  .map((entry) => identity({ section: chain.section, screen: entry.screen, arguments: entry.arguments }))));
+
 /** @param {{section: string, screen: string, arguments: Record<string, any>}} stored */
 const identity = (stored) => JSON.stringify([stored.section, stored.screen, Object.entries(stored.arguments).sort(([a], [b]) => (a < b ? -1 : 1))]);
 
@@ -120,7 +134,7 @@ function doubted(app, session, chain, survives, notes) {
   const all = listOf(chain.entries);
   for (const [index, saved] of all.entries()) {
     const left = { section: chain.section, count: all.length - index, all: all.length };
-    const entry = unlessRefused(() => doubtedEntry(app, saved ?? {}, index, survives), ({ note: why }) => {
+    const entry = unlessRefused(() => doubtedEntry(app, saved, index, survives), ({ note: why }) => {
       notes.push(note('dropped', 'entries', { ...left, why }, why.where));
       return null;
     });
@@ -136,6 +150,7 @@ function doubted(app, session, chain, survives, notes) {
 
 /** An entry as it was saved; it is refused where it can no longer be opened so. @param {WiredApp} app @param {any} saved @param {number} index @param {Set<string>} survives */
 function doubtedEntry(app, saved, index, survives) {
+  if (typeof saved?.screen !== 'string') throw new Refused('entry unreadable', '', { error: '' });
   const screen = app.screens.get(saved.screen);
   if (!screen) throw new Refused('screen is gone', '', { screen: saved.screen ?? '' });
   const opened = saved.opened ?? 'push';

@@ -174,9 +174,13 @@ export function sort(app, session, event) {
   const { index, entry } = targetOf(app, session, event);
   const part = event.list ?? '';
   const by = event.by ?? [];
-  const types = app.records(session, app.listing(entry.screen, part).source)?.types;
+  const { source, sort: own = [], orders: offered = [] } = app.listing(entry.screen, part);
+  const types = app.records(session, source)?.types;
+  const named = [own, ...offered.map((/** @type {any} */ each) => each.sort ?? [])].flat().map((each) => each.field);
   for (const { field } of by) {
-    if (!types?.has(field)) throw new Refused('no such order', placeOf(entry, part), { field });
+    // An order by a path (13) is one that the list itself has, or offers.
+    const isPath = named.includes(field) && app.references.typeAt(source, field) !== undefined;
+    if (!types || !(types.has(field) || isPath)) throw new Refused('no such order', placeOf(entry, part), { field });
   }
   const orders = without(entry.view.sort, part);
   if (by.length) orders[part] = by;

@@ -10,7 +10,7 @@ import { arrangementFor, canSlide } from './display.js';
 import { draftLost } from './form-values.js';
 import { cancel, save, typeIn } from './forms.js';
 import { answered, call, calledAgain, retry, wait } from './late.js';
-import { offDisplay, store } from './lifetimes.js';
+import { offDisplay, store, withoutDrafts } from './lifetimes.js';
 import { scroll, search, showGroup, sort, turnPage } from './lists.js';
 import { Refused, note, unlessRefused } from './notes.js';
 import { edit, refresh, remove } from './records-changed.js';
@@ -78,6 +78,7 @@ function takenOr(app, session, event) {
     const text = `What was typed in "${app.titleOf(session, lost)}" is not saved.`;
     return questioned(session, { text, yes: 'Discard', no: 'Keep', event });
   }
+  if (event.do === 'save') after = withoutDrafts(session, after);
   if (event.do === 'refresh') after = calledAgain(app, after, event.source);
   return [usedAt(session, tidied(session, after, event), target), notes];
 }
@@ -125,7 +126,7 @@ function answeredQuestion(app, asking, answer) {
   if (!answer.yes) return [session, [note('kept')]];
   const target = targetIndex(app, session, event);
   const [after, notes] = TAKES[event.do](app, session, event);
-  return [usedAt(session, tidied(session, after, event), target), notes];
+  return [usedAt(session, tidied(session, withoutDrafts(session, after), event), target), notes];
 }
 
 /** @param {Session} session @param {any} event */
