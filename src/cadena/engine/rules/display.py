@@ -216,7 +216,7 @@ def focus_of(app: WiredApp, session: Session) -> int | None:
     shown = display_of(app, session).shown
     if not shown:
         return None
-    is_covered = base_length(session.entries) < len(session.entries)
+    is_covered = base_length(session.entries) < len(session.entries) or session.slid
     if not is_covered and any(each.entry == session.focus for each in shown):
         return session.focus
     return shown[-1].entry

@@ -101,7 +101,7 @@ export function focusOf(app, session) {
   const { shown } = displayOf(app, session);
   if (!shown.length) return null;
   const entries = entriesOf(session);
-  const isCovered = baseLength(entries) < entries.length;
+  const isCovered = baseLength(entries) < entries.length || session.slid;
   if (!isCovered && shown.some((pane) => pane.entry === session.focus)) return session.focus;
   return shown[shown.length - 1].entry;
 }

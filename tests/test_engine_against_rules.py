@@ -1,0 +1,114 @@
+"""Where the engine did otherwise than its rules say: each by the shortest run that showed it."""
+
+from __future__ import annotations
+
+from msgspec import json
+from msgspec.structs import replace
+
+from builders import DESK, POCKET, SLATE, Run, demo, small_app, with_arrangement, with_screen
+from cadena.engine import events as do
+from cadena.engine.rules.display import display_of, focus_of
+from cadena.engine.step import start, step
+from cadena.engine.wired import WiredApp
+from cadena.model.app import DetailScreen
+from cadena.model.blocks import ListBlock
+from cadena.model.listing import Order, Sort
+from stays import stays
+
+
+def test_6_an_entry_that_cannot_be_read_costs_itself_and_those_after_it() -> None:
+    run = Run().choose("h1").choose(2, "hut", "rooms")(do.Kill())
+    kept = json.decode(run.session.kept)
+    chain = kept["chains"][0]
+    chain["entries"][1] = 7
+    session, notes, _ = step(
+        run.app, replace(run.session, kept=json.encode(kept).decode()), do.Restore()
+    )
+    assert [each.screen for each in session.entries] == ["huts"]
+    dropped = next(each for each in notes if each.kind == "dropped")
+    assert (dropped.case, dropped.data["count"], dropped.data["all"]) == ("entries", 2, 3)
+
+
+def test_5_3_what_a_rule_opened_goes_also_below_what_was_pushed_in_a_layer() -> None:
+    app = with_screen(small_app(), "huts", nothing_chosen="open first")
+    run = Run(app, SLATE)
+    assert run.chain == ["huts", "hut"]
+    root = run.session.entries[0]
+    layer = replace(root, screen="book", opened="modal", arguments={"hut": "h2"})
+    deep = replace(layer, opened="push", arguments={"hut": "h3"})
+    session = run.session.with_entries((*run.session.entries, layer, deep))
+    after, *_ = step(run.app, session, do.Resize(width=POCKET.width, height=POCKET.height))
+    assert [each.screen for each in after.entries] == ["huts", "book", "book"]
+
+
+def test_10_a_number_typed_as_it_was_is_no_draft() -> None:
+    run = stays()
+    run(do.Choose(screen="stays", key=1), do.Press(button="edit"))
+    before = run.app.record_of(run.session, run.session.entries[-1])
+    assert before is not None
+    run(do.Type(field="nights", to=float(before["nights"])))
+    assert not run.session.entries[-1].view.draft
+    run(do.Type(field="nights", to=True))
+    assert run.session.entries[-1].view.draft
+
+
+def test_10_a_draft_that_was_discarded_or_saved_is_not_stored_any_more() -> None:
+    run = stays()
+    form = next(each for each in run.app.app.screens if each.id == "form")
+    app = with_screen(run.app.app, "form", keep=replace(form.keep, draft="stored"))
+    run.app = WiredApp(app, run.app.as_read)
+    run.session, _ = start(run.app, POCKET)
+    for ends in ((do.Back(), do.Decide(yes=True)), (do.Save(),)):
+        run(do.GoTo(section="stays"), do.Choose(screen="stays", key=1), do.Press(button="edit"))
+        run(do.Type(field="guest", to="Ada"))
+        assert run.session.stored
+        run(*ends)
+        assert not any(each.view.draft for each in run.session.stored)
+        run(do.GoTo(section="stays"), do.GoTo(section="huts"), do.GoTo(section="stays"))
+        run(do.Choose(screen="stays", key=1), do.Press(button="edit"))
+        assert not run.session.entries[-1].view.draft
+        run(do.GoTo(section="stays"))
+
+
+def test_7_7_an_offered_order_may_follow_a_reference() -> None:
+    """Legs of a route by the altitude of their huts; an order that nobody offers is refused."""
+    model = demo().app
+    route = next(each for each in model.screens if each.id == "route")
+    assert isinstance(route, DetailScreen)
+    legs = next(each for each in route.blocks if isinstance(each, ListBlock))
+    by = (Sort(field="hut.altitude"),)
+    rows = replace(legs.rows, orders=(Order(name="By altitude", sort=by),))
+    blocks = tuple(replace(e, rows=rows) if e.id == legs.id else e for e in route.blocks)
+    app = WiredApp(with_screen(model, "route", blocks=blocks), demo().as_read)
+    session, _ = start(app, DESK)
+    key = app.as_read["routes"].key_at(0)
+    for event in (do.GoTo(section="routes"), do.Choose(screen="routes", key=key)):
+        session = step(app, session, event).session
+    after, _, refused = step(app, session, do.SortBy(screen="route", list=legs.id, by=by))
+    assert not refused
+    listed = app.listed(after, after.entries[-1], legs.id)
+    assert listed is not None
+    found = [listed.rows.record_at(at)["hut.altitude"] for at in range(len(listed.rows))]
+    filled = [each for each in found if each is not None]
+    assert len(filled) > 1
+    assert filled == sorted(filled)
+    other = do.SortBy(screen="route", list=legs.id, by=(Sort(field="hut.beds"),))
+    assert step(app, session, other).refused
+
+
+def test_8_an_action_on_a_row_that_is_not_listed_asks_nothing() -> None:
+    run = stays()
+    gone = do.Act(screen="stays", key=99, action="remove")
+    after, notes, refused = step(run.app, run.session, gone)
+    assert refused
+    assert after.question is None
+    assert notes[0].case == "row not listed"
+
+
+def test_3_2_a_list_slid_over_has_the_focus() -> None:
+    app = with_arrangement(small_app(), "one", over=True)
+    run = Run(app).choose("h1")(do.Scroll(by=40.0))
+    assert focus_of(run.app, run.session) == 1
+    run(do.SlideList())
+    assert display_of(run.app, run.session).slid is not None
+    assert focus_of(run.app, run.session) == 0
