@@ -13,6 +13,7 @@ from cadena.engine.wired import WiredApp
 from cadena.model.app import DetailScreen
 from cadena.model.blocks import ListBlock
 from cadena.model.listing import Order, Sort
+from cadena.words.notes import in_words
 from stays import stays
 
 
@@ -112,3 +113,14 @@ def test_3_2_a_list_slid_over_has_the_focus() -> None:
     run(do.SlideList())
     assert display_of(run.app, run.session).slid is not None
     assert focus_of(run.app, run.session) == 0
+
+
+def test_9_what_is_changed_of_a_service_s_records_is_said_not_to_be_sent() -> None:
+    run = stays()
+    source = replace(run.app.as_read["stays"].source, served="service")
+    run.app.sources["stays"] = source
+    for event in (do.Choose(screen="stays", key=1), do.Press(button="edit")):
+        run(event)
+    run(do.Type(field="guest", to="Ada"), do.Save())
+    said = [in_words(each) for each in run.notes if each.kind == "not sent"]
+    assert said == ["stays: the change stays in the app; nothing is sent to its service"]

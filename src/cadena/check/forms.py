@@ -24,6 +24,17 @@ def form_findings(
     source = by_id(app.sources, form.source)
     if records is None or source is None:
         return
+    if source.served == "service":
+        yield Finding(
+            "saves-here-only",
+            "weakens",
+            f"{where}.source",
+            f"{form.id} saves records of {source.id}, which a service serves",
+            "what is saved stays in the app: a service is only read, and nothing is sent to it",
+            "say so to who uses it, or let a file or the stand-in serve the source",
+            form.id,
+            subject=Subject("screen", form.id),
+        )
     names = [each.field for each in form.fields]
     for name in names:
         if name not in records.types:

@@ -41,6 +41,7 @@ Kind = Literal[
     "not opened",
     "not opened by rule",
     "not saved",
+    "not sent",
     "opened",
     "page",
     "put back",

@@ -65,6 +65,7 @@ SENTENCES: Final[Mapping[str, str]] = {
     "not opened": "section {section}: {why!n}",
     "not opened by rule": "{why!n}",
     "not saved": "nothing is written: {faults!f}",
+    "not sent": "{source}: the change stays in the app; nothing is sent to its service",
     "opened": "{screen} with {arguments!a} as {how}, link {link}",
     "opened/by rule": "{screen} with {arguments!a} as {how}, by rule: nothing was chosen",
     "opened/in place": "{screen} with {arguments!a} in place of {old}",

@@ -35,6 +35,7 @@ RULES: Final[dict[str, str]] = {
     "not opened": "2.2",
     "not opened by rule": "5.2",
     "not saved": "10",
+    "not sent": "9",
     "opened": "2.3",
     "page": "3",
     "put back": "8",

@@ -10,7 +10,7 @@ from cadena.engine import events as do
 from cadena.engine.notes import Note, Notes, Refused, unfit_field, unfit_value
 from cadena.engine.rules.display import display_of
 from cadena.engine.rules.opening import link_of, open_link
-from cadena.engine.rules.records_changed import apply_changes
+from cadena.engine.rules.records_changed import apply_changes, not_sent
 from cadena.engine.rules.targets import target_of
 from cadena.engine.session import Menu, Removal, RowRef, Session, cut
 from cadena.engine.wired import WiredApp
@@ -116,7 +116,7 @@ def _done(
             session, notes = apply_changes(app, session, source, Changes(gone=(key,)))
             removal = Removal(source, key, title) if does.undo else None
             note = Note.of("removed", source=source, key=key)
-            return replace(session, removal=removal), (note, *notes)
+            return replace(session, removal=removal), (note, *not_sent(app, source), *notes)
         case Mark():
             return _marked(app, session, does, key)
         case SetField() | ToggleField():
@@ -130,7 +130,7 @@ def _done(
             change = Changes(changed=(Change(key, {does.field: value}),))
             session, notes = apply_changes(app, session, source, change)
             data = {"source": source, "key": key, "field": does.field, "to": value}
-            return session, (Note("changed", "field", data), *notes)
+            return session, (Note("changed", "field", data), *not_sent(app, source), *notes)
         case _:
             raise Refused("from a list only")
 

@@ -9,7 +9,7 @@ from cadena.engine.form_values import checked, faults_of, form_of, value_before
 from cadena.engine.notes import Note, Notes, Refused
 from cadena.engine.rules.display import display_of
 from cadena.engine.rules.opening import first_form_of, open_after_saving
-from cadena.engine.rules.records_changed import apply_changes
+from cadena.engine.rules.records_changed import apply_changes, not_sent
 from cadena.engine.rules.targets import target_of
 from cadena.engine.session import Session, cut
 from cadena.engine.wired import WiredApp
@@ -60,7 +60,7 @@ def save(app: WiredApp, session: Session, event: Save) -> tuple[Session, Notes]:
         note = Note.of("saved", source=form.source, key=key)
     session, notes = apply_changes(app, session, form.source, changes)
     session, after = _after_saving(app, session, index, form, key)
-    return session, (note, *notes, *after)
+    return session, (note, *not_sent(app, form.source), *notes, *after)
 
 
 def _with_key(

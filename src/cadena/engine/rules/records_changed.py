@@ -73,6 +73,13 @@ def _demand_record(app: WiredApp, session: Session, source: str, key: Scalar) ->
     return records
 
 
+def not_sent(app: WiredApp, source: str) -> Notes:
+    """That a change stays in the app: a service is only read (9)."""
+    of = app.sources.get(source)
+    is_service = of is not None and of.served == "service"
+    return (Note.of("not sent", source=source),) if is_service else ()
+
+
 def apply_changes(
     app: WiredApp, session: Session, source: str, changes: Changes, by_itself: bool = False
 ) -> tuple[Session, Notes]:

@@ -3,7 +3,7 @@
 import { carriedTo } from './app-lifecycle.js';
 import { Refused, note } from './notes.js';
 import { linkOf, openLink } from './opening.js';
-import { applyChanges, carriedInto } from './records-changed.js';
+import { applyChanges, carriedInto, notSent } from './records-changed.js';
 import { NO_CHANGES, withBack } from './records.js';
 import { cut, entriesOf, rowRef, sameScreen, withEntries } from './session.js';
 import { targetOf } from './targets.js';
@@ -85,7 +85,7 @@ function done(app, session, does, source, key) {
       const title = app.say(source).value(records.source.label, record);
       const [after, notes] = applyChanges(app, session, source, { ...NO_CHANGES, gone: [key] });
       const removal = (does.undo ?? true) ? { source, key, title } : null;
-      return [{ ...after, removal }, [note('removed', '', { source, key }), ...notes]];
+      return [{ ...after, removal }, [note('removed', '', { source, key }), ...notSent(app, source), ...notes]];
     }
     case 'mark': return marked(app, session, does, key);
     case 'set':
@@ -96,7 +96,7 @@ function done(app, session, does, source, key) {
       const wanted = does.do === 'set' ? (does.to ?? null) : toggled(does, record);
       const to = wanted === null ? null : carriedInto(source, field, kind, wanted);
       const [after, notes] = applyChanges(app, session, source, { ...NO_CHANGES, changed: [{ key, fields: { [field]: to } }] });
-      return [after, [note('changed', 'field', { source, key, field, to }), ...notes]];
+      return [after, [note('changed', 'field', { source, key, field, to }), ...notSent(app, source), ...notes]];
     }
     default: throw new Refused('from a list only');
   }

@@ -58,6 +58,9 @@ function demandRecord(app, session, source, key) {
   return records;
 }
 
+/** That a change stays in the app: a service is only read (9). @param {WiredApp} app @param {string} source */
+export const notSent = (app, source) => (app.late.get(source)?.served === 'service' ? [note('not sent', '', { source })] : []);
+
 /**
  * Make changes to the records of a source; they show everywhere at once. What goes goes first,
  * then what is new comes, then fields change. What cannot be is left out, and a note says so. Of
