@@ -255,6 +255,22 @@ def test_a_page_that_goes_wrong_is_not_as_wired_whatever_it_shows(
     assert said in str(outcome.differences[0])
 
 
+def test_a_page_that_never_answers_is_told_with_its_step(
+    delivered: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(
+        "cadena.deliver.drive.webdriver.TIMEOUTS", {"script": 800, "pageLoad": 5_000}
+    )
+    monkeypatch.setattr("cadena.deliver.drive.webdriver.ANSWERS_WITHIN", 4.0)
+    old = "    this.steps += 1;\n"
+    folder = changed(delivered, tmp_path / "app", "kit/page/page.js", old, f"{old}    for (;;);\n")
+    walk = Plan("hangs", (do.Choose(screen="huts", key="alp"),), "Pocket", SIZES["Pocket"])
+    begun = time.monotonic()
+    with pytest.raises(Problem, match="step 1, choose"):
+        driven(demo(), folder, walk)
+    assert time.monotonic() - begun < 40
+
+
 def _existing(app: WiredApp, events: tuple[do.Event, ...]) -> tuple[do.Event, ...]:
     """The events with a room that the hut has."""
     rooms = app.as_read["rooms"]
@@ -464,6 +480,8 @@ def test_a_browser_ends_with_what_began_it(tmp_path: Path) -> None:
         return [each for each in commands if f"--user-data-dir={profile}" in each]
 
     until(lambda: not running(), most=20.0)
+    # And so does what it kept, however it ended.
+    until(lambda: not Path(profile).exists(), most=10.0)
 
 
 def read_or_nothing(file: Path) -> str:

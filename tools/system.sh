@@ -22,7 +22,10 @@ fi
 [ ${#missing[@]} -eq 0 ] && exit 0
 if [ "$(id -u)" -eq 0 ] && command -v apt-get >/dev/null; then
   echo "Installing what Cadena needs of the system: ${missing[*]}"
-  { apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${missing[@]}"; } >/dev/null \
+  # Another that installs is waited for, and does not leave this machine without.
+  wait="-o DPkg::Lock::Timeout=300 -o APT::Get::Lists-Lock-Timeout=300"
+  for turn in 1 2 3; do apt-get $wait update -qq >/dev/null && break; sleep 10; done
+  DEBIAN_FRONTEND=noninteractive apt-get $wait install -y -qq --no-install-recommends "${missing[@]}" >/dev/null \
     || echo "That did not work; please install them by hand: ${missing[*]}"
 else
   echo "Cadena needs these of the system; please install them (Debian's names): ${missing[*]}"

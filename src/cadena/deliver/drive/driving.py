@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable, Iterable, Iterator
+from contextlib import contextmanager
 from typing import Any, Final, NamedTuple
 
 from cadena.deliver.drive.as_a_person import as_a_person
@@ -16,6 +17,7 @@ from cadena.engine.session import Session, Window
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
 from cadena.model.app import FormScreen
+from cadena.model.problem import Problem
 from cadena.model.values import Scalar, shown
 from cadena.records.template import is_empty
 from cadena.runs.walks.trace import TracedPane, TraceLine, trace_line
@@ -84,18 +86,29 @@ def drive(
                 return
             number += 1
             gone: tuple[Difference, ...] = ()
-            try:
-                hand.take(session, event)
-            except Gone as missing:
-                gone = (Difference("what is pressed", "there", str(missing)),)
-            session, notes, _ = step(app, session, event)
-            session = _with_answers(app, session, answering)
-            line = trace_line(app, session, event, notes)
-            found = gone or _awaited(app, session, line, browser, patience)
-            found = found or _faults(browser, at)
+            with _told_at(number, event):
+                try:
+                    hand.take(session, event)
+                except Gone as missing:
+                    gone = (Difference("what is pressed", "there", str(missing)),)
+                session, notes, _ = step(app, session, event)
+                session = _with_answers(app, session, answering)
+                line = trace_line(app, session, event, notes)
+                found = gone or _awaited(app, session, line, browser, patience)
+                found = found or _faults(browser, at)
             yield Driven(number, event, session, found)
             if found:
                 return
+
+
+@contextmanager
+def _told_at(number: int, event: do.Event) -> Iterator[None]:
+    """A page that cannot be driven any more is told with the step at which that was."""
+    try:
+        yield
+    except Problem as problem:
+        problem.place = f"step {number}, {event.__struct_config__.tag}"
+        raise
 
 
 def _faults(browser: Browser, at: str) -> tuple[Difference, ...]:

@@ -32,7 +32,11 @@ kill -KILL 0
 """Runs a driver until its input ends: with what began it, however that ends, ends its browser, and
 its profile goes."""
 BEGINS_WITHIN: Final = 30.0
-ANSWERS_WITHIN: Final = 60.0
+ANSWERS_WITHIN: Final = 25.0
+"""Seconds for which a driver is waited for; longer than it waits for the page itself."""
+ENDS_WITHIN: Final = 3.0
+TIMEOUTS: Final = {"script": 10_000, "pageLoad": 20_000, "implicit": 0}
+"""How long a page may take for a script, and to come, in ms (W3C WebDriver, 9)."""
 ELEMENT: Final = "element-6066-11e4-a52e-4f735466cecf"
 """The name under which an element is referred to (W3C WebDriver, 12.2)."""
 QUIET: Final = (
@@ -188,10 +192,13 @@ class Browser:
 
     def begin(self, capabilities: Mapping[str, Any]) -> None:
         self.is_chromium = "goog:chromeOptions" in capabilities
-        answer = self._call("POST", "/session", capabilities={"alwaysMatch": capabilities})
+        wanted = {**capabilities, "timeouts": TIMEOUTS}
+        answer = self._call("POST", "/session", capabilities={"alwaysMatch": wanted})
         self.session = f"/session/{answer['sessionId']}"
 
     def end(self) -> None:
+        # One that does not answer any more is ended with its driver.
+        self.client.timeout = httpx.Timeout(ENDS_WITHIN)
         with contextlib.suppress(Problem, Gone):
             self._call("DELETE", self.session)
 
