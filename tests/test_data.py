@@ -56,8 +56,6 @@ def test_json_and_csv_become_typed_columns(tmp_path: Path) -> None:
         ("a.json", b"", "the file is empty"),
         ("a.json", b"{", "it is not JSON"),
         ("a.json", b'{"rows": [{"id": 1}]}', "an array, such as that at /rows"),
-        ("a.json", b"[1, 2]", "$[0]: it is not a record"),
-        ("a.jsonl", b"1\n2\n", "line 1: it is not a record"),
         ("a.json", b'[{"name": "x"}]', "key id: the records have no such field"),
         ("a.csv", b"id,id\n1,2\n", 'two columns are named "id"'),
         ("a.sqlite", b"not a database at all", "it cannot be read"),
@@ -72,6 +70,18 @@ def test_data_that_cannot_be_used_is_named_by_place(
         read_records(tmp_path, source(name))
     assert says in str(caught.value)
     assert str(caught.value).startswith(name)
+
+
+@pytest.mark.parametrize("raw", [b"[1, 2]", b'["a"]'])
+def test_what_holds_no_records_is_no_source_but_keeps_one_that_is(
+    tmp_path: Path, raw: bytes
+) -> None:
+    (tmp_path / "a.json").write_bytes(raw)
+    with pytest.raises(Problem, match="it is not a record"):
+        adopt(tmp_path, tmp_path / "a.json", ())
+    records = read_records(tmp_path, source("a.json"))
+    assert len(records) == 0
+    assert records.faults
 
 
 def test_csv_has_the_types_that_all_of_a_column_is_written_as(tmp_path: Path) -> None:

@@ -114,17 +114,24 @@ class RowClasses:
     ) -> Iterator[NDArray[Any]]:
         for link in self._links_of(screen, part):
             carried = {e.parameter: e.field for e in link.arguments if isinstance(e, FromField)}
-            for below, listing in self.app.listings.get(link.to, {}).items():
-                nested = self.app.as_read.get(listing.source)
-                for each in listing.where:
-                    field = carried.get(each.argument, "")
-                    if nested is None or each.test != "is" or field not in records.types:
-                        continue
-                    if each.field not in nested.types:
-                        continue
-                    for column in self._named_below(link.to, below, nested, deep - 1):
-                        values = nested.frame[each.field].filter(pl.Series(column.astype(bool)))
-                        yield _is_in(records.frame[field], values).astype(np.int64)
+            for below, nested, key, field in self._lists_below(link.to, carried, records):
+                for column in self._named_below(link.to, below, nested, deep - 1):
+                    values = nested.frame[key].filter(pl.Series(column.astype(bool)))
+                    yield _is_in(records.frame[field], values).astype(np.int64)
+
+    def _lists_below(
+        self, target: str, carried: dict[str, str], records: Records
+    ) -> Iterator[tuple[str, Records, str, str]]:
+        """The lists of a screen that a row's fields decide: each with its records, and the fields
+        of these and of the row that are the same."""
+        for part, listing in self.app.listings.get(target, {}).items():
+            nested = self.app.as_read.get(listing.source)
+            for each in listing.where:
+                field = carried.get(each.argument, "")
+                if nested is None or each.test != "is" or field not in records.types:
+                    continue
+                if each.field in nested.types:
+                    yield part, nested, each.field, field
 
     def _links_of(self, screen: str, part: str) -> Iterator[Link]:
         """The links that lead on from the rows of a list."""
@@ -210,18 +217,11 @@ class RowClasses:
         self, target: Screen, carried: dict[str, str], records: Records, deep: int
     ) -> Iterator[NDArray[Any]]:
         """Which classes of rows the nested lists of the target hold."""
-        for part, listing in self.app.listings[target.id].items():
-            nested = self.app.as_read.get(listing.source)
-            for each in listing.where:
-                field = carried.get(each.argument, "")
-                if nested is None or each.test != "is" or field not in records.types:
-                    continue
-                if each.field not in nested.types:
-                    continue
-                codes = self._codes_of(target.id, part, nested, deep - 1)
-                for number in np.unique(codes)[:MOST]:
-                    values = nested.frame[each.field].filter(pl.Series(codes == number))
-                    yield _is_in(records.frame[field], values)
+        for part, nested, key, field in self._lists_below(target.id, carried, records):
+            codes = self._codes_of(target.id, part, nested, deep - 1)
+            for number in np.unique(codes)[:MOST]:
+                values = nested.frame[key].filter(pl.Series(codes == number))
+                yield _is_in(records.frame[field], values)
 
     def _filled(self, records: Records, field: str, source: str) -> NDArray[Any]:
         """For each record whether a field is none, empty or 0, leads to nothing, or is filled."""
