@@ -5,16 +5,28 @@ from __future__ import annotations
 from msgspec import json
 from msgspec.structs import replace
 
-from builders import DESK, POCKET, SLATE, Run, demo, small_app, with_arrangement, with_screen
+from builders import (
+    DESK,
+    POCKET,
+    SLATE,
+    Run,
+    demo,
+    small_app,
+    with_arrangement,
+    with_link,
+    with_screen,
+)
 from cadena.engine import events as do
 from cadena.engine.rules.display import display_of, focus_of
+from cadena.engine.session import RowRef
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
-from cadena.model.app import DetailScreen
+from cadena.model.app import DetailScreen, FromConstant, FromField
 from cadena.model.blocks import ListBlock
 from cadena.model.listing import Order, Sort
+from cadena.model.source import Field, Refers
 from cadena.words.notes import in_words
-from stays import stays
+from stays import stays, stays_app
 
 
 def test_6_an_entry_that_cannot_be_read_costs_itself_and_those_after_it() -> None:
@@ -124,3 +136,55 @@ def test_9_what_is_changed_of_a_service_s_records_is_said_not_to_be_sent() -> No
     run(do.Type(field="guest", to="Ada"), do.Save())
     said = [in_words(each) for each in run.notes if each.kind == "not sent"]
     assert said == ["stays: the change stays in the app; nothing is sent to its service"]
+
+
+def test_10_leaving_a_form_for_its_list_asks_for_the_list() -> None:
+    """Where a detail comes first, the list that a form was left for stays."""
+    app = with_link(stays_app(), "stay", to="form")
+    links = tuple(each for each in app.links if each.id != "saved")
+    app = with_arrangement(replace(app, links=links), "one", detail_first="open first")
+    for leave in ((do.Cancel(),), (do.Type(field="guest", to="Ada"), do.Save())):
+        run = stays(app)
+        assert run.chain == ["stays", "form"]
+        run(*leave)
+        assert run.chain == ["stays"]
+
+
+def test_2_3_the_row_that_would_open_the_same_is_found_by_what_its_link_carries() -> None:
+    """Not by its key alone; and a link that carries nothing of a row finds none."""
+    app = with_link(small_app(), "open", arguments=(FromField(parameter="hut", field="name"),))
+    other = FromConstant(parameter="hut", constant="Hut 002")
+    app = with_link(app, "book", to="hut", how="replace", arguments=(other,))
+    run = Run(app).choose("h1")(do.Press(button="book"))
+    assert run.session.entries[1].row == RowRef("", "h2")
+    app = with_link(app, "open", arguments=(replace(other, constant="Hut 001"),))
+    run = Run(app).choose("h1")(do.Press(button="book"))
+    assert run.arguments == {"hut": "Hut 002"}
+    assert run.session.entries[1].row is None
+
+
+def test_10_the_row_of_what_a_saved_form_opens_is_chosen_in_a_layer_as_well() -> None:
+    run = stays(with_link(stays_app(), "saved", how="modal"))
+    run(do.Act(screen="stays", key=1, action="change"))
+    run(do.Type(field="guest", to="Ada"), do.Save())
+    assert run.chain == ["stays", "stay"]
+    assert run.session.entries[1].row == RowRef("", 1)
+
+
+def test_13_what_a_saved_record_refers_to_can_be_carried() -> None:
+    carried = FromField(parameter="hut", field="hut.name")
+    app = with_link(stays_app(), "saved", to="book", how="push", arguments=(carried,))
+    refers = Field(name="hut", refers=Refers(to="huts"))
+    sources = tuple(
+        replace(each, fields=(*(f for f in each.fields if f.name != "hut"), refers))
+        if each.id == "stays"
+        else each
+        for each in app.sources
+    )
+    run = stays(replace(app, sources=sources))
+    run(do.Choose(screen="stays", key=1), do.Press(button="edit"))
+    hut = (run.app.record_of(run.session, run.session.entries[1]) or {})["hut"]
+    run(do.Type(field="guest", to="Ada"), do.Save())
+    named = run.app.as_read["huts"].by_key(hut)
+    assert named is not None
+    assert run.arguments == {"hut": named["name"]}

@@ -104,6 +104,26 @@ def test_9_a_call_that_fails_can_be_tried_again() -> None:
     assert run(do.Wait(ms=300), do.Choose(key="h1")).kinds == ["refused"]
 
 
+def test_9_a_search_that_fails_is_asked_again_only_when_somebody_asks() -> None:
+    run = late(fails_one_in=1)(do.Search(text="Hut 00"), do.Wait(ms=300))
+    assert run.kinds.count("called") == 0
+    assert (state(run), run.session.requests) == ("failed", ())
+    run(do.Wait(ms=60_000))
+    assert run.kinds == []
+    run(do.Retry())
+    assert [each.page for each in run.session.requests] == [0]
+
+
+def test_9_a_search_that_was_cleared_brings_no_rows() -> None:
+    run = late()(do.Wait(ms=300), do.Search(text="Hut 001"), do.Wait(ms=100), do.Search(text=""))
+    run(do.Wait(ms=200))
+    assert "late" in run.kinds
+    assert rows(run) == 20
+    run(do.Wait(ms=100))
+    assert rows(run) == 20
+    assert run.session.entries[0].loads[""].search == ""
+
+
 def test_9_what_is_not_there_at_the_service_is_missing() -> None:
     run = late()(do.Wait(ms=300)).choose("h1")(do.Remove(source="huts", key="h1"))
     run(do.Wait(ms=300))

@@ -115,7 +115,8 @@ class Load(State, frozen=True, gc=False):
     """How far a list, or the record of a detail, has come from a source that answers late.
 
     ``request`` is the newest one made for it, 0 when none is under way; ``brought`` the pages
-    (of a record, 1) that have come; ``search`` and ``sort`` what they were asked with.
+    (of a record, 1) that have come; ``search`` and ``sort`` what they were asked with; ``failed``
+    what the last call asked for, where it failed.
     """
 
     state: Literal["loading", "shown", "failed", "missing"] = "loading"
@@ -124,6 +125,7 @@ class Load(State, frozen=True, gc=False):
     more: bool = False
     search: str = ""
     sort: tuple[Sort, ...] | None = None
+    failed: tuple[str, tuple[Sort, ...] | None] | None = None
 
 
 class Request(State, frozen=True, gc=False):
@@ -253,6 +255,12 @@ class Session(State, frozen=True, gc=False):
     def with_entries(self, entries: tuple[Entry, ...]) -> Session:
         chain = replace(self.chain, entries=entries)
         return replace(self, chains={**self.chains, chain.section: chain})
+
+    def cut_back(self, length: int) -> Session:
+        """With the first entries of the chain; whoever comes back to its root asks for it (5.5)."""
+        entries = cut(self.entries, length)
+        asked = self.chain.asked or len(entries) == 1
+        return self.with_chain(replace(self.chain, entries=entries, asked=asked))
 
     def with_entry(self, index: int, entry: Entry) -> Session:
         entries = self.entries

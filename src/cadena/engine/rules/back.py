@@ -10,7 +10,7 @@ from cadena.engine.events import Back
 from cadena.engine.notes import Note, Notes
 from cadena.engine.rules.by_rule import opens_by_rule, settle
 from cadena.engine.rules.display import arrangement_for, can_slide, display_of, focus_of, runs_of
-from cadena.engine.session import LAYERS, Chain, Session, cut
+from cadena.engine.session import LAYERS, Session, cut
 from cadena.engine.wired import WiredApp
 
 
@@ -86,8 +86,5 @@ def go_back(app: WiredApp, session: Session, event: Back) -> tuple[Session, Note
             return replace(session, section=app.app.start, focus=-1), (note,)
         case "leave":
             return replace(session, phase="left"), (Note("left"),)
-    removed = session.entries[-1]
-    entries = cut(session.entries, plan.length)
-    asked = session.chain.asked or len(entries) == 1
-    session = session.with_chain(Chain(session.section, entries, asked))
-    return session, (Note.of("back", screen=removed.screen, rule=f"4.{plan.rule}"),)
+    note = Note.of("back", screen=session.entries[-1].screen, rule=f"4.{plan.rule}")
+    return session.cut_back(plan.length), (note,)

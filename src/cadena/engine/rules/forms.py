@@ -11,7 +11,7 @@ from cadena.engine.rules.display import display_of
 from cadena.engine.rules.opening import first_form_of, open_after_saving
 from cadena.engine.rules.records_changed import apply_changes, not_sent
 from cadena.engine.rules.targets import target_of
-from cadena.engine.session import Session, cut
+from cadena.engine.session import Session
 from cadena.engine.wired import WiredApp
 from cadena.model.app import FormScreen
 from cadena.model.values import Scalar, Value, same_value
@@ -93,7 +93,7 @@ def _after_saving(
     if index == 0:
         return session, ()
     first = first_form_of(app, session, index, form.source, key)
-    return session.with_entries(cut(session.entries, max(1, first))), ()
+    return session.cut_back(max(1, first)), ()
 
 
 def cancel(app: WiredApp, session: Session, event: Cancel) -> tuple[Session, Notes]:
@@ -105,5 +105,4 @@ def cancel(app: WiredApp, session: Session, event: Cancel) -> tuple[Session, Not
         return session.with_view(index, draft={}, tried=False), (
             Note.of("emptied", screen=form.id),
         )
-    closed = session.with_entries(cut(session.entries, index))
-    return closed, (Note.of("closed", "cancelled", screen=form.id),)
+    return session.cut_back(index), (Note.of("closed", "cancelled", screen=form.id),)

@@ -16,6 +16,7 @@ from cadena.engine.rules.records_changed import apply_changes
 from cadena.engine.rules.targets import target_of
 from cadena.engine.session import Entry, Load, Request, Session
 from cadena.engine.wired import ITEM, NOT_LOADED, WiredApp
+from cadena.model.listing import Sort
 from cadena.model.source import Source
 from cadena.model.values import Scalar
 from cadena.records.changes import Change, Changes
@@ -54,16 +55,22 @@ def _needs(
             continue
         late = app.late[listing.source]
         load = entry.loads.get(part, NOT_LOADED)
-        if load.state == "loading" and not load.request:
-            yield part, late, max(0, load.brought - 1)
-            continue
         asked = app.asks(late, entry.view.search.get(part, ""), entry.view.sort.get(part))
-        if asked != (load.search, load.sort):
-            under_way = next((e for e in session.requests if e.number == load.request), None)
-            if under_way is None or (under_way.search, under_way.sort) != asked:
-                yield part, late, 0
+        has_come = asked == (load.search, load.sort)
+        if load.state == "loading" and not load.request:
+            yield part, late, max(0, load.brought - 1) if has_come else 0
+        elif asked != _asked_last(session, load):
+            yield part, late, 0
         elif load.state == "shown" and load.more and _is_near_end(app, session, index, area, part):
             yield part, late, load.brought
+
+
+def _asked_last(session: Session, load: Load) -> tuple[str, tuple[Sort, ...] | None]:
+    """What the newest call for a list asks for, whether it is under way, failed or has come."""
+    under_way = next((each for each in session.requests if each.number == load.request), None)
+    if under_way is not None:
+        return under_way.search, under_way.sort
+    return load.failed or (load.search, load.sort)
 
 
 def _is_near_end(app: WiredApp, session: Session, index: int, area: Any, part: str) -> bool:
@@ -256,7 +263,7 @@ def _settled(
     load = entry.loads[request.part]
     state: Any = "failed" if failed else "missing" if missing else "shown"
     if failed:
-        load = replace(load, state=state, request=0)
+        load = replace(load, state=state, request=0, failed=(request.search, request.sort))
     else:
         load = Load(state, 0, request.page + 1, False, request.search, request.sort)
     entry = replace(entry, loads={**entry.loads, request.part: load})
@@ -286,7 +293,8 @@ def retry(app: WiredApp, session: Session, event: Retry) -> tuple[Session, Notes
         listing = app.listings.get(entry.screen, {}).get(part)
         name = app.source_of(entry) if listing is None else listing.source
         if load.state == "failed" and name in app.late:
-            session, note = _asked(app, session, index, part, app.late[name], load.brought)
+            page = load.brought if load.failed == (load.search, load.sort) else 0
+            session, note = _asked(app, session, index, part, app.late[name], page)
             notes += (note,)
     return session, notes
 

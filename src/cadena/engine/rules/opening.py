@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
+from contextlib import suppress
 from typing import Any, Literal
 
 from msgspec.structs import replace
@@ -35,6 +36,7 @@ from cadena.model.app import (
     Screen,
 )
 from cadena.model.values import Scalar, Unfit, Value, carry
+from cadena.records.query import Rows
 
 
 def link_of(
@@ -234,7 +236,7 @@ def _open_at(entries: tuple[Entry, ...], screen: Screen, arguments: dict[str, Va
 
 def _back_to(session: Session, at: int) -> Session:
     """The session with the chain cut back to an entry, which counts as touched."""
-    session = session.with_entries(cut(session.entries, at + 1))
+    session = session.cut_back(at + 1)
     return session.with_entry(at, touched(session.entries[at]))
 
 
@@ -254,7 +256,7 @@ def open_after_saving(
 
     Where that screen lies below already, with equal arguments, the chain is cut back to it.
     """
-    records = app.records(session, source)
+    records = app.shown(session, source)
     saved = None if records is None else records.by_key(key)
     arguments = arguments_for(app, session, index, link, None, saved or {})
     screen = app.screens[link.to]
@@ -264,16 +266,13 @@ def open_after_saving(
         if link.sets:
             session = _with_values(app, session, link, arguments)
         return _back_to(session, at), (_already(screen, arguments),)
-    form = session.entries[first]
     if first == 0 or link.how == "replace":
         return _replace(app, session, first, screen, arguments)
     below = session.with_entries(cut(session.entries, first))
-    # The form may have lain over a deeper chain than the screen that it was opened from.
     row = None
     parent = first - 1
-    if form.opened not in LAYERS or link.how not in LAYERS:
-        for part in app.listings.get(below.entries[parent].screen, {}):
-            row = row or implied_row(app, below, parent, part, screen, arguments)
+    for part in app.listings.get(below.entries[parent].screen, {}):
+        row = row or implied_row(app, below, parent, part, screen, arguments)
     return opened_as(app, below, parent, link, arguments, row)
 
 
@@ -337,21 +336,24 @@ def implied_row(
     listed = app.listed(session, entry, part)
     if link is None or listed is None or link.to != screen.id:
         return None
-    key_field = listed.rows.records.source.key
+    for key in _may_have_opened(listed.rows, link, arguments):
+        row = RowRef(part, key)
+        with suppress(Refused):
+            if arguments_for(app, session, index, link, row) == arguments:
+                return row
+    return None
+
+
+def _may_have_opened(rows: Rows, link: Link, arguments: dict[str, Value]) -> Iterable[Scalar]:
+    """The keys of the rows that a link may have started from: one, where it carries the key."""
     for argument in link.arguments:
         key = arguments.get(argument.parameter)
-        is_key = isinstance(argument, FromField) and argument.field == key_field
-        if not is_key or key is None or isinstance(key, tuple):
-            continue
-        row = RowRef(part, key)
-        if listed.rows.index_of(key) is None:
-            return None
-        try:
-            would = arguments_for(app, session, index, link, row)
-        except Refused:
-            return None
-        return row if would == arguments else None
-    return None
+        is_key = isinstance(argument, FromField) and argument.field == rows.records.source.key
+        if is_key and not argument.convert and key is not None and not isinstance(key, tuple):
+            return () if rows.index_of(key) is None else (key,)
+    if all(isinstance(each, FromConstant | FromArgument | FromValue) for each in link.arguments):
+        return ()
+    return (rows.key_at(row) for row in range(len(rows)))
 
 
 def stored_view(

@@ -3,7 +3,7 @@
 import { opensByRule, settle } from './by-rule.js';
 import { arrangementFor, canSlide, displayOf, focusOf, runsOf } from './display.js';
 import { note } from './notes.js';
-import { LAYERS, chainOf, cut, entriesOf, sameScreen, withChain, withEntries } from './session.js';
+import { LAYERS, cut, cutBack, entriesOf, sameScreen, withEntries } from './session.js';
 
 /** What back would do now: the first rule of section 4 that applies, and the entries that stay. @param {WiredApp} app @param {Session} session */
 function planBack(app, session) {
@@ -51,11 +51,8 @@ export function goBack(app, session) {
     }
     case 'leave': return [{ ...session, phase: 'left' }, [note('left')]];
     default: {
-      const entries = entriesOf(session);
-      const left = cut(entries, plan.length);
-      const asked = chainOf(session).asked || left.length === 1;
-      const after = withChain(session, { section: session.section, entries: left, asked });
-      return [after, [note('back', '', { screen: entries[entries.length - 1].screen, rule: `4.${plan.rule}` })]];
+      const removed = entriesOf(session)[entriesOf(session).length - 1];
+      return [cutBack(session, plan.length), [note('back', '', { screen: removed.screen, rule: `4.${plan.rule}` })]];
     }
   }
 }

@@ -5,7 +5,7 @@ import { Refused, note } from './notes.js';
 import { firstFormOf, openAfterSaving } from './opening.js';
 import { applyChanges, notSent } from './records-changed.js';
 import { NO_CHANGES } from './records.js';
-import { cut, entriesOf, withEntries, withEntry, withView } from './session.js';
+import { cutBack, entriesOf, withEntry, withView } from './session.js';
 import { targetOf } from './targets.js';
 import { isEmpty, same, without } from './values.js';
 
@@ -79,7 +79,7 @@ function afterSaving(app, session, index, form, key) {
   if (link) return openAfterSaving(app, session, index, link, form.source, key);
   if (index === 0) return [session, []];
   const first = firstFormOf(app, session, index, form.source, key);
-  return [withEntries(session, cut(entriesOf(session), Math.max(1, first))), []];
+  return [cutBack(session, Math.max(1, first)), []];
 }
 
 /** Leave a form; what was typed goes, once that was agreed to. @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */
@@ -87,5 +87,5 @@ export function cancel(app, session, event) {
   const { index, entry } = targetOf(app, session, event);
   const form = formOf(app, entry);
   if (index === 0) return [withView(session, index, { draft: {}, tried: false }), [note('emptied', '', { screen: form.id })]];
-  return [withEntries(session, cut(entriesOf(session), index)), [note('closed', 'cancelled', { screen: form.id })]];
+  return [cutBack(session, index), [note('closed', 'cancelled', { screen: form.id })]];
 }

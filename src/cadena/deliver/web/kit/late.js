@@ -45,15 +45,20 @@ function needsOf(app, session, index, area) {
     const load = held(entry.loads, part) ?? NOT_LOADED;
     const wanted = app.asks(source, held(entry.view.search, part) ?? '', held(entry.view.sort, part) ?? null);
     if (load.state === 'loading' && !load.request) {
-      needs.push({ part, source, page: Math.max(0, load.brought - 1) });
-    } else if (!same(wanted, [load.search, load.sort])) {
-      const underWay = session.requests.find((each) => each.number === load.request);
-      if (!underWay || !same([underWay.search, underWay.sort], wanted)) needs.push({ part, source, page: 0 });
+      needs.push({ part, source, page: same(wanted, [load.search, load.sort]) ? Math.max(0, load.brought - 1) : 0 });
+    } else if (!same(wanted, askedLast(session, load))) {
+      needs.push({ part, source, page: 0 });
     } else if (load.state === 'shown' && load.more && isNearEnd(app, session, index, area, part)) {
       needs.push({ part, source, page: load.brought });
     }
   }
   return needs;
+}
+
+/** What the newest call for a list asks for, whether it is under way, failed or has come. @param {Session} session @param {Load} load */
+function askedLast(session, load) {
+  const underWay = session.requests.find((each) => each.number === load.request);
+  return underWay ? [underWay.search, underWay.sort] : (load.failed ?? [load.search, load.sort]);
 }
 
 /** Whether less than one more view is left below what is in view. @param {WiredApp} app @param {Session} session @param {number} index @param {Area} area @param {string} part */
@@ -198,8 +203,8 @@ function settled(app, before, request, { failed = '', missing = false, more = nu
   if (!found) return [session, [note('late', matter(request), callOf(request))]];
   const entry = found.chain.entries[found.index];
   let load = entry.loads[request.part];
-  if (failed) load = { ...load, state: 'failed', request: 0 };
-  else load = { state: missing ? 'missing' : 'shown', request: 0, brought: request.page + 1, more: false, search: request.search, sort: request.sort };
+  if (failed) load = { ...load, state: 'failed', request: 0, failed: [request.search, request.sort] };
+  else load = { state: missing ? 'missing' : 'shown', request: 0, brought: request.page + 1, more: false, search: request.search, sort: request.sort, failed: null };
   let after = { ...entry, loads: { ...entry.loads, [request.part]: load } };
   if (request.part !== ITEM) {
     const there = more ?? hasMore(app, session, after, request.part);
@@ -224,7 +229,8 @@ export function retry(app, session, event) {
   for (const [part, load] of Object.entries(entry.loads)) {
     const source = app.late.get(app.listing(entry.screen, part)?.source ?? app.sourceOf(entry));
     if (load.state !== 'failed' || !source) continue;
-    const [after, said] = asked(app, session, index, part, source, load.brought);
+    const page = same(load.failed, [load.search, load.sort]) ? load.brought : 0;
+    const [after, said] = asked(app, session, index, part, source, page);
     session = after;
     notes.push(said);
   }

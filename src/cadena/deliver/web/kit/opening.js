@@ -2,7 +2,7 @@
 
 import { Refused, note, unlessRefused } from './notes.js';
 import {
-  LAYERS, NO_VIEW, baseLength, cut, entriesOf, newEntry, onBase, ownerOf, rowRef, touched,
+  LAYERS, NO_VIEW, baseLength, cut, cutBack, entriesOf, newEntry, onBase, ownerOf, rowRef, touched,
   withEntries, withEntry,
 } from './session.js';
 import { Unfit, carry, held, same } from './values.js';
@@ -129,8 +129,8 @@ const openAt = (entries, screen, args) =>
 
 /** @param {Session} session @param {number} at */
 function backTo(session, at) {
-  const entries = cut(entriesOf(session), at + 1);
-  return withEntries(session, entries.with(at, touched(entries[at])));
+  const after = cutBack(session, at + 1);
+  return withEntry(after, at, touched(entriesOf(after)[at]));
 }
 
 /** @param {any} screen @param {Record<string, any>} args */
@@ -141,7 +141,7 @@ const opening = (which, screen, args, data) => note('opened', which, { screen: s
 
 /** Follow the link of a form that was saved: its screen takes the place of the first form of that record (10). @param {WiredApp} app @param {Session} session @param {number} index @param {any} link @param {string} source @param {any} key @returns {Taken} */
 export function openAfterSaving(app, session, index, link, source, key) {
-  const saved = app.records(session, source)?.byKey(key) ?? null;
+  const saved = app.shown(session, source)?.byKey(key) ?? null;
   const args = argumentsFor(app, session, index, link, null, saved);
   const screen = app.screens.get(link.to);
   const first = firstFormOf(app, session, index, source, key);
@@ -151,16 +151,13 @@ export function openAfterSaving(app, session, index, link, source, key) {
     if (link.sets) session = withValues(app, session, link, args);
     return [backTo(session, at), [already(screen, args)]];
   }
-  const form = entries[first];
   if (first === 0 || link.how === 'replace') return replaced(app, session, first, screen, args);
   const below = withEntries(session, cut(entries, first));
   const parent = first - 1;
   /** @type {RowRef | null} */
   let row = null;
-  if (!LAYERS.includes(form.opened) || !LAYERS.includes(link.how ?? 'push')) {
-    for (const part of app.listings.get(entriesOf(below)[parent].screen)?.keys() ?? []) {
-      row ??= impliedRow(app, below, parent, part, screen, args);
-    }
+  for (const part of app.listings.get(entriesOf(below)[parent].screen)?.keys() ?? []) {
+    row ??= impliedRow(app, below, parent, part, screen, args);
   }
   return openedAs(app, below, parent, link, args, row);
 }
@@ -219,16 +216,25 @@ function impliedRow(app, session, index, part, screen, args) {
   const link = app.link(entry.screen, 'row', part);
   const listed = app.listed(session, entry, part);
   if (!link || !listed || link.to !== screen.id) return null;
-  for (const argument of link.arguments ?? []) {
-    const key = held(args, argument.parameter);
-    const isKey = argument.from === 'field' && argument.field === listed.rows.records.source.key;
-    if (!isKey || key === undefined || Array.isArray(key)) continue;
-    if (listed.rows.indexOf(key) === null) return null;
+  for (const key of mayHaveOpened(listed.rows, link, args)) {
     const row = rowRef(part, key);
     const would = unlessRefused(() => argumentsFor(app, session, index, link, row), () => null);
-    return would && same(would, args) ? row : null;
+    if (would && same(would, args)) return row;
   }
   return null;
+}
+
+/** The keys of the rows that a link may have started from: one, where it carries the key. @param {any} rows @param {any} link @param {Record<string, any>} args @returns {Iterable<Scalar>} */
+function* mayHaveOpened(rows, link, args) {
+  const given = link.arguments ?? [];
+  const isKey = (/** @type {any} */ each) => each.from === 'field' && each.field === rows.records.source.key && !each.convert;
+  const carried = given.map((/** @type {any} */ each) => (isKey(each) ? (held(args, each.parameter) ?? null) : null));
+  const key = carried.find((/** @type {any} */ each) => each !== null && !Array.isArray(each));
+  if (key !== undefined) {
+    if (rows.indexOf(key) !== null) yield key;
+  } else if (!given.every((/** @type {any} */ each) => ['constant', 'argument', 'value'].includes(each.from))) {
+    for (let row = 0; row < rows.length; row += 1) yield rows.keyAt(row);
+  }
 }
 
 /** What was stored of a screen of a section with these arguments, or nothing (6). @param {Session} session @param {string} section @param {string} screen @param {Record<string, any>} args */

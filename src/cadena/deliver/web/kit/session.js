@@ -11,7 +11,7 @@ export const NO_VIEW = Object.freeze({
 });
 /** @type {Load} */
 export const NOT_LOADED = Object.freeze({
-  state: 'loading', request: 0, brought: 0, more: false, search: '', sort: null,
+  state: 'loading', request: 0, brought: 0, more: false, search: '', sort: null, failed: null,
 });
 /** @type {Chain} */
 const NO_CHAIN = Object.freeze({ section: '', entries: [], asked: false });
@@ -54,6 +54,12 @@ export function withChain(session, chain) {
 
 /** @param {Session} session @param {Entry[]} entries */
 export const withEntries = (session, entries) => withChain(session, { ...chainOf(session), entries });
+
+/** With the first entries of the chain; whoever comes back to its root asks for it (5.5). @param {Session} session @param {number} length */
+export function cutBack(session, length) {
+  const entries = cut(entriesOf(session), length);
+  return withChain(session, { ...chainOf(session), entries, asked: chainOf(session).asked || entries.length === 1 });
+}
 
 /** @param {Session} session @param {number} index @param {Entry} entry */
 export const withEntry = (session, index, entry) =>

@@ -55,6 +55,7 @@ declare global {
     more: boolean;
     search: string;
     sort: any[] | null;
+    failed: [string, any[] | null] | null;
   };
   type Entry = {
     screen: string;
