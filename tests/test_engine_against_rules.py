@@ -12,6 +12,7 @@ from builders import (
     Run,
     demo,
     small_app,
+    small_records,
     with_arrangement,
     with_link,
     with_screen,
@@ -21,10 +22,10 @@ from cadena.engine.rules.display import display_of, focus_of
 from cadena.engine.session import RowRef
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
-from cadena.model.app import DetailScreen, FromConstant, FromField
-from cadena.model.blocks import ListBlock
-from cadena.model.listing import Order, Sort
-from cadena.model.source import Field, Refers
+from cadena.model.app import App, DetailScreen, FromConstant, FromField
+from cadena.model.blocks import ActionsBlock, ListBlock
+from cadena.model.listing import Button, Order, Sort, ToggleField
+from cadena.model.source import Field, Refers, StandIn
 from cadena.words.notes import in_words
 from stays import stays, stays_app
 
@@ -188,3 +189,53 @@ def test_13_what_a_saved_record_refers_to_can_be_carried() -> None:
     named = run.app.as_read["huts"].by_key(hut)
     assert named is not None
     assert run.arguments == {"hut": named["name"]}
+
+
+def late(app: App) -> Run:
+    """The app with huts that come late: of each, a list brings the name."""
+    huts = replace(
+        app.sources[0], served="stand-in", list_brings=("name",), stand_in=StandIn(delay=300)
+    )
+    run = Run(count=1)
+    run.app = WiredApp(replace(app, sources=(huts, *app.sources[1:])), small_records(60))
+    run.session, run.notes = start(run.app, POCKET)
+    return run
+
+
+def test_9_a_row_carries_only_what_its_list_has_brought() -> None:
+    note = FromField(parameter="hut", field="note")
+    late_one = late(with_link(small_app(), "open", arguments=(note,)))
+    late_one(do.Wait(ms=300), do.Choose(key="h1"))
+    assert late_one.kinds == ["refused"]
+    assert late_one.chain == ["huts"]
+
+
+def test_9_what_has_not_come_is_not_changed() -> None:
+    """Opened by a button, the record is not known before its call has come."""
+    turn = Button(id="turn", label="Turn", does=ToggleField(field="note", between=("x", "y")))
+    run = late(with_screen(small_app(), "book", blocks=(ActionsBlock(id="do", buttons=(turn,)),)))
+    run(do.Wait(ms=300), do.Choose(key="h1"), do.Press(button="book"))
+    run(do.Press(screen="book", button="turn"))
+    assert run.kinds == ["refused"]
+    run(do.Wait(ms=300), do.Press(screen="book", button="turn"))
+    assert (run.app.record_of(run.session, run.session.entries[-1]) or {})["note"] == "y"
+
+
+def test_10_a_form_writes_what_was_typed_and_nothing_of_what_has_not_come() -> None:
+    app = stays_app()
+    brings = ("id", "guest", "hut", "nights")
+    sources = tuple(
+        replace(e, served="stand-in", list_brings=brings, stand_in=StandIn(delay=300))
+        if e.id == "stays"
+        else e
+        for e in app.sources
+    )
+    run = stays(replace(app, sources=sources))
+    before = run.app.as_read["stays"].by_key(1)
+    run(do.Wait(ms=300), do.Act(screen="stays", key=1, action="change"))
+    run(do.Type(field="guest", to="Ada"), do.Save())
+    records = run.app.records(run.session, "stays")
+    assert before is not None
+    assert records is not None
+    assert "saved" in run.kinds
+    assert records.by_key(1) == {**before, "guest": "Ada"}

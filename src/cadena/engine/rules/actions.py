@@ -38,7 +38,7 @@ def press(app: WiredApp, session: Session, event: do.Press) -> tuple[Session, No
     if key is None:
         raise Refused("no record here", f"screens[{entry.screen}]")
     source = app.source_of(entry)
-    after, notes = _done(app, session, does, source, key)
+    after, notes = _done(app, session, does, source, key, app.record_of(session, entry))
     is_detail = isinstance(app.screens[entry.screen], DetailScreen)
     if isinstance(does, RemoveRecord) and is_detail and index and len(after.entries) > index:
         still = after.entries[index]
@@ -60,7 +60,8 @@ def act(app: WiredApp, session: Session, event: do.Act) -> tuple[Session, Notes]
         link = link_of(app, entry.screen, "action", event.action)
         row = RowRef(part, event.key, action=event.action)
         return open_link(app, session, index, link, row)
-    return _done(app, session, button.does, listed.listing.source, event.key)
+    record = listed.rows.records.by_key(event.key)
+    return _done(app, session, button.does, listed.listing.source, event.key, record)
 
 
 def open_menu(app: WiredApp, session: Session, event: do.OpenMenu) -> tuple[Session, Notes]:
@@ -90,24 +91,27 @@ def question_before(app: WiredApp, session: Session, event: object) -> tuple[str
             part, button = app.actions[entry.screen][event.action]
             source, key = app.listings[entry.screen][part].source, event.key
             listed = app.listed(session, entry, part)
-            if listed is None or listed.rows.index_of(key) is None:
-                # It is refused, and so nothing is asked.
-                return None
+            is_listed = listed is not None and listed.rows.index_of(key) is not None
+            record = listed.rows.records.by_key(key) if listed and is_listed else None
         else:
             button = app.buttons[entry.screen][event.button]
-            source, key = app.source_of(entry), app.key_of(entry)
-        if isinstance(button.does, RemoveRecord) and button.does.confirm:
-            records = app.records(session, source)
-            record = None if records is None else records.by_key(key)
+            source, record = app.source_of(entry), app.record_of(session, entry)
+        # What is refused asks nothing before.
+        if isinstance(button.does, RemoveRecord) and button.does.confirm and record is not None:
             return app.say(source).fill(button.does.confirm, record), button.label
     return None
 
 
 def _done(
-    app: WiredApp, session: Session, does: Does, source: str, key: Scalar
+    app: WiredApp,
+    session: Session,
+    does: Does,
+    source: str,
+    key: Scalar,
+    record: dict[str, Any] | None,
 ) -> tuple[Session, Notes]:
+    """Do it to a record, which is as it is on display: of a late source, what has come."""
     records = app.records(session, source)
-    record = None if records is None else records.by_key(key)
     if records is None or record is None:
         raise Refused("no such record", f"sources[{source}]", source=source, key=key)
     match does:

@@ -48,15 +48,17 @@ def save(app: WiredApp, session: Session, event: Save) -> tuple[Session, Notes]:
         raise Refused("no such source", f"screens[{form.id}].source", source=form.source)
     written = {each.field: checked(app, session, entry, each) for each in form.fields}
     key = app.key_of(entry)
-    if key is not None and records.row_of(key) is None:
+    if key is not None and app.record_of(session, entry) is None:
         raise Refused("record is gone", source=form.source, key=key)
     if key is None:
         key, written = _with_key(records, form, written)
         changes = Changes(added=(written,))
         note = Note.of("saved", "new", source=form.source, key=key)
     else:
-        written.pop(records.source.key, None)
-        changes = Changes(changed=(Change(key, written),))
+        # What was not typed stays as it is, which of a late source is not known in whole.
+        typed = entry.view.draft.keys() - {records.source.key}
+        change = Change(key, {name: each for name, each in written.items() if name in typed})
+        changes = Changes(changed=(change,) if change.fields else ())
         note = Note.of("saved", source=form.source, key=key)
     session, notes = apply_changes(app, session, form.source, changes)
     session, after = _after_saving(app, session, index, form, key)

@@ -129,10 +129,11 @@ def _value_of(
                 return saved.get(argument.field)
             if row is None:
                 return (app.record_of(session, entry) or {}).get(argument.field)
-            listing = app.listings[entry.screen][row.part]
-            records = app.shown(session, listing.source)
-            if records is None:
+            listed = app.listed(session, entry, row.part)
+            if listed is None:
                 return None
+            # Of a source that answers late, only what its list call has brought.
+            records = listed.rows.records
             if argument.field == records.source.key:
                 return row.key
             return (records.by_key(row.key) or {}).get(argument.field)

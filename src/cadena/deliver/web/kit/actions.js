@@ -20,7 +20,7 @@ export function press(app, session, event) {
   if (does.do === 'save rows') return saveRows(app, session, index, does);
   const key = app.keyOf(entry);
   if (key === null) throw new Refused('no record here', `screens[${entry.screen}]`);
-  const [after, notes] = done(app, session, does, app.sourceOf(entry), key);
+  const [after, notes] = done(app, session, does, app.sourceOf(entry), key, app.recordOf(session, entry));
   const still = entriesOf(after)[index];
   const isDetail = app.screens.get(entry.screen).kind === 'detail';
   if (does.do === 'remove' && isDetail && index && still && sameScreen(still, entry)) {
@@ -38,7 +38,9 @@ export function act(app, session, event) {
   if (!listed || listed.rows.indexOf(event.key) === null) {
     throw new Refused('row not listed', `screens[${entry.screen}]`, { key: event.key });
   }
-  if (doesOf(button).do !== 'open') return done(app, session, doesOf(button), listed.listing.source, event.key);
+  if (doesOf(button).do !== 'open') {
+    return done(app, session, doesOf(button), listed.listing.source, event.key, listed.rows.records.byKey(event.key));
+  }
   const link = linkOf(app, entry.screen, 'action', event.action);
   return openLink(app, session, index, link, rowRef(part, event.key, { action: event.action }));
 }
@@ -66,19 +68,19 @@ export function questionBefore(app, session, event) {
   const action = event.do === 'act' ? app.action(entry.screen, event.action) : null;
   const button = action?.button ?? app.button(entry.screen, event.button);
   const source = action ? app.listing(entry.screen, action.part).source : app.sourceOf(entry);
-  const key = action ? event.key : app.keyOf(entry);
   const does = doesOf(button);
   if (does.do !== 'remove' || !does.confirm) return null;
-  // An action on a row that is not listed is refused, and so nothing is asked.
-  if (action && (app.listed(session, entry, action.part)?.rows.indexOf(key) ?? null) === null) return null;
-  const record = app.records(session, source)?.byKey(key) ?? null;
+  const rows = action && app.listed(session, entry, action.part)?.rows;
+  const listed = rows && rows.indexOf(event.key) !== null ? rows.records.byKey(event.key) : null;
+  const record = action ? listed : app.recordOf(session, entry);
+  // What is refused asks nothing before.
+  if (!record) return null;
   return { text: app.say(source).fill(does.confirm, record), yes: button.label };
 }
 
-/** @param {WiredApp} app @param {Session} session @param {any} does @param {string} source @param {any} key @returns {Taken} */
-function done(app, session, does, source, key) {
+/** Do it to a record, which is as it is on display: of a late source, what has come. @param {WiredApp} app @param {Session} session @param {any} does @param {string} source @param {any} key @param {Found | null} record @returns {Taken} */
+function done(app, session, does, source, key, record) {
   const records = app.records(session, source);
-  const record = records?.byKey(key) ?? null;
   if (!records || !record) throw new Refused('no such record', `sources[${source}]`, { source, key });
   switch (does.do) {
     case 'remove': {

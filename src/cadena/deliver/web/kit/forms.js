@@ -37,7 +37,7 @@ export function save(app, session, event) {
     [field.field, checked(app, session, entry, field)]));
   /** @type {any} */
   const known = app.keyOf(entry);
-  if (known !== null && records.rowOf(known) === null) {
+  if (known !== null && app.recordOf(session, entry) === null) {
     throw new Refused('record is gone', '', { source: form.source, key: known });
   }
   /** @type {Changes} */
@@ -49,7 +49,10 @@ export function save(app, session, event) {
     written = { ...written, [records.source.key]: key };
     changes = { ...NO_CHANGES, added: [written] };
   } else {
-    changes = { ...NO_CHANGES, changed: [{ key: known, fields: without(written, records.source.key) }] };
+    // What was not typed stays as it is, which of a late source is not known in whole.
+    const fields = Object.fromEntries(Object.entries(without(written, records.source.key))
+      .filter(([name]) => Object.hasOwn(entry.view.draft, name)));
+    changes = { ...NO_CHANGES, changed: Object.keys(fields).length ? [{ key: known, fields }] : [] };
   }
   const said = note('saved', known === null ? 'new' : '', { source: form.source, key });
   const [changed, notes] = applyChanges(app, session, form.source, changes);

@@ -74,7 +74,8 @@ function valueOf(app, session, index, argument, row, saved) {
     default: {
       if (saved !== undefined) return saved?.value(argument.field) ?? null;
       if (!row) return app.recordOf(session, entry)?.value(argument.field) ?? null;
-      const records = app.shown(session, app.listing(entry.screen, row.part).source);
+      // Of a source that answers late, only what its list call has brought.
+      const records = app.listed(session, entry, row.part)?.rows.records;
       if (!records) return null;
       if (argument.field === records.source.key) return row.key;
       return records.byKey(row.key)?.value(argument.field) ?? null;
