@@ -10,7 +10,7 @@ from builders import POCKET, Run, small_app, with_link, with_screen
 from cadena.engine import events as do
 from cadena.engine.step import resume
 from cadena.engine.wired import WiredApp
-from cadena.model.app import App, AppValue, FromConstant
+from cadena.model.app import App, AppValue, FromConstant, Keep
 from stays import stays, stays_app
 from test_engine_late import late
 
@@ -98,6 +98,17 @@ def test_8_1_a_draft_and_where_it_stands_stay() -> None:
     before = run.session
     changed(run, renamed(run))
     assert run.session == before
+
+
+def test_8_1_what_is_stored_of_a_screen_goes_to_no_other_that_is_open() -> None:
+    """The same list twice in one chain: one was searched, which is stored, the other was not."""
+    app = with_screen(small_app(), "huts", keep=Keep(search="stored"))
+    run = Run(with_link(app, "book", to="huts", how="push", arguments=()))
+    run(do.Choose(key="h1"), do.Press(button="book"), do.Search(text="Hut 001"))
+    was = run.session.entries
+    assert [each.view.search for each in was] == [{}, {}, {"": "Hut 001"}]
+    changed(run, renamed(run))
+    assert run.session.entries == was
 
 
 def test_8_1_only_what_no_longer_fits_goes() -> None:

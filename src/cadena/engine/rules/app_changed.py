@@ -38,7 +38,16 @@ def fitted(app: WiredApp, session: Session, before: WiredApp) -> tuple[Session, 
     if session.phase == "killed":
         return replace(session, changes=changes), ()
     notes: list[Note] = list(unopened(app))
-    fresh = started(app, session.window, changes)
+    stored = tuple(
+        replace(
+            each, view=pared(app.screens[each.screen], each.view, lambda life: life == "stored")
+        )
+        for each in session.stored
+        if each.screen in app.screens and each.section in app.sections
+    )
+    # What is open stays as it is: only what is opened anew takes up what was stored of it.
+    fresh = replace(started(app, session.window, changes), stored=stored)
+    fresh = with_stored_views(app, fresh)
     chains: dict[str, Chain] = {}
     for name, chain in fresh.chains.items():
         had = session.chains.get(name)
@@ -54,13 +63,6 @@ def fitted(app: WiredApp, session: Session, before: WiredApp) -> tuple[Session, 
         for each in app.app.values
         if (value := _fitting_value(session, before, each, notes)) is not None
     }
-    stored = tuple(
-        replace(
-            each, view=pared(app.screens[each.screen], each.view, lambda life: life == "stored")
-        )
-        for each in session.stored
-        if each.screen in app.screens and each.section in app.sections
-    )
     kept = replace(
         session,
         section=session.section if session.section in chains else fresh.section,
@@ -71,7 +73,7 @@ def fitted(app: WiredApp, session: Session, before: WiredApp) -> tuple[Session, 
         removal=session.removal if _is_source(app, session.removal) else None,
     )
     kept = replace(kept, menu=_fitting_menu(app, session, kept))
-    return _with_calls(app, before, with_stored_views(app, kept)), tuple(notes)
+    return _with_calls(app, before, kept), tuple(notes)
 
 
 def _is_source(app: WiredApp, removal: Removal | None) -> bool:
