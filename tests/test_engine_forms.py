@@ -7,7 +7,7 @@ from typing import Any
 import pytest
 from msgspec.structs import replace
 
-from builders import POCKET, SLATE, Run, with_link
+from builders import POCKET, SLATE, Run, with_link, with_screen
 from cadena.engine import events as do
 from cadena.engine.form_values import faults_of
 from cadena.engine.session import Window
@@ -143,9 +143,22 @@ def test_a_key_that_is_typed_must_be_free() -> None:
     app = stays_app()
     app = replace(app, screens=tuple(form if e.id == "form" else e for e in app.screens))
     run = fill(stays(app)(do.Press(button="new")), id="3", guest="Ada", hut="h1")(do.Save())
-    assert run.kinds == ["refused"]
-    assert "id 3 is taken" in run.said
+    assert run.notes[0].data["faults"] == {"id": "is taken"}
+    assert run.session.entries[-1].view.tried
     assert fill(run, id="77")(do.Save()).arguments == {"stay": 77}
+
+
+def test_the_key_of_a_record_that_is_there_stays() -> None:
+    """It is said at its field, and the form stays open with what was typed."""
+    field = replace(FORM.fields[0], field="id", most=None)
+    app = stays_app()
+    app = with_screen(app, "form", fields=(field, *FORM.fields))
+    run = stays(app)(do.Act(screen="stays", key=1, action="change"))
+    fill(run, id="77", guest="Ada")(do.Save())
+    assert run.notes[0].data["faults"] == {"id": "stays as it is"}
+    assert run.chain[-1] == "form"
+    fill(run, id=1)(do.Save())
+    assert "saved" in run.kinds
 
 
 def test_a_form_for_a_record_that_went_says_so() -> None:

@@ -49,7 +49,7 @@ def faults_of(app: WiredApp, session: Session, entry: Entry) -> dict[str, str]:
     faults: dict[str, str] = {}
     for field in form_of(app, entry).fields:
         try:
-            checked(app, session, entry, field)
+            _demand_own_key(app, session, entry, field, checked(app, session, entry, field))
         except AtFault as fault:
             faults[field.field] = str(fault)
     return faults
@@ -82,6 +82,20 @@ def checked(app: WiredApp, session: Session, entry: Entry, field: FormField) -> 
             raise AtFault(f"must be one of {field.choices_from}")
     _demand_within(field, value)
     return value
+
+
+def _demand_own_key(
+    app: WiredApp, session: Session, entry: Entry, field: FormField, value: Value | None
+) -> None:
+    """The key of a record stays as it is; that of a new one is no other's."""
+    records = app.records(session, form_of(app, entry).source)
+    if records is None or field.field != records.source.key:
+        return
+    if app.key_of(entry) is not None:
+        if field.field in entry.view.draft:
+            raise AtFault("stays as it is")
+    elif value is not None and records.row_of(value) is not None:
+        raise AtFault("is taken")
 
 
 def _demand_within(field: FormField, value: Value) -> None:

@@ -110,7 +110,6 @@ SENTENCES: Final[Mapping[str, str]] = {
     "refused/groups stay": "the groups of this list do not open and close",
     "refused/kept state unreadable": "what was kept cannot be read ({error}); the app starts anew",
     "refused/key stays": "field {field} is the key, and a key does not change",
-    "refused/key taken": "{field} {key!b} is taken",
     "refused/list is empty": "the list has no rows",
     "refused/no fallback": "{address!c}: {why!n}; and there is no section to fall back to",
     "refused/no fold": "this window does not fold",

@@ -72,9 +72,6 @@ def _with_key(
     name = records.source.key
     typed = written.get(name)
     if typed is not None and not isinstance(typed, tuple):
-        if records.row_of(typed) is not None:
-            where = f"screens[{form.id}].fields[{name}]"
-            raise Refused("key taken", where, field=name, key=typed)
         return typed, written
     key = records.unused_key(form.source)
     if key is None:

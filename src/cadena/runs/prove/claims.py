@@ -112,7 +112,7 @@ def place_of(edge: Edge, otherwise: str = "") -> str:
 def _opens(explored: Explored, edge: Edge) -> Iterator[Found]:
     """A link is refused, or an action that is offered."""
     note, link = edge.step.notes[0], edge.move.link
-    if not isinstance(edge.taken[0], PRESSED) or note.case == "key taken":
+    if not isinstance(edge.taken[0], PRESSED):
         return
     entries = edge.before.entries
     expect = Expected(note="opened")

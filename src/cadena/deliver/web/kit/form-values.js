@@ -33,7 +33,7 @@ export function faultsOf(app, session, entry) {
   const faults = {};
   for (const field of formOf(app, entry).fields ?? []) {
     try {
-      checked(app, session, entry, field);
+      demandOwnKey(app, session, entry, field, checked(app, session, entry, field));
     } catch (fault) {
       if (!(fault instanceof AtFault)) throw fault;
       faults[field.field] = fault.message;
@@ -70,6 +70,15 @@ function converted(value, kind) {
     if (!(unfit instanceof Unfit)) throw unfit;
     throw new AtFault(`must be ${kind === 'date' ? 'a date, YYYY-MM-DD' : kind}`);
   }
+}
+
+/** The key of a record stays as it is; that of a new one is no other's. @param {WiredApp} app @param {Session} session @param {Entry} entry @param {any} field @param {any} value */
+function demandOwnKey(app, session, entry, field, value) {
+  const records = app.records(session, formOf(app, entry).source);
+  if (!records || field.field !== records.source.key) return;
+  if (app.keyOf(entry) !== null) {
+    if (Object.hasOwn(entry.view.draft, field.field)) throw new AtFault('stays as it is');
+  } else if (value !== null && records.rowOf(value) !== null) throw new AtFault('is taken');
 }
 
 /** A number lies within least and most; of a text or a list it is the length. @param {any} field @param {any} value */

@@ -65,10 +65,7 @@ function keyOfNew(records, form, written, where) {
   const name = records.source.key;
   /** @type {any} */
   const typed = written[name] ?? null;
-  if (typed !== null && !Array.isArray(typed)) {
-    if (records.rowOf(typed) === null) return typed;
-    throw new Refused('key taken', `screens[${form.id}].fields[${name}]`, { field: name, key: typed });
-  }
+  if (typed !== null && !Array.isArray(typed)) return typed;
   const key = records.unusedKey(form.source);
   if (key === null) throw new Refused('no next key', where, { field: name, type: records.types.get(name) });
   return key;
