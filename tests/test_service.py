@@ -9,6 +9,7 @@ import socket
 import time
 from collections.abc import Callable, Iterator
 from contextlib import suppress
+from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from pathlib import Path
 from threading import Event, Thread
 from typing import Any
@@ -26,7 +27,7 @@ from cadena.engine.wired import WiredApp
 from cadena.model.file.project_file import write_app
 from cadena.model.listing import Sort
 from cadena.model.problem import Problem
-from cadena.model.source import Csv, Paging, Refers, Service, Source, StandIn
+from cadena.model.source import Csv, Paging, Refers, Service, Source, StandIn, service_at
 from cadena.records.reading import Stopped
 from cadena.serve.call_services import Answers
 from cadena.serve.serve import Served, server
@@ -475,6 +476,54 @@ def test_bringing_writes_over_no_file_that_was_there(
     assert again.source.file == "huts-brought-2.json"
     assert (tmp_path / "huts-brought.json").is_file()
     assert len(read_records(tmp_path, mine)) == 1
+
+
+@pytest.fixture
+def wrapped() -> Iterator[str]:
+    """A service whose answers are wrapped, in one array or in one of two."""
+    answers = {
+        "/boats": {"count": 2, "items": [{"name": "Nebbia"}, {"name": "Brina"}]},
+        "/both": {"new": [{"id": 1}, {"id": 2}], "old items": [{"id": 0}, {"id": 3}]},
+        "/none": {"count": 0},
+    }
+
+    class Handler(BaseHTTPRequestHandler):
+        def do_GET(self) -> None:
+            raw = json.dumps(answers[self.path]).encode()
+            self.send_response(200)
+            self.send_header("content-type", "application/json")
+            self.send_header("content-length", str(len(raw)))
+            self.end_headers()
+            self.wfile.write(raw)
+
+        def log_message(self, *_: object) -> None:
+            pass
+
+    server = ThreadingHTTPServer(("127.0.0.1", 0), Handler)
+    Thread(target=server.serve_forever, daemon=True).start()
+    yield f"http://127.0.0.1:{server.server_port}"
+    server.shutdown()
+
+
+def test_a_wrapped_answer_is_taken_or_asked_about(wrapped: str, tmp_path: Path) -> None:
+    made = brought(tmp_path, source(service=service_at(f" {wrapped}/boats ")), lambda _: None)
+    assert isinstance(made, Adopted)
+    assert made.source.service is not None
+    assert made.source.service.records == "/items"
+    assert len(made.records) == 2
+    with pytest.raises(Problem) as caught:
+        brought(tmp_path, source(service=service_at(f"{wrapped}/both")), lambda _: None)
+    assert f"/new or /old items: say which, as in {wrapped}/both#/new" in str(caught.value)
+    said = service_at(f"{wrapped}/both#/old%20items")
+    assert said.item == f"{wrapped}/both/{{key}}"
+    made = brought(tmp_path, source(service=said), lambda _: None)
+    assert isinstance(made, Adopted)
+    assert [made.records.key_at(row) for row in range(2)] == [0, 3]
+    for other in ("none", "both#/elsewhere", "boats#/count"):
+        with pytest.raises(Problem):
+            brought(tmp_path, source(service=service_at(f"{wrapped}/{other}")), lambda _: None)
+    with pytest.raises(Problem, match="no web address"):
+        service_at("file:///etc/hosts")
 
 
 def test_a_walk_calls_services_only_when_it_may(address: str, tmp_path: Path) -> None:

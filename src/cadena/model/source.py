@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from typing import Annotated, Literal
+from urllib.parse import unquote
 
 from msgspec import Meta
 
 from cadena.model.part import Part
+from cadena.model.problem import Problem
 from cadena.model.values import FieldType, Value
 
 Test = Literal[
@@ -124,6 +126,21 @@ class Service(Part, frozen=True, kw_only=True):
     search: str = ""
     sort: str = ""
     order: str = ""
+
+
+def service_at(address: str) -> Service:
+    """The service whose list call is at an address.
+
+    A fragment is the JSON Pointer to the records in its answer (RFC 6901, 6).
+
+    Raises:
+        Problem: where it is no web address.
+    """
+    address, _, fragment = address.strip().partition("#")
+    if not address.startswith(("http://", "https://")):
+        raise Problem(f'"{address}"', "", "it is no web address", "http:// or https://")
+    item = f"{address.partition('?')[0].rstrip('/')}/{{key}}"
+    return Service(list=address, item=item, records=unquote(fragment))
 
 
 class StandIn(Part, frozen=True, kw_only=True):

@@ -12,7 +12,7 @@ from cadena.model.find import slug, unused
 from cadena.model.problem import Problem
 from cadena.model.source import Csv, Field, Source
 from cadena.records.reading import Progress, Reading
-from cadena.sources.fetch import Caller, bring
+from cadena.sources.fetch import Caller, Wrapped, bring
 from cadena.sources.import_file import Adopted, with_key
 from cadena.sources.likely_keys import likely_key
 from cadena.sources.openapi import Proposal, proposals
@@ -25,6 +25,7 @@ DESCRIPTIONS: Final = (".json", ".yaml", ".yml")
 def brought(folder: Path, source: Source, progress: Progress) -> Adopted | tuple[Proposal, ...]:
     """Call for all records of a source, and write them beside the project.
 
+    Records that are wrapped in something are found where there is but one array of them.
     Where the address holds an OpenAPI document, the sources that it describes are given back.
 
     Raises:
@@ -36,9 +37,18 @@ def brought(folder: Path, source: Source, progress: Progress) -> Adopted | tuple
         if not source.file and source.service.list.endswith(DESCRIPTIONS):
             raw = caller.raw(source.service.list)
             return proposals(raw, source.service.list, source.service.list)
-        reading, records = bring(source, caller, progress)
+        try:
+            reading, records = bring(source, caller, progress)
+        except Wrapped as wrapped:
+            if source.service.records or len(wrapped.pointers) != 1:
+                raise
+            # Where there is but one array, it is what was asked for.
+            caller.service = replace(source.service, records=wrapped.pointers[0])
+            source = replace(source, service=caller.service)
+            reading, records = bring(source, caller, progress)
     finally:
         caller.close()
+    assert source.service is not None
     if not reading.frame.width:
         raise Problem(source.service.list, "", "it brings no records", "records with fields")
     source = _keyed(source, reading)

@@ -27,13 +27,14 @@ from cadena.model.problem import Problem
 from cadena.model.source import Service, Source
 from cadena.model.values import Scalar, shown
 from cadena.records.reading import Fault, Progress, Reading, silent
-from cadena.sources.read_json import columns_of, decoded, lines_in, pointed
+from cadena.sources.read_json import arrays_in, columns_of, decoded, lines_in, pointed
 
 PATIENCE: Final = 15.0
 LONGEST: Final = 60.0
 LARGEST: Final = 32 * 1024 * 1024
 MOST_PAGES: Final = 2000
 MOST_REDIRECTS: Final = 5
+MOST_SAID: Final = 3
 OURS: Final = "key"
 WEB: Final = "http:// or https://"
 LINES: Final = frozenset(
@@ -116,8 +117,7 @@ class Caller:
         answer, tree = self._json(address, parameters)
         found = pointed(tree, self.service.records, address)
         if not isinstance(found, list):
-            kind = "an object" if isinstance(found, dict) else "a single value"
-            raise Problem(address, self.service.records or "$", f"it holds {kind}", "an array")
+            raise Wrapped(address, self.service.records, found, tree)
         return Page(_of(self._keyed(found), asked.kept), self._following(answer, found, at))
 
     def _at(self, kept: Mapping[str, Scalar]) -> str:
@@ -365,6 +365,23 @@ def _shut(sockets: list[socket.socket]) -> None:
     for each in sockets:
         with suppress(OSError):
             each.shutdown(socket.SHUT_RDWR)
+
+
+class Wrapped(Problem):
+    """A list call brings something that holds its records, such as ``{"items": []}``.
+
+    Attributes:
+        pointers: the arrays of records in it, by JSON Pointer.
+    """
+
+    def __init__(self, address: str, at: str, found: Any, tree: Any) -> None:
+        self.pointers = tuple(pointer for pointer, _ in arrays_in(tree))
+        kind = "an object" if isinstance(found, dict) else "a single value"
+        wanted = "an array"
+        if self.pointers:
+            wanted += f", such as that at {' or '.join(self.pointers[:MOST_SAID])}"
+            wanted += f": say which, as in {address.partition('?')[0]}#{self.pointers[0]}"
+        super().__init__(address, at or "$", f"it holds {kind}", wanted)
 
 
 class _Missing(Problem):

@@ -18,8 +18,9 @@ from cadena.desktop.document.making_up import (
 from cadena.desktop.document.typing import can_be_typed
 from cadena.desktop.widgets.bound import number_in
 from cadena.desktop.widgets.words import Sentence, Word
+from cadena.model.problem import Problem
 from cadena.model.references import not_found
-from cadena.model.source import Service, Source
+from cadena.model.source import Source, service_at
 
 TYPED: Final = "typed by hand"
 MOST_LOST: Final = 6
@@ -86,11 +87,11 @@ def about_exchange(document: Document, source: Source) -> list[Sentence]:
         return said
 
     def call(address: str) -> None:
-        address = address.strip()
-        if not address.startswith(("http://", "https://")):
-            document.refuse(f'"{address}" came, a web address was wanted: http:// or https://')
+        try:
+            service = service_at(address)
+        except Problem as problem:
+            document.refuse(str(problem))
             return
-        service = Service(list=address, item=f"{address.split('?')[0].rstrip('/')}/{{key}}")
         asked = replace(source, service=service, made_up=None, key="id", key_from=(), fields=())
         document.wants_bringing.emit(replace(asked, numbered=False))
 

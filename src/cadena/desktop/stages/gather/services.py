@@ -14,7 +14,8 @@ from cadena.desktop.widgets.bound import Bound
 from cadena.desktop.widgets.words import Sentence, Word
 from cadena.model.edits.shaping import with_source
 from cadena.model.find import slug, unused
-from cadena.model.source import Service, Source
+from cadena.model.problem import Problem
+from cadena.model.source import Service, Source, service_at
 
 
 def about_new(document: Document) -> list[Sentence]:
@@ -58,13 +59,13 @@ def _offered(document: Document, proposed: Proposed) -> list[Word]:
 
 def _new_service(document: Document, address: str) -> None:
     """A source of a service, from the address of its list call."""
-    address = address.strip()
-    if not address.startswith(("http://", "https://")):
-        document.failed.emit(f"{address}: it is no web address. Wanted: http:// or https://.")
+    try:
+        service = service_at(address)
+    except Problem as problem:
+        document.failed.emit(str(problem))
         return
-    stem = address.split("?")[0].rstrip("/").rpartition("/")[2]
+    stem = service.list.split("?")[0].rstrip("/").rpartition("/")[2]
     name = unused(slug(stem or "service"), [each.id for each in document.app.sources])
-    service = Service(list=address, item=f"{address.split('?')[0].rstrip('/')}/{{key}}")
     source = Source(
         id=name,
         title=name.replace("-", " ").capitalize(),

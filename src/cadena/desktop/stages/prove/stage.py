@@ -36,8 +36,8 @@ from cadena.runs.walks.walk import Walk, not_held
 VIEWS: Final = ("claims", "walks", "what was reached")
 LEGEND: Final = (
     "✓  holds everywhere",
-    "✓ 9  holds to depth 9, not beyond looked",
-    "✕  broken, with the shortest walk",
+    "✓ 9  holds as far as depth 9",
+    "✕  broken, by a shortest walk",
     "?  not decided",
     "–  set aside",
 )
