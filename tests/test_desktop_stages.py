@@ -238,10 +238,10 @@ def test_files_dropped_on_the_window_become_records(person: Person, tmp_path: Pa
 def test_a_description_offers_sources_and_a_service_is_called_only_when_allowed(
     person: Person, tmp_path: Path
 ) -> None:
-    running = server(Served("Small", small_records(25)))
+    served = Served("Small", small_records(25))
+    running = server(served)
     Thread(target=running.serve_forever, daemon=True).start()
     address = f"http://127.0.0.1:{running.server_port}"
-    calls: list[str] = []
     try:
         go(person, "Gather")
         person.document.select(NewSource())
@@ -256,12 +256,15 @@ def test_a_description_offers_sources_and_a_service_is_called_only_when_allowed(
         assert (made.key, made.file) == ("id", "rooms-2.json")
         assert len(person.document.records["rooms-2"]) == 20
         person.document.select(SelectedSource("rooms-2"))
+        calls = served.calls
+        assert calls
         person.press("served by the service")
         person.document.do(do.GoTo(section="rooms-2"))
         assert person.see("loading") == ["Loading…"]
-        assert not calls
+        assert served.calls == calls
         person.press("call the service")
         person.qtbot.waitUntil(lambda: len(person.see("row title")) > 3, timeout=5000)
+        assert served.calls > calls
     finally:
         running.shutdown()
         running.server_close()
