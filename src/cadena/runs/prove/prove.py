@@ -232,7 +232,7 @@ def _in_other_sections(reached: tuple[Reached, ...]) -> tuple[list[Cause], set[s
 def most_backs(app: App, reached: tuple[Reached, ...]) -> int:
     """In how many backs the app is left at most, from everywhere.
 
-    Where back goes to the start first, its own are counted on top: composed of the tables of
+    Where back goes to the start first, its own are counted on top: from the tables of
     both, since the start is as it was left.
     """
     of = {each.section: each.backs for each in reached}
