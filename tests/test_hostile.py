@@ -15,6 +15,7 @@ from builders import small_app
 from cadena.check.diagrams import diagram_of
 from cadena.cli.main import main
 from cadena.deliver.drive import reading
+from cadena.model.file.project_file import decode
 from cadena.model.problem import Problem
 from cadena.sources import kept_records
 from cadena.sources.import_file import adopt
@@ -115,3 +116,9 @@ def test_a_page_that_shows_nonsense_is_said_to(came: object) -> None:
 
     with pytest.raises(Problem, match="what it shows cannot be read"):
         reading.read(Page())  # type: ignore[arg-type]
+
+
+@pytest.mark.parametrize("written", ["{}", "[]", '"3"', "null", "1e400", "true", "-1", "99"])
+def test_a_format_that_is_none_is_said(written: str) -> None:
+    with pytest.raises(Problem, match=r"a\.cadena"):
+        decode(f'{{"format": {written}, "name": "x"}}'.encode(), "a.cadena")

@@ -14,6 +14,9 @@ import pytest
 from builders import DEMO, demo
 from cadena.deliver.described import described, records_of
 from cadena.deliver.web_app import web_app
+from cadena.engine import events as do
+from cadena.engine.step import start, step
+from cadena.runs.walks.trace import to_line, trace_line
 from cadena.runs.walks.walk import parse_window, read_walk
 from kit_traces import KIT, NODE, ROOT, difference, needs_node, traced
 from random_runs import random_run
@@ -57,6 +60,20 @@ def test_random_apps_under_random_events_give_the_same_trace() -> None:
         for number, (wanted, got) in enumerate(zip(run.expected, lines, strict=True)):
             found = difference(wanted, got)
             assert found is None, f"seed {seed}, step {number}, after {wanted['event']}: {found}"
+
+
+@needs_node
+def test_an_address_that_is_written_badly_leads_where_the_engine_leads() -> None:
+    app, size = demo(), parse_window("360x780")
+    events = [do.Visit(address=f"/huts/{each}") for each in ("%", "%zz", "%E0%A4", "mo%72", "%00")]
+    session, notes = start(app, size)
+    wanted = [json.loads(to_line(trace_line(app, session, None, notes)))]
+    for event in events:
+        session, notes, _ = step(app, session, event)
+        wanted.append(json.loads(to_line(trace_line(app, session, event, notes))))
+    run = {**given("tour.360x780.jsonl"), "events": json.loads(msgspec.json.encode(events))}
+    (lines,) = traced([run])
+    assert [difference(*each) for each in zip(wanted, lines, strict=True)] == [None] * 6
 
 
 @needs_node
