@@ -27,7 +27,14 @@ from cadena.model.problem import Problem
 from cadena.model.source import Service, Source
 from cadena.model.values import Scalar, shown
 from cadena.records.reading import Fault, Progress, Reading, silent
-from cadena.sources.read_json import arrays_in, columns_of, decoded, lines_in, pointed
+from cadena.sources.read_json import (
+    arrays_in,
+    columns_of,
+    decoded,
+    holds_no_array,
+    lines_in,
+    pointed,
+)
 
 PATIENCE: Final = 15.0
 LONGEST: Final = 60.0
@@ -376,12 +383,11 @@ class Wrapped(Problem):
 
     def __init__(self, address: str, at: str, found: Any, tree: Any) -> None:
         self.pointers = tuple(pointer for pointer, _ in arrays_in(tree))
-        kind = "an object" if isinstance(found, dict) else "a single value"
         wanted = "an array"
         if self.pointers:
             wanted += f", such as that at {' or '.join(self.pointers[:MOST_SAID])}"
             wanted += f": say which, as in {address.partition('?')[0]}#{self.pointers[0]}"
-        super().__init__(address, at or "$", f"it holds {kind}", wanted)
+        super().__init__(address, at or "$", holds_no_array(found), wanted)
 
 
 class _Missing(Problem):

@@ -93,13 +93,17 @@ def found_at(tree: Any, name: str, at: str = "", is_known: bool = False) -> list
     if is_by_name(found) if is_known else holds_records(found):
         found = by_name(found)
     if not isinstance(found, list):
-        kind = "an object" if isinstance(found, dict) else "a single value"
         inside = [pointer for pointer, _ in arrays_in(tree)][:3]
         wanted = (
             f"an array, such as that at {', '.join(inside)}" if inside else "an array of records"
         )
-        raise Problem(name, at or "$", f"it holds {kind}", wanted)
+        raise Problem(name, at or "$", holds_no_array(found), wanted)
     return found
+
+
+def holds_no_array(found: Any) -> str:
+    """What stands where an array of records should, in words."""
+    return f"it holds {'an object' if isinstance(found, dict) else 'a single value'}"
 
 
 def holds_records(tree: Any) -> bool:

@@ -44,8 +44,9 @@ def as_parquet(data: DataFile, before: Table, now: Table, attic: Attic) -> bytes
     # A record that is new stands nowhere: it is empty in all columns to begin with.
     places = pl.Series([at.get(row) for row in now.rows], dtype=pl.UInt32())
     made = whole.select(pl.all().gather(places)) if whole.width else whole
+    first = {to: name for name, to in changes.renamed.items()}
     for name, values in _by_column(now, changes, new).items():
-        was = {new: old for old, new in changes.renamed.items()}.get(name, name)
+        was = first.get(name, name)
         if was in made.columns:
             made = made.with_columns(_with_values(made[was], values, data.name))
         elif name in changes.new_columns:

@@ -12,7 +12,7 @@ from cadena.engine.rules.display import display_of
 from cadena.engine.rules.opening import link_of, open_link
 from cadena.engine.rules.records_changed import apply_changes, not_sent
 from cadena.engine.rules.targets import target_of
-from cadena.engine.session import Menu, Removal, RowRef, Session, cut
+from cadena.engine.session import Entry, Menu, Removal, RowRef, Session, cut
 from cadena.engine.wired import WiredApp
 from cadena.model.app import DetailScreen
 from cadena.model.listing import Does, Follow, Mark, RemoveRecord, SaveRows, SetField, ToggleField
@@ -53,15 +53,25 @@ def act(app: WiredApp, session: Session, event: do.Act) -> tuple[Session, Notes]
     index, _ = target_of(app, session, display_of(app, session), event)
     entry = session.entries[index]
     part, button = app.actions[entry.screen][event.action]
-    listed = app.listed(session, entry, part)
-    if listed is None or listed.rows.index_of(event.key) is None:
+    record = _on_list(app, session, entry, part, event.key)
+    if record is None:
         raise Refused("row not listed", f"screens[{entry.screen}]", key=event.key)
     if isinstance(button.does, Follow):
         link = link_of(app, entry.screen, "action", event.action)
         row = RowRef(part, event.key, action=event.action)
         return open_link(app, session, index, link, row)
-    record = listed.rows.records.by_key(event.key)
-    return _done(app, session, button.does, listed.listing.source, event.key, record)
+    source = app.listings[entry.screen][part].source
+    return _done(app, session, button.does, source, event.key, record)
+
+
+def _on_list(
+    app: WiredApp, session: Session, entry: Entry, part: str, key: Scalar
+) -> dict[str, Any] | None:
+    """The record of a row as its list shows it; none where it is not on the list."""
+    listed = app.listed(session, entry, part)
+    if listed is None or listed.rows.index_of(key) is None:
+        return None
+    return listed.rows.records.by_key(key)
 
 
 def open_menu(app: WiredApp, session: Session, event: do.OpenMenu) -> tuple[Session, Notes]:
@@ -89,10 +99,8 @@ def question_before(app: WiredApp, session: Session, event: object) -> tuple[str
         entry = session.entries[index]
         if isinstance(event, do.Act):
             part, button = app.actions[entry.screen][event.action]
-            source, key = app.listings[entry.screen][part].source, event.key
-            listed = app.listed(session, entry, part)
-            is_listed = listed is not None and listed.rows.index_of(key) is not None
-            record = listed.rows.records.by_key(key) if listed and is_listed else None
+            source = app.listings[entry.screen][part].source
+            record = _on_list(app, session, entry, part, event.key)
         else:
             button = app.buttons[entry.screen][event.button]
             source, record = app.source_of(entry), app.record_of(session, entry)

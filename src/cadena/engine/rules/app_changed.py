@@ -6,11 +6,10 @@ from msgspec.structs import replace
 
 from cadena.engine.notes import Note, Notes, Refused
 from cadena.engine.rules.app_start import started, unopened
-from cadena.engine.rules.lifetimes import doubted_entry, fitting, with_stored_views
+from cadena.engine.rules.lifetimes import doubted_entry, fitting, fitting_stored, with_stored_views
 from cadena.engine.rules.saved_state import (
     SURVIVES_ALL,
     SavedEntry,
-    pared,
 )
 from cadena.engine.session import (
     Chain,
@@ -38,13 +37,7 @@ def fitted(app: WiredApp, session: Session, before: WiredApp) -> tuple[Session, 
     if session.phase == "killed":
         return replace(session, changes=changes), ()
     notes: list[Note] = list(unopened(app))
-    stored = tuple(
-        replace(
-            each, view=pared(app.screens[each.screen], each.view, lambda life: life == "stored")
-        )
-        for each in session.stored
-        if each.screen in app.screens and each.section in app.sections
-    )
+    stored = fitting_stored(app, session.stored)
     # What is open stays as it is: only what is opened anew takes up what was stored of it.
     fresh = replace(started(app, session.window, changes), stored=stored)
     fresh = with_stored_views(app, fresh)

@@ -34,8 +34,7 @@ def go_to(app: WiredApp, session: Session, event: do.GoTo) -> tuple[Session, Not
     session = replace(session, slid=False)
     area = display_of(app, session).area_of(0)
     if area is None or any(each.by != "rule" for each in chain.entries[1:]):
-        cut_to = Chain(section, cut(chain.entries, 1), asked=True)
-        return session.with_chain(cut_to), (Note.of("section", "cut", section=section),)
+        return session.cut_back(1), (Note.of("section", "cut", section=section),)
     session = session.with_chain(Chain(section, chain.entries, asked=True))
     session = session.with_view(0, marker={})
     session = scrolled(app, session, 0, area, 0.0) if app.views else session

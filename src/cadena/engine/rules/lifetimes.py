@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from typing import Any
 
 import msgspec
@@ -139,14 +139,7 @@ def come_back(
         saved = read_saved(session.kept, notes)
     except Refused as refused:
         return fresh, (Note.of("dropped", "all", why=refused.note),)
-    stored = tuple(
-        replace(
-            each, view=pared(app.screens[each.screen], each.view, lambda life: life == "stored")
-        )
-        for each in saved.stored
-        if each.screen in app.screens and each.section in app.sections
-    )
-    back = replace(fresh, stored=stored)
+    back = replace(fresh, stored=fitting_stored(app, saved.stored))
     for saved_chain in saved.chains:
         section = app.sections.get(saved_chain.section)
         if section is None:
@@ -168,6 +161,17 @@ def come_back(
     )
     back = replace(back, section=section_id, values=values)
     return with_stored_views(app, back), tuple(notes)
+
+
+def fitting_stored(app: WiredApp, stored: Iterable[Stored]) -> tuple[Stored, ...]:
+    """What is stored of the screens and sections that there are, as far as it is to be."""
+    return tuple(
+        replace(
+            each, view=pared(app.screens[each.screen], each.view, lambda life: life == "stored")
+        )
+        for each in stored
+        if each.screen in app.screens and each.section in app.sections
+    )
 
 
 def with_stored_views(app: WiredApp, session: Session) -> Session:

@@ -76,7 +76,7 @@ class RowClasses:
     def _named_of(self, screen: str, part: str, records: Records) -> NDArray[np.bool_]:
         """For each record of a list's source whether a claim names what it leads to itself."""
         found = np.zeros(len(records), dtype=np.bool_)
-        for column in self._by_claims(screen, part, records):
+        for column in self._named_below(screen, part, records, 0):
             found |= column.astype(np.bool_)
         return found
 

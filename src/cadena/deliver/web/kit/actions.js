@@ -34,15 +34,21 @@ export function press(app, session, event) {
 export function act(app, session, event) {
   const { index, entry } = targetOf(app, session, event);
   const { part, button } = app.action(entry.screen, event.action) ?? { part: '', button: {} };
-  const listed = app.listed(session, entry, part);
-  if (!listed || listed.rows.indexOf(event.key) === null) {
+  const record = onList(app, session, entry, part, event.key);
+  if (!record) {
     throw new Refused('row not listed', `screens[${entry.screen}]`, { key: event.key });
   }
   if (doesOf(button).do !== 'open') {
-    return done(app, session, doesOf(button), listed.listing.source, event.key, listed.rows.records.byKey(event.key));
+    return done(app, session, doesOf(button), app.listing(entry.screen, part).source, event.key, record);
   }
   const link = linkOf(app, entry.screen, 'action', event.action);
   return openLink(app, session, index, link, rowRef(part, event.key, { action: event.action }));
+}
+
+/** The record of a row as its list shows it; null where it is not on the list. @param {WiredApp} app @param {Session} session @param {Entry} entry @param {string} part @param {any} key @returns {Found | null} */
+function onList(app, session, entry, part, key) {
+  const rows = app.listed(session, entry, part)?.rows;
+  return rows && rows.indexOf(key) !== null ? rows.records.byKey(key) : null;
 }
 
 /** @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */
@@ -70,9 +76,7 @@ export function questionBefore(app, session, event) {
   const source = action ? app.listing(entry.screen, action.part).source : app.sourceOf(entry);
   const does = doesOf(button);
   if (does.do !== 'remove' || !does.confirm) return null;
-  const rows = action && app.listed(session, entry, action.part)?.rows;
-  const listed = rows && rows.indexOf(event.key) !== null ? rows.records.byKey(event.key) : null;
-  const record = action ? listed : app.recordOf(session, entry);
+  const record = action ? onList(app, session, entry, action.part, event.key) : app.recordOf(session, entry);
   // What is refused asks nothing before.
   if (!record) return null;
   return { text: app.say(source).fill(does.confirm, record), yes: button.label };

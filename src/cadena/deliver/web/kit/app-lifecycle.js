@@ -7,7 +7,7 @@ import { scrolled } from './lists.js';
 import { Refused, note, unlessRefused } from './notes.js';
 import { fillIn, fitting } from './opening.js';
 import { savedState } from './saved-state.js';
-import { cut, newEntry, withChain, withView } from './session.js';
+import { cut, cutBack, newEntry, withChain, withView } from './session.js';
 import { Unfit, carry, without } from './values.js';
 
 /** A session started with nothing kept: every section at its root. @param {WiredApp} app @param {AppWindow} window @param {Record<string, any>} changes @returns {Session} */
@@ -59,7 +59,7 @@ export function goTo(app, session, { section }) {
   session = { ...session, slid: false };
   const area = areaOf(displayOf(app, session), 0);
   if (!area || chain.entries.slice(1).some((entry) => entry.by !== 'rule')) {
-    return [withChain(session, { section, entries: cut(chain.entries, 1), asked: true }), [note('section', 'cut', { section })]];
+    return [cutBack(session, 1), [note('section', 'cut', { section })]];
   }
   const asked = withView(withChain(session, { ...chain, asked: true }), 0, { marker: {} });
   return [scrolled(app, asked, 0, area, 0), [note('section', 'at the top', { section })]];
