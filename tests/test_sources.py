@@ -6,6 +6,7 @@ import csv
 import io
 import json
 import sqlite3
+from contextlib import closing
 from pathlib import Path
 
 import pytest
@@ -30,6 +31,7 @@ from cadena.sources.open_project import open_project
 from cadena.sources.profile import extremes, heads, loss_of, worst_rows
 from cadena.sources.read_csv import found_form
 from cadena.sources.read_file import read_file, typed
+from cadena.sources.read_sqlite import is_table
 from cadena.sources.scaffold import new_project
 
 
@@ -320,3 +322,14 @@ def test_new_leaves_nothing_behind_when_it_fails(tmp_path: Path) -> None:
     with pytest.raises(Problem):
         new_project(tmp_path / "mine", [tmp_path / "a.csv", tmp_path / "b.json"])
     assert not (tmp_path / "mine").exists()
+
+
+def test_the_one_table_of_a_database_is_one_without_being_named(tmp_path: Path) -> None:
+    """Also where only its primary key tells its rows apart."""
+    for name, more in (("numbered", ""), ("by_key", " WITHOUT ROWID")):
+        path = tmp_path / f"{name}.sqlite"
+        with closing(sqlite3.connect(path)) as made:
+            made.execute(f"CREATE TABLE huts (code TEXT PRIMARY KEY, name TEXT){more}")
+            made.commit()
+        assert is_table(path, "")
+        assert is_table(path, "huts")

@@ -228,8 +228,9 @@ def is_table(path: Path, at: str) -> bool:
     tables = tables_in(path)
     if not at and len(tables) != 1:
         return False
+    at = at or tables[0]
     with _opened(path) as connection:
-        return bool(_found_by(connection, at or tables[0], _declared(connection, quoted(at))[0]))
+        return bool(_found_by(connection, at, _declared(connection, quoted(at))[0]))
 
 
 def quoted(name: str) -> str:
