@@ -4,19 +4,27 @@ from __future__ import annotations
 
 import os
 import random
+from collections.abc import Callable, Iterable
 from functools import lru_cache
+from itertools import groupby
 from typing import Any
 
 import pytest
 from msgspec.structs import replace
 
 from builders import small_app, small_records, with_screen
+from cadena.engine import events as do
 from cadena.engine.wired import WiredApp
-from cadena.runs.prove.causes import events_of
+from cadena.runs.prove.causes import Cause, events_of
+from cadena.runs.prove.claims import CLAIMS
 from cadena.runs.prove.prove import prove
-from slow_prover import Everything, a_claim
+from random_small_apps import a_claim, an_app
+from seeded import SEEDS, Seed, seeded
+from slow_claims import SLOW, never_reached
+from slow_prover import Everything, TooMany
 
-CLAIMS = int(os.environ.get("CADENA_CLAIMS", "40"))
+OWN = int(os.environ.get("CADENA_CLAIMS", "12"))
+RANDOM = int(os.environ.get("CADENA_APPS", "3"))
 APPS: dict[str, Any] = {
     "as it is": {},
     "opens first": {"nothing_chosen": "open first"},
@@ -27,15 +35,30 @@ APPS: dict[str, Any] = {
 @lru_cache
 def everything(name: str) -> Everything:
     app = with_screen(small_app(), "huts", **APPS[name])
+    app = with_screen(app, "huts", rows=replace(app.screens[0].rows, search=()))
     app = replace(app, sections=app.sections[:1])
     return Everything(WiredApp(app, small_records(5)))
+
+
+def moves_of(causes: Iterable[Cause]) -> int:
+    """In how many moves the nearest of some causes is shown: typing in a form is one, an answer
+    to what is asked none, and a visit that a walk begins with neither."""
+    return min(_moves(each) for each in causes)
+
+
+def _moves(cause: Cause) -> int:
+    events = [each for each in events_of(cause.walk) if not isinstance(each, do.Decide)]
+    while events and isinstance(events[0], do.Visit | do.SetValue):
+        del events[0]
+    kinds = groupby(events, key=lambda each: isinstance(each, do.Type))
+    return sum(1 if typed else len(list(some)) for typed, some in kinds)
 
 
 @pytest.mark.parametrize("name", APPS)
 def test_both_give_the_same_answer_and_walks_as_short(name: str) -> None:
     slow, chance = everything(name), random.Random(name)
     broken = 0
-    for number in range(CLAIMS):
+    for number in range(OWN):
         claim = a_claim(chance, slow.app)
         app = WiredApp(replace(slow.app.app, claims=(claim,)), slow.app.as_read)
         (answered,) = [each for each in prove(app).claims if each.claim.name == "own"]
@@ -45,6 +68,66 @@ def test_both_give_the_same_answer_and_walks_as_short(name: str) -> None:
         )  # fmt: skip
         if wanted is not None:
             broken += 1
-            found = min(len(tuple(events_of(each.walk))) for each in answered.causes)
+            found = moves_of(answered.causes)
             assert found == wanted, (number, claim, answered.causes[0].walk)
-    assert broken > CLAIMS // 4
+    assert broken > OWN // 4
+
+
+def compared(number: int, prove: Callable[..., Any] = prove) -> tuple[list[str], int]:
+    """What both say differently of a random app and three claims about it, and what is broken."""
+    slow, wanted = slowly(number)
+    different, broken = [], 0
+    for each in prove(slow.app).claims:
+        name, moves = each.claim.name, wanted.get(each.claim.name)
+        if name == "reached":
+            found: Any = {cause.where for cause in each.causes}
+            moves = never_reached(slow)
+        else:
+            found = moves_of(each.causes) if each.causes else None
+        broken += each.answer == "broken"
+        if found != moves or each.answer not in ("holds everywhere", "broken"):
+            different.append(f"app {number}: {name}: {each.answer} {found}, not {moves}")
+    return different, broken
+
+
+@lru_cache(4)
+def slowly(number: int) -> tuple[Everything, dict[str, int | None]]:
+    """A random app with three claims about it, and in how many moves each is broken."""
+    chance = random.Random(number)
+    made = an_app(chance)
+    claims = tuple(replace(a_claim(chance, made), id=f"own {at}") for at in range(3))
+    app = WiredApp(replace(made.app, claims=claims), made.as_read)
+    slow = Everything(app)
+    wanted = {name: min(told(slow), default=None) for name, told in SLOW.items()}
+    wanted |= {each.id: slow.shortest(each) for each in claims}
+    return slow, wanted
+
+
+def test_random_apps_are_proven_as_slowly_as_plainly() -> None:
+    different: list[str] = []
+    broken = looked = 0
+    number = 12
+    while looked < RANDOM:
+        try:
+            said, more = compared(number)
+        except TooMany:
+            said, more = [], 0
+        else:
+            looked += 1
+        number += 1
+        different += said
+        broken += more
+    assert not different
+    assert broken > RANDOM
+
+
+def test_every_claim_is_told_slowly_as_well() -> None:
+    assert {*SLOW, "reached"} == {each.name for each in CLAIMS}
+
+
+@pytest.mark.parametrize("seed", SEEDS, ids=lambda seed: f"{seed.module}: {seed.right}"[:60])
+def test_a_mistake_in_the_prover_is_told(seed: Seed) -> None:
+    with seeded(seed) as prove:
+        different, _ = compared(seed.app, prove)
+    assert different
+    assert not compared(seed.app)[0]

@@ -32,6 +32,11 @@ def first_few(listed: Listed) -> Iterator[Scalar]:
         yield listed.rows.key_at(index)
 
 
+def every_row(listed: Listed) -> Iterator[Scalar]:
+    """The keys of all rows of a list."""
+    return (listed.rows.key_at(at) for at in range(len(listed.rows)))
+
+
 def possible(app: WiredApp, session: Session, rows: Rows = first_few) -> Iterator[Possible]:
     """The events that a person, or the system, could let happen now.
 

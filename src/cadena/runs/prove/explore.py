@@ -18,9 +18,10 @@ from cadena.engine.step import Step, start, step
 from cadena.engine.wired import WiredApp
 from cadena.model.address import addressed, told
 from cadena.model.app import FromValue
+from cadena.model.listing import Mark
 from cadena.model.values import LIST, Value
 from cadena.runs.prove.found import Found
-from cadena.runs.prove.moves import Move, Moves
+from cadena.runs.prove.moves import Move, Moves, acting
 from cadena.runs.prove.row_classes import RowClasses
 from cadena.runs.prove.state_key import StateKey
 from cadena.runs.prove.windows import Tried, windows_to_try
@@ -91,6 +92,7 @@ class Explored:
         self.unfinished = ""
         self.depth = 0
         self.steps = 0
+        self.most_marked: int | None = None
         self.known_once: set[object] = set()
         self._numbers: dict[tuple[object, ...], int] = {}
         self._waiting: deque[tuple[int, Session]] = deque()
@@ -156,7 +158,7 @@ class Explored:
         for events in (
             (),
             *values_set(self.app, begun, self.key),
-            *_visits(self.app, begun, self.key),
+            *self._visits(),
         ):
             session, taken = begun, events
             for event in events:
@@ -167,6 +169,21 @@ class Explored:
                 taken = (*taken, there)
             if session.section == self.section and session.phase == "running" and session.entries:
                 self._meet(session, -1, taken, Move(taken))
+
+    def _visits(self) -> Iterator[tuple[do.Event, ...]]:
+        """A visit to each address of a screen of the section, for a record of each class: one
+        parameter after the other, those beside it for their first."""
+        for each in addressed(self.app.app):
+            screen = self.app.screens.get(each.screen)
+            if each.screen not in self.key.screens or screen is None or not screen.parameters:
+                continue
+            some = {e.name: self.classes.of_parameter(screen, e) for e in screen.parameters}
+            first = {name: keys[0] for name, keys in some.items() if keys}
+            for name in first:
+                for key in some[name][name != next(iter(first)) :]:
+                    address = told(each.template, {**first, name: key})
+                    if address is not None:
+                        yield (do.Visit(address=address),)
 
     def _number(self, taken: tuple[do.Event, ...], move: Move) -> int:
         key = taken, move.sort
@@ -216,7 +233,13 @@ class Explored:
 
     def tell(self, found: Found) -> None:
         """Keep what breaks a claim, the nearest of its kind."""
-        self.found.setdefault((found.claim, found.where, found.column), found)
+        key = (found.claim, found.where, found.column)
+        known = self.found.get(key)
+        if known is None or self._moves_to(found) < self._moves_to(known):
+            self.found[key] = found
+
+    def _moves_to(self, found: Found) -> int:
+        return self.depths[found.state] + len(found.tail)
 
     def _taken(self, session: Session, move: Move) -> tuple[Step, tuple[do.Event, ...]]:
         """What a move comes to, where what is asked is answered with yes."""
@@ -262,10 +285,25 @@ def comes_round(session: Session, rounds: int = ROUNDS) -> bool:
 def values_set(app: WiredApp, session: Session, key: StateKey) -> Iterator[tuple[do.Event, ...]]:
     """What other sections may have set of the values that a section reads: one record each."""
     for name in key.read:
+        if not _is_set_elsewhere(app, name, key.screens):
+            continue
         value = app.values[name]
         some = _some_value(app, name, value.type)
         if some is not None and session.values.get(name) != some:
             yield (do.SetValue(value=name, to=some),)
+
+
+def _is_set_elsewhere(app: WiredApp, name: str, screens: frozenset[str]) -> bool:
+    """Whether a screen of another section sets an app-wide value; what a section sets itself is
+    come to in it."""
+    links = {each.trigger.screen for each in app.app.links if name in each.sets}
+    acts = {
+        screen.id
+        for screen in app.app.screens
+        for _, each in acting(app, screen.id)
+        if isinstance(each.does, Mark) and each.does.value == name
+    }
+    return not links | acts <= screens
 
 
 def _some_value(app: WiredApp, name: str, kind: str) -> Value | None:
@@ -294,17 +332,3 @@ def _from_column(record: dict[str, Value] | None, field: str, kind: str) -> Valu
     if value is None or isinstance(value, tuple):
         return value
     return (value,) if kind.startswith(LIST) else value
-
-
-def _visits(app: WiredApp, session: Session, key: StateKey) -> Iterator[tuple[do.Event, ...]]:
-    """A visit to each address of a screen of the section, for its first record."""
-    for each in addressed(app.app):
-        screen = app.screens.get(each.screen)
-        if screen is None or each.screen not in key.screens or not screen.parameters:
-            continue
-        source = app.as_read.get(getattr(screen, "source", ""))
-        name = getattr(screen, "key", "")
-        if source is not None and len(source):
-            address = told(each.template, {name: source.key_at(0)})
-            if address is not None:
-                yield (do.Visit(address=address),)

@@ -13,7 +13,7 @@ from cadena.engine.step import step
 from cadena.engine.wired import Listed, WiredApp
 from cadena.model.app import FormScreen, Link
 from cadena.model.blocks import FormField
-from cadena.model.listing import Follow
+from cadena.model.listing import Button, Follow
 from cadena.model.values import Scalar, Unfit, Value, carry
 from cadena.records.template import is_empty
 from cadena.runs.possible import on_screen, until_answered
@@ -221,6 +221,18 @@ class Moves:
             records = self.app.records(session, source)
             if records is not None and records.row_of(key) is not None:
                 yield Move((do.Refresh(source=source, gone=(key,)),))
+
+
+def acting(app: WiredApp, screen: str) -> Iterator[tuple[str, Button]]:
+    """The buttons and row actions of a screen that do something other than open another."""
+    yield from (
+        (name, each)
+        for name, each in (
+            *app.buttons.get(screen, {}).items(),
+            *((name, of[1]) for name, of in app.actions.get(screen, {}).items()),
+        )
+        if not isinstance(each.does, Follow)
+    )
 
 
 BACK: Final = Move((do.Back(),), sort="back")

@@ -9,11 +9,11 @@ from msgspec.structs import replace
 
 from cadena.engine.wired import WiredApp
 from cadena.model.app import App, FromValue, Link
-from cadena.model.listing import Follow
 from cadena.runs.prove.causes import Cause, cause_of, grouped
 from cadena.runs.prove.claims import CLAIMS, Claim, judged
 from cadena.runs.prove.explore import Edge, Explored, Judge, Limits
 from cadena.runs.prove.found import Found
+from cadena.runs.prove.moves import acting
 from cadena.runs.prove.own import Elsewhere, Own, names_nothing
 from cadena.runs.prove.own_words import sentence
 from cadena.runs.prove.state_key import screens_of_section
@@ -177,6 +177,12 @@ def proof_of(app: WiredApp, reached: Iterable[Reached]) -> Proof:
     for own in app.app.claims:
         if fault := names_nothing(app.app, own):
             found.append(Cause(own.id, f"claims[{own.id}]", fault, columns, None, ()))
+    # What is broken is told, whatever else of it is not seen again.
+    shown = {each.claim for each in found}
+    reached = tuple(
+        each._replace(unconfirmed=tuple(e for e in each.unconfirmed if e.claim not in shown))
+        for each in reached
+    )
     undecided = {each.claim for of in reached for each in of.unconfirmed} | unsure
     aside = {(each.claim, each.where): each.why for each in app.app.aside}
     whole = all(not each.unfinished and not each.unclassed for each in reached)
@@ -271,7 +277,7 @@ def not_reached(
     for screen in app.app.screens:
         offered = set().union(*(each.actions for each in reached))
         shown = tuple(c for c in columns if any(screen.id in e.screens.get(c, ()) for e in reached))
-        for name in acting(app, screen.id):
+        for name, _ in acting(app, screen.id):
             if shown and (screen.id, name) not in offered:
                 where = f"screens[{screen.id}].buttons[{name}]"
                 yield Cause("reached", where, "it is never offered", shown, None, ())
@@ -321,13 +327,6 @@ def depends_on(app: WiredApp, section: str) -> object:
 def carries_value(link: Link) -> bool:
     """Whether a link carries an app-wide value: what it leads to says which may be set."""
     return any(isinstance(each, FromValue) for each in link.arguments)
-
-
-def acting(app: WiredApp, screen: str) -> list[str]:
-    """The buttons and row actions of a screen that do something other than open another."""
-    buttons = app.buttons.get(screen, {}).items()
-    actions = ((name, of[1]) for name, of in app.actions.get(screen, {}).items())
-    return [name for name, each in (*buttons, *actions) if not isinstance(each.does, Follow)]
 
 
 def prove(app: WiredApp, limits: Limits = NO_LIMITS) -> Proof:

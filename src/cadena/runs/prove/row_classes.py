@@ -14,10 +14,22 @@ import polars as pl
 from numpy.typing import NDArray
 
 from cadena.engine.wired import Listed, WiredApp
-from cadena.model.app import DetailScreen, FormScreen, FromField, Link, Screen
+from cadena.model.app import (
+    Argument,
+    DetailScreen,
+    FormScreen,
+    FromConstant,
+    FromField,
+    FromPosition,
+    FromRecord,
+    Link,
+    Parameter,
+    Screen,
+    Trigger,
+)
 from cadena.model.claims import named_arguments, named_values
 from cadena.model.listing import Button, Mark
-from cadena.model.values import Scalar, Value
+from cadena.model.values import Scalar, Value, same_value
 from cadena.records.records import Records
 from cadena.runs.walks.situation import is_so
 
@@ -28,8 +40,6 @@ MOST: Final = 8
 """Classes of one list that are taken; the others are counted, and said."""
 Codes = NDArray[np.int64]
 NONE, EMPTY, DANGLING, FILLED = range(4)
-KINDS: Final = 8
-"""More than what one column tells apart."""
 
 
 class RowClasses:
@@ -63,6 +73,10 @@ class RowClasses:
         if not len(rows):
             return ()
         codes = self._codes_of(screen, part, rows.records, 1)[rows.positions]
+        for link in self._links_of(screen, part):
+            if isinstance(_carried_for_another(self.app, link), FromPosition):
+                own = [str(rows.key_at(at)) == str(at) for at in range(len(rows))]
+                codes = _numbered(iter([codes, np.array(own, np.int64)]), len(rows))
         _, found = np.unique(codes[::-1] if last else codes, return_index=True)
         found = len(codes) - 1 - found if last else found
         named = np.flatnonzero(self._named_of(screen, part, rows.records)[rows.positions])
@@ -72,6 +86,21 @@ class RowClasses:
             self.left_out[screen, part] = len(places) - most
         taken = [*named[:MOST_NAMED], *(each for each in places if each not in named)]
         return tuple(rows.key_at(int(at)) for at in sorted(taken[:most]))
+
+    def of_parameter(self, screen: Screen, parameter: Parameter) -> tuple[Scalar, ...]:
+        """The keys that stand for all that a parameter takes where it is the key of a source."""
+        source = self._leads_to(screen, parameter.name, parameter.key_of)
+        records = self.app.as_read.get(source)
+        if records is None or not len(records):
+            return ()
+        opens = FromField(parameter=parameter.name, field=records.source.key)
+        link = Link(id="", trigger=Trigger(screen=""), to=screen.id, arguments=(opens,))
+        named = [*self._by_opening(link, records)]
+        codes = _numbered(iter([*self._by_link(link, records, 1), *named]), len(records))
+        places = np.unique(codes, return_index=True)[1]
+        if len(places) > MOST:
+            self.left_out[screen.id, parameter.name] = len(places) - MOST
+        return tuple(records.key_at(int(at)) for at in sorted(places)[:MOST])
 
     def _named_of(self, screen: str, part: str, records: Records) -> NDArray[np.bool_]:
         """For each record of a list's source whether a claim names what it leads to itself."""
@@ -94,6 +123,13 @@ class RowClasses:
         """What tells records of a list apart, a column each."""
         for link in self._links_of(screen, part):
             yield from self._by_link(link, records, deep)
+            another = _carried_for_another(self.app, link)
+            if isinstance(another, FromConstant):
+                keys = records.keys.to_list()
+                yield np.array([same_value(each, another.constant) for each in keys], np.int64)
+            elif another is not None and not (deep and isinstance(another, FromPosition)):
+                # Which rows are what they open, only the list itself can say.
+                yield np.arange(len(records))
         yield from self._named_below(screen, part, records, DEEP)
 
     def _named_below(
@@ -150,19 +186,24 @@ class RowClasses:
             if of == part:
                 yield from self._marked(button, records, key)
         for link in self._links_of(screen, part):
-            carried = {e.parameter: e.field for e in link.arguments if isinstance(e, FromField)}
-            for name, field in carried.items():
-                yield from self._equal(records, field, self._arguments.get(name, frozenset()))
-            target = app.screens.get(link.to)
-            if isinstance(target, DetailScreen) and carried.get(target.key) == key:
-                for button in app.buttons.get(target.id, {}).values():
-                    yield from self._marked(button, records, key)
-                for (of, on, _), other in app.links.items():
-                    if of == target.id and on in ("button", "fact"):
-                        for each in other.arguments:
-                            if isinstance(each, FromField):
-                                named = self._arguments.get(each.parameter, frozenset())
-                                yield from self._equal(records, each.field, named)
+            yield from self._by_opening(link, records)
+
+    def _by_opening(self, link: Link, records: Records) -> Iterator[NDArray[Any]]:
+        """Which records a claim names by what is carried, or by what their detail does."""
+        app, key = self.app, records.source.key
+        carried = {e.parameter: e.field for e in link.arguments if isinstance(e, FromField)}
+        for name, field in carried.items():
+            yield from self._equal(records, field, self._arguments.get(name, frozenset()))
+        target = app.screens.get(link.to)
+        if isinstance(target, DetailScreen) and carried.get(target.key) == key:
+            for button in app.buttons.get(target.id, {}).values():
+                yield from self._marked(button, records, key)
+            for (of, on, _), other in app.links.items():
+                if of == target.id and on in ("button", "fact"):
+                    for each in other.arguments:
+                        if isinstance(each, FromField):
+                            named = self._arguments.get(each.parameter, frozenset())
+                            yield from self._equal(records, each.field, named)
 
     def _marked(self, button: Button, records: Records, key: str) -> Iterator[NDArray[Any]]:
         if isinstance(button.does, Mark):
@@ -188,6 +229,7 @@ class RowClasses:
         for name, field in carried.items():
             yield self._filled(records, field, self._leads_to(target, name, key_of.get(name, "")))
         if isinstance(target, DetailScreen | FormScreen):
+            yield from self._by_required(target, records)
             same = carried.get(target.key) == records.source.key
             if target.source == records.source.id and same:
                 yield from self._by_own_links(target, records)
@@ -201,11 +243,14 @@ class RowClasses:
         return key_of
 
     def _by_own_links(self, target: Screen, records: Records) -> Iterator[NDArray[Any]]:
-        """What the links of a detail take of its own record."""
-        for (screen, on, _), link in self.app.links.items():
+        """What the links of a detail take of its own record, and what stands where they lead."""
+        for (screen, on, part), link in self.app.links.items():
             to = self.app.screens.get(link.to)
             if screen != target.id or on not in ("button", "fact") or to is None:
                 continue
+            yield from self._by_required(to, records)
+            if on == "fact":
+                yield self._filled(records, part, "")
             for each in link.arguments:
                 if isinstance(each, FromField):
                     key_of = next((p.key_of for p in to.parameters if p.name == each.parameter), "")
@@ -213,13 +258,23 @@ class RowClasses:
                         records, each.field, self._leads_to(to, each.parameter, key_of)
                     )
 
+    def _by_required(self, target: Screen, records: Records) -> Iterator[NDArray[Any]]:
+        """For a form of these records which of the fields that it requires are empty."""
+        if isinstance(target, FormScreen) and target.source == records.source.id:
+            for field in target.fields:
+                if field.required:
+                    yield self._filled(records, field.field, "")
+
     def _by_nested(
         self, target: Screen, carried: dict[str, str], records: Records, deep: int
     ) -> Iterator[NDArray[Any]]:
         """Which classes of rows the nested lists of the target hold."""
         for part, nested, key, field in self._lists_below(target.id, carried, records):
             codes = self._codes_of(target.id, part, nested, deep - 1)
-            for number in np.unique(codes)[:MOST]:
+            numbers = np.unique(codes)
+            if len(numbers) > MOST:
+                self.left_out[target.id, part] = len(numbers) - MOST
+            for number in numbers[:MOST]:
                 values = nested.frame[key].filter(pl.Series(codes == number))
                 yield _is_in(records.frame[field], values)
 
@@ -238,11 +293,23 @@ class RowClasses:
         return codes
 
 
+def _carried_for_another(app: WiredApp, link: Link) -> Argument | None:
+    """What a row carries as the key of a record of its own source that no field of it holds."""
+    target, of = app.screens.get(link.to), app.listings.get(link.trigger.screen, {})
+    part = app.part_of(link.trigger) if link.trigger.on in ("row", "action") else None
+    if not isinstance(target, DetailScreen | FormScreen) or part not in of:
+        return None
+    carried = next((each for each in link.arguments if each.parameter == target.key), None)
+    is_own = target.source != of[part].source or isinstance(carried, FromField | FromRecord)
+    return None if is_own else carried
+
+
 def _numbered(columns: Iterator[NDArray[Any]], count: int) -> Codes:
     """One number for each row, the same where all columns are."""
     codes = np.zeros(count, dtype=np.int64)
     for column in columns:
-        codes = np.unique(codes * KINDS + column, return_inverse=True)[1].reshape(-1)
+        _, column = np.unique(column, return_inverse=True)
+        codes = np.unique(codes * len(codes) + column, return_inverse=True)[1].reshape(-1)
     return codes
 
 

@@ -4,11 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from msgspec.structs import replace
+
 from cadena.engine import events as do
 from cadena.engine.rules.addresses import address_of
 from cadena.engine.rules.display import base_length
 from cadena.engine.session import Entry, Session
 from cadena.engine.step import start, step
+from cadena.engine.wired import WiredApp
+from cadena.model.listing import Mark
+from cadena.model.values import Value
+from cadena.runs.possible import every_row, possible
 from cadena.runs.prove.explore import Explored
 from cadena.runs.prove.found import Found
 from cadena.runs.walks.walk import Expected
@@ -39,22 +45,17 @@ def drafts(session: Session) -> dict[tuple[str, str], tuple[str, ...]]:
 def _ended(explored: Explored, state: int, session: Session) -> Iterator[Found]:
     """Ended by the system and restored: the chain, its drafts and what is read are as before."""
     app = explored.app
-    number, shape = explored.key.chain(session)
+    number = explored.key.chain(session)[0]
     read = explored.key.values_of(session)
     if not explored.once("ended", number, read):
         return
-    ended, notes, _ = step(app, session, do.Kill())
-    size = notes[0].data.get("bytes", 0)
-    most = app.app.platform.saved_most
-    if size > most:
-        what = f"{size} bytes are saved, and {most} is the limit"
-        expect = Expected(saved_most=most)
-        yield Found("saved size", "platform.saved_most", what, None, state, (do.Kill(),), expect)
+    ended, *_ = step(app, session, do.Kill())
+    yield from _saved_size(explored, state, session)
     back, *_ = step(app, ended, do.Restore())
     tail = (do.Kill(), do.Restore())
     if back.section != session.section:
         where, what = f"sections[{session.section}].keep", "another section is shown"
-    elif explored.key.chain(back)[1] != shape:
+    elif not _is_shown_again(session.entries, back.entries):
         had, has = drafts(session), drafts(back)
         if chain_of(back.entries) != chain_of(session.entries):
             where = f"sections[{session.section}].keep"
@@ -74,6 +75,77 @@ def _ended(explored: Explored, state: int, session: Session) -> Iterator[Found]:
     yield Found("ended", where, what, None, state, tail, ())
 
 
+def _saved_size(explored: Explored, state: int, session: Session) -> Iterator[Found]:
+    """More is saved than should be: at once, or once so many of the rows shown are marked."""
+    app, most = explored.app, explored.app.app.platform.saved_most
+    size = _size_saved(app, session)
+    if explored.most_marked is None:
+        marked = replace(session, values={**session.values, **_all_marked(app)})
+        explored.most_marked = _size_saved(app, marked) - size
+    could_be = size + explored.most_marked
+    after, tail = session, list[do.Event]()
+    for each in _marks_on_display(app, session) if size <= most < could_be else ():
+        after, *_ = step(app, after, each)
+        tail.append(each)
+        size = _size_saved(app, after)
+        if size > most:
+            break
+    if could_be > most:
+        # Marked elsewhere as well it could be more: where that is not seen, it is not decided.
+        what = f"{max(size, most + 1)} bytes are saved, and {most} is the limit"
+        where = "platform.saved_most" if size > most else "values"
+        expect = Expected(saved_most=most)
+        yield Found("saved size", where, what, None, state, (*tail, do.Kill()), expect)
+
+
+def _marks_on_display(app: WiredApp, session: Session) -> Iterator[do.Event]:
+    """The marks that rows on display offer and that are not set."""
+    for event, _ in possible(app, session, every_row):
+        if isinstance(event, do.Act):
+            does = app.actions[event.screen][event.action][1].does
+            if isinstance(does, Mark):
+                marked = session.values.get(does.value)
+                if event.key not in (marked if isinstance(marked, tuple) else ()):
+                    yield event
+
+
+def _size_saved(app: WiredApp, session: Session) -> int:
+    """How many bytes are saved when the system ends the app now, its lists apart."""
+    entries = tuple(
+        replace(each, view=replace(each.view, scroll=None, across={}, marker={}, last={}))
+        for each in session.entries
+    )
+    plain = session.with_entries(entries)
+    size: int = step(app, plain, do.Kill()).notes[0].data["bytes"]
+    return size
+
+
+def _all_marked(app: WiredApp) -> dict[str, Value]:
+    """The app-wide lists that rows and records are marked in, with all there are."""
+    marked: dict[str, Value] = {}
+    for name, screen in app.screens.items():
+        own = getattr(screen, "source", "") or app.listings[name][""].source
+        buttons = [(own, each) for each in app.buttons[name].values()]
+        for part, each in app.actions[name].values():
+            buttons.append((app.listings[name][part].source, each))
+        for source, each in buttons:
+            if isinstance(each.does, Mark) and source in app.as_read:
+                keys = tuple(app.as_read[source].keys)
+                marked[each.does.value] = (*marked.get(each.does.value, ()), *keys)  # type: ignore[misc]
+    return marked
+
+
+def _is_shown_again(before: tuple[Entry, ...], after: tuple[Entry, ...]) -> bool:
+    """Whether the same screens are open for the same, with something typed where there was; what
+    a rule opened may be opened anew for another row."""
+    return len(before) == len(after) and all(
+        was.screen == now.screen
+        and (was.by == "rule" or was.arguments == now.arguments)
+        and bool(was.view.draft) == bool(now.view.draft)
+        for was, now in zip(before, after, strict=True)
+    )
+
+
 def _address(explored: Explored, state: int, session: Session) -> Iterator[Found]:
     """The address of the deepest screen, visited from a fresh start, leads to it."""
     app = explored.app
@@ -82,10 +154,10 @@ def _address(explored: Explored, state: int, session: Session) -> Iterator[Found
     index = len(session.entries) - 1
     entry = session.entries[index]
     key = explored.key.chain(session)[0]
-    if not explored.once("address", key):
+    if not explored.once("address", key, session.window):
         return
     address = address_of(app, session, index)
-    if address is None or not explored.once("address of", address):
+    if address is None or not explored.once("address of", address, session.window):
         return
     begun, _ = start(app, session.window)
     after, *_ = step(app, begun, do.Visit(address=address))

@@ -30,7 +30,8 @@ from cadena.engine.wired import WiredApp
 from cadena.model.app import NamedWindow
 from cadena.model.problem import Problem
 from cadena.model.windows import windows_of
-from cadena.runs.prove.prove import Answered, Proof, acting, claims_of
+from cadena.runs.prove.moves import acting
+from cadena.runs.prove.prove import Answered, Proof, claims_of
 from cadena.runs.walks.walk import Walk, not_held
 
 VIEWS: Final = ("claims", "walks", "what was reached")
@@ -166,7 +167,7 @@ class ProveStage(QWidget):
         """What buttons and rows do beside opening, where their screens are."""
         offered = set().union(*(each.actions for each in proof.reached))
         for screen in self.document.app.screens:
-            for name in acting(self.document.wired, screen.id):
+            for name, _ in acting(self.document.wired, screen.id):
                 cells = []
                 for column in proof.columns:
                     is_open = any(screen.id in e.screens.get(column, ()) for e in proof.reached)
