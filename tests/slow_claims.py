@@ -278,6 +278,18 @@ def order(all_: Everything) -> Told:
                     yield all_.depths[way.state] + 2
 
 
+def root(all_: Everything) -> Told:
+    (section,) = all_.app.sections.values()
+    at_root = {
+        at
+        for at, session in enumerate(all_.sessions)
+        if session.entries[0].screen == section.root
+        and any(pane.entry == 0 for pane in display_of(all_.app, session).shown)
+    }
+    leads = all_.leading_to(at_root)
+    yield from (depth for at, depth in enumerate(all_.depths) if at not in leads)
+
+
 def _followed(all_: Everything) -> Iterator[Way]:
     """The ways by a link, as far as they lead to a screen of the section."""
     for way in all_.ways:
@@ -302,6 +314,7 @@ SLOW: Final[dict[str, Callable[[Everything], Told]]] = {
     "saved size": saved_size,
     "second tap": second_tap,
     "order": order,
+    "root": root,
 }
 
 

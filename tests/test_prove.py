@@ -80,7 +80,7 @@ def test_every_claim_holds_everywhere_of_the_demo() -> None:
     assert set(answers(proof).values()) == {"holds everywhere"}, in_words("Cresta", proof)
     assert proof.whole
     assert proof.states > 2_000
-    assert len(proof.claims) == len(CLAIMS) == 17
+    assert len(proof.claims) == len(CLAIMS) == 18
     assert not proof.undecided
     assert not any(each.unconfirmed for each in proof.reached)
 
@@ -468,3 +468,36 @@ def test_a_button_that_leads_nowhere_is_found_and_breaks_the_claim() -> None:
     better = check_mend.mended(model, types, finding)
     assert better is not None
     assert "leads-nowhere" not in {each.code for each in read_through(better, app.as_read)}
+
+
+def test_a_root_that_is_replaced_for_good_is_found_proven_and_mended() -> None:
+    model = with_link(small_app(), "open", how="replace")
+    app = WiredApp(model, small_records(4))
+    (finding,) = [e for e in read_through(model, app.as_read) if e.code == "root-replaced"]
+    assert finding.where == "links[open].how"
+    proof = prove(app)
+    (cause, *_) = claim(proof, "root")
+    assert cause.where == "links[open]"
+    assert fails(app, cause)
+    types = {name: each.types for name, each in app.as_read.items()}
+    by_cause, by_finding = mended(model, types, cause), check_mend.mended(model, types, finding)
+    assert by_cause is not None
+    assert by_cause.app == by_finding == with_link(model, "open", how="push")
+    assert answers(prove(WiredApp(by_cause.app, app.as_read)))["root"] == "holds everywhere"
+
+
+def test_a_root_that_something_leads_back_to_is_no_finding() -> None:
+    model = with_link(small_app(), "open", how="replace")
+    back = Link(id="back", trigger=model.links[2].trigger, to="huts", how="replace")
+    model = replace(model, links=tuple(back if e.id == "book" else e for e in model.links))
+    app = WiredApp(model, small_records(4))
+    assert "root-replaced" not in {each.code for each in read_through(model, app.as_read)}
+    assert answers(prove(app))["root"] == "holds everywhere"
+
+
+def test_what_was_not_looked_at_to_its_end_breaks_no_claim_to_reach() -> None:
+    own = OwnClaim(id="own", says="can reach", so=Situation(arguments={"room": 3}))
+    app = WiredApp(replace(small_app(), claims=(own,)), small_records(4))
+    assert answers(prove(app))["own"] == "holds everywhere"
+    early = answers(prove(app, Limits(depth=1)))
+    assert early["own"] == early["root"] == "holds to depth"

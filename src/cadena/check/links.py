@@ -32,6 +32,7 @@ from cadena.model.edits.wiring import (
     without_argument,
 )
 from cadena.model.find import by_id
+from cadena.model.screen_depths import steps_in
 from cadena.model.screen_parts import elements_of, listings, slots_of, triggers
 from cadena.model.values import Unfit, carry, fits, words
 from cadena.records.records import Records
@@ -64,7 +65,27 @@ def link_findings(app: App, records: Mapping[str, Records], link: Link) -> Itera
         )
         return
     yield from _carried_findings(app, records, link, target)
+    yield from _root_findings(app, link)
     yield from _pair_findings(app, link, target, where)
+
+
+def _root_findings(app: App, link: Link) -> Iterator[Finding]:
+    """A root that is replaced can be come to again."""
+    root = link.trigger.screen
+    if link.how != "replace" or link.to == root or root in steps_in(app, link.to):
+        return
+    for section in app.sections:
+        if section.root == root:
+            yield _finding(
+                link,
+                "root-replaced",
+                "breaks",
+                f"links[{link.id}].how",
+                f"{link.to} takes the place of {root}, and nothing leads back to it",
+                f"{section.title or section.id} never shows {root} again until the app is left",
+                "push it, or link back to the root",
+            )
+            return
 
 
 def _carried_findings(
@@ -271,6 +292,11 @@ def _with_pairs_that_are(app: App, types: Types, finding: Finding) -> App | None
     return with_link(app, replace(link, transition=replace(link.transition, pairs=kept)))
 
 
+def _pushed(app: App, types: Types, finding: Finding) -> App | None:
+    link = by_id(app.links, finding.subject.name)
+    return None if link is None else with_link(app, replace(link, how="push"))
+
+
 def _with_target(app: App, types: Types, finding: Finding) -> App | None:
     link = by_id(app.links, finding.subject.name)
     try:
@@ -286,6 +312,7 @@ MENDS: Final[Mapping[str, Mend]] = {
     "pair-missing": _with_pairs_that_are,
     "position-carried": _with_argument,
     "record-carried": _with_argument,
+    "root-replaced": _pushed,
     "screen-missing": _with_target,
     "trigger-missing": without_its_link,
 }

@@ -57,6 +57,7 @@ CLAIMS: Final = (
     Claim("saved size", "Saved state stays below its limit"),
     Claim("second tap", "A second tap adds nothing"),
     Claim("order", "Resizing before or after opening gives the same"),
+    Claim("root", "From everywhere, the root of a section can be reached again"),
 )
 PRESSED: Final = (do.Choose, do.Press, do.Act, do.OpenFact, do.Save)
 

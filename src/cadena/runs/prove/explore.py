@@ -93,6 +93,7 @@ class Explored:
         self.depth = 0
         self.steps = 0
         self.most_marked: int | None = None
+        self.at_root: set[int] = set()
         self.known_once: set[object] = set()
         self._numbers: dict[tuple[object, ...], int] = {}
         self._waiting: deque[tuple[int, Session]] = deque()

@@ -51,6 +51,8 @@ def _of_link(app: App, types: Types, cause: Cause, link: Link) -> Mended | None:
     if cause.claim in ("copy", "grows"):
         made = with_link(app, replace(link, if_open="go back to it"))
         return Mended(made, f"Go back to {link.to} where it is open")
+    if cause.claim == "root" and link.how == "replace":
+        return Mended(with_link(app, replace(link, how="push")), f"Push {link.to} instead")
     if cause.claim == "after saving":
         return Mended(without_link(app, link.id), "Go back after saving")
     target = by_id(app.screens, link.to)

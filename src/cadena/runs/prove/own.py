@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections import deque
 from collections.abc import Iterator
 from typing import Final, NamedTuple
 
@@ -15,7 +14,7 @@ from cadena.model.claims import OwnClaim, Situation
 from cadena.runs.prove.explore import CHANGED, Edge, Explored
 from cadena.runs.prove.found import Found
 from cadena.runs.prove.state_key import screens_of_section
-from cadena.runs.prove.tables import backs_to_leave
+from cadena.runs.prove.tables import backs_to_leave, leading_to
 from cadena.runs.walks.situation import holds
 from cadena.runs.walks.walk import Expected
 
@@ -124,11 +123,12 @@ class Own:
         """From where what is claimed cannot be reached; what only another section may lead to is
         kept until all are known."""
         goals = self.goals[claim.id]
-        leads = _leading_to(explored, goals)
+        leads = leading_to(explored, goals)
         others = _others(explored, claim)
         stays = {at for at, shape in enumerate(explored.shapes) if shape >= 0}
-        cannot = set(self.when[claim.id]) - leads
-        out = _leading_to(explored, _ways_out(explored)) if others else set()
+        # What was not looked at to its end may yet lead there.
+        cannot = set() if explored.unfinished else set(self.when[claim.id]) - leads
+        out = leading_to(explored, _ways_out(explored)) if others else set()
         for state in sorted(cannot - out)[:1]:
             yield self._broken(explored, claim, state, expected_of(claim.so))
         found = [
@@ -209,18 +209,3 @@ def _ways_out(explored: Explored) -> list[int]:
         for state, by, to in edges
         if to >= 0 and explored.move_of[by].sort == "away" and explored.shapes[state] >= 0
     ]
-
-
-def _leading_to(explored: Explored, goals: list[int]) -> set[int]:
-    """The states from which a person can come to one of some others."""
-    before: dict[int, list[int]] = {}
-    for state, by, to in zip(explored.of, explored.by, explored.to, strict=True):
-        if to >= 0 and explored.move_of[by].sort != "window":
-            before.setdefault(to, []).append(state)
-    found, waiting = set(goals), deque(goals)
-    while waiting:
-        for each in before.get(waiting.popleft(), ()):
-            if each not in found:
-                found.add(each)
-                waiting.append(each)
-    return found

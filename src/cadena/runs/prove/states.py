@@ -8,7 +8,7 @@ from msgspec.structs import replace
 
 from cadena.engine import events as do
 from cadena.engine.rules.addresses import address_of
-from cadena.engine.rules.display import base_length
+from cadena.engine.rules.display import base_length, display_of
 from cadena.engine.session import Entry, Session
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
@@ -22,7 +22,12 @@ from cadena.runs.walks.walk import Expected
 
 def judged_at_start(explored: Explored, state: int, session: Session) -> Iterator[Found]:
     """What a state breaks of the claims that are about one state, tried by itself."""
-    if session.section != explored.section or session.slid or session.changes:
+    if session.section != explored.section:
+        return
+    shown = {e.entry for e in display_of(explored.app, session).shown}
+    if session.entries[0].screen == explored.app.sections[session.section].root and 0 in shown:
+        explored.at_root.add(state)
+    if session.slid or session.changes:
         return
     yield from _ended(explored, state, session)
     yield from _address(explored, state, session)

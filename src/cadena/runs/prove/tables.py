@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections import deque
+from collections.abc import Iterable, Iterator
 from typing import NamedTuple
 
 from cadena.engine import events as do
@@ -44,6 +45,8 @@ def judged_by_table(explored: Explored) -> Iterator[Found]:
     yield from _undoes(explored, ways)
     yield from _turning(explored, ways)
     yield from _order(explored, ways)
+    # What was not looked at to its end may yet lead there.
+    yield from () if explored.unfinished else _root(explored)
 
 
 def backs_to_leave(explored: Explored, ways: Ways | None = None) -> list[int]:
@@ -136,3 +139,31 @@ def _order(explored: Explored, ways: Ways) -> Iterator[Found]:
             tail = (*explored.taken[there], *explored.taken[by])
             other = (*explored.taken[by], *explored.taken[last[1]])
             yield Found("order", where, what, column, state, tail, other)
+
+
+def leading_to(explored: Explored, goals: Iterable[int]) -> set[int]:
+    """The states from which a person can come to one of some others."""
+    before: dict[int, list[int]] = {}
+    for state, by, to in zip(explored.of, explored.by, explored.to, strict=True):
+        if to >= 0 and explored.move_of[by].sort != "window":
+            before.setdefault(to, []).append(state)
+    found, waiting = set(goals), deque(goals)
+    while waiting:
+        for each in before.get(waiting.popleft(), ()):
+            if each not in found:
+                found.add(each)
+                waiting.append(each)
+    return found
+
+
+def _root(explored: Explored) -> Iterator[Found]:
+    """The root of the section is on display again, without leaving the app."""
+    leads = leading_to(explored, explored.at_root)
+    for state, shape in enumerate(explored.shapes):
+        if shape >= 0 and state not in leads:
+            link = explored.move_of[explored.through[state]].link
+            where = f"sections[{explored.section}]" if link is None else f"links[{link.id}]"
+            root = explored.app.sections[explored.section].root
+            what = f"nothing leads back to {root} from there"
+            expect = Expected(shows=(root,))
+            yield Found("root", where, what, explored.column(state), state, (), expect)
