@@ -7,7 +7,7 @@ from typing import Final
 
 from msgspec.structs import replace
 
-from cadena.check.finding import Finding, Mend, Subject, Weight, without_its_link
+from cadena.check.finding import Finding, Mend, Subject, Weight, first_few, without_its_link
 from cadena.model.app import (
     App,
     Argument,
@@ -34,7 +34,7 @@ from cadena.model.edits.wiring import (
 from cadena.model.find import by_id
 from cadena.model.screen_depths import steps_in
 from cadena.model.screen_parts import elements_of, listings, slots_of, triggers
-from cadena.model.values import Unfit, carry, fits, words
+from cadena.model.values import Unfit, Value, carry, fits, shown, words
 from cadena.records.records import Records
 
 
@@ -195,6 +195,20 @@ def _argument_findings(
         )
     elif not argument.convert and not fits(have, parameter.type):
         yield _unfit(link, parameter, f"{_from(argument)} ({have})", where)
+    elif isinstance(argument, FromField) and not fits(have, parameter.type):
+        source = source_of(app, link.trigger)
+        values = [] if source is None else records[source.id].frame[argument.field].unique()
+        wrong = sorted(shown(each) for each in values if not _carries(each, parameter.type))
+        if wrong:
+            yield _unfit(link, parameter, f"{_from(argument)}, such as {first_few(wrong)},", where)
+
+
+def _carries(value: Value | None, kind: str) -> bool:
+    """Whether a value can be converted to a type; none is for other checks."""
+    try:
+        return value is None or carry(value, kind, convert=True) is not None
+    except Unfit:
+        return False
 
 
 def _unfit(link: Link, parameter: Parameter, came: str, where: str) -> Finding:

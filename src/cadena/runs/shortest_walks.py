@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from typing import Final, NamedTuple
 
 from cadena.engine import events as do
+from cadena.engine.rules.display import display_of
 from cadena.engine.session import Session, Window
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
@@ -54,7 +55,7 @@ def ways(app: WiredApp, window: Window) -> dict[str, Way]:
                 found[last] = way
                 yield way
             if section.root not in found:
-                found[section.root] = way._replace(beyond=len(way.session.entries) - 1)
+                found[section.root] = _at_root(app, way)
 
     def beyond(way: Way) -> Iterator[Way]:
         screen = way.session.entries[-1].screen
@@ -71,6 +72,16 @@ def ways(app: WiredApp, window: Window) -> dict[str, Way]:
     for _ in nearest_first(roots(), beyond, lambda way: way.session.entries[-1].screen):
         pass
     return found
+
+
+def _at_root(app: WiredApp, way: Way) -> Way:
+    """The way to a root that a rule has opened something on: gone back to where it is covered."""
+    beyond = len(way.session.entries) - 1
+    back = _taken(app, way, (do.Back(),) * beyond)
+    shown = {each.entry for each in display_of(app, way.session).shown}
+    if 0 in shown or back is None or len(back.session.entries) != 1:
+        return way._replace(beyond=beyond)
+    return back
 
 
 def nearest(found: dict[str, Way], screens: int | None) -> dict[str, Way]:

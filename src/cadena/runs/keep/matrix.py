@@ -279,7 +279,8 @@ def asked_of(app: WiredApp, piece: Piece, disturbance: str, before: Session, not
 def _asked_when_gone(piece: Piece, notes: Notes) -> Asked:
     """A row in view moves on to the one in its place; screens go as they say (8)."""
     if piece.kind == "value":
-        return "keep"
+        # A link that sets it may have been followed by a rule.
+        return "move on" if any(each.kind == "opened" for each in notes) else "keep"
     has_gone = any(each.kind in ("moved on", "closed") for each in notes)
     return "move on" if piece.kind == "scroll" or has_gone else "keep"
 

@@ -275,7 +275,9 @@ def _may_move(
     at = before.rows.index_of(key)
     if listed.rows.index_of(key) is None and at is not None:
         heir = listed.rows.key_at(min(at, len(listed.rows) - 1))
-        return now.first == heir or (is_at_end and now.touches(heir))
+        lay, lies = of.seen and of.seen.extent(key), now.extent(heir)
+        is_in_its_place = lay and lies and abs(lay[0] - lies[0]) < NEAR
+        return bool(is_in_its_place) or now.first == heir or (is_at_end and now.touches(heir))
     is_in_closed_group = now.extent(key) is None
     return is_in_closed_group or (is_at_end and now.touches(key))
 

@@ -110,7 +110,8 @@ def _chosen(app: WiredApp, way: Way, index: int, pieces: tuple[Piece, ...]) -> I
     for event, _ in on_screen(app, way.session, index, second) if chosen else ():
         if isinstance(event, do.Choose) and event.list in chosen:
             gone = after(app, way, (event,))
-            yield Stand(gone, way.session.section, index, (chosen[event.list],))
+            if gone.events != way.events:
+                yield Stand(gone, way.session.section, index, (chosen[event.list],))
 
 
 def second(listed: Listed) -> Iterator[Scalar]:
@@ -120,10 +121,12 @@ def second(listed: Listed) -> Iterator[Scalar]:
 
 
 def after(app: WiredApp, way: Way, events: tuple[do.Event, ...]) -> Way:
-    session = way.session
+    """The way with more events; what is refused is no step of it."""
+    session, done = way.session, way.events
     for event in events:
-        session, *_ = step(app, session, event)
-    return way._replace(events=(*way.events, *events), session=session)
+        session, _, refused = step(app, session, event)
+        done = done if refused else (*done, event)
+    return way._replace(events=done, session=session)
 
 
 def _prepared(app: WiredApp, way: Way, pieces: tuple[Piece, ...]) -> Way:
