@@ -60,6 +60,8 @@ from kit_traces import ROOT
 CRESTA = DEMO / "cresta"
 BY_HAND = Path(__file__).parent / "by_hand"
 NODE_MODULES = ROOT / ".venv" / "node" / "node_modules"
+ESCAPE = "\ue00c"
+"""The key, as W3C WebDriver names it."""
 WALKS = int(os.environ.get("CADENA_DRIVEN_WALKS", 0))
 """Random walks that are driven in the long form, beside all of the demo in all windows."""
 
@@ -499,6 +501,16 @@ def test_the_browsers_own_back_leaves_where_the_app_does(page: Browser) -> None:
     page.run("window.here = true")
     page.back()
     until(lambda: page.run("return !document.querySelector('[data-pane]') || !window.here"))
+
+
+def test_back_and_escape_close_an_open_menu_and_nothing_else(page: Browser) -> None:
+    """Rule 4.0."""
+    for closes in (page.back, lambda: page.type(ESCAPE)):
+        page.press(page.element("return document.querySelector('[aria-haspopup=\"menu\"]')"))
+        until(lambda: page.run("return Boolean(document.querySelector('[role=\"menu\"]'))"))
+        closes()
+        until(lambda: page.run("return !document.querySelector('[role=\"menu\"]')"))
+        assert shown(page, "huts")
 
 
 def test_a_reload_comes_back_and_a_new_tab_starts_cold(page: Browser) -> None:

@@ -10,8 +10,10 @@ from msgspec.structs import replace
 from builders import POCKET, SLATE, Run, small_app, with_screen
 from cadena.engine import events as do
 from cadena.engine.layout.column import column_of
+from cadena.engine.rules.back import back_label
 from cadena.engine.rules.lists import across_of, chosen_row
 from cadena.engine.session import Window, sized
+from cadena.engine.step import step
 from cadena.model.app import AppValue, FromArgument, FromValue, Link, Trigger
 from cadena.model.blocks import HeadingBlock, PageBlock
 from cadena.scene.lay_out import lay_out
@@ -115,6 +117,26 @@ def test_the_menu_of_a_row_closes_with_whatever_is_done_next() -> None:
     assert texts(run, "menu item") == ["Change", "Remove", "Drop", "Mark"]
     assert len(texts(run(do.Wait(ms=10)), "menu item")) == 4
     assert texts(run(do.Scroll(by=0)), "menu item") == []
+
+
+@pytest.mark.parametrize("closes", [do.Back(), do.PressOutside(), do.CloseMenu()])
+def test_an_open_menu_closes_first_and_nothing_else_happens(closes: do.Event) -> None:
+    """Rule 4.0."""
+    run = stays()
+    before = run.session
+    run(do.OpenMenu(key=1), closes)
+    assert run.session == replace(before, focus=run.session.focus)
+    assert run.session.phase == "running"
+    assert run(do.Back()).session.phase == "left"
+
+
+def test_what_back_says_is_told_as_if_no_menu_were_open() -> None:
+    """Rule 4.0."""
+    run = Run(small_app(), POCKET).choose("h1")
+    said = back_label(run.app, run.session)
+    opened = replace(run.session, sections_open=True)
+    assert said == back_label(run.app, opened) == "Huts"
+    assert step(run.app, opened, do.Back()).session == run.session
 
 
 def test_rows_are_handed_out_with_a_note() -> None:

@@ -10,14 +10,18 @@ from typing import Any
 
 import msgspec
 import pytest
+from msgspec.structs import replace
 
 from builders import DEMO, demo
 from cadena.deliver.described import described, records_of
 from cadena.deliver.web_app import web_app
 from cadena.engine import events as do
 from cadena.engine.step import start, step
+from cadena.engine.wired import WiredApp
+from cadena.model.app import Pair, Transition
 from cadena.runs.walks.trace import to_line, trace_line
 from cadena.runs.walks.walk import parse_window, read_walk
+from cadena.scene.flights import came_by, waits
 from kit_traces import KIT, NODE, ROOT, difference, needs_node, traced
 from random_runs import random_run
 
@@ -74,6 +78,46 @@ def test_an_address_that_is_written_badly_leads_where_the_engine_leads() -> None
     run = {**given("tour.360x780.jsonl"), "events": json.loads(msgspec.json.encode(events))}
     (lines,) = traced([run])
     assert [difference(*each) for each in zip(wanted, lines, strict=True)] == [None] * 6
+
+
+@needs_node
+@pytest.mark.parametrize("size", ["360x780", "1280x800"])
+@pytest.mark.parametrize("how", ["push", "beside", "modal", "popover"])
+def test_12_the_kit_flies_what_the_engine_flies(size: str, how: Any) -> None:
+    """From rows and tiles, into screens and layers, there and back; a long delay included."""
+    app = demo().app
+    moves = Transition(
+        pairs=(Pair(slot="title", element="title"),),
+        duration=200,
+        fades={"rooms": 90, "name": 900, "title": 0},
+    )
+    link = replace(next(e for e in app.links if e.id == "huts-to-hut"), how=how, transition=moves)
+    saved = replace(next(e for e in app.links if e.trigger.screen == "saved"), transition=moves)
+    app = replace(app, links=tuple({each.id: each for each in (*app.links, link, saved)}.values()))
+    wired, window = WiredApp(app, demo().as_read), parse_window(size)
+    events: list[do.Event] = [
+        do.Act(screen="huts", key="mor", action="keep"),
+        *(do.Choose(screen="huts", key="alp"), do.Back(), do.Turn(), do.Turn()),
+        *(do.Choose(screen="huts", key="mor"), do.Press(button="book"), do.Back(), do.Back()),
+        *(do.Wake(), do.GoTo(section="saved"), do.Choose(screen="saved", key="mor"), do.Back()),
+    ]
+    session, _ = start(wired, window)
+    wanted: list[Any] = []
+    for event in events:
+        before = session
+        session, *_ = step(wired, session, event)
+        came = came_by(wired, before, session)
+        told = came and came.link.transition and waits(came.link.transition)
+        wanted.append(came and [came.link.id, came.row.key, came.at, came.forth, told])
+    run = {
+        **{**given(f"tour.{size}.jsonl"), "app": described(wired)},
+        "events": json.loads(msgspec.json.encode(events)),
+        "flights": True,
+    }
+    (lines,) = traced([run])
+    flown = lines[-len(events) :]
+    assert flown == json.loads(msgspec.json.encode(wanted))
+    assert any(flown) or (size == "1280x800" and how in ("push", "beside"))
 
 
 @needs_node

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -16,6 +18,7 @@ from builders import (
     session_of,
     small_app,
     small_records,
+    with_arrangement,
     with_link,
     with_screen,
 )
@@ -24,7 +27,8 @@ from cadena.engine.layout.measure import plain_measure
 from cadena.engine.session import sized
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
-from cadena.model.app import FromConstant, Parameter, Trigger
+from cadena.model.app import AppValue, FromConstant, Parameter, Trigger
+from cadena.model.listing import Button, Mark, RemoveRecord
 from cadena.model.screen_depths import steps_in, unreached
 from cadena.scene.board.board import lay_out_board
 from cadena.scene.lay_out import lay_out
@@ -235,3 +239,33 @@ def test_a_title_too_long_for_the_middle_takes_the_room_that_is_free() -> None:
         (box,) = [each for each in boxes if each.kind == "title centred"]
         wide[box.text] = box.width
     assert wide["Engine service log of the year"] > wide["Short"]
+
+
+def test_3_3_a_list_over_the_detail_has_a_control_that_slides_it() -> None:
+    run = Run(with_arrangement(small_app(), "one", over=True)).choose("h1")
+    (slide,) = [box for box in scene_of(run).boxes if box.kind == "slide"]
+    assert slide.name == "Show the list"
+    assert slide.does is not None
+    scene = scene_of(run(slide.does))
+    assert run.session.slid
+    assert not [box for box in scene.boxes if box.kind == "slide"]
+    assert not [box for box in scene_of(Run().choose("h1")).boxes if box.kind == "slide"]
+
+
+@pytest.mark.parametrize("layout", ["grid", "strip"])
+@pytest.mark.parametrize("picture", ["", "picture"])
+def test_the_actions_of_a_row_are_offered_on_tiles_as_well(layout: Any, picture: str) -> None:
+    rows = small_app().screens[0].rows
+    made = replace(rows, layout=layout, row=replace(rows.row, picture=picture))
+    marks = (
+        Button(id="keep", label="Keep", does=Mark(value="kept"), on_row=True),
+        Button(id="drop", label="Drop", does=RemoveRecord()),
+    )
+    app = with_screen(small_app(), "huts", rows=replace(made, actions=marks))
+    run = Run(replace(app, values=(AppValue(id="kept", type="list of text"),)))
+    more = [box for box in scene_of(run).boxes if box.kind == "more"]
+    assert [box.key for box in more][:2] == ["h0", "h1"]
+    opens = more[1].does
+    assert opens is not None
+    assert texts(scene_of(run(opens)), "menu item") == ["Keep", "Drop"]
+    assert run(do.Act(screen="huts", key="h1", action="keep")).session.values == {"kept": ("h1",)}

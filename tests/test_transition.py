@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
-import pytest
+from typing import Any
 
-from builders import DESK, POCKET, Run, demo, small_app, with_link
+import pytest
+from msgspec.structs import replace
+
+from builders import DESK, POCKET, Run, demo, small_app, with_link, with_screen
 from cadena.engine import events as do
 from cadena.engine.session import Session, Window
 from cadena.engine.step import start, step
 from cadena.model.app import Pair, Transition
+from cadena.scene.flights import waits
 from cadena.scene.scene import Box, Scene
 from cadena.scene.transition import Moving, element_box, frame_of, moving_between, moving_for
 
@@ -114,3 +118,29 @@ def test_12_a_transition_can_be_looked_at_without_being_run() -> None:
     assert chosen.flights[0].row.key == "bal"
     assert moving_for(app, session(window=DESK), link) is None
     assert moving_for(app, session(do.GoTo(section="routes")), link) is None
+
+
+@pytest.mark.parametrize("how", ["push", "modal", "popover"])
+@pytest.mark.parametrize("layout", ["rows", "grid"])
+def test_12_rows_and_tiles_fly_into_screens_and_layers(how: Any, layout: Any) -> None:
+    app = with_link(small_app(), "open", transition=MOVES, how=how)
+    app = with_screen(app, "huts", rows=replace(app.screens[0].rows, layout=layout))
+    for window in (POCKET, DESK):
+        run = Run(app, window)
+        before = run.session
+        moving = moving_between(run.app, before, run(OPEN).session)
+        assert moving is not None
+        assert [each.pair.slot for each in moving.flights] == ["title"]
+
+
+def test_12_what_waits_beyond_the_end_comes_in_after_it_and_does_not_pop() -> None:
+    late = Transition(duration=200, fades={"rooms": 900})
+    assert waits(late) == {"rooms": (200, 320)}
+    run = Run(with_link(small_app(), "open", transition=late), POCKET)
+    before = run.session
+    moving = moving_between(run.app, before, run(OPEN).session)
+    assert moving is not None
+    assert moving.duration == 320
+    box = element_box(frame_of(moving, 260), 1, "rooms")
+    assert box is not None
+    assert box.fade == pytest.approx(0.5)

@@ -7,17 +7,23 @@ const kit = (name) => import(pathToFileURL(`${process.argv[2]}/${name}`));
 const { WiredApp } = await kit('app.js');
 const { start, step } = await kit('step.js');
 const { traceLine } = await kit('trace.js');
+const { cameBy, waits } = await kit('flights.js');
 const { sized } = await kit('session.js');
 
 for await (const text of createInterface({ input: process.stdin })) {
-  const { app: described, records, window, events } = JSON.parse(text);
+  const { app: described, records, window, events, flights = false } = JSON.parse(text);
   const app = new WiredApp(described, records);
   let [session, notes] = start(app, sized(window.width, window.height, window.fold ?? null));
   const lines = [traceLine(app, session, null, notes)];
+  const flown = [];
   for (const event of events) {
+    const before = session;
     const taken = step(app, session, event);
     session = taken.session;
     lines.push(traceLine(app, session, event, taken.notes));
+    const came = flights ? cameBy(app, before, session) : null;
+    flown.push(came && [came.link.id, came.row.key, came.at, came.forth, waits(came.link.transition)]);
   }
+  if (flights) lines.push(...flown);
   console.log(JSON.stringify(lines));
 }

@@ -197,7 +197,7 @@ def _argument_findings(
         yield _unfit(link, parameter, f"{_from(argument)} ({have})", where)
     elif isinstance(argument, FromField) and not fits(have, parameter.type):
         source = source_of(app, link.trigger)
-        values = [] if source is None else records[source.id].frame[argument.field].unique()
+        values = () if source is None else records[source.id].frame[argument.field].unique()
         wrong = sorted(shown(each) for each in values if not _carries(each, parameter.type))
         if wrong:
             yield _unfit(link, parameter, f"{_from(argument)}, such as {first_few(wrong)},", where)

@@ -338,3 +338,12 @@ def from_json(text: str | bytes) -> Session:
         msgspec.ValidationError: for JSON of another shape.
     """
     return msgspec.json.decode(text, type=Session)
+
+
+def has_menu(session: Session) -> bool:
+    """Whether a menu, or a section bar that opens on demand, lies over everything (4.0)."""
+    return session.menu is not None or session.sections_open
+
+
+def without_menu(session: Session) -> Session:
+    return replace(session, menu=None, sections_open=False) if has_menu(session) else session

@@ -25,7 +25,7 @@ from cadena.engine.layout.measure import plain_measure
 from cadena.engine.layout.pieces import is_narrow
 from cadena.engine.layout.sizes import RAIL, SECTION_BAR, WIDE_RAIL
 from cadena.engine.rules.back import back_label
-from cadena.engine.rules.display import Area, Display, Pane, body_area, display_of
+from cadena.engine.rules.display import Area, Display, Pane, body_area, can_slide, display_of
 from cadena.engine.rules.lists import offset_of
 from cadena.engine.session import Session, Window
 from cadena.engine.wired import WiredApp
@@ -86,14 +86,15 @@ def _running(app: WiredApp, session: Session, width: float, height: float) -> It
     yield Box("ground", 0, 0, width, height)
     back = back_label(app, session) if session.entries else None
     top = display.shown[-1] if display.shown else None
+    entries = session.entries
     for number, pane in enumerate(display.panes):
         if pane.entry is None:
             yield from _nothing_chosen(app, session, pane.area)
         else:
             opens = display.arrangement.bar == "button" and number == 0 and bool(app.in_bar)
-            yield from screen_boxes(
-                app, session, pane.entry, pane.area, back if pane is top else None, opens
-            )
+            slides = number == 0 and not session.slid and can_slide(entries, display.arrangement)
+            said = back if pane is top else None
+            yield from screen_boxes(app, session, pane.entry, pane.area, said, opens, slides)
         if number:
             yield Box("pane edge", pane.area.x, pane.area.y, 1, pane.area.height)
     if not session.entries:
@@ -137,6 +138,7 @@ def _menu(app: WiredApp, session: Session, display: Display) -> Iterator[Box]:
     area = display.area_of(menu.entry)
     standing = standing_of(app, session, menu.entry, menu.part)
     every = area is not None and is_narrow(area.width)
+    every = every or standing.listing.layout != "rows"
     actions = [each for each in standing.listing.actions if every or not each.on_row]
     listed = app.listed(session, session.entries[menu.entry], menu.part)
     at = None if listed is None else listed.rows.index_of(menu.key)

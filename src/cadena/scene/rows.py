@@ -161,7 +161,12 @@ def _row(
     )
     yield Box("row", *area, "", state, does, name=texts.name, clip=view, **at)
     if is_tile:
-        yield from tile_contents(listing.row, record, area, view, texts, state)
+        yield from tile_contents(listing, record, area, view, texts, state, at)
+        if listing.actions:
+            opens = OpenMenu(screen=standing.screen, entry=standing.at, list=standing.part, key=key)
+            top = area.y + (2 if listing.row.picture else (area.height - MORE) / 2)
+            more = (area.x + 2, top, MORE, MORE)
+            yield Box("more", *more, "⋯", frozenset({"tile"}), opens, name="More", clip=view, **at)
         return
     edge = edge_of(view.width)
     if is_narrow(view.width):
@@ -285,26 +290,40 @@ def badge(
 
 
 def tile_contents(
-    row: Row, record: dict[str, Any], area: Area, clip: Area, texts: Texts, state: frozenset[str]
+    listing: Listing,
+    record: dict[str, Any],
+    area: Area,
+    clip: Area,
+    texts: Texts,
+    state: frozenset[str],
+    at: dict[str, Any] | None = None,
 ) -> Iterator[Box]:
-    """What stands on a tile: its picture above its title, the badge over the picture."""
+    """What stands on a tile: its picture above its title, the badge over the picture.
+
+    Args:
+        at: of which row of the app these are, for boxes that are to be found again.
+    """
+    at = at or {}
+    row = listing.row
     text_top = area.y
     if row.picture:
         tall = area.height - TILE_TEXT
-        yield thumb(row, record, (area.x, area.y, area.width, tall), clip)
+        yield thumb(row, record, (area.x, area.y, area.width, tall), clip)._replace(**at)
         text_top += tall
     if texts.badge:
         width = min(area.width - 12, 20 + 7.2 * len(texts.badge))
-        yield badge(texts, state, (area.x + area.width - width - 6, area.y + 6, width, 24), clip)
+        box = (area.x + area.width - width - 6, area.y + 6, width, 24)
+        yield badge(texts, state, box, clip)._replace(**at)
     room = area.y + area.height - text_top
     top = text_top + (room - (40 if texts.subtitle else 22)) / 2
     inset = 8.0 if area.width >= SMALL_TILE else 4.0
+    if listing.actions and not row.picture:
+        inset = MORE
     inner = (area.x + inset, area.width - 2 * inset)
-    yield Box("row title", inner[0], top, inner[1], 22, texts.title, state, clip=clip)
+    yield Box("row title", inner[0], top, inner[1], 22, texts.title, state, clip=clip, **at)
     if texts.subtitle:
-        yield Box(
-            "row subtitle", inner[0], top + 22, inner[1], 18, texts.subtitle, state, clip=clip
-        )
+        box = (inner[0], top + 22, inner[1], 18)
+        yield Box("row subtitle", *box, texts.subtitle, state, clip=clip, **at)
 
 
 def strip_boxes(

@@ -14,6 +14,7 @@ from cadena.engine.events import (
     Press,
     Retry,
     Search,
+    SlideList,
     TurnPage,
 )
 from cadena.engine.layout.column import Segment, bars_of, column_of, facts_shown
@@ -30,6 +31,7 @@ from cadena.engine.layout.sizes import (
     GAP,
     HEADING,
     SIZES,
+    SLIDE,
     TITLE_BAR,
 )
 from cadena.engine.rules.actions import is_on
@@ -61,6 +63,7 @@ def screen_boxes(
     area: Area,
     back: str | None = None,
     opens_sections: bool = False,
+    slides: bool = False,
 ) -> Iterator[Box]:
     """The boxes of entry ``index`` of the chain on display.
 
@@ -68,12 +71,13 @@ def screen_boxes(
         area: where it lies, in dp.
         back: its back label, if it shows one.
         opens_sections: it has the button that the section bar is behind.
+        slides: it has the button that its list is slid over it by.
     """
     entry = session.entries[index]
     screen = app.screens.get(entry.screen)
     title = app.title_of(session, entry)
     yield Box("screen", *area, name=title or entry.screen, entry=index)
-    yield from _title_bar(app, session, area, title, back, index, opens_sections)
+    yield from _title_bar(app, session, area, title, back, index, opens_sections, slides)
     width, height = view_of(app, entry, area)
     bars = bars_of(screen, area.width)
     under = Area(area.x, area.y + TITLE_BAR, width, bars.top - TITLE_BAR)
@@ -109,6 +113,7 @@ def _title_bar(
     back: str | None,
     index: int,
     opens_sections: bool,
+    slides: bool,
 ) -> Iterator[Box]:
     yield Box("title bar", area.x, area.y, area.width, TITLE_BAR, entry=index)
     aside = 0.0
@@ -118,6 +123,10 @@ def _title_bar(
         said = "" if is_narrow(area.width) else back
         box = (area.x + 4, area.y + 4, aside, 44.0)
         yield Box("back", *box, said, does=Back(), name=name, entry=index)
+    if slides:
+        box = (area.x + 4 + aside, area.y + 6, SLIDE, TITLE_BAR - 12)
+        yield Box("slide", *box, does=SlideList(), name="Show the list", entry=index)
+        aside += SLIDE
     right = area.x + area.width - 8
     if opens_sections:
         box = (right - 40, area.y + 6, 40.0, TITLE_BAR - 12)
@@ -133,7 +142,7 @@ def _title_bar(
     edge = edge_of(area.width)
     x, width = area.x + edge, area.width - 2 * edge - taken
     kind = "title"
-    if back is not None:
+    if aside:
         beside, kind = max(aside, taken), "title centred"
         x, width = area.x + beside + 8, area.width - 2 * (beside + 8)
         if len(app.measure(title, SIZES[kind], True, max(1.0, width))) > 1:

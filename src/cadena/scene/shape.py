@@ -44,7 +44,7 @@ def row_scene(app: WiredApp, listing: Listing, records: Records, row: int, width
         wide = min(width, max(listing.tile, 48.0))
         picture = wide * 0.75 if listing.row.picture else 0.0
         area = Area(0, 0, wide, picture + TILE_TEXT)
-        contents = tile_contents(listing.row, record, area, area, texts, frozenset())
+        contents = tile_contents(listing, record, area, area, texts, frozenset())
     return Scene(width, area.height, (Box("ground", 0, 0, width, area.height), *contents))
 
 

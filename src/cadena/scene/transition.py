@@ -10,11 +10,12 @@ from collections.abc import Iterator
 from typing import Final, NamedTuple
 
 from cadena.engine.events import Choose
-from cadena.engine.rules.display import Area, display_of
+from cadena.engine.rules.display import Area
 from cadena.engine.session import RowRef, Session
 from cadena.engine.step import step
 from cadena.engine.wired import WiredApp
 from cadena.model.app import Link, Pair, Transition
+from cadena.scene.flights import came_by, waits
 from cadena.scene.lay_out import lay_out
 from cadena.scene.scene import Box, Scene
 
@@ -48,34 +49,22 @@ class Moving(NamedTuple):
 
     @property
     def duration(self) -> int:
-        """In ms."""
-        return self.transition.duration
+        """In ms, until the last that waits is there; going back nothing does."""
+        ends = () if self.back else (end for _, end in waits(self.transition).values())
+        return max(self.transition.duration, *ends, 0)
 
 
 def moving_between(app: WiredApp, before: Session, after: Session) -> Moving | None:
     """The transition between two sessions; none where nothing was opened or closed by a row."""
-    if before.window != after.window or before.section != after.section:
+    came = came_by(app, before, after)
+    if came is None or came.link.transition is None:
         return None
-    if before.phase != "running" or after.phase != "running":
-        return None
-    one, other = before.entries, after.entries
-    back = len(other) == len(one) - 1
-    longer, shorter = (before, after) if back else (after, before)
-    entries = longer.entries
-    if abs(len(one) - len(other)) != 1 or len(entries) < 2 or entries[-1].row is None:
-        return None
-    if [each.screen for each in entries[:-1]] != [each.screen for each in shorter.entries]:
-        return None
-    link = app.row_links.get((entries[-2].screen, entries[-1].row.part))
-    if link is None or link.transition is None or link.to != entries[-1].screen:
-        return None
-    at = len(entries) - 2
-    if any(each.entry == at for each in display_of(app, longer).panes):
-        return None
-    scenes = [lay_out(app, each, each.window) for each in (shorter, longer)]
-    flights = tuple(_flights(link.transition, scenes[0], scenes[1], at, entries[-1].row))
-    start, end = reversed(scenes) if back else scenes
-    return Moving(link, link.transition, back, start, end, at + 1, flights)
+    pairs = (after, before) if came.forth else (before, after)
+    longer, shorter = (lay_out(app, each, each.window) for each in pairs)
+    flights = tuple(_flights(came.link.transition, shorter, longer, came.at, came.row))
+    start, end = (shorter, longer) if came.forth else (longer, shorter)
+    transition, detail = came.link.transition, came.at + 1
+    return Moving(came.link, transition, not came.forth, start, end, detail, flights)
 
 
 def moving_for(app: WiredApp, session: Session, link: Link) -> Moving | None:
@@ -139,40 +128,34 @@ def _is_in_view(box: Box) -> bool:
 
 def frame_of(moving: Moving, at: float) -> Scene:
     """The scene ``at`` ms after the transition began."""
-    duration = moving.duration
-    if at >= duration:
+    if at >= moving.duration:
         return moving.end
-    way = _eased(max(0.0, at) / duration)
+    way = _eased(min(1.0, max(0.0, at) / max(1, moving.transition.duration)))
+    coming = waits(moving.transition)
     flying = {id(each) for flight in moving.flights for each in (flight.row, flight.element)}
     boxes = [box for box in moving.start.boxes if id(box) not in flying]
     for box in moving.end.boxes:
         if id(box) in flying:
             continue
         seen = way
-        delay = _delay(moving, box)
-        if delay is not None:
-            seen = way if moving.back else _after(at, delay, duration)
+        waited = coming.get(_element_of(moving, box))
+        if waited is not None and not moving.back:
+            begin, end = waited
+            seen = min(1.0, max(0.0, at - begin) / (end - begin))
         boxes.append(box._replace(fade=box.fade * seen))
     for flight in moving.flights:
         boxes += _flown(flight, 1 - way if moving.back else way)
     return moving.end._replace(boxes=tuple(boxes))
 
 
-def _delay(moving: Moving, box: Box) -> int | None:
-    """After how many ms an element begins to come in, where that is said of it."""
-    fades = moving.transition.fades
-    if box.entry != moving.detail or not fades:
-        return None
+def _element_of(moving: Moving, box: Box) -> str:
+    """The element of the screen that a box belongs to, or nothing."""
+    if box.entry != moving.detail:
+        return ""
     if box.kind == "in place":
         # It is named for its field, to be typed in; the block that it stands in is its key.
-        return fades.get(str(box.key))
-    return fades.get("title" if box.kind in TITLES else box.part)
-
-
-def _after(at: float, delay: float, duration: float) -> float:
-    if at <= delay:
-        return 0.0
-    return min(1.0, (at - delay) / max(1.0, duration - delay))
+        return str(box.key)
+    return "title" if box.kind in TITLES else box.part
 
 
 def _flown(flight: Flight, way: float) -> Iterator[Box]:

@@ -32,7 +32,7 @@ SENTENCES: Final[Mapping[str, str]] = {
     "closed/gone": "{screen} {key!b} is gone, and closed with what it had opened (rule 8)",
     "closed/gone meanwhile": "{count} of {all} entries of {section}: {screen} {key!b} has gone "
     "meanwhile (rule 8)",
-    "closed/section bar": "the section bar",
+    "closed/menu": "the menu",
     "closed/slid list": "the list slides away",
     "closed by rule": "{count} opened by rule in {section} went with its pane (rule 5.3)",
     "dropped/all": "{why!n}",

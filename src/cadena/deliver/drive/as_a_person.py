@@ -135,8 +135,8 @@ def _before(
             part, button = app.actions[session.entries[index].screen][event.action]
             listing = app.listings[session.entries[index].screen][part]
             yield from _to_row(app, session, index, area, part, event.key)
-            is_behind = not button.on_row or is_narrow(area.width)
-            if listing.layout == "rows" and is_behind and session.menu is None:
+            is_on_row = button.on_row and listing.layout == "rows" and not is_narrow(area.width)
+            if not is_on_row and session.menu is None:
                 screen = session.entries[index].screen
                 yield do.OpenMenu(screen=screen, entry=index, list=part, key=event.key)
         case do.SortBy():

@@ -194,9 +194,7 @@ class Hand:
 
     def _act(self, session: Session, event: do.Act) -> None:
         part, _ = self.app.actions[event.screen][event.action]
-        if self.app.listings[event.screen][part].layout != "rows":
-            self.tell(event)
-        elif session.menu is not None:
+        if session.menu is not None:
             self.press("action", "action", event.action)
         else:
             self.press("action", "action", event.action, on=event, of=part, row=event.key)

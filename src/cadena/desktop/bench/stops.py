@@ -25,6 +25,7 @@ KINDS: Final = (
     "back",
     "section",
     "sections",
+    "slide",
     "button",
     "search",
     "asleep",

@@ -207,6 +207,23 @@ def _sections(painter: QPainter, box: Box) -> None:
         painter.drawLine(QPointF(x - 9, top), QPointF(x - 9 + long, top))
 
 
+def _slide(painter: QPainter, box: Box) -> None:
+    """The button that slides the list over its detail: a page with a column filled at its side."""
+    painter.setPen(QPen(colour("screen_link"), 1.6))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    page = QRectF(box.x + box.width / 2 - 10, box.y + box.height / 2 - 8, 20, 16)
+    painter.drawRoundedRect(page, 3, 3)
+    painter.fillRect(QRectF(page.x(), page.y() + 2, 7, 12), colour("screen_link"))
+
+
+def _more(painter: QPainter, box: Box) -> None:
+    """Over the picture of a tile, what opens the menu has a ground of its own."""
+    if "tile" in box.state:
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(colour("screen_tile"))
+        painter.drawEllipse(QRectF(box.x + 6, box.y + 6, box.width - 12, box.height - 12))
+
+
 def _section(painter: QPainter, box: Box) -> None:
     if {"rail", "wide rail"} & box.state:
         return
@@ -255,6 +272,8 @@ GROUNDS: Final[dict[str, Callable[[QPainter, Box], None]]] = {
     "section": _section,
     "group": _group,
     "sections": _sections,
+    "slide": _slide,
+    "more": _more,
     "scrim": _scrim,
     "layer": _layer,
     "thumb of scroll": _thumb_of_scroll,

@@ -57,6 +57,7 @@ STRIP_PICTURE: Final = 96.0
 PICTURE: Final = 48.0
 BADGE_MOST: Final = 132.0
 MORE: Final = 40.0
+SLIDE: Final = 44.0
 ACTION_MOST: Final = 96.0
 SMALL_TILE: Final = 96.0
 

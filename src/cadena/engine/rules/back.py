@@ -10,7 +10,7 @@ from cadena.engine.events import Back
 from cadena.engine.notes import Note, Notes
 from cadena.engine.rules.by_rule import opens_by_rule, settle
 from cadena.engine.rules.display import arrangement_for, can_slide, display_of, focus_of, runs_of
-from cadena.engine.session import LAYERS, Session, cut
+from cadena.engine.session import LAYERS, Session, cut, has_menu, without_menu
 from cadena.engine.wired import WiredApp
 
 
@@ -18,13 +18,15 @@ class Plan(NamedTuple):
     """What back would do: ``rule`` is its number in section 4; ``length`` the entries that stay."""
 
     rule: int
-    does: Literal["slide away", "remove", "go to start", "leave"]
+    does: Literal["close menu", "slide away", "remove", "go to start", "leave"]
     length: int
 
 
 def plan_back(app: WiredApp, session: Session) -> Plan:
     """What back would do now: the first rule of section 4 that applies."""
     entries = session.entries
+    if has_menu(session):
+        return Plan(0, "close menu", len(entries))
     arrangement = arrangement_for(app, session.window)
     if session.slid and can_slide(entries, arrangement):
         return Plan(1, "slide away", len(entries))
@@ -51,6 +53,7 @@ def back_label(app: WiredApp, session: Session) -> str | None:
     Found by going back: so the label and the act are one decision. Where nothing is shown that
     was not before, it is the title of what then has the focus.
     """
+    session = without_menu(session)
     if not session.entries or plan_back(app, session).does == "leave":
         return None
     after, _ = settle(app, go_back(app, session, Back())[0])
@@ -79,6 +82,8 @@ def go_back(app: WiredApp, session: Session, event: Back) -> tuple[Session, Note
     """Take one step back."""
     plan = plan_back(app, session)
     match plan.does:
+        case "close menu":
+            return without_menu(session), (Note("closed", "menu"),)
         case "slide away":
             return replace(session, slid=False), (Note("back", "slid list"),)
         case "go to start":

@@ -10,7 +10,7 @@ from cadena.engine.rules.display import arrangement_for, base_length, can_slide,
 from cadena.engine.rules.lists import goal_of, mark, shown_row, standing
 from cadena.engine.rules.opening import link_of, open_link
 from cadena.engine.rules.targets import target_of
-from cadena.engine.session import RowRef, Session, cut
+from cadena.engine.session import RowRef, Session, cut, has_menu, without_menu
 from cadena.engine.wired import WiredApp
 from cadena.model.values import Scalar
 
@@ -89,8 +89,8 @@ def enter(app: WiredApp, session: Session, event: do.Enter) -> tuple[Session, No
 
 def press_outside(app: WiredApp, session: Session, event: do.PressOutside) -> tuple[Session, Notes]:
     display = display_of(app, session)
-    if session.sections_open:
-        return replace(session, sections_open=False), (Note("closed", "section bar"),)
+    if has_menu(session):
+        return without_menu(session), (Note("closed", "menu"),)
     if display.slid is not None:
         return replace(session, slid=False), (Note("closed", "slid list"),)
     if display.layer is None or display.layer_as != "popover":

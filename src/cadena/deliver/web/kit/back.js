@@ -3,11 +3,12 @@
 import { opensByRule, settle } from './by-rule.js';
 import { arrangementFor, canSlide, displayOf, focusOf, runsOf } from './display.js';
 import { note } from './notes.js';
-import { LAYERS, cut, cutBack, entriesOf, sameScreen, withEntries } from './session.js';
+import { LAYERS, cut, cutBack, entriesOf, hasMenu, sameScreen, withEntries, withoutMenu } from './session.js';
 
 /** What back would do now: the first rule of section 4 that applies, and the entries that stay. @param {WiredApp} app @param {Session} session */
 function planBack(app, session) {
   const entries = entriesOf(session);
+  if (hasMenu(session)) return { rule: 0, does: 'close menu', length: entries.length };
   const arrangement = arrangementFor(app, session.window);
   const panes = arrangement.panes ?? 1;
   if (session.slid && canSlide(entries, arrangement)) return { rule: 1, does: 'slide away', length: entries.length };
@@ -25,8 +26,9 @@ function planBack(app, session) {
   return { rule: 6, does: toStart ? 'go to start' : 'leave', length: entries.length };
 }
 
-/** The title of what back newly shows; null where back leaves (3.5). @param {WiredApp} app @param {Session} session @returns {string | null} */
-export function backLabel(app, session) {
+/** The title of what back newly shows; null where back leaves (3.5). @param {WiredApp} app @param {Session} asked @returns {string | null} */
+export function backLabel(app, asked) {
+  const session = withoutMenu(asked);
   const was = entriesOf(session);
   if (!was.length || planBack(app, session).does === 'leave') return null;
   const [after] = settle(app, goBack(app, session)[0]);
@@ -44,6 +46,7 @@ export function backLabel(app, session) {
 export function goBack(app, session) {
   const plan = planBack(app, session);
   switch (plan.does) {
+    case 'close menu': return [withoutMenu(session), [note('closed', 'menu')]];
     case 'slide away': return [{ ...session, slid: false }, [note('back', 'slid list')]];
     case 'go to start': {
       const { start } = app.app;

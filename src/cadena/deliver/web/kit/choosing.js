@@ -4,7 +4,7 @@ import { arrangementFor, areaOf, canSlide, displayOf } from './display.js';
 import { goalOf, mark, shownRow, standing } from './lists.js';
 import { Refused, note } from './notes.js';
 import { linkOf, openLink } from './opening.js';
-import { baseLength, cut, entriesOf, rowRef, withEntries, withView } from './session.js';
+import { baseLength, cut, entriesOf, hasMenu, rowRef, withEntries, withView, withoutMenu } from './session.js';
 import { targetOf } from './targets.js';
 import { held, same, without } from './values.js';
 
@@ -71,7 +71,7 @@ export function enter(app, session, event) {
 /** A press beside a popover, or beside a list slid over the detail (2.5, 3.3). @param {WiredApp} app @param {Session} session @returns {Taken} */
 export function pressOutside(app, session) {
   const display = displayOf(app, session);
-  if (session.sectionsOpen) return [{ ...session, sectionsOpen: false }, [note('closed', 'section bar')]];
+  if (hasMenu(session)) return [withoutMenu(session), [note('closed', 'menu')]];
   if (display.slid) return [{ ...session, slid: false }, [note('closed', 'slid list')]];
   if (!display.layer || display.layerAs !== 'popover') throw new Refused('no popover');
   const entries = entriesOf(session);

@@ -137,3 +137,9 @@ export function baseLength(entries) {
   const first = entries.findIndex((entry) => LAYERS.includes(entry.opened));
   return first < 0 ? entries.length : first;
 }
+
+/** Whether a menu, or a section bar that opens on demand, lies over everything (4.0). @param {Session} session */
+export const hasMenu = (session) => Boolean(session.menu || session.sectionsOpen);
+
+/** @param {Session} session @returns {Session} */
+export const withoutMenu = (session) => (hasMenu(session) ? { ...session, menu: null, sectionsOpen: false } : session);

@@ -13,6 +13,7 @@ from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import SelectedLink
 from cadena.desktop.painting.faces import elided, font_of
 from cadena.desktop.painting.theme import colour, px
+from cadena.engine.rules.display import display_of
 from cadena.model.app import Link, Transition
 from cadena.model.edits.wiring import with_link
 from cadena.scene.transition import moving_for
@@ -162,6 +163,12 @@ def why_still(document: Document, link: Link) -> str:
         return "the Bench is not at this list: go there to see it"
     moving = moving_for(document.wired, session, link)
     if moving is None:
-        return "the detail is beside the list here: nothing flies"
-    missing = len(moving.transition.pairs) - len(moving.flights)
-    return f"{missing} out of view here: fading instead" if missing else ""
+        is_wide = len(display_of(document.wired, session).panes) > 1
+        return (
+            "the detail is beside the list here: nothing flies"
+            if is_wide
+            else ("no row of this list opens it now: nothing flies")
+        )
+    flown = {each.pair for each in moving.flights}
+    still = [each.slot for each in moving.transition.pairs if each not in flown]
+    return f"{', '.join(still)} not on both sides here: fading instead" if still else ""

@@ -148,7 +148,7 @@ function orderItems({ send }, entry, menu, listing) {
 /** @param {Run} run @param {any} entry @param {any} menu @param {any} listing @param {Area} area */
 function actionItems({ app, session, send }, entry, menu, listing, area) {
   const record = app.shown(session, listing.source)?.byKey(menu.key) ?? null;
-  const actions = listing.actions.filter((/** @type {any} */ each) => isNarrow(area.width) || !each.onRow);
+  const actions = listing.actions.filter((/** @type {any} */ each) => isNarrow(area.width) || (listing.layout ?? 'rows') !== 'rows' || !each.onRow);
   return actions.map((/** @type {any} */ button) => h('button', {
     key: button.id, role: 'menuitem', class: button.does?.do === 'remove' ? 'bad' : '', 'data-action': button.id, 'data-key': JSON.stringify(menu.key),
     onclick: () => send({ do: 'act', screen: entry.screen, entry: menu.entry, key: menu.key, action: button.id }),

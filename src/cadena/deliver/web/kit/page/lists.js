@@ -118,8 +118,8 @@ function contentsOf(app, listing, record, key, narrow) {
 /** The actions that stand on a row, and what opens the menu of the others. @param {Open} open @param {string} part @param {any} listing @param {Found} record @param {any} key @param {boolean} narrow @param {string} layout */
 function actionsOf({ session, on, send }, part, listing, record, key, narrow, layout) {
   const actions = listing.actions ?? [];
-  if (!actions.length || layout !== 'rows') return null;
-  const onRow = narrow ? [] : actions.filter((/** @type {any} */ each) => each.onRow);
+  if (!actions.length) return null;
+  const onRow = narrow || layout !== 'rows' ? [] : actions.filter((/** @type {any} */ each) => each.onRow);
   const name = record.value(listing.row?.title?.match(/\{([^{}]*)\}/)?.[1] ?? '') ?? key;
   return h('span', { key: 'actions', class: 'actions' },
     onRow.map((/** @type {any} */ button) => {

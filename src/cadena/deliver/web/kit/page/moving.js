@@ -1,7 +1,6 @@
 // How a screen comes from the row that opens it, and goes back to it (rule 12).
 
-import { displayOf } from '../display.js';
-import { entriesOf } from '../session.js';
+import { cameBy, waits } from '../flights.js';
 
 /**
  * Show what is so now, moving there where the link says how and the person wants motion; beside a
@@ -13,7 +12,7 @@ import { entriesOf } from '../session.js';
  */
 export function moving(page, before, event, show) {
   const moves = /** @type {any} */ (document).startViewTransition && !page.isDriven && !matchMedia('(prefers-reduced-motion: reduce)').matches;
-  const way = moves && event.do !== 'scroll' ? wayOf(page, before) : null;
+  const way = moves && event.do !== 'scroll' ? cameBy(page.app, before, page.session) : null;
   if (!way) {
     show();
     return;
@@ -31,19 +30,6 @@ export function moving(page, before, event, show) {
   transition.finished.finally(() => clearNames(page));
 }
 
-/** The link that was followed, or gone back along, with its row, where one pane has shown each; or null. @param {Page} page @param {Session} before */
-function wayOf({ app, session }, before) {
-  if (before.section !== session.section || displayOf(app, session).panes.length > 1) return null;
-  const [was, now] = [entriesOf(before), entriesOf(session)];
-  if (Math.abs(was.length - now.length) !== 1) return null;
-  const longer = was.length > now.length ? was : now;
-  const { row } = longer[longer.length - 1];
-  const owner = longer[longer.length - 2];
-  const link = row && (row.action ? app.link(owner.screen, 'action', row.action) : app.link(owner.screen, 'row', row.part));
-  return link?.transition && row ? { link, row, forth: now.length > was.length } : null;
-}
-
-const FADES = 200;
 const SLOTS = /** @type {Record<string, string>} */ ({ picture: 'img', title: '.row-title', subtitle: '.row-subtitle', badge: '.badge' });
 
 /** Give the parts that fly their names, on the row or on the screen. @param {Page} page @param {any} link @param {RowRef} row @param {boolean} isRow */
@@ -52,16 +38,18 @@ function nameParts({ root }, link, row, isRow) {
   for (const [at, pair] of (link.transition.pairs ?? []).entries()) {
     const element = isRow
       ? root.querySelector(`[data-list="${CSS.escape(row.part)}"] [data-key="${key}"] ${SLOTS[pair.slot]}`)
-      : root.querySelector(pair.element === 'title' ? '[data-title]' : `[data-part="${CSS.escape(pair.element)}"]`);
+      : elementOf(root, pair.element);
     if (element) /** @type {HTMLElement} */ (element).style.setProperty('view-transition-name', `pair-${at}`);
   }
 }
 
+/** An element of the screen on top: a block, or its title. @param {ParentNode} root @param {string} name */
+const elementOf = (root, name) => [...root.querySelectorAll(name === 'title' ? '[data-title]' : `[data-part="${CSS.escape(name)}"]`)].at(-1);
+
 /** The elements that come in later, each after so many ms. @param {Page} page @param {any} link */
 function fadeIn({ root }, link) {
-  for (const [part, delay] of Object.entries(link.transition.fades ?? {})) {
-    const element = root.querySelector(`[data-part="${CSS.escape(part)}"]`);
-    element?.animate([{ opacity: 0 }, { opacity: 1 }], { duration: FADES, delay: Number(delay), fill: 'backwards' });
+  for (const [part, [begin, end]] of Object.entries(waits(link.transition))) {
+    elementOf(root, part)?.animate([{ opacity: 0 }, { opacity: 1 }], { duration: end - begin, delay: begin, fill: 'backwards' });
   }
 }
 

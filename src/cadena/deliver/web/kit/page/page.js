@@ -15,7 +15,7 @@ import { frameView } from './frame.js';
 import { Store, labelOf } from './store.js';
 
 const MOST_TEXT = 2;
-const OPENS = new Set(['choose', 'press', 'act', 'open', 'enter', 'move', 'section', 'save', 'slide list']);
+const OPENS = new Set(['choose', 'press', 'act', 'open', 'enter', 'move', 'section', 'save', 'slide list', 'menu', 'open sections']);
 /** Ms after which what happened is kept, and in which more may happen; leaving keeps at once. */
 const KEEPS_AFTER = 200;
 const WARMS_AFTER = 300;
