@@ -127,6 +127,28 @@ def test_routes_json_is_what_its_schema_says(folder: Path) -> None:
         assert last["x"] + last["width"] == pytest.approx(window["width"])
 
 
+def test_the_records_and_lists_handed_over_give_the_rows_of_the_vectors(folder: Path) -> None:
+    """By them alone: what a list without conditions shows first, and how many."""
+    routes = json.loads((folder / "routes.json").read_text())
+    looked = 0
+    for listed in routes["lists"]:
+        given = json.loads((folder / listed["records"]).read_text())
+        assert given["of"] == len(given["records"])
+        is_kept = any("choice" not in each for each in listed["where"])
+        if is_kept or listed["part"] or len(listed["sort"]) > 1:
+            continue
+        rows = given["records"]
+        for order in listed["sort"]:
+            rows = sorted(rows, key=lambda each: str(each[order["field"]]).lower())
+        for file in (folder / "vectors").glob("*.jsonl"):
+            line = json.loads(file.read_text().splitlines()[0])
+            for pane in line["display"]:
+                if pane["screen"] == listed["screen"] and pane["chosen"] is None:
+                    assert (pane["rows"], pane["first_row"]) == (len(rows), rows[0][given["key"]])
+                    looked += 1
+    assert looked
+
+
 def test_saved_state_is_what_its_schema_says(folder: Path) -> None:
     saved = json.loads((folder / "saved-state.schema.json").read_text())
     session, _ = start(demo(), POCKET)

@@ -12,6 +12,7 @@ from cadena.deliver.contract.java import java
 from cadena.deliver.contract.python_routes import python_routes
 from cadena.deliver.contract.routes_json import routes_json, routes_schema, saved_schema
 from cadena.deliver.contract.typescript import typescript
+from cadena.deliver.described import records_of
 from cadena.deliver.web_app import Files
 from cadena.engine.rules.window_change import window_of
 from cadena.engine.wired import WiredApp
@@ -21,6 +22,8 @@ from cadena.runs.walks.recording import walk_files
 from cadena.runs.walks.trace import to_line
 from cadena.runs.walks.walk import read_walk, replay, schema
 
+MOST_RECORDS: Final = 5_000
+"""Records of a source that are handed over; how many there are is said beside them."""
 PLACES: Final = {
     "address.ts": "typescript/address.ts",
     "vectors.test.ts": "typescript/vectors.test.ts",
@@ -52,6 +55,7 @@ def contract(app: WiredApp, folder: Path) -> Files:
         **{name: text.encode() for name, text in texts.items()},
         **{place: fixed(name).encode() for name, place in PLACES.items()},
         **dict(vectors(app, folder)),
+        **dict(_records(app)),
     }
 
 
@@ -64,6 +68,14 @@ def vectors(app: WiredApp, folder: Path) -> Iterator[tuple[str, bytes]]:
             lines = [to_line(each.line) for each in steps if each.line is not None]
             name = f"vectors/{file.stem}.{slug(named.name)}.jsonl"
             yield name, "".join(f"{line}\n" for line in lines).encode()
+
+
+def _records(app: WiredApp) -> Iterator[tuple[str, bytes]]:
+    """The records that the vectors were made on, for tests that run without the app's own data."""
+    for name, records in app.as_read.items():
+        told = records_of(records)
+        made = {"key": records.source.key, "of": len(records), "records": told[:MOST_RECORDS]}
+        yield f"records/{slug(name)}.json", _json(made).encode()
 
 
 def _json(tree: dict[str, Any]) -> str:

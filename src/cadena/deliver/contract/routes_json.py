@@ -15,6 +15,7 @@ from cadena.engine.wired import WiredApp
 from cadena.model.address import fault_of_template
 from cadena.model.app import Argument, FromField, How, Link, NamedWindow, Parameter
 from cadena.model.find import slug
+from cadena.model.listing import Listing
 from cadena.model.windows import windows_of
 
 FORMAT: Final = 1
@@ -48,6 +49,11 @@ def routes_json(app: WiredApp) -> dict[str, Any]:
             }
             for each in model.screens
         ],
+        "lists": [
+            _listed(screen, part, listing)
+            for screen, listings in app.listings.items()
+            for part, listing in listings.items()
+        ],
         "links": [_link(app, each) for each in model.links],
         "values": [{"id": each.id, "type": each.type, "keep": each.keep} for each in model.values],
         "arrangements": [plain(each) for each in app.arrangements],
@@ -71,6 +77,19 @@ def _parameter(parameter: Parameter) -> dict[str, Any]:
     if parameter.key_of:
         made["key_of"] = parameter.key_of
     return made
+
+
+def _listed(screen: str, part: str, listing: Listing) -> dict[str, Any]:
+    """Which records a list shows, in which fields it is searched, and how it is sorted."""
+    return {
+        "screen": screen,
+        "part": part,
+        "source": listing.source,
+        "records": f"records/{slug(listing.source)}.json",
+        "search": list(listing.search),
+        "sort": [plain(each) for each in listing.sort],
+        "where": [plain(each) for each in listing.where],
+    }
 
 
 def _link(app: WiredApp, link: Link) -> dict[str, Any]:
@@ -145,6 +164,17 @@ def routes_schema() -> dict[str, Any]:
                 "parameters": {"type": "array", "items": parameter},
             },
             {"address": TEXT},
+        ),
+        "lists": _list(
+            {
+                "screen": TEXT,
+                "part": TEXT,
+                "source": TEXT,
+                "records": TEXT,
+                "search": {"type": "array", "items": TEXT},
+                "sort": {"type": "array", "items": {"type": "object", "required": ["field"]}},
+                "where": {"type": "array", "items": {"type": "object", "required": ["field"]}},
+            }
         ),
         "links": _list(
             {
