@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from builders import small_app, small_records
+from cadena.check.fit import fit_findings
 from cadena.engine.rules.display import PLAIN, areas_in, arrangement_for, solve_widths
 from cadena.engine.session import Window, sized
 from cadena.engine.wired import WiredApp
@@ -208,3 +209,18 @@ def test_an_app_is_made_for_windows_of_ours_or_its_own() -> None:
     assert windows_of(replace(app, windows=(NamedWindow(name="None", width=0, height=5),))) == NAMED
     assert fault_of(NamedWindow(name="x", width=100_000, height=5)) is not None
     assert fault_of(NamedWindow(name="x", width=100, height=5, fold=100)) is not None
+
+
+def test_a_gap_says_the_whole_of_what_it_is_about() -> None:
+    """Upright windows alone, where they alone have no rule; and each part of it."""
+
+    def said(*whens: When) -> str:
+        rules = tuple(Arrangement(id=f"a{n}", when=when) for n, when in enumerate(whens))
+        found = fit_findings(small_app(arrangements=rules))
+        return next(e.what for e in found if e.code == "window-without-arrangement")
+
+    assert said(When(shape="landscape")).endswith("that is portrait")
+    wide = said(When(width=Range(below=600)), When(width=Range(least=900)))
+    assert wide.endswith("that is 600 to below 900 dp wide")
+    rest = said(When(shape="landscape"), When(width=Range(below=600)))
+    assert rest.endswith("that is from 600 dp wide, portrait")

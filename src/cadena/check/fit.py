@@ -84,14 +84,14 @@ def _reached(app: App, used: frozenset[int]) -> Iterator[Finding]:
             )
     flat = plane_of(app.arrangements)
     for plane in (flat, plane_of(app.arrangements, folded=True)):
-        when = plane.when_of(GAP)
-        if when is not None and (not plane.folded or GAP not in flat.used):
+        gaps = " or ".join(when_words(each) for each in plane.whens_of(GAP))
+        if gaps and (not plane.folded or GAP not in flat.used):
             lies = " that lies folded" if plane.folded else ""
             yield _finding(
                 "window-without-arrangement",
                 "weakens",
                 Subject("arrangements"),
-                f"no rule is for a window{lies} that is {when_words(when)}",
+                f"no rule is for a window{lies} that is {gaps}",
                 "it is shown with one pane and a bar at the bottom, whatever was meant",
                 "add a rule for all that is left, at the end",
             )

@@ -108,13 +108,17 @@ class Plane:
         found = (self._inside(*cell) for cell, taken in self._taken.items() if taken == rule)
         return min((each for each in found if each is not None), default=None)
 
-    def when_of(self, rule: int) -> When | None:
-        """The sizes of the first cell that a rule is taken in, as a rule would ask for them."""
-        cell = next((cell for cell, taken in self._taken.items() if taken == rule), None)
-        if cell is None:
-            return None
-        asked = (_range(*each) for each in self._sides(cell[0], cell[1]))
-        return When(width=next(asked), height=next(asked))
+    def whens_of(self, rule: int) -> Iterator[When]:
+        """The sizes of each cell that a rule is taken in, as a rule would ask for them: of a cell
+        that the diagonal cuts, the half."""
+        for (i, j, half), taken in self._taken.items():
+            is_whole = self._taken.get((i, j, 1 - half), taken) == taken
+            if taken == rule and not (is_whole and half == ACROSS and self.is_cut(i, j)):
+                width, height = (_range(*each) for each in self._sides(i, j))
+                shape: Literal["portrait", "landscape"] | None = None
+                if not is_whole:
+                    shape = "portrait" if half == UPRIGHT else "landscape"
+                yield When(width=width, height=height, shape=shape)
 
     def cells_of(self, rule: int) -> Iterator[tuple[float, float]]:
         """The smallest width and height in each cell that a rule is taken in."""

@@ -89,6 +89,7 @@ def _listed(screen: str, part: str, listing: Listing) -> dict[str, Any]:
         "search": list(listing.search),
         "sort": [plain(each) for each in listing.sort],
         "where": [plain(each) for each in listing.where],
+        **({} if listing.limit is None else {"limit": listing.limit}),
     }
 
 
@@ -174,7 +175,8 @@ def routes_schema() -> dict[str, Any]:
                 "search": {"type": "array", "items": TEXT},
                 "sort": {"type": "array", "items": {"type": "object", "required": ["field"]}},
                 "where": {"type": "array", "items": {"type": "object", "required": ["field"]}},
-            }
+            },
+            {"limit": {"type": "integer", "minimum": 1}},
         ),
         "links": _list(
             {

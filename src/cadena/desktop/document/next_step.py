@@ -20,10 +20,11 @@ class PutAway:
 
 
 class Step(NamedTuple):
-    """A step in words, and whether it is done."""
+    """A step in words, whether it is done, and whether it can be done now."""
 
     text: str
     is_done: Callable[[Document], bool]
+    can_be: Callable[[Document], bool] = lambda document: True
 
 
 def _happened(*kinds: type[Event]) -> Callable[[Document], bool]:
@@ -34,8 +35,14 @@ def _is_linked(document: Document) -> bool:
     return any(each.what.startswith(("link ", "make ")) for each in document.history.past)
 
 
+def _rows_open(document: Document) -> bool:
+    """Whether a row of the list that the Bench shows opens something."""
+    app, section = document.wired, document.wired.sections.get(document.session.section)
+    return section is not None and (section.root, "") in app.row_links
+
+
 STEPS: Final = (
-    Step("choose a row on the Bench: its detail opens", _happened(Choose)),
+    Step("choose a row on the Bench: its detail opens", _happened(Choose), _rows_open),
     Step("turn the window with T: two panes, where there is room", _happened(Turn, Resize)),
     Step("pull from a port of a card into the open: what it opens is made", _is_linked),
     Step(
@@ -51,7 +58,7 @@ def next_step(document: Document) -> str:
     if file is None or document.own(PutAway).is_put_away or not document.app.screens:
         return ""
     is_new = not file.with_name(f"{file.name}.before").exists() and not walks.names(document)
-    steps = (each.text for each in STEPS if not each.is_done(document))
+    steps = (e.text for e in STEPS if e.can_be(document) and not e.is_done(document))
     return next(steps, "") if is_new else ""
 
 
