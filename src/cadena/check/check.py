@@ -17,7 +17,7 @@ from cadena.check.links import link_findings
 from cadena.check.measured import measured
 from cadena.check.screens import screen_findings
 from cadena.check.secrets import secret_findings
-from cadena.check.sources import source_findings
+from cadena.check.sources import Looks, picture_findings, source_findings
 from cadena.engine.wired import WiredApp
 from cadena.model.address import addressed
 from cadena.model.app import App, DetailScreen, Screen
@@ -35,12 +35,15 @@ WORDS: Final = frozenset({"title", "keep"})
 """What of a screen no address depends on."""
 
 
-def check(app: App, records: Mapping[str, Records]) -> tuple[Finding, ...]:
+def check(
+    app: App, records: Mapping[str, Records], look: Looks | None = None
+) -> tuple[Finding, ...]:
     """Find what is wrong with a project: by reading it, and by running it where it must be.
 
     Args:
         app: the model.
         records: the records of each source, as read.
+        look: looks for the pictures that records name; none are, if it is not given.
 
     Of an app of more than ``MOST_SCREENS`` screens what shows only when it runs is measured on
     the ``NEAREST`` to the start.
@@ -48,7 +51,7 @@ def check(app: App, records: Mapping[str, Records]) -> tuple[Finding, ...]:
     wired = WiredApp(app, records)
     some = NEAREST if is_in_part(app) else None
     lost = lost_findings(runs(wired, screens=some))
-    return (*read_through(app, records), *measured(wired, some), *lost)
+    return (*read_through(app, records, look), *measured(wired, some), *lost)
 
 
 def is_in_part(app: App) -> bool:
@@ -56,9 +59,11 @@ def is_in_part(app: App) -> bool:
     return len(app.screens) > MOST_SCREENS
 
 
-def read_through(app: App, records: Mapping[str, Records]) -> tuple[Finding, ...]:
+def read_through(
+    app: App, records: Mapping[str, Records], look: Looks | None = None
+) -> tuple[Finding, ...]:
     """What is wrong that can be found without running anything."""
-    return Reading().read(WiredApp(app, records), records)
+    return Reading().read(WiredApp(app, records), records, look)
 
 
 class Reading:
@@ -71,12 +76,15 @@ class Reading:
     def __init__(self) -> None:
         self._known: dict[str, tuple[tuple[object, ...], tuple[Finding, ...]]] = {}
 
-    def read(self, wired: WiredApp, records: Mapping[str, Records]) -> tuple[Finding, ...]:
+    def read(
+        self, wired: WiredApp, records: Mapping[str, Records], look: Looks | None = None
+    ) -> tuple[Finding, ...]:
         """Read an app through.
 
         Args:
             wired: the app, compiled.
             records: the records of each source, as read.
+            look: looks for the pictures that records name.
         """
         app = wired.app
         # With what references lead to, so that a path is a field like any other.
@@ -89,7 +97,7 @@ class Reading:
         read_with = (app.sources, app.values, *records.values())
         found: list[Finding] = []
         for source in app.sources:
-            of_source = (source, records.get(source.id))
+            of_source = (source, records.get(source.id), look)
             make = partial(_of_source, *of_source)
             found += self._read(f"source {source.id}", of_source, make)
         for screen in app.screens:
@@ -126,10 +134,11 @@ class Reading:
         return known[1]
 
 
-def _of_source(source: Source, records: Records | None) -> Iterator[Finding]:
+def _of_source(source: Source, records: Records | None, look: Looks | None) -> Iterator[Finding]:
     yield from secret_findings(source)
     if records is not None:
         yield from source_findings(source, records)
+        yield from () if look is None else picture_findings(source, records, look)
 
 
 def _but_words(screen: Screen) -> Iterator[object]:

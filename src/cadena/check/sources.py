@@ -2,12 +2,36 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterable, Iterator
 
-from cadena.check.finding import Finding, Subject
+from cadena.check.finding import Finding, Subject, first_few
 from cadena.model.source import Source
 from cadena.model.values import shown
 from cadena.records.records import Records
+from cadena.sources.pictures_beside import Named
+
+Looks = Callable[[Source, Records], Iterable[Named]]
+"""Looks for the pictures that records name."""
+
+
+def picture_findings(source: Source, records: Records, look: Looks) -> Iterator[Finding]:
+    """Which pictures that records name are not there."""
+    named: dict[str, list[Named]] = {}
+    for each in look(source, records):
+        named.setdefault(each.field, []).append(each)
+    for field, pictures in named.items():
+        missing = [each.name for each in pictures if each.file is None]
+        if missing:
+            yield Finding(
+                "picture-missing",
+                "weakens",
+                f"sources[{source.id}].fields[{field}]",
+                f"{source.id}: {len(missing)} of {len(pictures)} pictures of {field} are not in "
+                f"the project's folder: {first_few(missing)}",
+                "nothing is shown in their place",
+                "put them there under these names, or take the field for text",
+                subject=Subject("source", source.id, field),
+            )
 
 
 def source_findings(source: Source, records: Records) -> Iterator[Finding]:

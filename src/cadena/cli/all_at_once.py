@@ -76,7 +76,7 @@ def _open(project: Path) -> None:
 
 def _check() -> tuple[Finding, ...]:
     opened = _opened["project"]
-    return tuple(check(opened.app, opened.records))
+    return tuple(check(opened.app, opened.records, opened.look))
 
 
 def _keep() -> Matrix:

@@ -215,7 +215,7 @@ def check(project: Path, as_json: bool, junit: Path | None, sarif: Path | None) 
     from cadena.sources.open_project import open_project
 
     opened = open_project(project)
-    findings = find(opened.app, opened.records)
+    findings = find(opened.app, opened.records, opened.look)
     if junit is not None:
         write_text(to_junit(opened.app, findings), junit)
     if sarif is not None:

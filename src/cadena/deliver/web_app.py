@@ -17,6 +17,7 @@ from cadena.deliver.literal import identifier, literal
 from cadena.engine.wired import WiredApp
 from cadena.model.file.disk import read_bytes
 from cadena.model.find import slug
+from cadena.sources.pictures_beside import pictures_named
 
 LARGEST_PICTURE: Final = 16 * 1024 * 1024
 KIT: Final = "kit/"
@@ -198,17 +199,11 @@ def _records(app: WiredApp) -> Files:
 def _pictures(app: WiredApp, folder: Path) -> Files:
     """The pictures that records name, where they lie in the project's folder."""
     made: Files = {}
-    inside = folder.resolve()
-    for records in app.as_read.values():
-        for name, kind in records.types.items():
-            if kind != "picture":
-                continue
-            for value in records.frame[name].drop_nulls().unique(maintain_order=True).to_list():
-                file = (folder / value).resolve()
-                if value and file.is_relative_to(inside) and file.is_file():
-                    made[str(file.relative_to(inside).as_posix())] = read_bytes(
-                        file, value, LARGEST_PICTURE, "a picture"
-                    )
+    for name, records in app.as_read.items():
+        for each in pictures_named(folder, app.sources[name], records):
+            if each.file is not None:
+                place = each.file.relative_to(folder.resolve()).as_posix()
+                made[place] = read_bytes(each.file, each.name, LARGEST_PICTURE, "a picture")
     return made
 
 

@@ -24,6 +24,7 @@ from cadena.sources.file_kinds import ENDINGS, PACKED, ending_of
 from cadena.sources.infer_types import GAPS, gaps_in
 from cadena.sources.likely_keys import LikelyKey, likely_key
 from cadena.sources.likely_labels import likely_labels
+from cadena.sources.pictures_beside import bring_pictures
 from cadena.sources.profile import looks_like_pictures
 from cadena.sources.read_csv import found_form
 from cadena.sources.read_file import typed
@@ -61,7 +62,8 @@ class Adopted(NamedTuple):
 def adopt(
     folder: Path, file: Path, taken: Iterable[str], progress: Progress = silent
 ) -> tuple[Adopted, ...]:
-    """Copy a data file into a project folder and make a source of each set of records in it.
+    """Copy a data file into a project folder and make a source of each set of records in it; the
+    pictures that it names below its own folder come along.
 
     Args:
         taken: the names of the sources there are.
@@ -83,6 +85,7 @@ def adopt(
     stem = stem if fault_of_name(file.name) is None else slug(said_path(stem))
     stem = unused(stem, (each.name.partition(".")[0] for each in folder.iterdir()))
     copied = copy_in(folder, stem + "".join(_endings(file)), file)
+    bring_pictures(folder, file, ((each.source, each.records) for each in made))
     moved = [replace(each.source, file=copied.name) for each in made]
     return tuple(each.said_by(source) for source, each in zip(moved, made, strict=True))
 

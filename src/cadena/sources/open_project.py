@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, NamedTuple
@@ -16,6 +16,7 @@ from cadena.model.source import Source
 from cadena.records.reading import Progress, Reading, silent
 from cadena.records.records import Records
 from cadena.sources.kept_records import KeptRecords
+from cadena.sources.pictures_beside import Named, pictures_named
 
 if TYPE_CHECKING:
     from cadena.sources.table import Table
@@ -43,6 +44,10 @@ class Project(NamedTuple):
     @property
     def folder(self) -> Path:
         return self.file.parent
+
+    def look(self, source: Source, records: Records) -> Iterator[Named]:
+        """The pictures that a source's records name, in the project's folder."""
+        return pictures_named(self.folder, source, records)
 
 
 def weight_of(paths: Sequence[Path]) -> int:

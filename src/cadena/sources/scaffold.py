@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import shutil
 from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from pathlib import Path
@@ -126,7 +127,7 @@ def new_project(
         write_app(app, folder / f"{slug(name or folder.name)}{SUFFIX}")
     except BaseException as error:
         for each in set(folder.iterdir()) - had if folder.exists() else ():
-            each.unlink(missing_ok=True)
+            shutil.rmtree(each) if each.is_dir() else each.unlink(missing_ok=True)
         if is_new and folder.exists():
             folder.rmdir()
         if isinstance(error, OSError):

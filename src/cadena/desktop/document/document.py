@@ -192,7 +192,7 @@ class Document(QObject):
         self.history, self.as_read = opened(app, project.app, tables), AsRead(project.folder)
         self.as_read.take(typed)
         self.may_call, self._owned = False, {}
-        self.measured.begin()
+        self.measured.begin(project.look)
         # The first picture comes before the findings.
         self.sessions.begin(self._compiled(records))
         self._checks.start()

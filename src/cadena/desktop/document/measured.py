@@ -7,6 +7,7 @@ from collections.abc import Iterable, Mapping
 from cadena.check.check import Reading
 from cadena.check.finding import Finding
 from cadena.check.keeping import lost_findings
+from cadena.check.sources import Looks
 from cadena.engine.wired import WiredApp
 from cadena.records.records import Records
 from cadena.runs.keep.matrix import Known
@@ -26,11 +27,12 @@ class Measured:
         self.matrix: Matrix = {}
         self.known: Known = {}
         self._reading = Reading()
+        self.look: Looks | None = None
         self.is_read = True
 
-    def begin(self) -> None:
+    def begin(self, look: Looks) -> None:
         """Another project, of which nothing is known."""
-        self.known, self._reading = {}, Reading()
+        self.known, self._reading, self.look = {}, Reading(), look
 
     def go_on_with(self, wired: WiredApp, records: Mapping[str, Records]) -> None:
         """The app has been changed: what was found of it holds no longer."""
@@ -41,7 +43,8 @@ class Measured:
         """Read the app through, where that was not done yet; whether anything new is known."""
         if self.is_read:
             return False
-        self.findings, self.is_read = self._reading.read(self.wired, self.records), True
+        self.findings = self._reading.read(self.wired, self.records, self.look)
+        self.is_read = True
         return True
 
     def add(self, found: Iterable[Finding]) -> None:

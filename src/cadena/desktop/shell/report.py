@@ -71,7 +71,7 @@ def report_of(project: Path) -> str:
     finally:
         Look.theme = before
     colours = {name: (getattr(LIGHT, name), getattr(DARK, name)) for name in ROLES}
-    findings = tuple(check(opened.app, opened.records))
+    findings = tuple(check(opened.app, opened.records, opened.look))
     told = Told(opened.app, findings, matrix_of(app), prove(app), shown, _named(images), colours)
     return page(told)
 
