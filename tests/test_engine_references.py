@@ -2,25 +2,41 @@
 
 from __future__ import annotations
 
+import json
 from typing import Any
 
+import msgspec
 import pytest
 from msgspec.structs import replace
 
-from builders import DESK, POCKET, Run, records_of, small_app, with_screen
+from builders import (
+    DESK,
+    POCKET,
+    Run,
+    records_of,
+    small_app,
+    small_records,
+    with_link,
+    with_screen,
+)
 from cadena.check.check import check
+from cadena.deliver.described import described
+from cadena.deliver.described import records_of as records_told
 from cadena.engine import events as do
-from cadena.engine.step import start
+from cadena.engine.form_values import faults_of
+from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
-from cadena.model.app import App, FromField, Link, Trigger
-from cadena.model.blocks import FactsBlock
+from cadena.model.app import App, FormScreen, FromField, Link, Parameter, Trigger
+from cadena.model.blocks import FactsBlock, FormField
 from cadena.model.find import by_id
 from cadena.model.listing import Row, Sort
 from cadena.model.source import Field, Refers, Source
 from cadena.records.changes import Change
 from cadena.records.records import Records
 from cadena.runs.possible import possible
+from cadena.runs.walks.trace import to_line, trace_line
 from cadena.scene.lay_out import lay_out
+from kit_traces import difference, needs_node, traced
 
 REGIONS = [{"id": "n", "name": "North"}, {"id": "s", "name": "South"}]
 HUTS: list[dict[str, Any]] = [
@@ -202,3 +218,72 @@ def test_13_a_record_may_refer_to_one_of_its_own_source(window: Any) -> None:
     run = Run(with_screen(app, "huts", rows=rows), window)
     on_records(run, {"huts": records.said_by(source)})
     assert said(run, "row subtitle")[-1] == "P2 · P1"
+
+
+def rooms_with_a_form(**field: Any) -> App:
+    """Rooms that refer to their hut, and a form for a new one."""
+    form = FormScreen(
+        id="form",
+        title="Room",
+        source="rooms",
+        key="room",
+        parameters=(Parameter(name="room", type="whole number", need="none", key_of="rooms"),),
+        fields=(FormField(field="hut", **field), FormField(field="name")),
+    )
+    rooms = Source(
+        id="rooms",
+        file="rooms.json",
+        key="id",
+        fields=(Field(name="hut", refers=Refers(to="huts")),),
+    )
+    app = small_app()
+    screens, sources = (*app.screens, form), (app.sources[0], rooms)
+    app = replace(app, screens=screens, sources=sources)
+    return with_link(app, "book", to="form", arguments=())
+
+
+def test_10_a_field_that_refers_chooses_by_label_and_what_names_no_record_is_a_fault() -> None:
+    run = Run(rooms_with_a_form(), count=3).choose("h1")(do.Press(button="book"))
+    texts = [e.text for e in lay_out(run.app, run.session, POCKET).boxes if e.kind == "option"]
+    assert texts == ["Hut 000", "Hut 001", "Hut 002"]
+    run(do.Type(field="hut", to="h9"), do.Save())
+    assert run.chain[-1] == "form"
+    (fault,) = faults_of(run.app, run.session, run.session.entries[-1]).items()
+    assert fault == ("hut", "must be one of huts")
+    run(do.Type(field="hut", to="h2"), do.Save())
+    assert run.chain[-1] == "hut"
+
+
+def test_10_a_field_that_says_its_own_choices_keeps_them() -> None:
+    app = WiredApp(rooms_with_a_form(choices=("h0", "h9")), small_records(3))
+    form = app.screens["form"]
+    assert isinstance(form, FormScreen)
+    assert [each.choices_from for each in form.fields] == ["", ""]
+    late = replace(rooms_with_a_form().sources[0], served="stand-in")
+    app = rooms_with_a_form()
+    wired = WiredApp(replace(app, sources=(late, app.sources[1])), small_records(3))
+    assert wired.screens["form"].fields[0].choices_from == ""  # type: ignore[union-attr]
+
+
+@needs_node
+def test_10_the_kit_chooses_so_as_well() -> None:
+    app, records = rooms_with_a_form(), small_records(3)
+    wired = WiredApp(app, records)
+    events = [do.Choose(key="h1"), do.Press(button="book"), do.Type(field="hut", to="h9")]
+    events += [do.Save(), do.Type(field="hut", to="h2"), do.Save()]
+    session, notes = start(wired, POCKET)
+    wanted = [json.loads(to_line(trace_line(wired, session, None, notes)))]
+    for event in events:
+        session, notes, _ = step(wired, session, event)
+        wanted.append(json.loads(to_line(trace_line(wired, session, event, notes))))
+    (lines,) = traced(
+        [
+            {
+                "app": described(wired),
+                "records": {name: records_told(each) for name, each in records.items()},
+                "window": {"width": 360, "height": 780},
+                "events": json.loads(msgspec.json.encode(events)),
+            }
+        ]
+    )
+    assert [difference(*each) for each in zip(wanted, lines, strict=True)] == [None] * 7

@@ -27,7 +27,7 @@ def described(app: WiredApp) -> dict[str, Any]:
     for name in OF_THE_WORKBENCH:
         whole.pop(name, None)
     whole["sources"] = [_source(each, app.as_read.get(each.id)) for each in app.app.sources]
-    whole.setdefault("screens", [])
+    whole["screens"] = [plain(app.screens[each.id]) for each in app.app.screens]
     # As BCP 47 writes it, and only where it is one: a browser takes no other.
     whole["locale"] = known_locale(app.app.locale).replace("_", "-")
     for each in (*whole.get("sections", ()), *whole["screens"]):

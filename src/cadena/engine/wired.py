@@ -8,7 +8,7 @@ from functools import cached_property, partial
 from typing import Any, Final, TypeVar
 
 from msgspec import json
-from msgspec.structs import astuple
+from msgspec.structs import astuple, replace
 
 from cadena.engine.layout.measure import Measure, plain_measure
 from cadena.engine.layout.rows import RowStack, stack_rows
@@ -56,6 +56,28 @@ class BoundedDict(dict[Wanted, Made]):
         super().__setitem__(key, value)
 
 
+def _with_references(screen: Screen, sources: Mapping[str, Source]) -> Screen:
+    """A form of which each field that is a reference chooses among the records it refers to (10);
+    of a source that answers late all its keys are not known."""
+    source = sources.get(screen.source) if isinstance(screen, FormScreen) else None
+    if source is None or not isinstance(screen, FormScreen):
+        return screen
+    to = {
+        each.name: each.refers.to
+        for each in source.fields
+        if each.refers is not None and not each.refers.by and each.refers.to in sources
+    }
+    fields = tuple(
+        replace(each, choices_from=to[each.field])
+        if each.field in to
+        and not (each.choices or each.choices_from)
+        and sources[to[each.field]].served == "file"
+        else each
+        for each in screen.fields
+    )
+    return screen if fields == screen.fields else replace(screen, fields=fields)
+
+
 class WiredApp:
     """What ``step`` and ``lay_out`` run on. It never changes; it only remembers.
 
@@ -84,7 +106,10 @@ class WiredApp:
             name: each.none() if name in services else each for name, each in records.items()
         }
         self.measure = measure
-        self.screens: dict[str, Screen] = {each.id: each for each in app.screens}
+        self.sources = {each.id: each for each in app.sources}
+        self.screens: dict[str, Screen] = {
+            each.id: _with_references(each, self.sources) for each in app.screens
+        }
         self.sections = {each.id: each for each in app.sections if each.root in self.screens}
         self.in_bar = [each for each in self.sections.values() if each.in_bar]
         self.links: dict[tuple[str, str, str], Link] = {}
@@ -107,7 +132,6 @@ class WiredApp:
             if is_choosing(screen, part)
         }
         self.pages = {screen.id: tuple(each.id for each in pages(screen)) for screen in app.screens}
-        self.sources = {each.id: each for each in app.sources}
         self.late = {each.id: each for each in app.sources if each.served != "file"}
         self.late_screens = {
             screen.id
