@@ -529,6 +529,13 @@ def test_a_reload_comes_back_and_a_new_tab_starts_cold(page: Browser) -> None:
     assert shown(page, "huts")
 
 
+def test_an_address_that_leads_nowhere_is_said(page: Browser) -> None:
+    page.run("location.hash = '/no/such/place'")
+    said = "return document.querySelector('.told')?.textContent ?? ''"
+    until(lambda: "There is nothing at /no/such/place" in page.run(said))
+    assert shown(page, "huts")
+
+
 def test_an_address_opens_its_screen_with_its_way_back(page: Browser, delivered: Path) -> None:
     page.run("location.hash = '/huts/mor'")
     assert shown(page, "hut").panes[-1].title == "Morenna"

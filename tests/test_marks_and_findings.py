@@ -11,11 +11,13 @@ from msgspec.structs import replace
 
 from builders import small_app, small_records, with_arrangement, with_link, with_screen
 from cadena.check.check import check
+from cadena.check.mend import mended
 from cadena.engine import events as do
 from cadena.engine.session import Window
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
-from cadena.model.app import FromField
+from cadena.model.app import AppValue, FromField
+from cadena.model.listing import Button, Mark, Order
 from cadena.runs.keep.disturbances import DISTURBANCES
 from cadena.runs.keep.matrix import runs
 from cadena.runs.keep.pieces import value_of
@@ -112,3 +114,30 @@ def test_what_cannot_be_converted_is_found_with_some_of_it() -> None:
     found = [each for each in check(app, small_records(3)) if each.code == "argument-unfit"]
     assert [each.where for each in found] == ["links[room].arguments[room]"]
     assert "such as Room 0" in found[0].what
+
+
+def test_marks_that_a_cold_start_takes_are_found_and_mended() -> None:
+    kept = AppValue(id="kept", type="list of text")
+    marks = (Button(id="keep", label="Keep", does=Mark(value="kept")),)
+    rows = replace(small_app().screens[0].rows, actions=marks)
+    app = replace(with_screen(small_app(), "huts", rows=rows), values=(kept,))
+    (found,) = [each for each in check(app, small_records(3)) if each.code == "marks-lost"]
+    wired = WiredApp(app, small_records(3))
+    lost = [run for run in runs(wired) if run.piece.of == "kept" and run.disturbance == "relaunch"]
+    assert lost
+    assert all(run.has is None for run in lost)
+    better = mended(app, {}, found)
+    assert better is not None
+    assert better.values[0].keep == "stored"
+    assert "marks-lost" not in {each.code for each in check(better, small_records(3))}
+
+
+def test_what_looks_alike_or_does_nothing_is_found() -> None:
+    rows = replace(small_app().screens[0].rows, orders=(Order(name="Newest", sort=()),))
+    app = with_screen(small_app(), "huts", rows=rows)
+    sections = tuple(replace(each, title="Huts") for each in app.sections)
+    found = {e.code: e for e in check(replace(app, sections=sections), small_records(3))}
+    assert found["order-empty"].what.startswith("Newest is offered")
+    assert found["title-twice"].what.startswith('2 sections of the bar are titled "Huts"')
+    plain = [each.code for each in check(small_app(), small_records(3))]
+    assert not {"order-empty", "title-twice"} & set(plain)

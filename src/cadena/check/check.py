@@ -114,9 +114,9 @@ class Reading:
         sides = (each.side for each in app.screens if isinstance(each, DetailScreen))
         make = partial(fit_findings, app)
         found += self._read("windows", (*of_windows, *sides), make)
-        lives = (part for each in app.screens for part in (each.id, each.parameters, each.keep))
         make = partial(keeping_findings, app)
-        found += self._read("lifetimes", (*wiring, app.platform, *lives), make)
+        lives = (*wiring, app.platform, app.values, *app.screens)
+        found += self._read("lifetimes", lives, make)
         if addressed(app):
             parts = (part for each in app.screens for part in _but_words(each))
             of_addresses = (*parts, app.links, app.sections, app.fallback, *read_with)
@@ -178,6 +178,17 @@ def _section_findings(app: App) -> Iterator[Finding]:
                     root.id,
                     subject=Subject("section", section.id),
                 )
+    titles = [each.title for each in app.sections if each.in_bar]
+    for title in sorted({each for each in titles if titles.count(each) > 1}):
+        yield Finding(
+            "title-twice",
+            "weakens",
+            "sections",
+            f'{titles.count(title)} sections of the bar are titled "{title}"',
+            "nobody can tell them apart",
+            "give each a title of its own",
+            subject=Subject("app"),
+        )
     if app.sections and by_id(app.sections, app.start) is None:
         yield Finding(
             "start-missing",

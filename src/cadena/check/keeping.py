@@ -13,11 +13,18 @@ from cadena.engine.rules.window_change import resize_to
 from cadena.model.app import App, FormScreen
 from cadena.model.edits.wiring import Types, with_screen, with_section
 from cadena.model.find import by_id
+from cadena.model.listing import Mark
 from cadena.model.screen_depths import steps_in
+from cadena.model.screen_parts import actions, buttons
 from cadena.runs.keep.mend import with_chains_saved
 from cadena.runs.keep.run import Run
 
 STORED_MOST: Final = 200
+KEPT_FOR: Final = {
+    "view": "kept only while it is shown",
+    "entry": "kept only until the process ends",
+    "saved": "kept only until the app is closed",
+}
 REBUILDS: Final = ("turn", "over an edge", "fold", "other width")
 SAID: Final = {
     "draft": "what was typed",
@@ -53,6 +60,7 @@ def keeping_findings(app: App) -> Iterator[Finding]:
                 "save the chain as well",
                 subject=Subject("section", section.id),
             )
+    yield from _marks_lost(app)
     if app.platform.stored_most is not None:
         return
     for screen in app.screens:
@@ -68,6 +76,32 @@ def keeping_findings(app: App) -> Iterator[Finding]:
                 "say for how many screens state is stored",
                 screen.id,
                 subject=Subject("screen", screen.id),
+            )
+
+
+def _marks_lost(app: App) -> Iterator[Finding]:
+    """What people mark is theirs, and is to be there when the app is started anew."""
+    marked = {
+        button.does.value: screen
+        for screen in app.screens
+        for button in (
+            *buttons(screen).values(),
+            *(each for _, each in actions(screen).values()),
+        )
+        if isinstance(button.does, Mark)
+    }
+    for value in app.values:
+        screen = marked.get(value.id)
+        if screen is not None and value.keep != "stored":
+            yield Finding(
+                "marks-lost",
+                "weakens",
+                f"values[{value.id}].keep",
+                f"people mark records in {value.id}, and it is {KEPT_FOR[value.keep]}",
+                "after a cold start all that they had marked is gone",
+                f"store {value.id}",
+                screen.id,
+                subject=Subject("value", value.id),
             )
 
 
@@ -125,6 +159,12 @@ def _with_chains_saved(app: App, types: Types, finding: Finding) -> App | None:
     return with_chains_saved(app, finding.subject.name)
 
 
+def _with_marks_stored(app: App, types: Types, finding: Finding) -> App | None:
+    name = finding.subject.name
+    stored = (replace(e, keep="stored") if e.id == name else e for e in app.values)
+    return replace(app, values=tuple(stored))
+
+
 def _with_limit(app: App, types: Types, finding: Finding) -> App | None:
     return replace(app, platform=replace(app.platform, stored_most=STORED_MOST))
 
@@ -139,6 +179,7 @@ def _kept_over_a_turn(app: App, types: Types, finding: Finding) -> App | None:
 
 MENDS: Final[Mapping[str, Mend]] = {
     "chain-dropped": _with_chain_saved,
+    "marks-lost": _with_marks_stored,
     "state-lost": _with_chains_saved,
     "stored-without-limit": _with_limit,
     "turn-loses": _kept_over_a_turn,

@@ -43,6 +43,17 @@ def listing_findings(
                 "people take what they see for all there is",
                 "say how many are shown, found and there: {shown}, {found}, {all}",
             )
+    for order in listing.orders:
+        if not order.sort:
+            yield about_screen(
+                screen,
+                "order-empty",
+                "weakens",
+                f"{where}.orders[{order.name}]",
+                f"{order.name} is offered as an order, and sorts by nothing",
+                "choosing it changes nothing",
+                "say by which field it sorts, or take it out",
+            )
     if len(records) and isinstance(screen, DetailScreen):
         yield from _nested_findings(all_records, screen, listing, records, where)
 

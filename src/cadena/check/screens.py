@@ -276,7 +276,7 @@ def _with_value(app: App, types: Types, finding: Finding) -> App | None:
     kind = types.get(source.id, {}).get(source.key, "text") if source is not None else "text"
     if not name or kind.startswith(LIST) or kind == "picture":
         return None
-    made = AppValue(id=name, type=f"{LIST}{kind}")  # type: ignore[arg-type]
+    made = AppValue(id=name, type=f"{LIST}{kind}", keep="stored")  # type: ignore[arg-type]
     return replace(app, values=(*app.values, made))
 
 

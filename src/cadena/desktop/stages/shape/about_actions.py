@@ -92,7 +92,7 @@ def _do(document: Document, change: Any, does: Does) -> None:
         kind = "text"
         if source is not None:
             kind = document.types.get(source.id, {}).get(source.key, "text")
-        made = AppValue(id=does.value, type=f"{LIST}{kind}")  # type: ignore[arg-type]
+        made = AppValue(id=does.value, type=f"{LIST}{kind}", keep="stored")  # type: ignore[arg-type]
         values = (*document.app.values, made)
         document.edit(f"add app-wide {does.value}", replace(document.app, values=values))
     change("what it does", does=does)

@@ -35,3 +35,10 @@ export function say(text, stays = false) {
   clearTimeout(telling);
   if (!stays) telling = setTimeout(() => { /** @type {Element} */ (told).textContent = ''; }, SAYS_FOR);
 }
+
+/** What was taken, where an address that leads nowhere is said (11). @template {{notes: any[]}} T @param {T} taken @returns {T} */
+export function heard(taken) {
+  const lost = taken.notes.find((each) => each.kind === 'fallback');
+  if (lost) say(`There is nothing at ${lost.data.address}`);
+  return taken;
+}

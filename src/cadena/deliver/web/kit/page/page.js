@@ -9,7 +9,7 @@ import { SURVIVES_COLD, SURVIVES_KILL } from '../lifetimes.js';
 import { savedState } from '../saved-state.js';
 import { entriesOf, sized } from '../session.js';
 import { start, step } from '../step.js';
-import { addressAsked, inTurn, say } from './browser.js';
+import { addressAsked, heard, inTurn, say } from './browser.js';
 import { isRightToLeft, patch } from './dom.js';
 import { frameView } from './frame.js';
 import { Store, labelOf } from './store.js';
@@ -58,7 +58,7 @@ export class Page {
       history.pushState({ at: 1 }, '');
     }
     // What was open comes back whole on a reload, whatever the address says of it.
-    if (address && !isReload && address !== addressNow(this.app, this.session)) this.session = step(this.app, this.session, { do: 'visit', address }).session;
+    if (address && !isReload && address !== addressNow(this.app, this.session)) this.session = heard(step(this.app, this.session, { do: 'visit', address })).session;
     this.listen();
     this.show();
     this.goOn();
@@ -180,7 +180,7 @@ export class Page {
   /** What happens is taken, and the page agrees with what is so then. @param {Record<string, any>} event */
   send(event) {
     const before = this.session;
-    const { session, notes } = step(this.app, before, event);
+    const { session, notes } = heard(step(this.app, before, event));
     this.session = session;
     this.steps += 1;
     // Browsers skip entries that nobody's press has made: each press that leads on makes its own.
