@@ -21,7 +21,7 @@ from msgspec.structs import replace
 
 from builders import small_records
 from cadena.engine import events as do
-from cadena.engine.session import Session, sized
+from cadena.engine.session import Request, Session, sized
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
 from cadena.model.file.project_file import write_app
@@ -29,7 +29,7 @@ from cadena.model.listing import Sort
 from cadena.model.problem import Problem
 from cadena.model.source import Csv, Paging, Refers, Service, Source, StandIn, service_at
 from cadena.records.reading import Stopped
-from cadena.serve.call_services import Answers
+from cadena.serve.call_services import Answers, answer_of
 from cadena.serve.serve import Served, server
 from cadena.sources import openapi, schemas
 from cadena.sources.bring_records import brought
@@ -485,6 +485,8 @@ def wrapped() -> Iterator[str]:
         "/boats": {"count": 2, "items": [{"name": "Nebbia"}, {"name": "Brina"}]},
         "/both": {"new": [{"id": 1}, {"id": 2}], "old items": [{"id": 0}, {"id": 3}]},
         "/none": {"count": 0},
+        "/numbered": [{"url": f"http://x/boats/{n}/", "name": f"Boat {n}"} for n in (0, 7)],
+        "/named": [{"url": f"http://x/boats/{n}", "name": f"Boat {n}"} for n in ("07", "8")],
     }
 
     class Handler(BaseHTTPRequestHandler):
@@ -524,6 +526,25 @@ def test_a_wrapped_answer_is_taken_or_asked_about(wrapped: str, tmp_path: Path) 
             brought(tmp_path, source(service=service_at(f"{wrapped}/{other}")), lambda _: None)
     with pytest.raises(Problem, match="no web address"):
         service_at("file:///etc/hosts")
+
+
+@pytest.mark.parametrize(
+    ("at", "keys", "kind"), [("numbered", [0, 7], "whole number"), ("named", ["07", "8"], "text")]
+)
+def test_a_key_from_an_address_has_the_type_of_a_key(
+    wrapped: str, tmp_path: Path, at: str, keys: list[Any], kind: str
+) -> None:
+    """A number where all are, so that what carries it and what asks for it find the record."""
+    service = Service(list=f"{wrapped}/{at}", key_from_address="url")
+    made = brought(tmp_path, source(service=service, key="key"), lambda _: None)
+    assert isinstance(made, Adopted)
+    assert made.source.key == "key"
+    assert (made.records.keys.to_list(), made.records.types["key"]) == (keys, kind)
+    again = read_records(tmp_path, made.source)
+    assert again.keys.to_list() == keys
+    served = replace(made.source, served="service")
+    answered, _ = answer_of(served, Request(1, served.id, "huts", "huts", ""), None)
+    assert [each["key"] for each in answered.records] == keys
 
 
 def test_a_walk_calls_services_only_when_it_may(address: str, tmp_path: Path) -> None:

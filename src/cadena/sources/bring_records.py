@@ -5,20 +5,24 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Final
 
+import polars as pl
 from msgspec.structs import replace
 
 from cadena.model.file.disk import write_new
 from cadena.model.find import slug, unused
 from cadena.model.problem import Problem
 from cadena.model.source import Csv, Field, Source
+from cadena.model.values import FieldType
 from cadena.records.reading import Progress, Reading
-from cadena.sources.fetch import Caller, Wrapped, bring
+from cadena.sources.fetch import OURS, Caller, Wrapped, bring
 from cadena.sources.import_file import Adopted, with_key
 from cadena.sources.likely_keys import likely_key
 from cadena.sources.openapi import Proposal, proposals
 from cadena.sources.read_file import typed
 from cadena.sources.write_json import array_of
 
+WHOLE: Final = r"^(?:0|[1-9]\d{0,14})$"
+"""A number as a person, and a computer, writes it: nothing is lost by reading it."""
 DESCRIPTIONS: Final = (".json", ".yaml", ".yml")
 
 
@@ -60,6 +64,17 @@ def brought(folder: Path, source: Source, progress: Progress) -> Adopted | tuple
     return Adopted(source, typed(source, reading))
 
 
+def _of_addresses(source: Source, frame: pl.DataFrame) -> dict[str, FieldType]:
+    """The type of keys that are the last parts of addresses: they are numbers where all are."""
+    service = source.service
+    if service is None or not service.key_from_address or OURS not in frame.columns:
+        return {}
+    column = frame[OURS]
+    if column.dtype != pl.String or not column.str.contains(WHOLE).all():
+        return {}
+    return {OURS: "whole number"}
+
+
 def _keyed(source: Source, reading: Reading) -> Source:
     """The source with the key and the types that its records have, where it has none yet."""
     frame = reading.frame
@@ -68,6 +83,7 @@ def _keyed(source: Source, reading: Reading) -> Source:
         source = with_key(source, likely_key(found), found)
     if not source.fields:
         found = typed(replace(source, fields=()), Reading(frame))
-        fields = tuple(Field(name=name, type=kind) for name, kind in found.types.items())
+        types = {**found.types, **_of_addresses(source, frame)}
+        fields = tuple(Field(name=name, type=kind) for name, kind in types.items())
         source = replace(source, fields=fields)
     return source
