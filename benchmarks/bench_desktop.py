@@ -28,7 +28,7 @@ a.processEvents()
 CADENA = """
 from pathlib import Path
 from cadena.desktop.shell.application import application, dressed, window_on
-from cadena.desktop.shell.settings import Settings
+from cadena.desktop.process.settings import Settings
 a = application(); dressed(a, Settings())
 w = window_on(Path({project!r}), Settings(), remembers=False); w.show()
 while not w.windowHandle().isExposed(): a.processEvents()
@@ -90,7 +90,7 @@ def test_board_of_60_screens(benchmark: BenchmarkFixture, doing: str, tmp_path: 
     from cadena.desktop.document.document import Document
     from cadena.desktop.document.sessions import Sessions
     from cadena.desktop.shell.application import application, dressed
-    from cadena.desktop.shell.settings import Settings
+    from cadena.desktop.process.settings import Settings
     from cadena.desktop.stages.link.picture import BoardPicture
     from cadena.engine.events import Choose
 
@@ -138,7 +138,7 @@ def test_a_press_to_the_new_picture() -> None:
     from cadena.desktop.bench.canvas import Canvas
     from cadena.desktop.document.bench_windows import add_window
     from cadena.desktop.shell.application import application, dressed, window_on
-    from cadena.desktop.shell.settings import Settings
+    from cadena.desktop.process.settings import Settings
     from cadena.engine import events as do
 
     painted: list[float] = []

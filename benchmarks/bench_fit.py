@@ -78,7 +78,7 @@ def test_engine_and_layout_of_a_frame(benchmark: BenchmarkFixture) -> None:
 
 def fit_window() -> MainWindow:
     from cadena.desktop.shell.application import application, dressed, window_on
-    from cadena.desktop.shell.settings import Settings
+    from cadena.desktop.process.settings import Settings
 
     app = application()
     dressed(app, Settings())

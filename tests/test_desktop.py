@@ -17,7 +17,7 @@ from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import SelectedLink, SelectedScreen, SelectedSection
 from cadena.desktop.painting import theme
 from cadena.desktop.painting.faces import forget_fonts
-from cadena.desktop.shell.settings import Settings, read_settings
+from cadena.desktop.process.settings import Settings, read_settings
 from cadena.desktop.shell.window import MainWindow
 from cadena.desktop.stages.link.hit_test import card_at
 from cadena.desktop.widgets.strip import Strip

@@ -29,11 +29,11 @@ from cadena.desktop.document.selection import (
 )
 from cadena.desktop.document.typing import type_cell
 from cadena.desktop.jobs.work import Work
+from cadena.desktop.process.crash import Reports
+from cadena.desktop.process.log import log_file
+from cadena.desktop.process.settings import Settings, read_settings, state_folder, with_recent
 from cadena.desktop.shell.application import window_on
 from cadena.desktop.shell.choose_version import difference
-from cadena.desktop.shell.crash import Reports
-from cadena.desktop.shell.log import log_file
-from cadena.desktop.shell.settings import Settings, read_settings, state_folder, with_recent
 from cadena.model.file.project_file import encode, read_app, write_app
 from cadena.model.problem import Problem
 from cadena.sources.open_project import open_project

@@ -18,8 +18,8 @@ from cadena.desktop.document.bench_windows import add_window, remove_window
 from cadena.desktop.document.change import Change
 from cadena.desktop.document.selection import SelectedLink, SelectedScreen, SelectedSection
 from cadena.desktop.painting.motion import Motion
+from cadena.desktop.process.settings import Settings
 from cadena.desktop.shell.application import window_on
-from cadena.desktop.shell.settings import Settings
 from cadena.desktop.stages.fit.paint import pill_of
 from cadena.desktop.stages.fit.selected import (
     Gap,

@@ -124,7 +124,7 @@ def test_a_small_project_starts_without_a_column_engine(project: Path) -> None:
     code = (
         "import sys; from pathlib import Path\n"
         "from cadena.desktop.shell.application import application, dressed, window_on\n"
-        "from cadena.desktop.shell.settings import Settings\n"
+        "from cadena.desktop.process.settings import Settings\n"
         "app = application(); dressed(app, Settings())\n"
         f"window = window_on(Path({str(project)!r}), Settings(), remembers=False); window.show()\n"
         "from PySide6.QtTest import QTest; QTest.qWait(100)\n"

@@ -27,8 +27,11 @@ def forbidden() -> dict[str, tuple[str, ...]]:
     for stage in STAGES:
         other = STAGES[STAGES.index(stage) - 1]
         found[f"desktop.stages.{stage}"] = (f"cadena.desktop.stages.{other}.stage",)
-    found["desktop.document"] = ("cadena.desktop.shell.window",)
-    found["desktop.painting"] = ("cadena.desktop.document.document",)
+    rooms = ("shell", "stages", "bench", "widgets", "jobs", "document", "painting", "process")
+    above = ("shell.window", "stages.field_sentences", "bench.bench", "widgets.strip", "jobs.work")
+    above += ("document.document", "painting.theme")
+    for room, name in zip(rooms[1:], above, strict=True):
+        found[f"desktop.{room}"] = (f"cadena.desktop.{name}",)
     found["desktop"] = ("cadena.cli.main",)
     found["cli"] = ("PySide6",)
     return found

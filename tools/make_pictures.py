@@ -29,8 +29,8 @@ from cadena.desktop.jobs.driving import driving_of
 from cadena.desktop.painting.faces import forget_fonts
 from cadena.desktop.painting.motion import Motion
 from cadena.desktop.painting.theme import Name, install
+from cadena.desktop.process.settings import Settings
 from cadena.desktop.shell.application import application, window_on
-from cadena.desktop.shell.settings import Settings
 from cadena.desktop.shell.shot import take_shot
 from cadena.desktop.shell.window import MainWindow
 from cadena.desktop.stages.deliver.selected import SelectedDriven, SelectedForm

@@ -46,7 +46,7 @@ def speaks_plainly(command: Callable[..., Any]) -> Callable[..., Any]:
         except UnicodeError as error:
             _refuse(f"a name or text in it is no text ({error})")
         except Exception as error:
-            from cadena.desktop.shell.log import append, in_a_line, log_file, report_of
+            from cadena.desktop.process.log import append, in_a_line, log_file, report_of
 
             append(report_of(error))
             _refuse(f"it went wrong in Cadena ({in_a_line(error)}); the report is in {log_file()}")

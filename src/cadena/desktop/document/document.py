@@ -27,9 +27,9 @@ from cadena.desktop.document.sessions import Sessions, Traced
 from cadena.desktop.document.simulated_store import from_disk, to_disk
 from cadena.desktop.document.stages import FIRST, is_there
 from cadena.desktop.document.unsaved import Unsaved
-from cadena.desktop.jobs.measuring import Measuring
 from cadena.desktop.painting.faces import measure
 from cadena.desktop.painting.pictures import Pictures
+from cadena.desktop.process.measuring import Measuring
 from cadena.engine.events import Event, Kill, Press, Relaunch, Resize, Restore
 from cadena.engine.notes import Notes
 from cadena.engine.rules.display import display_of

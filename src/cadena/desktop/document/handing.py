@@ -13,8 +13,8 @@ from PySide6.QtCore import QObject, Signal
 from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.handed import Form, HandedOver, HandOver
-from cadena.desktop.jobs.collection import no_collection
-from cadena.desktop.shell.crash import reports
+from cadena.desktop.process.collection import no_collection
+from cadena.desktop.process.crash import reports
 from cadena.engine.wired import WiredApp
 from cadena.model.problem import Problem
 

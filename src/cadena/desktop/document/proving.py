@@ -10,7 +10,7 @@ from PySide6.QtCore import QObject
 from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.proven import Proven
-from cadena.desktop.jobs.measuring import Measuring
+from cadena.desktop.process.measuring import Measuring
 from cadena.engine.wired import WiredApp
 from cadena.runs.prove.explore import Limits
 from cadena.runs.prove.prove import Reached, proof_of, reached_slowly

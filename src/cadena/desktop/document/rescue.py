@@ -9,7 +9,7 @@ import uuid
 from pathlib import Path
 from typing import IO, Final
 
-from cadena.desktop.shell.settings import keep_text, state_of
+from cadena.desktop.process.settings import keep_text, state_of
 from cadena.model.file.disk import write_bytes
 from cadena.model.problem import Problem
 

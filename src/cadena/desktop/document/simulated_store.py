@@ -11,7 +11,7 @@ from typing import Final
 
 from msgspec.structs import replace
 
-from cadena.desktop.shell.settings import keep_text, state_of
+from cadena.desktop.process.settings import keep_text, state_of
 from cadena.engine.session import Session
 
 MOST: Final = 8_000_000

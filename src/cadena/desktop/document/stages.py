@@ -14,8 +14,8 @@ from cadena.model.app import App
 if TYPE_CHECKING:
     from PySide6.QtCore import QObject
 
+    from cadena.desktop.document.actions import Action
     from cadena.desktop.document.document import Document
-    from cadena.desktop.widgets.actions import Action
 
 
 FOLDERS: Final = ("gather", "shape", "link", "fit", "keep", "prove", "deliver")

@@ -13,8 +13,8 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
-from cadena.desktop.jobs.collection import no_collection
-from cadena.desktop.shell.crash import reports
+from cadena.desktop.process.collection import no_collection
+from cadena.desktop.process.crash import reports
 from cadena.engine.events import Answered, Wait
 from cadena.engine.session import Request
 from cadena.serve.call_services import answer_of, asked_at

@@ -14,9 +14,9 @@ from cadena.desktop.document.document import Document
 from cadena.desktop.document.handed import Came, HandOver
 from cadena.desktop.document.handing import handing_of
 from cadena.desktop.document.walks import names, walk_of
-from cadena.desktop.jobs.collection import no_collection
 from cadena.desktop.jobs.job import Job
-from cadena.desktop.shell.crash import reports
+from cadena.desktop.process.collection import no_collection
+from cadena.desktop.process.crash import reports
 from cadena.engine.rules.window_change import window_of
 from cadena.engine.wired import WiredApp
 from cadena.model.problem import Problem

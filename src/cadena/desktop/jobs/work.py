@@ -9,8 +9,8 @@ from typing import Any, Final
 
 from PySide6.QtCore import QObject, Signal
 
-from cadena.desktop.jobs.collection import no_collection
-from cadena.desktop.shell.crash import reports
+from cadena.desktop.process.collection import no_collection
+from cadena.desktop.process.crash import reports
 from cadena.model.problem import Problem
 from cadena.records.reading import Progress, Stopped
 

@@ -10,12 +10,12 @@ from PySide6.QtGui import QGuiApplication, QIcon
 from PySide6.QtWidgets import QApplication
 
 from cadena.desktop.document.document import Document
-from cadena.desktop.jobs.collection import settle
 from cadena.desktop.painting import theme
 from cadena.desktop.painting.faces import forget_fonts
-from cadena.desktop.shell.crash import reports
+from cadena.desktop.process.collection import settle
+from cadena.desktop.process.crash import reports
+from cadena.desktop.process.settings import Settings, read_settings
 from cadena.desktop.shell.install_desktop import NAME, SHARE
-from cadena.desktop.shell.settings import Settings, read_settings
 from cadena.desktop.shell.window import MainWindow
 from cadena.engine.session import Session, sized
 from cadena.model.file.project_file import SUFFIX

@@ -10,11 +10,11 @@ from PySide6.QtCore import QObject, QPoint
 from PySide6.QtWidgets import QMenu, QWidget
 
 from cadena.desktop.bench.bench import TEXTS
+from cadena.desktop.document.actions import Action
 from cadena.desktop.document.bench_windows import add_window
 from cadena.desktop.document.change import ANEW, Change
 from cadena.desktop.document.selection import AllWalks
 from cadena.desktop.document.stages import stages
-from cadena.desktop.widgets.actions import Action
 from cadena.engine.events import (
     Back,
     Event,

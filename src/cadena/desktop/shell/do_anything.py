@@ -12,6 +12,7 @@ from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from cadena.desktop.document import walks
+from cadena.desktop.document.actions import Action
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import (
     SelectedField,
@@ -21,7 +22,6 @@ from cadena.desktop.document.selection import (
     Selection,
 )
 from cadena.desktop.document.stages import stage_of
-from cadena.desktop.widgets.actions import Action
 from cadena.desktop.widgets.words import Sentence, nothing, screen_words
 from cadena.engine.events import Choose
 from cadena.engine.rules.lists import chosen_row

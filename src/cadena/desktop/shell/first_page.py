@@ -12,7 +12,7 @@ from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from cadena.desktop.painting.theme import px
-from cadena.desktop.shell.settings import state_of
+from cadena.desktop.process.settings import state_of
 from cadena.desktop.widgets.controls import choice, clear, label
 
 WIDE: Final = 380

@@ -8,7 +8,7 @@ from typing import Final
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QFrame, QGridLayout, QWidget
 
-from cadena.desktop.widgets.actions import Action
+from cadena.desktop.document.actions import Action
 from cadena.desktop.widgets.controls import label
 
 BENCH: Final = (

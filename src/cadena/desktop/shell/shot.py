@@ -16,7 +16,7 @@ from cadena.desktop.document.stages import selection_named, stage_named, stages
 from cadena.desktop.painting import theme
 from cadena.desktop.painting.faces import forget_fonts
 from cadena.desktop.painting.painter import paint_scene
-from cadena.desktop.shell.settings import Settings
+from cadena.desktop.process.settings import Settings
 from cadena.engine.session import Session, Window
 from cadena.model.problem import Problem
 from cadena.runs.walks.walk import Expectation, Walk

@@ -30,7 +30,7 @@ from cadena.desktop.jobs.work import Work
 from cadena.desktop.painting import theme
 from cadena.desktop.painting.faces import forget_fonts
 from cadena.desktop.painting.motion import Motion, is_reduced
-from cadena.desktop.shell import settings as kept
+from cadena.desktop.process import settings as kept
 from cadena.desktop.shell.commands import Commands
 from cadena.desktop.shell.file_actions import EMPTY_FOLDER, Taking, folder_chosen
 from cadena.desktop.shell.first_page import HIGH, FirstPage, picture_of

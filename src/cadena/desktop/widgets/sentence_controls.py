@@ -10,7 +10,7 @@ from typing import Final, cast
 from PySide6.QtCore import QMargins, Qt
 from PySide6.QtWidgets import QLabel, QLayout, QWidget
 
-from cadena.desktop.widgets.actions import KEYS
+from cadena.desktop.document.actions import KEYS
 from cadena.desktop.widgets.controls import (
     FlowLayout,
     Line,

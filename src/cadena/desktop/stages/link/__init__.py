@@ -18,9 +18,9 @@ from cadena.model.find import by_id
 if TYPE_CHECKING:
     from PySide6.QtCore import QObject
 
+    from cadena.desktop.document.actions import Action
     from cadena.desktop.document.document import Document
     from cadena.desktop.stages.link.stage import LinkStage
-    from cadena.desktop.widgets.actions import Action
 
 
 def _made(document: Document) -> LinkStage:
@@ -32,7 +32,7 @@ def _made(document: Document) -> LinkStage:
 def _commands(
     document: Document, stage: Callable[[], LinkStage], owner: QObject
 ) -> tuple[Action, ...]:
-    from cadena.desktop.widgets.actions import Action
+    from cadena.desktop.document.actions import Action
 
     def start_link() -> None:
         document.show_stage(STAGE.name)

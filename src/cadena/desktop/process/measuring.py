@@ -12,7 +12,7 @@ from typing import Any, Final
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
-from cadena.desktop.shell.crash import reports
+from cadena.desktop.process.crash import reports
 from cadena.engine.wired import WiredApp
 
 REST: Final = 350

@@ -12,7 +12,14 @@ from typing import IO, Any, Final
 
 from PySide6.QtCore import QMessageLogContext, QObject, QtMsgType, Signal, qInstallMessageHandler
 
-from cadena.desktop.shell.log import LONGEST, append, in_a_line, log_file, report_of, report_of_text
+from cadena.desktop.process.log import (
+    LONGEST,
+    append,
+    in_a_line,
+    log_file,
+    report_of,
+    report_of_text,
+)
 
 QUIET: Final = ("propagateSizeHints", "This plugin does not support")
 """What the toolkit says of a platform without a screen, and what is nothing to tell."""

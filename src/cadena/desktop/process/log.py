@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Final
 
 from cadena import __version__
-from cadena.desktop.shell.settings import state_folder
+from cadena.desktop.process.settings import state_folder
 
 LARGEST: Final = 1_000_000
 """Bytes of a log; a larger one is begun anew, and the one before kept."""
