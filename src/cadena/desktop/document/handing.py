@@ -15,6 +15,7 @@ from cadena.desktop.document.document import Document
 from cadena.desktop.document.handed import Form, HandedOver, HandOver
 from cadena.desktop.process.collection import no_collection
 from cadena.desktop.process.crash import reports
+from cadena.desktop.process.threads import tell
 from cadena.engine.wired import WiredApp
 from cadena.model.problem import Problem
 
@@ -75,7 +76,7 @@ class Handing(QObject):
                 said = reports().report(error, f"in handing over as {form}")
                 wrong = Problem(form, "", f"it went wrong in Cadena ({said})", "the log")
                 handed = HandedOver(app, {}, (), (wrong,))
-            self._made.emit(form, handed)
+            tell(self, "_made", form, handed)
 
         threading.Thread(target=run, daemon=True, name=f"hand over {form}").start()
 

@@ -15,6 +15,7 @@ from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
 from cadena.desktop.process.collection import no_collection
 from cadena.desktop.process.crash import reports
+from cadena.desktop.process.threads import tell
 from cadena.engine.events import Answered, Wait
 from cadena.engine.session import Request
 from cadena.serve.call_services import answer_of, asked_at
@@ -63,7 +64,7 @@ class Calls(QObject):
         if source is None or source.service is None:
             said = "no service is set"
             QTimer.singleShot(
-                0, lambda: self._came.emit(Answered(request=request.number, failed=said))
+                0, lambda: tell(self, "_came", Answered(request=request.number, failed=said))
             )
             self._under_way.add(request.number)
             return
@@ -81,7 +82,7 @@ class Calls(QObject):
                 answer = Answered(request=request.number, failed=failed)
             if more is not None:
                 self._following[asked_at(request, 1)] = more
-            self._came.emit(answer)
+            tell(self, "_came", answer)
 
         threading.Thread(target=run, daemon=True, name=f"call {request.source}").start()
 

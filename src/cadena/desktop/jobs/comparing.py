@@ -17,6 +17,7 @@ from cadena.desktop.document.handed import HandedOver, HandOver
 from cadena.desktop.document.handing import FOLDER
 from cadena.desktop.jobs.job import Job
 from cadena.desktop.jobs.own_process import OwnProcess
+from cadena.desktop.process.threads import tell
 from cadena.engine.wired import WiredApp
 from cadena.model.file.project_file import encode
 from cadena.model.problem import Problem
@@ -72,7 +73,7 @@ class Comparing(Job):
             said = str(problem)
         except OSError as error:
             said = f"It cannot be compared ({error.strerror})."
-        self._came.emit(app, before, files, said)
+        tell(self, "_came", app, before, files, said)
 
     def _keep(
         self, app: WiredApp, before: WiredApp | None, files: dict[str, bytes], said: str

@@ -17,6 +17,7 @@ from cadena.desktop.document.walks import names, walk_of
 from cadena.desktop.jobs.job import Job
 from cadena.desktop.process.collection import no_collection
 from cadena.desktop.process.crash import reports
+from cadena.desktop.process.threads import tell
 from cadena.engine.rules.window_change import window_of
 from cadena.engine.wired import WiredApp
 from cadena.model.problem import Problem
@@ -87,7 +88,7 @@ class Driving(Job):
             said = str(problem)
         except Exception as error:
             said = f"It went wrong in Cadena ({reports().report(error, 'in driving')})."
-        self._ended.emit(said)
+        tell(self, "_ended", said)
 
     def _drive(self, app: WiredApp, folder: Path, made: Path, plans: list[Plan]) -> None:
         from cadena.deliver.delivery import deliver
@@ -108,7 +109,7 @@ class Driving(Job):
             for outcome in drive_all(app, f"{at}index.html", plans, seen, self._stop.is_set):
                 key = outcome.plan.walk, outcome.plan.window
                 if not self._stop.is_set() or outcome.differs is not None:
-                    self._came.emit(Came(outcome, shots.get(key, b"")))
+                    tell(self, "_came", Came(outcome, shots.get(key, b"")))
 
     def _keep(self, came: Came) -> None:
         plan = came.outcome.plan

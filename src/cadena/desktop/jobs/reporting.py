@@ -11,6 +11,7 @@ from cadena.desktop.document.document import Document
 from cadena.desktop.document.handing import FOLDER, handing_of
 from cadena.desktop.jobs.job import Job
 from cadena.desktop.jobs.own_process import OwnProcess
+from cadena.desktop.process.threads import tell
 
 REPORT = "report.html"
 
@@ -44,7 +45,7 @@ class Reporting(Job):
             code, problem = ended.code, ended.problem
         except OSError as error:
             code, problem = 2, f"It cannot be written ({error.strerror})."
-        self._ended.emit(code, problem)
+        tell(self, "_ended", code, problem)
 
     def _end(self, code: int, problem: str) -> None:
         self._thread = None

@@ -11,6 +11,7 @@ from PySide6.QtCore import QObject, Signal
 
 from cadena.desktop.process.collection import no_collection
 from cadena.desktop.process.crash import reports
+from cadena.desktop.process.threads import is_there, tell
 from cadena.model.problem import Problem
 from cadena.records.reading import Progress, Stopped
 
@@ -53,11 +54,11 @@ class Work(QObject):
         told = [0.0]
 
         def progress(done: float) -> None:
-            if number != self._number:
+            if number != self._number or not is_there(self):
                 raise Stopped
             if time.monotonic() - told[0] > OFTEN:
                 told[0] = time.monotonic()
-                self.progressed.emit(what, done)
+                tell(self, "progressed", what, done)
 
         def run() -> None:
             try:
@@ -66,16 +67,16 @@ class Work(QObject):
             except Stopped:
                 return
             except Problem as problem:
-                self._finished.emit(number, None, str(problem))
+                tell(self, "_finished", number, None, str(problem))
             except MemoryError:
-                self._finished.emit(number, None, f"{what}: there is not enough memory for it")
+                tell(self, "_finished", number, None, f"{what}: there is not enough memory for it")
             except Exception as error:
                 said = reports().report(error, f"in {what}")
-                self._finished.emit(number, None, f"{what}: it went wrong in Cadena ({said})")
+                tell(self, "_finished", number, None, f"{what}: it went wrong in Cadena ({said})")
             else:
-                self._finished.emit(number, made, None)
+                tell(self, "_finished", number, made, None)
 
-        self.progressed.emit(what, 0.0)
+        tell(self, "progressed", what, 0.0)
         threading.Thread(target=run, daemon=True, name=what).start()
 
     def stop(self) -> None:
