@@ -1,0 +1,141 @@
+"""Each need as a small app: its walk holds in the engine, nothing of it is broken, and driven in
+a browser the delivered app does the same."""
+
+from __future__ import annotations
+
+import base64
+import json
+import tempfile
+from collections.abc import Iterator
+from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
+from pathlib import Path
+from threading import Thread
+
+import pytest
+from harbour import boats, harbour, records_of, wired
+from msgspec.structs import replace
+from small_needs import NEEDS, PHONE, Need, choose, so
+
+from cadena.check.check import breaks, check
+from cadena.deliver.delivery import deliver
+from cadena.deliver.drive.driving import drive
+from cadena.deliver.drive.folder_server import served
+from cadena.deliver.drive.walks_driven import DRIVEN
+from cadena.deliver.drive.webdriver import browser, found
+from cadena.deliver.web_app import web_app
+from cadena.engine import events as do
+from cadena.engine.wired import WiredApp
+from cadena.model.listing import Row
+from cadena.model.problem import Problem
+from cadena.model.source import Service
+from cadena.runs.prove.causes import events_of
+from cadena.runs.walks.walk import replay
+from cadena.sources.bring_records import brought
+from cadena.sources.import_file import Adopted
+
+
+def _is_there() -> bool:
+    try:
+        found()
+    except Problem:
+        return False
+    return True
+
+
+DOT = base64.b64decode(
+    "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNkYPhfDwAChwGA60e6kgAAAABJRU5ErkJggg=="
+)
+"""A picture of one dot."""
+needs_browser = pytest.mark.skipif(not _is_there(), reason="Chromium and its driver are not there")
+
+
+def assert_holds(need: Need) -> None:
+    """The walk holds, none of it is refused but what a form does not take, and nothing breaks."""
+    for each in replay(need.app, need.walk, need.window):
+        assert not each.failures, each.failures
+    assert not breaks(found := check(need.app.app, need.app.as_read)), found
+    need.also(need.app)
+
+
+@pytest.mark.parametrize("name", NEEDS)
+def test_its_walk_holds(name: str) -> None:
+    assert_holds(NEEDS[name]())
+
+
+def assert_driven(needs: dict[str, Need], folder: Path) -> None:
+    for name in ("0.png", "1.png", "2.png"):
+        (folder / name).write_bytes(DOT)
+    with tempfile.TemporaryDirectory() as profile, browser(Path(profile)) as page:
+        for number, (name, need) in enumerate(needs.items()):
+            to = folder / str(number)
+            deliver(web_app(need.app, folder), to)
+            events = tuple(events_of(need.walk))
+            with served(to) as at:
+                told = f"{at}index.html?{DRIVEN}"
+                steps = list(drive(need.app, page, told, events, need.window, patience=3.0))
+            said = "; ".join(map(str, steps[-1].differences))
+            assert not said, f"{name}: {said}"
+            assert len(steps) > len(events)
+
+
+@needs_browser
+@pytest.mark.parametrize("part", range(2))
+def test_driven_it_does_the_same(part: int, tmp_path: Path) -> None:
+    assert_driven({name: made() for name, made in [*NEEDS.items()][part::2]}, tmp_path)
+
+
+@pytest.fixture
+def service() -> Iterator[str]:
+    """A service whose answers are wrapped, and whose records have no key."""
+    told = [{"name": each["name"], "length": each["length"]} for each in boats(12)]
+
+    class Handler(BaseHTTPRequestHandler):
+        def do_GET(self) -> None:
+            raw = json.dumps({"count": len(told), "items": told}).encode()
+            self.send_response(200)
+            self.send_header("content-type", "application/json")
+            self.send_header("content-length", str(len(raw)))
+            self.end_headers()
+            self.wfile.write(raw)
+
+        def log_message(self, *_: object) -> None:
+            pass
+
+    server = ThreadingHTTPServer(("127.0.0.1", 0), Handler)
+    Thread(target=server.serve_forever, daemon=True).start()
+    yield f"http://127.0.0.1:{server.server_port}/boats"
+    server.shutdown()
+
+
+@needs_browser
+def test_a_made_up_list_is_exchanged_for_a_service_without_keys(
+    service: str, tmp_path: Path
+) -> None:
+    source = replace(records_of()["boats"].source, fields=(), service=Service(list=service))
+    made = brought(tmp_path, source, lambda _: None)
+    assert isinstance(made, Adopted)
+    assert len(made.records) == 12
+    key = made.source.key
+    assert key == "name"
+    app = harbour()
+    parameter = replace(app.screens[1].parameters[0], type="text")
+    rows = replace(app.screens[0].rows, row=Row(title="{name}"))  # type: ignore[union-attr]
+    screens = (
+        replace(app.screens[0], rows=rows),
+        replace(app.screens[1], parameters=(parameter,), blocks=app.screens[1].blocks[:1]),
+    )
+    link = replace(app.links[0], arguments=(replace(app.links[0].arguments[0], field=key),))  # type: ignore[call-arg]
+    app = replace(app, sources=(made.source,), screens=screens, links=(link,))
+    need = Need(
+        wired(app, {"boats": made.records}),
+        PHONE,
+        (
+            so(rows={"boats": 12}),
+            choose("Gannet 02"),
+            so(title="Gannet 02", arguments={"boat": "Gannet 02"}),
+            do.Back(),
+        ),
+    )
+    assert isinstance(need.app, WiredApp)
+    assert_holds(need)
+    assert_driven({"exchanged": need}, tmp_path)
