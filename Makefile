@@ -3,6 +3,7 @@
 PYTHON ?= python3
 VENV := .venv
 BIN := $(VENV)/bin
+BIOME := $(VENV)/node/node_modules/.bin/biome
 PIP := $(BIN)/python -m pip --disable-pip-version-check install --quiet
 
 .PHONY: demo test check benchmark demo-files schemas traces pictures clean
@@ -15,6 +16,7 @@ test: $(VENV)/test.done
 	@$(BIN)/ruff format --check --quiet src tests tools benchmarks
 	@$(BIN)/mypy
 	@$(BIN)/lint-imports --no-logo
+	@test ! -x $(BIOME) || $(BIOME) ci --colors=off --log-level=error
 	@QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n auto
 
 benchmark: $(VENV)/test.done

@@ -186,8 +186,8 @@ MISTAKES = {
     ),
     "a scroll is not restored": (
         "kit/page/page.js",
-        "&& Math.abs(element.scrollTop - to) >= 1) element.scrollTop = to;",
-        "&& Math.abs(element.scrollTop - to) >= 1e9) element.scrollTop = to;",
+        "&& Math.abs(element.scrollTop - to) >= 1)",
+        "&& Math.abs(element.scrollTop - to) >= 1e9)",
         (
             do.Scroll(screen="huts", to=400.0),
             do.GoTo(section="routes"),

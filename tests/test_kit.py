@@ -148,7 +148,7 @@ def test_a_kit_with_another_rule_is_told_apart(tmp_path: Path) -> None:
 
 def test_every_file_of_the_kit_can_be_read_in_one_go() -> None:
     for file in KIT.parent.rglob("*.js"):
-        assert len(file.read_text().splitlines()) <= 300, file.name
+        assert len(file.read_text().splitlines()) <= 500, file.name
 
 
 def test_the_kit_reaches_for_nothing_but_itself_and_the_browser() -> None:

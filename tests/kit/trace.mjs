@@ -22,7 +22,9 @@ for await (const text of createInterface({ input: process.stdin })) {
     session = taken.session;
     lines.push(traceLine(app, session, event, taken.notes));
     const came = flights ? cameBy(app, before, session) : null;
-    flown.push(came && [came.link.id, came.row.key, came.at, came.forth, waits(came.link.transition)]);
+    flown.push(
+      came && [came.link.id, came.row.key, came.at, came.forth, waits(came.link.transition)],
+    );
   }
   if (flights) lines.push(...flown);
   console.log(JSON.stringify(lines));

@@ -17,7 +17,7 @@ SCALARS = {
 HEAD = """\
 // What each screen is opened with, and its address; see routes.json. Written by Cadena.
 
-import { isOf, read, told, valueOf, word, type Words } from './address.js';
+import { isOf, read, told, valueIn, word, type Words } from './address.js';
 
 """
 

@@ -14,7 +14,8 @@ if (root) new Page(app, records, root).run();
 
 // Kept for when there is no network, once there is nothing else to do.
 if ('serviceWorker' in navigator && !location.search) {
-  const whenIdle = window.requestIdleCallback ?? ((/** @type {any} */ does) => setTimeout(does, 1000));
+  const whenIdle =
+    window.requestIdleCallback ?? ((/** @type {any} */ does) => setTimeout(does, 1000));
   whenIdle(async () => {
     navigator.serviceWorker.register('offline.js');
     const { active } = await navigator.serviceWorker.ready;

@@ -2,8 +2,15 @@
 
 export type Words = Record<string, string | undefined>;
 
-interface Expression { before: string; operator: string; names: string[] }
-interface Piece { name: string; text: string }
+interface Expression {
+  before: string;
+  operator: string;
+  names: string[];
+}
+interface Piece {
+  name: string;
+  text: string;
+}
 
 const LONGEST = 2000;
 const ENDS: Record<string, string> = { '': '/?#&,;', '+': '', '#': '', '/': '/?#&,;' };
@@ -15,7 +22,11 @@ function expressionsOf(template: string): Expression[] {
   const found: Expression[] = [];
   for (const match of template.matchAll(/\{([+#/?&]?)([A-Za-z0-9_,.%-]*)\}/g)) {
     const start = match.index ?? 0;
-    found.push({ before: template.slice(at, start), operator: match[1] ?? '', names: (match[2] ?? '').split(',') });
+    found.push({
+      before: template.slice(at, start),
+      operator: match[1] ?? '',
+      names: (match[2] ?? '').split(','),
+    });
     at = start + match[0].length;
   }
   found.push({ before: template.slice(at), operator: '', names: [] });
@@ -23,7 +34,10 @@ function expressionsOf(template: string): Expression[] {
 }
 
 function encoded(text: string, reserved: boolean): string {
-  const plain = encodeURIComponent(text).replace(/[!'()*]/g, (each) => `%${each.charCodeAt(0).toString(16).toUpperCase()}`);
+  const plain = encodeURIComponent(text).replace(
+    /[!'()*]/g,
+    (each) => `%${each.charCodeAt(0).toString(16).toUpperCase()}`,
+  );
   if (!reserved) return plain;
   return text
     .split(/(%[0-9A-Fa-f]{2}|[A-Za-z0-9._~:/?#[\]@!$&'()*+,;=-]+)/)
@@ -37,13 +51,16 @@ export function told(template: string, words: Words): string | undefined {
   for (const { before, operator, names } of expressionsOf(template)) {
     address += before;
     if (operator === '?' || operator === '&') {
-      const given = names.filter((name) => words[name] !== undefined).map((name) => `${name}=${encoded(words[name] ?? '', false)}`);
+      const given = names
+        .filter((name) => words[name] !== undefined)
+        .map((name) => `${name}=${encoded(words[name] ?? '', false)}`);
       if (given.length) address += operator + given.join('&');
     } else if (names.length) {
       const values = names.map((name) => words[name] ?? '');
       if (values.includes('')) return undefined;
       const reserved = operator === '+' || operator === '#';
-      address += BEGINS[operator] + values.map((value) => encoded(value, reserved)).join(BETWEEN[operator]);
+      address +=
+        BEGINS[operator] + values.map((value) => encoded(value, reserved)).join(BETWEEN[operator]);
     }
   }
   return address;
@@ -54,7 +71,10 @@ export function read(template: string, address: string): Words | undefined {
   if (address.length > LONGEST) return undefined;
   const parts = /^([^?#]*)(?:\?([^#]*))?(#.*)?$/s.exec(address);
   const fragment = parts?.[3] ?? '';
-  const found = matched(piecesOf(template), (parts?.[1] ?? '') + (fragment === '#' ? '' : fragment));
+  const found = matched(
+    piecesOf(template),
+    (parts?.[1] ?? '') + (fragment === '#' ? '' : fragment),
+  );
   if (!found) return undefined;
   const words: Words = Object.create(null) as Words;
   for (const [name, value] of Object.entries(found)) {
@@ -72,7 +92,12 @@ export function read(template: string, address: string): Words | undefined {
 
 function decoded(text: string): string {
   return text.replace(/(%[0-9A-Fa-f]{2})+/g, (some) => {
-    const bytes = Uint8Array.from(some.slice(1).split('%').map((each) => parseInt(each, 16)));
+    const bytes = Uint8Array.from(
+      some
+        .slice(1)
+        .split('%')
+        .map((each) => parseInt(each, 16)),
+    );
     return new TextDecoder().decode(bytes);
   });
 }
@@ -106,7 +131,8 @@ function matched(pieces: Piece[], whole: string): Words | undefined {
     address = address.slice(0, address.length - final.text.length);
     rest = pieces.slice(0, -1);
   }
-  const holds = (value: string, letters: string): boolean => [...value].some((each) => letters.includes(each));
+  const holds = (value: string, letters: string): boolean =>
+    [...value].some((each) => letters.includes(each));
   const words: Words = Object.create(null) as Words;
   let start = 0;
   const before = rest.slice(0, open < 0 ? rest.length : open);
@@ -127,13 +153,15 @@ function matched(pieces: Piece[], whole: string): Words | undefined {
   for (let number = pieces.length - 1; number > open; number -= 1) {
     const piece = pieces[number] as Piece;
     if (!piece.name) {
-      if (end < start + piece.text.length || !address.slice(start, end).endsWith(piece.text)) return undefined;
+      if (end < start + piece.text.length || !address.slice(start, end).endsWith(piece.text))
+        return undefined;
       end -= piece.text.length;
       continue;
     }
     const ahead = (pieces[number - 1] as Piece).text;
     const at = address.slice(start, end).lastIndexOf(ahead);
-    if (at < 0 || holds(address.slice(start + at + ahead.length, end), piece.text)) return undefined;
+    if (at < 0 || holds(address.slice(start + at + ahead.length, end), piece.text))
+      return undefined;
     words[piece.name] = address.slice(start + at + ahead.length, end);
     end = start + at + ahead.length;
   }
@@ -149,21 +177,28 @@ export function word(value: unknown): string | undefined {
 }
 
 /** A word of an address as a value of a type; undefined where it is none. */
-export function valueOf(text: string | undefined, type: string): unknown {
+export function valueIn(text: string | undefined, type: string): unknown {
   if (text === undefined) return undefined;
   if (type.startsWith('list of ')) {
-    const values = text.split(',').map((each) => valueOf(each, type.slice('list of '.length)));
+    const values = text.split(',').map((each) => valueIn(each, type.slice('list of '.length)));
     return values.includes(undefined) ? undefined : values;
   }
   if (type === 'whole number') return /^[+-]?[0-9]+$/.test(text) ? Number(text) : undefined;
-  if (type === 'number') return text.trim() !== '' && Number.isFinite(Number(text)) ? Number(text) : undefined;
-  if (type === 'yes/no') return ['yes', 'true'].includes(text) ? true : ['no', 'false'].includes(text) ? false : undefined;
+  if (type === 'number')
+    return text.trim() !== '' && Number.isFinite(Number(text)) ? Number(text) : undefined;
+  if (type === 'yes/no')
+    return ['yes', 'true'].includes(text)
+      ? true
+      : ['no', 'false'].includes(text)
+        ? false
+        : undefined;
   return text;
 }
 
 /** Whether a value that came is one of a type. */
 export function isOf(value: unknown, type: string): boolean {
-  if (type.startsWith('list of ')) return Array.isArray(value) && value.every((each) => isOf(each, type.slice('list of '.length)));
+  if (type.startsWith('list of '))
+    return Array.isArray(value) && value.every((each) => isOf(each, type.slice('list of '.length)));
   if (type === 'whole number') return Number.isInteger(value);
   if (type === 'number') return typeof value === 'number' && Number.isFinite(value);
   return typeof value === (type === 'yes/no' ? 'boolean' : 'string');

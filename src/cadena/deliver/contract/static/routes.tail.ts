@@ -1,4 +1,3 @@
-
 /** The address of a route; undefined where its screen has none, or a value of it is missing. */
 export function addressOf(route: Route): string | undefined {
   const words: Words = Object.create(null) as Words;
@@ -17,7 +16,7 @@ export function routeAt(address: string): Route | undefined {
     if (!words) continue;
     const given: Record<string, unknown> = {};
     for (const { name, type } of SCREENS[screen] ?? []) {
-      const value = valueOf(words[name], type);
+      const value = valueIn(words[name], type);
       if (value !== undefined) given[name] = value;
     }
     const route = routeOf(screen, given);
@@ -28,10 +27,12 @@ export function routeAt(address: string): Route | undefined {
 
 /** A route of what came; undefined where there is no such screen, or an argument does not fit. */
 export function routeOf(screen: unknown, came: unknown): Route | undefined {
-  const parameters = typeof screen === 'string' && Object.hasOwn(SCREENS, screen) ? SCREENS[screen] : undefined;
+  const parameters =
+    typeof screen === 'string' && Object.hasOwn(SCREENS, screen) ? SCREENS[screen] : undefined;
   if (!parameters || typeof came !== 'object' || came === null) return undefined;
   const given = came as Record<string, unknown>;
-  if (Object.keys(given).some((name) => !parameters.some((each) => each.name === name))) return undefined;
+  if (Object.keys(given).some((name) => !parameters.some((each) => each.name === name)))
+    return undefined;
   for (const { name, type, required } of parameters) {
     const value = Object.hasOwn(given, name) ? given[name] : undefined;
     if (value === undefined ? required : !isOf(value, type)) return undefined;
@@ -63,10 +64,20 @@ export interface SavedState {
 export function writeSaved(state: SavedState): string {
   const chains = state.chains.map(({ section, entries, asked }) => ({
     section,
-    entries: entries.map(({ route, opened, rest }) => ({ ...rest, screen: route.screen, arguments: route.arguments, opened })),
+    entries: entries.map(({ route, opened, rest }) => ({
+      ...rest,
+      screen: route.screen,
+      arguments: route.arguments,
+      opened,
+    })),
     asked,
   }));
-  return JSON.stringify({ section: state.section, chains, values: state.values, stored: state.stored });
+  return JSON.stringify({
+    section: state.section,
+    chains,
+    values: state.values,
+    stored: state.stored,
+  });
 }
 
 /** What was saved, trusting nothing: an entry that does not fit is dropped with those after it. */

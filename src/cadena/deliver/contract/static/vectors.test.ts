@@ -7,9 +7,25 @@ import { strict as assert } from 'node:assert';
 import { readFileSync, readdirSync } from 'node:fs';
 import { addressOf, readSaved, routeAt, routeOf, writeSaved, type Route } from './routes.js';
 
-interface Argument { from: string; parameter: string; argument?: string; is_key?: boolean }
-interface Link { from: { screen: string; on: string; part: string }; to: string; how: string; arguments: Argument[] }
-interface Event { do: string; key?: unknown; list?: string; button?: string; screen?: string }
+interface Argument {
+  from: string;
+  parameter: string;
+  argument?: string;
+  is_key?: boolean;
+}
+interface Link {
+  from: { screen: string; on: string; part: string };
+  to: string;
+  how: string;
+  arguments: Argument[];
+}
+interface Event {
+  do: string;
+  key?: unknown;
+  list?: string;
+  button?: string;
+  screen?: string;
+}
 interface Line {
   event: Event | null;
   section: string;
@@ -34,7 +50,10 @@ class StandIn {
   become(line: Line): void {
     this.section = line.section;
     const routes = line.chain.map((each) => routeOf(each.screen, each.arguments));
-    assert(routes.every((each) => each !== undefined), JSON.stringify(line.chain));
+    assert(
+      routes.every((each) => each !== undefined),
+      JSON.stringify(line.chain),
+    );
     this.chains.set(line.section, routes as Route[]);
   }
 
@@ -51,13 +70,16 @@ class StandIn {
   follow(on: string, part: string, event: Event): boolean {
     const last = this.chain[this.chain.length - 1];
     if (!last || (event.screen ?? last.screen) !== last.screen) return false;
-    const isIt = ({ from }: Link): boolean => from.screen === last.screen && from.on === on && from.part === part;
+    const isIt = ({ from }: Link): boolean =>
+      from.screen === last.screen && from.on === on && from.part === part;
     const link = (contract.links as Link[]).find(isIt);
     if (!link || link.how === 'replace') return false;
     const given: Record<string, unknown> = {};
     for (const each of link.arguments) {
-      if (each.from === 'argument') given[each.parameter] = (last.arguments as Record<string, unknown>)[each.argument ?? ''];
-      else if (each.from === 'field' && each.is_key && event.key !== undefined) given[each.parameter] = event.key;
+      if (each.from === 'argument')
+        given[each.parameter] = (last.arguments as Record<string, unknown>)[each.argument ?? ''];
+      else if (each.from === 'field' && each.is_key && event.key !== undefined)
+        given[each.parameter] = event.key;
       else return false;
     }
     const opened = routeOf(link.to, given);
@@ -80,7 +102,10 @@ function replay(file: string): void {
   for (const text of readFileSync(`${here}/vectors/${file}`, 'utf8').split('\n').filter(Boolean)) {
     const line = JSON.parse(text) as Line;
     if (line.event && isPlain(line) && app.take(line.event)) {
-      const wanted = line.chain.map(({ screen, arguments: given }) => ({ screen, arguments: given }));
+      const wanted = line.chain.map(({ screen, arguments: given }) => ({
+        screen,
+        arguments: given,
+      }));
       assert.deepEqual(app.chain, wanted, `${file}, after ${JSON.stringify(line.event)}`);
       compared += 1;
     } else if (line.chain.length) {
@@ -95,12 +120,21 @@ function replay(file: string): void {
   }
 }
 
-const saved = JSON.stringify({ section: 'a', chains: [{ section: 'a', entries: [{ screen: 'no such screen' }] }], values: { x: 1 } });
+const saved = JSON.stringify({
+  section: 'a',
+  chains: [{ section: 'a', entries: [{ screen: 'no such screen' }] }],
+  values: { x: 1 },
+});
 assert.deepEqual(readSaved(saved).chains[0]?.entries, []);
 assert.deepEqual(readSaved(writeSaved(readSaved(saved))), readSaved(saved));
 assert.deepEqual(readSaved('{').chains, []);
-interface Window { vectors: string; panes: unknown[] }
-const onePane = (contract.windows as Window[]).filter((each) => each.panes.length === 1).map((each) => each.vectors);
+interface Window {
+  vectors: string;
+  panes: unknown[];
+}
+const onePane = (contract.windows as Window[])
+  .filter((each) => each.panes.length === 1)
+  .map((each) => each.vectors);
 for (const file of readdirSync(`${here}/vectors`)) {
   if (onePane.includes(file.split('.').at(-2) ?? '')) replay(file);
 }

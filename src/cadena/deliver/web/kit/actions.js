@@ -16,11 +16,19 @@ const doesOf = (button) => button.does ?? { do: 'open' };
 export function press(app, session, event) {
   const { index, entry } = targetOf(app, session, event);
   const does = doesOf(app.button(entry.screen, event.button));
-  if (does.do === 'open') return openLink(app, session, index, linkOf(app, entry.screen, 'button', event.button), null);
+  if (does.do === 'open')
+    return openLink(app, session, index, linkOf(app, entry.screen, 'button', event.button), null);
   if (does.do === 'save rows') return saveRows(app, session, index, does);
   const key = app.keyOf(entry);
   if (key === null) throw new Refused('no record here', `screens[${entry.screen}]`);
-  const [after, notes] = done(app, session, does, app.sourceOf(entry), key, app.recordOf(session, entry));
+  const [after, notes] = done(
+    app,
+    session,
+    does,
+    app.sourceOf(entry),
+    key,
+    app.recordOf(session, entry),
+  );
   const still = entriesOf(after)[index];
   const isDetail = app.screens.get(entry.screen).kind === 'detail';
   if (does.do === 'remove' && isDetail && index && still && sameScreen(still, entry)) {
@@ -39,7 +47,14 @@ export function act(app, session, event) {
     throw new Refused('row not listed', `screens[${entry.screen}]`, { key: event.key });
   }
   if (doesOf(button).do !== 'open') {
-    return done(app, session, doesOf(button), app.listing(entry.screen, part).source, event.key, record);
+    return done(
+      app,
+      session,
+      doesOf(button),
+      app.listing(entry.screen, part).source,
+      event.key,
+      record,
+    );
   }
   const link = linkOf(app, entry.screen, 'action', event.action);
   return openLink(app, session, index, link, rowRef(part, event.key, { action: event.action }));
@@ -57,7 +72,8 @@ export function openMenu(app, session, event) {
   const listing = app.listing(entry.screen, event.list ?? '');
   const key = event.key ?? null;
   const offered = key === null ? listing.orders : listing.actions;
-  if (!offered?.length) throw new Refused(key === null ? 'no orders' : 'no row actions', `screens[${entry.screen}]`);
+  if (!offered?.length)
+    throw new Refused(key === null ? 'no orders' : 'no row actions', `screens[${entry.screen}]`);
   return [{ ...session, menu: { entry: index, part: event.list ?? '', key } }, []];
 }
 
@@ -76,7 +92,9 @@ export function questionBefore(app, session, event) {
   const source = action ? app.listing(entry.screen, action.part).source : app.sourceOf(entry);
   const does = doesOf(button);
   if (does.do !== 'remove' || !does.confirm) return null;
-  const record = action ? onList(app, session, entry, action.part, event.key) : app.recordOf(session, entry);
+  const record = action
+    ? onList(app, session, entry, action.part, event.key)
+    : app.recordOf(session, entry);
   // What is refused asks nothing before.
   if (!record) return null;
   return { text: app.say(source).fill(does.confirm, record), yes: button.label };
@@ -85,39 +103,57 @@ export function questionBefore(app, session, event) {
 /** Do it to a record, which is as it is on display: of a late source, what has come. @param {WiredApp} app @param {Session} session @param {any} does @param {string} source @param {any} key @param {Found | null} record @returns {Taken} */
 function done(app, session, does, source, key, record) {
   const records = app.records(session, source);
-  if (!records || !record) throw new Refused('no such record', `sources[${source}]`, { source, key });
+  if (!records || !record)
+    throw new Refused('no such record', `sources[${source}]`, { source, key });
   switch (does.do) {
     case 'remove': {
       const title = app.say(source).value(records.source.label, record);
       const [after, notes] = applyChanges(app, session, source, { ...NO_CHANGES, gone: [key] });
       const removal = (does.undo ?? true) ? { source, key, title } : null;
-      return [{ ...after, removal }, [note('removed', '', { source, key }), ...notSent(app, source), ...notes]];
+      return [
+        { ...after, removal },
+        [note('removed', '', { source, key }), ...notSent(app, source), ...notes],
+      ];
     }
-    case 'mark': return marked(app, session, does, key);
+    case 'mark':
+      return marked(app, session, does, key);
     case 'set':
     case 'toggle': {
       const { field } = does;
       const kind = records.types.get(field);
-      if (kind === undefined || field === records.source.key) throw new Refused('field not set', `sources[${source}]`, { field });
+      if (kind === undefined || field === records.source.key)
+        throw new Refused('field not set', `sources[${source}]`, { field });
       const wanted = does.do === 'set' ? (does.to ?? null) : toggled(does, record);
       const to = wanted === null ? null : carriedInto(source, field, kind, wanted);
-      const [after, notes] = applyChanges(app, session, source, { ...NO_CHANGES, changed: [{ key, fields: { [field]: to } }] });
-      return [after, [note('changed', 'field', { source, key, field, to }), ...notSent(app, source), ...notes]];
+      const [after, notes] = applyChanges(app, session, source, {
+        ...NO_CHANGES,
+        changed: [{ key, fields: { [field]: to } }],
+      });
+      return [
+        after,
+        [note('changed', 'field', { source, key, field, to }), ...notSent(app, source), ...notes],
+      ];
     }
-    default: throw new Refused('from a list only');
+    default:
+      throw new Refused('from a list only');
   }
 }
 
 /** The other, or the next of the values named. @param {any} does @param {Found} record */
 function toggled({ field, between = [] }, record) {
   const now = record.value(field);
-  return between.length ? between[(between.indexOf(now) + 1) % between.length] : isEmpty(now) || now === false || now === 0;
+  return between.length
+    ? between[(between.indexOf(now) + 1) % between.length]
+    : isEmpty(now) || now === false || now === 0;
 }
 
 /** Whether what a button marks or toggles is on now. @param {Session} session @param {any} button @param {Found | null} record */
 export function isOn(session, button, record) {
   const does = doesOf(button);
-  if (does.do === 'mark') return /** @type {any[]} */ ([held(session.values, does.value) ?? []].flat()).includes(record?.key);
+  if (does.do === 'mark')
+    return /** @type {any[]} */ ([held(session.values, does.value) ?? []].flat()).includes(
+      record?.key,
+    );
   if (does.do !== 'toggle') return false;
   const now = record?.value(does.field);
   return does.between?.length ? now === does.between[does.between.length - 1] : now === true;
@@ -126,13 +162,18 @@ export function isOn(session, button, record) {
 /** @param {WiredApp} app @param {Session} session @param {any} does @param {any} key @returns {Taken} */
 function marked(app, session, does, key) {
   const declared = app.values.get(does.value);
-  if (!declared?.type?.startsWith(LIST)) throw new Refused('no such marks', 'values', { value: does.value });
+  if (!declared?.type?.startsWith(LIST))
+    throw new Refused('no such marks', 'values', { value: does.value });
   const now = held(session.values, does.value);
   const marks = Array.isArray(now) ? now : [];
   const isMarked = marks.includes(key);
   const made = isMarked ? marks.filter((each) => each !== key) : [...marks, key];
   const value = carriedTo(does.value, declared.type, made);
-  const said = note('set', isMarked ? 'unmarked' : 'marked', { value: does.value, key, count: made.length });
+  const said = note('set', isMarked ? 'unmarked' : 'marked', {
+    value: does.value,
+    key,
+    count: made.length,
+  });
   return [{ ...session, values: { ...session.values, [does.value]: value } }, [said]];
 }
 
@@ -150,6 +191,12 @@ function saveRows(app, session, index, does) {
 export function undo(app, session) {
   const { removal } = session;
   if (!removal) throw new Refused('nothing was removed');
-  const changes = { ...session.changes, [removal.source]: withBack(session.changes[removal.source], removal.key) };
-  return [{ ...session, removal: null, changes }, [note('put back', '', { source: removal.source, key: removal.key })]];
+  const changes = {
+    ...session.changes,
+    [removal.source]: withBack(session.changes[removal.source], removal.key),
+  };
+  return [
+    { ...session, removal: null, changes },
+    [note('put back', '', { source: removal.source, key: removal.key })],
+  ];
 }

@@ -45,23 +45,34 @@ export function visit(app, session, event) {
 
 /** What an address could name, in the order of templates; or why it names nothing. @param {WiredApp} app @param {Session} session @param {string} address */
 function named(app, session, address) {
-  const sections = (app.app.sections ?? []).map((/** @type {any} */ each) => ({ template: each.address, name: each.root, section: each.id }));
-  const screens = app.app.screens.map((/** @type {any} */ each) => ({ template: each.address, name: each.id, section: '' }));
+  const sections = (app.app.sections ?? []).map((/** @type {any} */ each) => ({
+    template: each.address,
+    name: each.root,
+    section: each.id,
+  }));
+  const screens = app.app.screens.map((/** @type {any} */ each) => ({
+    template: each.address,
+    name: each.id,
+    section: '',
+  }));
   /** @param {{template: string, name: string, section: string}} each @returns {{target?: any, refused?: Note}[]} */
   const namedBy = ({ template, name, section }) => {
     const values = template ? read(template, address) : null;
     const screen = app.screens.get(name);
     if (!values || !screen) return [];
-    return unlessRefused(() => {
-      const args = typed(screen, values);
-      let record = null;
-      if (screen.kind === 'detail') {
-        const key = held(args, screen.key) ?? null;
-        record = key === null ? null : (app.records(session, screen.source)?.byKey(key) ?? null);
-        if (!record) throw new Refused('no such record', '', { source: screen.source, key });
-      }
-      return [{ target: { screen: name, section, arguments: args, record } }];
-    }, (refused) => [{ refused: refused.note }]);
+    return unlessRefused(
+      () => {
+        const args = typed(screen, values);
+        let record = null;
+        if (screen.kind === 'detail') {
+          const key = held(args, screen.key) ?? null;
+          record = key === null ? null : (app.records(session, screen.source)?.byKey(key) ?? null);
+          if (!record) throw new Refused('no such record', '', { source: screen.source, key });
+        }
+        return [{ target: { screen: name, section, arguments: args, record } }];
+      },
+      (refused) => [{ refused: refused.note }],
+    );
   };
   return [...sections, ...screens].flatMap(namedBy);
 }
@@ -77,10 +88,17 @@ function typed(screen, values) {
     const kind = parameter.type ?? 'text';
     if (came !== null && kind.startsWith(LIST)) {
       try {
-        came = came.split(',').map((/** @type {string} */ each) => carry(each, kind.slice(LIST.length), true));
+        came = came
+          .split(',')
+          .map((/** @type {string} */ each) => carry(each, kind.slice(LIST.length), true));
       } catch (unfit) {
         if (!(unfit instanceof Unfit)) throw unfit;
-        throw new Refused('argument unfit', where, { who: ['address'], parameter: parameter.name, came: unfit.came, wanted: unfit.wanted });
+        throw new Refused('argument unfit', where, {
+          who: ['address'],
+          parameter: parameter.name,
+          came: unfit.came,
+          wanted: unfit.wanted,
+        });
       }
     }
     const value = fillIn(parameter, came, ['address'], where, true);
@@ -93,10 +111,14 @@ function typed(screen, values) {
 function builtTo(app, session, target) {
   const fresh = started(app, session.window, session.changes);
   const names = target.section ? [target.section] : [...app.sections.keys()];
-  const roots = names.filter((name) => fresh.chains[name]?.entries.length).map((name) => ({ name, root: fresh.chains[name].entries[0] }));
+  const roots = names
+    .filter((name) => fresh.chains[name]?.entries.length)
+    .map((name) => ({ name, root: fresh.chains[name].entries[0] }));
   const isAtRoot = roots.some(({ root }) => root.screen === target.screen);
   /** @type {WayPlace[]} */
-  const waiting = [{ screen: target.screen, arguments: target.arguments, record: target.record, steps: [] }];
+  const waiting = [
+    { screen: target.screen, arguments: target.arguments, record: target.record, steps: [] },
+  ];
   const known = new Set([JSON.stringify([target.screen, ''])]);
   for (let place = waiting.shift(); place; place = waiting.shift()) {
     for (const { name, root } of roots) {
@@ -126,7 +148,14 @@ function placesBefore(app, session, place) {
     const parent = parentOf(app, session, link, place.arguments, place.record);
     if (!parent) return [];
     const step = { link, arguments: place.arguments, row: parent.row };
-    return [{ screen: link.trigger.screen, arguments: parent.arguments, record: parent.record, steps: [step, ...place.steps] }];
+    return [
+      {
+        screen: link.trigger.screen,
+        arguments: parent.arguments,
+        record: parent.record,
+        steps: [step, ...place.steps],
+      },
+    ];
   });
 }
 
@@ -142,14 +171,19 @@ function parentOf(app, session, link, args, record) {
     const part = link.trigger.part ?? '';
     const listing = app.listing(parent.id, part);
     const records = listing && app.records(session, listing.source);
-    const byKey = (link.arguments ?? []).find((/** @type {any} */ each) => each.from === 'field' && each.field === records?.source.key);
+    const byKey = (link.arguments ?? []).find(
+      (/** @type {any} */ each) => each.from === 'field' && each.field === records?.source.key,
+    );
     const key = byKey ? held(args, byKey.parameter) : undefined;
     if (!listing || !records || key === undefined || Array.isArray(key)) return null;
     const found = records.byKey(key);
     if (!found) return null;
     row = rowRef(part, key);
     for (const condition of listing.where ?? []) {
-      const isGiven = condition.argument && (condition.test ?? 'is') === 'is' && records.types.has(condition.field);
+      const isGiven =
+        condition.argument &&
+        (condition.test ?? 'is') === 'is' &&
+        records.types.has(condition.field);
       if (isGiven) made[condition.argument] = found.value(condition.field);
     }
   }
@@ -167,9 +201,18 @@ function parentOf(app, session, link, args, record) {
 /** The arguments of a screen on the way, where all that it requires is known; else null. @param {WiredApp} app @param {Session} session @param {any} screen @param {Record<string, any>} made @param {RowRef | null} row @param {Found | null} record */
 function withArguments(app, session, screen, made, row, record) {
   /** @type {Record<string, any> | null} */
-  const args = unlessRefused(() => Object.fromEntries((screen.parameters ?? [])
-    .map((/** @type {any} */ each) => [each.name, fillIn(each, held(made, each.name), ['address'], screen.id)])
-    .filter((/** @type {[string, any]} */ [, value]) => value !== null)), () => null);
+  const args = unlessRefused(
+    () =>
+      Object.fromEntries(
+        (screen.parameters ?? [])
+          .map((/** @type {any} */ each) => [
+            each.name,
+            fillIn(each, held(made, each.name), ['address'], screen.id),
+          ])
+          .filter((/** @type {[string, any]} */ [, value]) => value !== null),
+      ),
+    () => null,
+  );
   if (!args) return null;
   let about = null;
   if (screen.kind !== 'list') {
@@ -189,10 +232,17 @@ function walked(app, session, section, root, steps) {
   for (const step of steps) {
     const index = entriesOf(made).length - 1;
     const before = made;
-    const after = unlessRefused(() => openLink(app, before, index, step.link, step.row)[0], () => null);
+    const after = unlessRefused(
+      () => openLink(app, before, index, step.link, step.row)[0],
+      () => null,
+    );
     const last = after && entriesOf(after)[entriesOf(after).length - 1];
-    if (!after || !last || last.screen !== step.link.to || !same(last.arguments, step.arguments)) return null;
+    if (!after || !last || last.screen !== step.link.to || !same(last.arguments, step.arguments))
+      return null;
     made = after;
   }
-  return withEntries(made, entriesOf(made).map((entry) => ({ ...entry, by: 'address' })));
+  return withEntries(
+    made,
+    entriesOf(made).map((entry) => ({ ...entry, by: 'address' })),
+  );
 }

@@ -12,17 +12,38 @@ import { Unfit, carry, without } from './values.js';
 
 /** A session started with nothing kept: every section at its root. @param {WiredApp} app @param {AppWindow} window @param {Record<string, any>} changes @returns {Session} */
 export function started(app, window, changes = {}) {
-  const chains = Object.fromEntries([...app.sections.values()].map((section) => [
-    section.id,
-    { section: section.id, asked: false, entries: unlessRefused(() => [rootEntry(app, section.root)], () => []) },
-  ]));
+  const chains = Object.fromEntries(
+    [...app.sections.values()].map((section) => [
+      section.id,
+      {
+        section: section.id,
+        asked: false,
+        entries: unlessRefused(
+          () => [rootEntry(app, section.root)],
+          () => [],
+        ),
+      },
+    ]),
+  );
   const declared = [...app.values.values()].filter((each) => (each.default ?? null) !== null);
   return {
-    window, chains, changes,
+    window,
+    chains,
+    changes,
     section: app.sections.has(app.app.start) ? app.app.start : ([...app.sections.keys()][0] ?? ''),
     values: Object.fromEntries(declared.map((each) => [each.id, each.default])),
-    phase: 'running', slid: false, stored: [], kept: '', clock: 0, calls: 0, requests: [],
-    question: null, menu: null, removal: null, sectionsOpen: false, focus: -1,
+    phase: 'running',
+    slid: false,
+    stored: [],
+    kept: '',
+    clock: 0,
+    calls: 0,
+    requests: [],
+    question: null,
+    menu: null,
+    removal: null,
+    sectionsOpen: false,
+    focus: -1,
   };
 }
 
@@ -39,10 +60,15 @@ function rootEntry(app, name) {
 
 /** A note for each section whose root asks for what nobody gives it. @param {WiredApp} app */
 export function unopened(app) {
-  return [...app.sections.values()].flatMap((section) => unlessRefused(
-    () => { rootEntry(app, section.root); return []; },
-    ({ note: why }) => [note('not opened', '', { section: section.id, why }, why.where)],
-  ));
+  return [...app.sections.values()].flatMap((section) =>
+    unlessRefused(
+      () => {
+        rootEntry(app, section.root);
+        return [];
+      },
+      ({ note: why }) => [note('not opened', '', { section: section.id, why }, why.where)],
+    ),
+  );
 }
 
 /** A section's chain as it was left; the current one again is cut to its root. @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */
@@ -54,7 +80,10 @@ export function goTo(app, session, { section }) {
     const isCut = app.sections.get(section).returns === 'root';
     const entries = isCut ? cut(chain.entries, 1) : chain.entries;
     const after = withChain(session, { section, entries, asked: false });
-    return [{ ...after, section, slid: false }, [note('section', isCut ? 'at its root' : 'as it was left', { section })]];
+    return [
+      { ...after, section, slid: false },
+      [note('section', isCut ? 'at its root' : 'as it was left', { section })],
+    ];
   }
   session = { ...session, slid: false };
   const area = areaOf(displayOf(app, session), 0);
@@ -80,7 +109,11 @@ export function carriedTo(name, kind, value) {
     return carry(value, kind);
   } catch (unfit) {
     if (!(unfit instanceof Unfit)) throw unfit;
-    throw new Refused('value unfit', `values[${name}]`, { value: name, came: unfit.came, wanted: unfit.wanted });
+    throw new Refused('value unfit', `values[${name}]`, {
+      value: name,
+      came: unfit.came,
+      wanted: unfit.wanted,
+    });
   }
 }
 
@@ -94,8 +127,14 @@ export const wake = (app, session) => [{ ...session, phase: 'running' }, [note('
 export function kill(app, session) {
   const kept = savedState(app, session, SURVIVES_KILL);
   const ended = {
-    ...started(app, session.window, session.changes), section: '', chains: {}, values: {}, phase: /** @type {const} */ ('killed'),
-    kept, clock: session.clock, calls: session.calls,
+    ...started(app, session.window, session.changes),
+    section: '',
+    chains: {},
+    values: {},
+    phase: /** @type {const} */ ('killed'),
+    kept,
+    clock: session.clock,
+    calls: session.calls,
   };
   return [ended, [note('killed', '', { bytes: new TextEncoder().encode(kept).length })]];
 }

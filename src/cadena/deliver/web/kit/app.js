@@ -19,7 +19,9 @@ const byId = (things = []) => new Map(things.map((each) => [each.id, each]));
 function listingsOf(screen) {
   if (screen.kind === 'form') return new Map();
   const blocks = screen.kind === 'list' ? (screen.above ?? []) : (screen.blocks ?? []);
-  const lists = blocks.filter((/** @type {any} */ block) => screen.kind === 'list' || block.block === 'list');
+  const lists = blocks.filter(
+    (/** @type {any} */ block) => screen.kind === 'list' || block.block === 'list',
+  );
   const found = new Map(lists.map((/** @type {any} */ block) => [block.id, block.rows]));
   if (screen.kind === 'list') {
     found.delete('');
@@ -37,7 +39,9 @@ export class WiredApp {
   constructor(app, records) {
     this.app = app;
     this.screens = byId(app.screens);
-    this.sections = byId((app.sections ?? []).filter((/** @type {any} */ each) => this.screens.has(each.root)));
+    this.sections = byId(
+      (app.sections ?? []).filter((/** @type {any} */ each) => this.screens.has(each.root)),
+    );
     this.values = byId(app.values);
     this.sources = byId(app.sources);
     this.references = new References(this.sources);
@@ -47,21 +51,37 @@ export class WiredApp {
     /** @type {Map<string, any>} */
     this.links = new Map();
     for (const link of app.links ?? []) {
-      const at = this.trigger(link.trigger.screen, link.trigger.on ?? 'row', link.trigger.part ?? '');
+      const at = this.trigger(
+        link.trigger.screen,
+        link.trigger.on ?? 'row',
+        link.trigger.part ?? '',
+      );
       if (!this.links.has(at)) this.links.set(at, link);
     }
     /** @type {Map<string, Map<string, any>>} */
-    this.listings = new Map(app.screens.map((/** @type {any} */ each) => [each.id, listingsOf(each)]));
+    this.listings = new Map(
+      app.screens.map((/** @type {any} */ each) => [each.id, listingsOf(each)]),
+    );
     /** @type {Map<string, Records>} */
     this.asRead = new Map();
     for (const source of app.sources ?? []) {
-      const types = new Map((source.fields ?? []).map((/** @type {any} */ each) => [each.name, each.type ?? 'text']));
+      const types = new Map(
+        (source.fields ?? []).map((/** @type {any} */ each) => [each.name, each.type ?? 'text']),
+      );
       const rows = source.served === 'service' ? [] : (held(records, source.id) ?? []);
       this.asRead.set(source.id, new Records(source, types, rows));
     }
-    this.sayings = new Map([...this.sources].map(([name, source]) => [name, new Sayings(
-      source, app.locale ?? '', (path) => this.references.fieldNamed(name, path), (field) => this.references.labelPath(name, field),
-    )]));
+    this.sayings = new Map(
+      [...this.sources].map(([name, source]) => [
+        name,
+        new Sayings(
+          source,
+          app.locale ?? '',
+          (path) => this.references.fieldNamed(name, path),
+          (field) => this.references.labelPath(name, field),
+        ),
+      ]),
+    );
     /** @type {WeakMap<object, Records>} */
     this.changed = new WeakMap();
     /** @type {Map<string, any>} */
@@ -88,7 +108,9 @@ export class WiredApp {
     const screen = this.screens.get(name);
     if (screen?.kind === 'list') return screen.buttons ?? [];
     const blocks = screen?.kind === 'detail' ? (screen.blocks ?? []) : [];
-    return blocks.flatMap((/** @type {any} */ block) => (block.block === 'actions' ? block.buttons : []));
+    return blocks.flatMap((/** @type {any} */ block) =>
+      block.block === 'actions' ? block.buttons : [],
+    );
   }
 
   /** A button by its name, or null: of several, the last. @param {string} screen @param {string} name */
@@ -110,25 +132,43 @@ export class WiredApp {
     const screen = this.screens.get(name);
     const blocks = screen?.kind === 'detail' ? (screen.blocks ?? []) : [];
     return blocks.flatMap((/** @type {any} */ block) =>
-      block.block === 'facts' ? block.fields.filter((/** @type {string} */ each) => block.opens?.includes(each)) : []);
+      block.block === 'facts'
+        ? block.fields.filter((/** @type {string} */ each) => block.opens?.includes(each))
+        : [],
+    );
   }
 
   /** The pages that a detail is split into. @param {string} name @returns {any[]} */
   pages(name) {
     const screen = this.screens.get(name);
-    return screen?.kind === 'detail' ? (screen.blocks ?? []).filter((/** @type {any} */ block) => block.block === 'page') : [];
+    return screen?.kind === 'detail'
+      ? (screen.blocks ?? []).filter((/** @type {any} */ block) => block.block === 'page')
+      : [];
   }
 
   /** Whether a list is a strip whose choice filters another list of its screen (7.5). @param {string} screen @param {string} part */
   isChoosing(screen, part) {
     const lists = this.listings.get(screen) ?? new Map();
-    return lists.get(part)?.layout === 'strip' && [...lists].some(([other, listing]) =>
-      other !== part && listing.where?.some((/** @type {any} */ each) => each.choice === part));
+    return (
+      lists.get(part)?.layout === 'strip' &&
+      [...lists].some(
+        ([other, listing]) =>
+          other !== part && listing.where?.some((/** @type {any} */ each) => each.choice === part),
+      )
+    );
   }
 
   /** How the values of a source are said. @param {string} source */
   say(source) {
-    return this.sayings.get(source) ?? new Sayings({}, '', () => null, () => null);
+    return (
+      this.sayings.get(source) ??
+      new Sayings(
+        {},
+        '',
+        () => null,
+        () => null,
+      )
+    );
   }
 
   /**
@@ -166,11 +206,14 @@ export class WiredApp {
     if (!records || !reached.length) return records;
     const others = new Map(reached.map((name) => [name, this.records(session, name)]));
     const serials = [...others.values()].map((each) => each?.serial);
-    return this.remember(`shown ${source} ${records.serial} ${serials}`, () =>
-      new Records(records.source, records.types, records.rows, {
-        far: (row, path) => this.references.led(others, source, row, path, 0),
-        typeOf: (path) => this.references.typeAt(source, path),
-      }));
+    return this.remember(
+      `shown ${source} ${records.serial} ${serials}`,
+      () =>
+        new Records(records.source, records.types, records.rows, {
+          far: (row, path) => this.references.led(others, source, row, path, 0),
+          typeOf: (path) => this.references.typeAt(source, path),
+        }),
+    );
   }
 
   /** The word and the order that a source which answers late is asked for. @param {any} source @param {string} search @param {any[] | null} sort @returns {[string, any[] | null]} */
@@ -197,10 +240,24 @@ export class WiredApp {
       brought = load.brought;
     }
     const of = { arguments: entry.arguments, values: session.values, choices: entry.view.choice };
-    const conditions = [...(listing.where ?? []), ...(listing.groups ?? []).flatMap((/** @type {any} */ group) => group.where ?? [])];
+    const conditions = [
+      ...(listing.where ?? []),
+      ...(listing.groups ?? []).flatMap((/** @type {any} */ group) => group.where ?? []),
+    ];
     const used = conditions.map((each) => comparedWith(each, of.arguments, of.values, of.choices));
-    const name = JSON.stringify(['rows', records.serial, entry.screen, part, used, search, sort, brought]);
-    const listed = this.remember(name, () => this.found(records, listing, { ...of, search, sort }, brought));
+    const name = JSON.stringify([
+      'rows',
+      records.serial,
+      entry.screen,
+      part,
+      used,
+      search,
+      sort,
+      brought,
+    ]);
+    const listed = this.remember(name, () =>
+      this.found(records, listing, { ...of, search, sort }, brought),
+    );
     const turned = held(entry.view.groups, part) ?? [];
     if (!hasClosingGroups(listing) || search) return listed;
     return this.remember(`${name} ${JSON.stringify(turned)}`, () => listed.withTurned(turned));
@@ -262,7 +319,8 @@ export class WiredApp {
   titleOf(session, entry) {
     const screen = this.screens.get(entry.screen);
     if (!screen) return '';
-    if (screen.kind === 'form' && this.keyOf(entry) === null) return screen.titleNew || screen.title;
+    if (screen.kind === 'form' && this.keyOf(entry) === null)
+      return screen.titleNew || screen.title;
     if (screen.kind === 'list' || !screen.title.includes('{')) return screen.title;
     const record = this.recordOf(session, entry);
     if (record) return this.say(screen.source).fill(screen.title, record);

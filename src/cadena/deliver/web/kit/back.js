@@ -3,7 +3,16 @@
 import { opensByRule, settle } from './by-rule.js';
 import { arrangementFor, canSlide, displayOf, focusOf, runsOf } from './display.js';
 import { note } from './notes.js';
-import { LAYERS, cut, cutBack, entriesOf, hasMenu, sameScreen, withEntries, withoutMenu } from './session.js';
+import {
+  LAYERS,
+  cut,
+  cutBack,
+  entriesOf,
+  hasMenu,
+  sameScreen,
+  withEntries,
+  withoutMenu,
+} from './session.js';
 
 /** What back would do now: the first rule of section 4 that applies, and the entries that stay. @param {WiredApp} app @param {Session} session */
 function planBack(app, session) {
@@ -11,15 +20,18 @@ function planBack(app, session) {
   if (hasMenu(session)) return { rule: 0, does: 'close menu', length: entries.length };
   const arrangement = arrangementFor(app, session.window);
   const panes = arrangement.panes ?? 1;
-  if (session.slid && canSlide(entries, arrangement)) return { rule: 1, does: 'slide away', length: entries.length };
-  if (entries.some((entry) => LAYERS.includes(entry.opened))) return { rule: 2, does: 'remove', length: entries.length - 1 };
+  if (session.slid && canSlide(entries, arrangement))
+    return { rule: 1, does: 'slide away', length: entries.length };
+  if (entries.some((entry) => LAYERS.includes(entry.opened)))
+    return { rule: 2, does: 'remove', length: entries.length - 1 };
   const runs = runsOf(entries);
   const last = runs[runs.length - 1];
   if (last && last[0] < last[1]) return { rule: 3, does: 'remove', length: entries.length - 1 };
   if (runs.length > panes) return { rule: 4, does: 'remove', length: entries.length - 1 };
   if (runs.length >= 2 && runs.length <= panes && arrangement.back === 'close') {
     const without = withEntries(session, cut(entries, last[0]));
-    if (!opensByRule(app, without, arrangement)) return { rule: 5, does: 'remove', length: last[0] };
+    if (!opensByRule(app, without, arrangement))
+      return { rule: 5, does: 'remove', length: last[0] };
   }
   const { start } = app.app;
   const toStart = app.platform.backToStart && session.section !== start && app.sections.has(start);
@@ -36,9 +48,12 @@ export function backLabel(app, asked) {
   const focus = focusOf(app, after);
   const before = new Set(displayOf(app, session).shown.map((pane) => pane.entry));
   const shown = displayOf(app, after).shown.map((pane) => pane.entry ?? 0);
-  const fresh = after.section !== session.section ? shown : shown.filter((at) =>
-    !before.has(at) || at >= was.length || !sameScreen(was[at], now[at]));
-  const at = !fresh.length || (focus !== null && fresh.includes(focus)) ? focus : fresh[fresh.length - 1];
+  const fresh =
+    after.section !== session.section
+      ? shown
+      : shown.filter((at) => !before.has(at) || at >= was.length || !sameScreen(was[at], now[at]));
+  const at =
+    !fresh.length || (focus !== null && fresh.includes(focus)) ? focus : fresh[fresh.length - 1];
   return at === null ? null : app.titleOf(after, now[at]);
 }
 
@@ -46,16 +61,25 @@ export function backLabel(app, asked) {
 export function goBack(app, session) {
   const plan = planBack(app, session);
   switch (plan.does) {
-    case 'close menu': return [withoutMenu(session), [note('closed', 'menu')]];
-    case 'slide away': return [{ ...session, slid: false }, [note('back', 'slid list')]];
+    case 'close menu':
+      return [withoutMenu(session), [note('closed', 'menu')]];
+    case 'slide away':
+      return [{ ...session, slid: false }, [note('back', 'slid list')]];
     case 'go to start': {
       const { start } = app.app;
-      return [{ ...session, section: start, focus: -1 }, [note('back', 'to start', { section: start })]];
+      return [
+        { ...session, section: start, focus: -1 },
+        [note('back', 'to start', { section: start })],
+      ];
     }
-    case 'leave': return [{ ...session, phase: 'left' }, [note('left')]];
+    case 'leave':
+      return [{ ...session, phase: 'left' }, [note('left')]];
     default: {
       const removed = entriesOf(session)[entriesOf(session).length - 1];
-      return [cutBack(session, plan.length), [note('back', '', { screen: removed.screen, rule: `4.${plan.rule}` })]];
+      return [
+        cutBack(session, plan.length),
+        [note('back', '', { screen: removed.screen, rule: `4.${plan.rule}` })],
+      ];
     }
   }
 }

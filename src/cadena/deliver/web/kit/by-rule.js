@@ -14,17 +14,29 @@ export function settle(app, session) {
     const entries = takenAway(app, session, chain, arrangement);
     if (entries !== chain.entries) {
       session = withChain(session, { ...chain, entries });
-      notes.push(note('closed by rule', '', { section: chain.section, count: chain.entries.length - entries.length }));
+      notes.push(
+        note('closed by rule', '', {
+          section: chain.section,
+          count: chain.entries.length - entries.length,
+        }),
+      );
     }
   }
-  for (let asked = askedToOpen(app, session, arrangement); asked; asked = askedToOpen(app, session, arrangement)) {
+  for (
+    let asked = askedToOpen(app, session, arrangement);
+    asked;
+    asked = askedToOpen(app, session, arrangement)
+  ) {
     const { index, link, row } = asked;
     const now = session;
-    const opened = unlessRefused(() => openLink(app, now, index, link, row, 'rule'), (refused) => {
-      const why = refused.note;
-      notes.push(note('not opened by rule', '', { why }, why.where));
-      return null;
-    });
+    const opened = unlessRefused(
+      () => openLink(app, now, index, link, row, 'rule'),
+      (refused) => {
+        const why = refused.note;
+        notes.push(note('not opened by rule', '', { why }, why.where));
+        return null;
+      },
+    );
     // What is open already elsewhere (2.4) is not fetched by a rule.
     if (!opened || entriesOf(opened[0]).length <= entriesOf(session).length) break;
     session = opened[0];
@@ -37,7 +49,10 @@ export function settle(app, session) {
 export function opensByRule(app, session, arrangement) {
   const asked = askedToOpen(app, session, arrangement);
   if (!asked) return false;
-  const opened = unlessRefused(() => openLink(app, session, asked.index, asked.link, asked.row, 'rule'), () => null);
+  const opened = unlessRefused(
+    () => openLink(app, session, asked.index, asked.link, asked.row, 'rule'),
+    () => null,
+  );
   return opened !== null && entriesOf(opened[0]).length > entriesOf(session).length;
 }
 
@@ -91,8 +106,14 @@ function isOnList(app, session, entries, at) {
 function isAskedFor(app, parent, runs, length, asked, arrangement) {
   const screen = app.screens.get(parent.screen);
   const panes = arrangement.panes ?? 1;
-  const byNothingChosen = runs <= panes && screen?.kind === 'list' && (screen.nothingChosen ?? 'say so') !== 'say so';
-  const byDetailFirst = panes === 1 && (arrangement.detailFirst ?? 'no') !== 'no' && !asked && length === 1 && runs === 2;
+  const byNothingChosen =
+    runs <= panes && screen?.kind === 'list' && (screen.nothingChosen ?? 'say so') !== 'say so';
+  const byDetailFirst =
+    panes === 1 &&
+    (arrangement.detailFirst ?? 'no') !== 'no' &&
+    !asked &&
+    length === 1 &&
+    runs === 2;
   return byNothingChosen || byDetailFirst;
 }
 
@@ -107,11 +128,13 @@ export function rowToOpen(app, session, arrangement) {
   const panes = arrangement.panes ?? 1;
   let wish = 'say so';
   if (runsOf(entries).length < panes) wish = screen.nothingChosen ?? 'say so';
-  else if (panes === 1 && base === 1 && !chainOf(session).asked) wish = arrangement.detailFirst ?? 'no';
+  else if (panes === 1 && base === 1 && !chainOf(session).asked)
+    wish = arrangement.detailFirst ?? 'no';
   if (wish !== 'open first' && wish !== 'open last') return null;
   const listed = app.listed(session, last, '');
-  if (!listed || !listed.rows.length) return null;
+  if (!listed?.rows.length) return null;
   const remembered = held(last.view.last, '');
-  if (wish === 'open last' && remembered !== undefined && listed.rows.indexOf(remembered) !== null) return remembered;
+  if (wish === 'open last' && remembered !== undefined && listed.rows.indexOf(remembered) !== null)
+    return remembered;
   return listed.first === null ? null : listed.rows.keyAt(listed.first);
 }

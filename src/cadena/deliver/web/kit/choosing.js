@@ -4,12 +4,22 @@ import { arrangementFor, areaOf, canSlide, displayOf } from './display.js';
 import { goalOf, mark, shownRow, standing } from './lists.js';
 import { Refused, note } from './notes.js';
 import { linkOf, openLink } from './opening.js';
-import { baseLength, cut, entriesOf, hasMenu, rowRef, withEntries, withView, withoutMenu } from './session.js';
+import {
+  baseLength,
+  cut,
+  entriesOf,
+  hasMenu,
+  rowRef,
+  withEntries,
+  withView,
+  withoutMenu,
+} from './session.js';
 import { targetOf } from './targets.js';
 import { held, same, without } from './values.js';
 
 /** @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */
-export const choose = (app, session, event) => chooseRow(app, session, event, event.list ?? '', event.key);
+export const choose = (app, session, event) =>
+  chooseRow(app, session, event, event.list ?? '', event.key);
 
 /** A row is chosen: its link is followed, and it is in view. @param {WiredApp} app @param {Session} session @param {any} event @param {string} part @param {any} key @returns {Taken} */
 function chooseRow(app, session, event, part, key) {
@@ -39,7 +49,10 @@ function chooseInStrip(session, index, part, key) {
   const before = entriesOf(session)[index].view.choice;
   const isChosen = held(before, part) === key;
   const choice = isChosen ? without(before, part) : { ...without(before, part), [part]: key };
-  return [withView(session, index, { choice, scroll: null }), [note('filtered', isChosen ? 'all' : '', { part, key })]];
+  return [
+    withView(session, index, { choice, scroll: null }),
+    [note('filtered', isChosen ? 'all' : '', { part, key })],
+  ];
 }
 
 /** A fact that is a reference opens the record that it holds the key of (13). @param {WiredApp} app @param {Session} session @param {any} event */
@@ -54,7 +67,9 @@ export function move(app, session, event) {
   const part = event.list ?? '';
   const { goal, here } = goalOf(app, session, index, area, event);
   const link = app.link(entry.screen, 'row', part);
-  const isBeside = link?.how === 'beside' && (arrangementFor(app, session.window).panes ?? 1) > 1 &&
+  const isBeside =
+    link?.how === 'beside' &&
+    (arrangementFor(app, session.window).panes ?? 1) > 1 &&
     index < baseLength(entriesOf(session));
   if (isBeside && goal !== here) return chooseRow(app, session, event, part, goal);
   return mark(app, session, index, area, part, goal);
@@ -84,13 +99,15 @@ export function pressOutside(app, session) {
 
 /** @param {WiredApp} app @param {Session} session @returns {Taken} */
 export function slideList(app, session) {
-  if (!canSlide(entriesOf(session), arrangementFor(app, session.window))) throw new Refused('no list to slide');
+  if (!canSlide(entriesOf(session), arrangementFor(app, session.window)))
+    throw new Refused('no list to slide');
   return [{ ...session, slid: true }, []];
 }
 
 /** The section bar is opened, where the arrangement has it behind a button. @param {WiredApp} app @param {Session} session @returns {Taken} */
 export function openSections(app, session) {
-  if (arrangementFor(app, session.window).bar !== 'button') throw new Refused('section bar is shown');
+  if (arrangementFor(app, session.window).bar !== 'button')
+    throw new Refused('section bar is shown');
   demandUncovered(app, session);
   return [{ ...session, sectionsOpen: true }, []];
 }
@@ -99,5 +116,7 @@ export function openSections(app, session) {
 export function demandUncovered(app, session) {
   const entries = entriesOf(session);
   if (baseLength(entries) === entries.length) return;
-  throw new Refused('sections are covered', 'sections', { title: app.titleOf(session, entries[entries.length - 1]) });
+  throw new Refused('sections are covered', 'sections', {
+    title: app.titleOf(session, entries[entries.length - 1]),
+  });
 }

@@ -8,8 +8,23 @@ import { hasBar } from './query.js';
 import { stripHeight } from './rows.js';
 import { NOT_LOADED, roomOf } from './session.js';
 import {
-  ADDRESS, BODY, BOTTOM_BAR, BUTTON, FACT, FACT_IN_PLACE, FACT_LABEL, FOOTER, GAP, GROUP,
-  HEADING, LIST_HEADING, PAGE_BAR, PICTURE_MOST, SEARCH_BAR, TITLE_BAR, edgeOf,
+  ADDRESS,
+  BODY,
+  BOTTOM_BAR,
+  BUTTON,
+  FACT,
+  FACT_IN_PLACE,
+  FACT_LABEL,
+  FOOTER,
+  GAP,
+  GROUP,
+  HEADING,
+  LIST_HEADING,
+  PAGE_BAR,
+  PICTURE_MOST,
+  SEARCH_BAR,
+  TITLE_BAR,
+  edgeOf,
   isNarrow,
 } from './sizes.js';
 import { held, isEmpty, shown } from './values.js';
@@ -33,7 +48,13 @@ export class Column {
       const above = offset - at.top - at.stack.top(index) - at.stack.lead(index);
       return { part: at.part, key: at.listed.rows.keyAt(index), above, index, seen: null };
     }
-    return { part: at.part, key: null, above: offset - at.top, index: this.segments.indexOf(at), seen: null };
+    return {
+      part: at.part,
+      key: null,
+      above: offset - at.top,
+      index: this.segments.indexOf(at),
+      seen: null,
+    };
   }
 
   /** Where an anchor now lies; when its row is gone, the row now at its index (7.2). @param {Anchor} anchor */
@@ -41,7 +62,8 @@ export class Column {
     if (anchor.key !== null) {
       const rows = this.rows(anchor.part);
       if (rows?.listed && rows.stack) {
-        const index = rows.listed.rows.indexOf(anchor.key) ?? Math.min(anchor.index, rows.stack.count - 1);
+        const index =
+          rows.listed.rows.indexOf(anchor.key) ?? Math.min(anchor.index, rows.stack.count - 1);
         return rows.top + withinGroup(rows.stack, index, anchor.above);
       }
     } else if (this.segments[anchor.index]?.part === anchor.part) {
@@ -84,9 +106,12 @@ function withinGroup(stack, index, above) {
 export function barsOf(app, name, width) {
   const screen = app.screens.get(name);
   const below = isNarrow(width) ? 0 : BOTTOM_BAR;
-  if (screen?.kind === 'list') return { top: TITLE_BAR + (hasBar(screen.rows) ? SEARCH_BAR : 0), bottom: 0 };
+  if (screen?.kind === 'list')
+    return { top: TITLE_BAR + (hasBar(screen.rows) ? SEARCH_BAR : 0), bottom: 0 };
   if (screen?.kind === 'form') return { top: TITLE_BAR, bottom: below };
-  const isKept = screen?.blocks?.some((/** @type {any} */ block) => block.block === 'actions' && block.place === 'bottom');
+  const isKept = screen?.blocks?.some(
+    (/** @type {any} */ block) => block.block === 'actions' && block.place === 'bottom',
+  );
   return { top: TITLE_BAR + (app.pages(name).length ? PAGE_BAR : 0), bottom: isKept ? below : 0 };
 }
 
@@ -96,7 +121,11 @@ export function columnOf(app, session, entry, width) {
   if (screen?.kind === 'detail' && sideOf(session, screen, width) && app.recordOf(session, entry)) {
     const wide = width / 2;
     const isAside = (/** @type {string} */ id) => screen.side.blocks.includes(id);
-    const main = stacked(detailPieces(app, session, entry, screen, wide, (id) => !isAside(id)), 0, wide);
+    const main = stacked(
+      detailPieces(app, session, entry, screen, wide, (id) => !isAside(id)),
+      0,
+      wide,
+    );
     const aside = stacked(detailPieces(app, session, entry, screen, wide, isAside), wide, wide);
     return new Column([...main.segments, ...aside.segments], Math.max(main.total, aside.total));
   }
@@ -107,10 +136,14 @@ export function columnOf(app, session, entry, width) {
 /** @param {WiredApp} app @param {Session} session @param {Entry} entry @param {any} screen @param {number} width @returns {Piece[]} */
 function piecesOf(app, session, entry, screen, width) {
   switch (screen?.kind) {
-    case 'list': return listScreenPieces(app, session, entry, screen, width);
-    case 'detail': return detailPieces(app, session, entry, screen, width, () => true);
-    case 'form': return formPieces(app, session, entry, screen, width);
-    default: return [words('There is no such screen.')];
+    case 'list':
+      return listScreenPieces(app, session, entry, screen, width);
+    case 'detail':
+      return detailPieces(app, session, entry, screen, width, () => true);
+    case 'form':
+      return formPieces(app, session, entry, screen, width);
+    default:
+      return [words('There is no such screen.')];
   }
 }
 
@@ -143,11 +176,21 @@ function listScreenPieces(app, session, entry, screen, width) {
 }
 
 /** @param {any} block @returns {Piece} */
-const heading = (block) => ({ kind: 'list heading', part: block.id, height: LIST_HEADING, block, lines: [block.heading] });
+const heading = (block) => ({
+  kind: 'list heading',
+  part: block.id,
+  height: LIST_HEADING,
+  block,
+  lines: [block.heading],
+});
 
 /** Buttons one under another. @param {string} part @param {any[]} buttons @returns {Piece} */
-const actions = (part, buttons) =>
-  ({ kind: 'actions', part, height: buttons.length * (BUTTON + 8) + 2 * GAP, block: { buttons } });
+const actions = (part, buttons) => ({
+  kind: 'actions',
+  part,
+  height: buttons.length * (BUTTON + 8) + 2 * GAP,
+  block: { buttons },
+});
 
 /** @param {WiredApp} app @param {Session} session @param {Entry} entry @param {string} part @param {any} listing @param {number} width @returns {Piece[]} */
 function listPieces(app, session, entry, part, listing, width) {
@@ -164,7 +207,9 @@ function listPieces(app, session, entry, part, listing, width) {
     pieces.push({ kind: 'rows', part, height: stack.total, listed, stack });
   } else if (!load || load.brought) {
     const searched = (held(entry.view.search, part) ?? '').trim();
-    const said = searched ? listing.notFound || `Nothing found for "${searched}".` : (listing.empty ?? '');
+    const said = searched
+      ? listing.notFound || `Nothing found for "${searched}".`
+      : (listing.empty ?? '');
     pieces.push(words(said, part, { listed }));
   }
   if (load && load.state !== 'shown') pieces.push(statePiece(load, part));
@@ -180,7 +225,9 @@ function detailPieces(app, session, entry, screen, width, takes) {
   const load = app.late.has(screen.source) ? (held(entry.loads, ITEM) ?? NOT_LOADED) : null;
   const waits = load && (load.state === 'loading' || load.state === 'failed');
   if (!record) {
-    return load && waits ? [statePiece(load, ITEM)] : [words(`There is no record ${shown(held(entry.arguments, screen.key))} any more.`)];
+    return load && waits
+      ? [statePiece(load, ITEM)]
+      : [words(`There is no record ${shown(held(entry.arguments, screen.key))} any more.`)];
   }
   /** @type {Piece[]} */
   const pieces = [{ kind: 'gap', part: '', height: GAP }];
@@ -212,17 +259,22 @@ export function pageShown(app, screen, page) {
 function blockPieces(app, session, entry, block, record, width) {
   const inner = width - 2 * edgeOf(width);
   const sayings = app.say(app.sourceOf(entry));
-  const piece = (/** @type {number} */ height, more = {}) =>
-    [{ kind: block.block, part: block.id, height: height + GAP, block, ...more }];
+  const piece = (/** @type {number} */ height, more = {}) => [
+    { kind: block.block, part: block.id, height: height + GAP, block, ...more },
+  ];
   switch (block.block) {
-    case 'picture': return piece(Math.min(PICTURE_MOST, inner * 0.5625));
+    case 'picture':
+      return piece(Math.min(PICTURE_MOST, inner * 0.5625));
     case 'heading': {
       const lines = linesOf(sayings.fill(block.text, record) || '–', HEADING[0], true, inner);
       return piece(lines.length * HEADING[1], { lines });
     }
     case 'facts': {
       const said = factsShown(app, entry, block, record);
-      const tall = said.reduce((sum, each) => sum + (block.inPlace?.includes(each) ? FACT_IN_PLACE : FACT), 0);
+      const tall = said.reduce(
+        (sum, each) => sum + (block.inPlace?.includes(each) ? FACT_IN_PLACE : FACT),
+        0,
+      );
       return said.length ? piece(tall + (isNarrow(width) ? FACT_LABEL * said.length : 0)) : [];
     }
     case 'body': {
@@ -230,19 +282,29 @@ function blockPieces(app, session, entry, block, record, width) {
       const lines = text ? linesOf(text, BODY[0], false, inner) : [];
       return text ? piece(lines.length * BODY[1], { lines }) : [];
     }
-    case 'address': return isEmpty(record.value(block.field)) ? [] : piece(ADDRESS);
-    case 'list': return [
-      ...(block.heading ? [heading(block)] : []),
-      ...(hasBar(block.rows) ? [{ kind: 'search', part: block.id, height: SEARCH_BAR, block }] : []),
-      ...listPieces(app, session, entry, block.id, block.rows, width),
-    ];
-    case 'actions': return (block.place ?? 'flow') === 'flow' || isNarrow(width) ? [actions(block.id, block.buttons)] : [];
-    default: return [];
+    case 'address':
+      return isEmpty(record.value(block.field)) ? [] : piece(ADDRESS);
+    case 'list':
+      return [
+        ...(block.heading ? [heading(block)] : []),
+        ...(hasBar(block.rows)
+          ? [{ kind: 'search', part: block.id, height: SEARCH_BAR, block }]
+          : []),
+        ...listPieces(app, session, entry, block.id, block.rows, width),
+      ];
+    case 'actions':
+      return (block.place ?? 'flow') === 'flow' || isNarrow(width)
+        ? [actions(block.id, block.buttons)]
+        : [];
+    default:
+      return [];
   }
 }
 
 /** The fields of a facts block that say something, or can be filled in where they stand. @param {WiredApp} app @param {Entry} entry @param {any} block @param {Found} record @returns {string[]} */
 export function factsShown(app, entry, block, record) {
   const sayings = app.say(app.sourceOf(entry));
-  return block.fields.filter((/** @type {string} */ each) => block.inPlace?.includes(each) || sayings.value(each, record));
+  return block.fields.filter(
+    (/** @type {string} */ each) => block.inPlace?.includes(each) || sayings.value(each, record),
+  );
 }

@@ -21,7 +21,8 @@ function comparable(value, kind) {
   if (kind === 'yes/no') return typeof value === 'boolean';
   return (
     (kind === 'whole number' || kind === 'number') &&
-    typeof value === 'number' && Math.abs(value) < LARGEST
+    typeof value === 'number' &&
+    Math.abs(value) < LARGEST
   );
 }
 
@@ -32,7 +33,9 @@ function wantedOf(test, wanted, kind) {
   }
   if (test === 'contains') {
     if (kind.startsWith(LIST)) return comparable(wanted, kind.slice(LIST.length)) ? wanted : null;
-    return typeof wanted === 'string' || typeof wanted === 'number' ? String(wanted).toLowerCase() : null;
+    return typeof wanted === 'string' || typeof wanted === 'number'
+      ? String(wanted).toLowerCase()
+      : null;
   }
   return comparable(wanted, kind) ? wanted : null;
 }
@@ -52,7 +55,8 @@ export function passes(have, test, wanted, kind) {
   if (compared === null) return test === 'is not';
   if (test === 'is not') return have !== timed(compared, kind);
   if (have === null || have === undefined) return false;
-  if (test === 'is one of') return compared.some((/** @type {any} */ each) => timed(each, kind) === have);
+  if (test === 'is one of')
+    return compared.some((/** @type {any} */ each) => timed(each, kind) === have);
   if (test === 'contains') {
     if (kind.startsWith(LIST)) return have.includes(timed(compared, kind.slice(LIST.length)));
     return columnText(have, kind).toLowerCase().includes(compared);
@@ -92,7 +96,8 @@ export function keeping(records, conditions, of) {
       // None of a list is a list that holds nothing: marks not made yet.
       return () => test !== 'is one of';
     }
-    return (/** @type {any} */ row) => passes(records.value(row, condition.field), test, wanted, kind);
+    return (/** @type {any} */ row) =>
+      passes(records.value(row, condition.field), test, wanted, kind);
   });
   return (row) => tests.every((test) => test(row));
 }

@@ -1,8 +1,6 @@
 // What is on display: the chain projected on the panes of a window (rules 3 and 5.1).
 
-import {
-  POPOVER, RAIL, SECTION_BAR, SHEET, SHEET_FROM, SLID_MOST, WIDE_RAIL,
-} from './sizes.js';
+import { POPOVER, RAIL, SECTION_BAR, SHEET, SHEET_FROM, SLID_MOST, WIDE_RAIL } from './sizes.js';
 import { LAYERS, baseLength, chainOf, entriesOf, roomOf, sizeOf } from './session.js';
 
 const PLAIN = { id: '' };
@@ -21,7 +19,9 @@ export function runsOf(entries) {
 
 /** The first arrangement that asks for no more than a window has (5.1). @param {WiredApp} app @param {AppWindow} window */
 export function arrangementFor(app, window) {
-  return app.arrangements.find((/** @type {any} */ each) => matches(each.when ?? {}, window)) ?? PLAIN;
+  return (
+    app.arrangements.find((/** @type {any} */ each) => matches(each.when ?? {}, window)) ?? PLAIN
+  );
 }
 
 /** @param {any} when @param {AppWindow} window */
@@ -30,7 +30,8 @@ function matches(when, window) {
   const holds = (/** @type {any} */ range, /** @type {number} */ size) =>
     size >= (range?.least ?? 0) && (range?.below === undefined || size < range.below);
   return (
-    holds(when.width, width) && holds(when.height, height) &&
+    holds(when.width, width) &&
+    holds(when.height, height) &&
     (!when.shape || when.shape === (height >= width ? 'portrait' : 'landscape')) &&
     (!when.fold || when.fold === (window.folded ? 'folded' : 'flat'))
   );
@@ -66,7 +67,11 @@ export function displayOf(app, session) {
   }
   const over = [slid, layer].filter((pane) => pane !== null);
   return {
-    arrangement, panes, slid, layer, layerAs,
+    arrangement,
+    panes,
+    slid,
+    layer,
+    layerAs,
     shown: [...panes.filter((pane) => pane.entry !== null), ...over],
   };
 }
@@ -77,8 +82,12 @@ export const areaOf = (display, entry) =>
 
 /** Whether there is a list that can be slid over the one pane shown (3.3). @param {Entry[]} entries @param {any} arrangement */
 export function canSlide(entries, arrangement) {
-  return Boolean(arrangement.over) && (arrangement.panes ?? 1) === 1 &&
-    baseLength(entries) === entries.length && runsOf(entries).length > 1;
+  return (
+    Boolean(arrangement.over) &&
+    (arrangement.panes ?? 1) === 1 &&
+    baseLength(entries) === entries.length &&
+    runsOf(entries).length > 1
+  );
 }
 
 /** @param {Entry[]} entries @param {any} arrangement @param {AppWindow} window */
@@ -91,7 +100,12 @@ function layerOf(entries, arrangement, window) {
   if (kind === 'popover' || width >= SHEET_FROM) {
     const wanted = kind === 'popover' ? POPOVER : SHEET;
     const [wide, high] = [Math.min(wanted[0], width - 32), Math.min(wanted[1], height - 48)];
-    area = { x: (width - wide) / 2, y: (height - high) / 2, width: Math.max(0, wide), height: Math.max(0, high) };
+    area = {
+      x: (width - wide) / 2,
+      y: (height - high) / 2,
+      width: Math.max(0, wide),
+      height: Math.max(0, high),
+    };
   }
   return { layer: { entry: entries.length - 1, area }, layerAs: kind };
 }
@@ -111,11 +125,16 @@ export function bodyArea(arrangement, window) {
   const [width, height] = roomOf(window);
   const high = Math.max(0, height - SECTION_BAR);
   switch (arrangement.bar ?? 'bottom') {
-    case 'bottom': return { x: 0, y: 0, width, height: high };
-    case 'top': return { x: 0, y: SECTION_BAR, width, height: high };
-    case 'rail': return { x: RAIL, y: 0, width: Math.max(0, width - RAIL), height };
-    case 'wide rail': return { x: WIDE_RAIL, y: 0, width: Math.max(0, width - WIDE_RAIL), height };
-    default: return { x: 0, y: 0, width, height };
+    case 'bottom':
+      return { x: 0, y: 0, width, height: high };
+    case 'top':
+      return { x: 0, y: SECTION_BAR, width, height: high };
+    case 'rail':
+      return { x: RAIL, y: 0, width: Math.max(0, width - RAIL), height };
+    case 'wide rail':
+      return { x: WIDE_RAIL, y: 0, width: Math.max(0, width - WIDE_RAIL), height };
+    default:
+      return { x: 0, y: 0, width, height };
   }
 }
 
@@ -158,9 +177,11 @@ export function solveWidths(total, widths) {
   const sum = (/** @type {number[]} */ some) => some.reduce((all, each) => all + each, 0);
   const least = widths.map((each) => each.least ?? 0);
   const most = widths.map((each, at) => Math.max(each.fixed ?? each.most ?? Infinity, least[at]));
-  if (sum(least) >= total) return least.map((each) => (total > 0 ? each * (total / sum(least)) : 0));
+  if (sum(least) >= total)
+    return least.map((each) => (total > 0 ? each * (total / sum(least)) : 0));
   let solved = widths.map((each, at) =>
-    Math.min(Math.max(each.fixed ?? (each.share ?? 0) * total, least[at]), most[at]));
+    Math.min(Math.max(each.fixed ?? (each.share ?? 0) * total, least[at]), most[at]),
+  );
   const over = sum(solved) - total;
   if (over > 0) {
     const slack = sum(solved) - sum(least);
@@ -173,7 +194,9 @@ export function solveWidths(total, widths) {
     let room = total - sum(solved);
     while (room > 1e-9 && open.length) {
       const given = open.map((at) => Math.min(most[at] - solved[at], room / open.length));
-      open.forEach((at, number) => { solved[at] += given[number]; });
+      open.forEach((at, number) => {
+        solved[at] += given[number];
+      });
       room -= sum(given);
       open = open.filter((at) => solved[at] < most[at] - 1e-9);
     }

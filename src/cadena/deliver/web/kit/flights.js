@@ -12,7 +12,9 @@ const FADES = 120;
  * @returns {{link: any, row: RowRef, at: number, forth: boolean} | null}
  */
 export function cameBy(app, before, after) {
-  const isSame = before.section === after.section && JSON.stringify(before.window) === JSON.stringify(after.window);
+  const isSame =
+    before.section === after.section &&
+    JSON.stringify(before.window) === JSON.stringify(after.window);
   if (!isSame || before.phase !== 'running' || after.phase !== 'running') return null;
   const [was, now] = [entriesOf(before), entriesOf(after)];
   const forth = now.length > was.length;
@@ -34,8 +36,10 @@ export function cameBy(app, before, after) {
  * @param {any} transition @returns {Record<string, [number, number]>}
  */
 export function waits({ duration = 300, fades = {} }) {
-  return Object.fromEntries(Object.entries(fades).map(([name, delay]) => {
-    const at = Math.min(Number(delay), duration);
-    return [name, [at, Math.max(duration, at + FADES)]];
-  }));
+  return Object.fromEntries(
+    Object.entries(fades).map(([name, delay]) => {
+      const at = Math.min(Number(delay), duration);
+      return [name, [at, Math.max(duration, at + FADES)]];
+    }),
+  );
 }

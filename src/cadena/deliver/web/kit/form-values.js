@@ -9,7 +9,8 @@ class AtFault extends Error {}
 /** The form that an entry shows. @param {WiredApp} app @param {Entry} entry */
 export function formOf(app, entry) {
   const screen = app.screens.get(entry.screen);
-  if (screen?.kind !== 'form') throw new Refused('no form', `screens[${entry.screen}]`, { screen: entry.screen });
+  if (screen?.kind !== 'form')
+    throw new Refused('no form', `screens[${entry.screen}]`, { screen: entry.screen });
   return screen;
 }
 
@@ -24,7 +25,12 @@ export function valueBefore(app, session, entry, field) {
 export function valueIn(app, session, entry, name) {
   const typed = held(entry.view.draft, name);
   if (typed !== undefined) return typed;
-  return valueBefore(app, session, entry, formOf(app, entry).fields.find((/** @type {any} */ each) => each.field === name));
+  return valueBefore(
+    app,
+    session,
+    entry,
+    formOf(app, entry).fields.find((/** @type {any} */ each) => each.field === name),
+  );
 }
 
 /** What is wrong with each field at fault, in words. @param {WiredApp} app @param {Session} session @param {Entry} entry @returns {Record<string, string>} */
@@ -52,10 +58,16 @@ export function checked(app, session, entry, field) {
   const kind = app.asRead.get(formOf(app, entry).source)?.types.get(field.field);
   if (kind === undefined) throw new AtFault('is no field of the records');
   const written = converted(value, kind);
-  if (field.choices?.length && !field.choices.some((/** @type {any} */ each) => same(each, written))) {
+  if (
+    field.choices?.length &&
+    !field.choices.some((/** @type {any} */ each) => same(each, written))
+  ) {
     throw new AtFault(`must be one of ${field.choices.map(shown).join(', ')}`);
   }
-  if (field.choicesFrom && (app.records(session, field.choicesFrom)?.rowOf(written) ?? null) === null) {
+  if (
+    field.choicesFrom &&
+    (app.records(session, field.choicesFrom)?.rowOf(written) ?? null) === null
+  ) {
     throw new AtFault(`must be one of ${field.choicesFrom}`);
   }
   demandWithin(field, written);
@@ -83,10 +95,17 @@ function demandOwnKey(app, session, entry, field, value) {
 
 /** A number lies within least and most; of a text or a list it is the length. @param {any} field @param {any} value */
 function demandWithin(field, value) {
-  const measured = typeof value === 'string' ? Array.from(value).length : Array.isArray(value) ? value.length : Number(value);
+  const measured =
+    typeof value === 'string'
+      ? Array.from(value).length
+      : Array.isArray(value)
+        ? value.length
+        : Number(value);
   const what = typeof value === 'string' ? ' characters' : '';
-  if (field.least !== undefined && measured < field.least) throw new AtFault(`must be at least ${field.least}${what}`);
-  if (field.most !== undefined && measured > field.most) throw new AtFault(`must be at most ${field.most}${what}`);
+  if (field.least !== undefined && measured < field.least)
+    throw new AtFault(`must be at least ${field.least}${what}`);
+  if (field.most !== undefined && measured > field.most)
+    throw new AtFault(`must be at most ${field.most}${what}`);
 }
 
 /** The first form with a draft that is open before and not after, or null. @param {Session} before @param {Session} after @param {number | null} saved the entry on display whose draft was saved @returns {Entry | null} */
@@ -98,7 +117,8 @@ export function draftLost(before, after, saved = null) {
       const hasDraft = Object.keys(entry.view.draft).length > 0;
       if (!hasDraft || (index === saved && name === before.section)) continue;
       const there = now?.entries[index];
-      if (!there || there.screen !== entry.screen || !same(there.arguments, entry.arguments)) return entry;
+      if (!there || there.screen !== entry.screen || !same(there.arguments, entry.arguments))
+        return entry;
       if (!Object.keys(there.view.draft).length) return entry;
     }
   }

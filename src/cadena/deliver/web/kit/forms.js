@@ -12,8 +12,11 @@ import { isEmpty, same, without } from './values.js';
 /** A field is given a value; what is as it was before makes no draft. @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */
 export function typeIn(app, session, event) {
   const { index, entry } = targetOf(app, session, event);
-  const field = formOf(app, entry).fields?.find((/** @type {any} */ each) => each.field === event.field);
-  if (!field) throw new Refused('no such field', `screens[${entry.screen}].fields`, { field: event.field });
+  const field = formOf(app, entry).fields?.find(
+    (/** @type {any} */ each) => each.field === event.field,
+  );
+  if (!field)
+    throw new Refused('no such field', `screens[${entry.screen}].fields`, { field: event.field });
   const draft = without(entry.view.draft, event.field);
   const before = valueBefore(app, session, entry, field);
   const to = event.to ?? null;
@@ -31,10 +34,15 @@ export function save(app, session, event) {
     return [withView(session, index, { tried: true }), [note('not saved', '', { faults }, where)]];
   }
   const records = app.records(session, form.source);
-  if (!records) throw new Refused('no such source', `screens[${form.id}].source`, { source: form.source });
+  if (!records)
+    throw new Refused('no such source', `screens[${form.id}].source`, { source: form.source });
   /** @type {Record<string, any>} */
-  let written = Object.fromEntries((form.fields ?? []).map((/** @type {any} */ field) =>
-    [field.field, checked(app, session, entry, field)]));
+  let written = Object.fromEntries(
+    (form.fields ?? []).map((/** @type {any} */ field) => [
+      field.field,
+      checked(app, session, entry, field),
+    ]),
+  );
   /** @type {any} */
   const known = app.keyOf(entry);
   if (known !== null && app.recordOf(session, entry) === null) {
@@ -50,9 +58,15 @@ export function save(app, session, event) {
     changes = { ...NO_CHANGES, added: [written] };
   } else {
     // What was not typed stays as it is, which of a late source is not known in whole.
-    const fields = Object.fromEntries(Object.entries(without(written, records.source.key))
-      .filter(([name]) => Object.hasOwn(entry.view.draft, name)));
-    changes = { ...NO_CHANGES, changed: Object.keys(fields).length ? [{ key: known, fields }] : [] };
+    const fields = Object.fromEntries(
+      Object.entries(without(written, records.source.key)).filter(([name]) =>
+        Object.hasOwn(entry.view.draft, name),
+      ),
+    );
+    changes = {
+      ...NO_CHANGES,
+      changed: Object.keys(fields).length ? [{ key: known, fields }] : [],
+    };
   }
   const said = note('saved', known === null ? 'new' : '', { source: form.source, key });
   const [changed, notes] = applyChanges(app, session, form.source, changes);
@@ -67,14 +81,18 @@ function keyOfNew(records, form, written, where) {
   const typed = written[name] ?? null;
   if (typed !== null && !Array.isArray(typed)) return typed;
   const key = records.unusedKey(form.source);
-  if (key === null) throw new Refused('no next key', where, { field: name, type: records.types.get(name) });
+  if (key === null)
+    throw new Refused('no next key', where, { field: name, type: records.types.get(name) });
   return key;
 }
 
 /** @param {WiredApp} app @param {Session} session @param {number} index @param {any} form @param {any} key @returns {Taken} */
 function afterSaving(app, session, index, form, key) {
   const entry = entriesOf(session)[index];
-  session = withEntry(session, index, { ...entry, view: { ...entry.view, draft: {}, tried: false } });
+  session = withEntry(session, index, {
+    ...entry,
+    view: { ...entry.view, draft: {}, tried: false },
+  });
   const link = app.link(form.id, 'saved', '');
   if (link) return openAfterSaving(app, session, index, link, form.source, key);
   if (index === 0) return [session, []];
@@ -86,6 +104,10 @@ function afterSaving(app, session, index, form, key) {
 export function cancel(app, session, event) {
   const { index, entry } = targetOf(app, session, event);
   const form = formOf(app, entry);
-  if (index === 0) return [withView(session, index, { draft: {}, tried: false }), [note('emptied', '', { screen: form.id })]];
+  if (index === 0)
+    return [
+      withView(session, index, { draft: {}, tried: false }),
+      [note('emptied', '', { screen: form.id })],
+    ];
   return [cutBack(session, index), [note('closed', 'cancelled', { screen: form.id })]];
 }

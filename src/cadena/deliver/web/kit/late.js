@@ -37,15 +37,24 @@ function needsOf(app, session, index, area) {
   const about = app.late.get(app.sourceOf(entry));
   if (about && app.keyOf(entry) !== null) {
     const load = held(entry.loads, ITEM) ?? NOT_LOADED;
-    if (load.state === 'loading' && !load.request) needs.push({ part: ITEM, source: about, page: 0 });
+    if (load.state === 'loading' && !load.request)
+      needs.push({ part: ITEM, source: about, page: 0 });
   }
   for (const [part, listing] of app.listings.get(entry.screen) ?? []) {
     const source = app.late.get(listing.source);
     if (!source) continue;
     const load = held(entry.loads, part) ?? NOT_LOADED;
-    const wanted = app.asks(source, held(entry.view.search, part) ?? '', held(entry.view.sort, part) ?? null);
+    const wanted = app.asks(
+      source,
+      held(entry.view.search, part) ?? '',
+      held(entry.view.sort, part) ?? null,
+    );
     if (load.state === 'loading' && !load.request) {
-      needs.push({ part, source, page: same(wanted, [load.search, load.sort]) ? Math.max(0, load.brought - 1) : 0 });
+      needs.push({
+        part,
+        source,
+        page: same(wanted, [load.search, load.sort]) ? Math.max(0, load.brought - 1) : 0,
+      });
     } else if (!same(wanted, askedLast(session, load))) {
       needs.push({ part, source, page: 0 });
     } else if (load.state === 'shown' && load.more && isNearEnd(app, session, index, area, part)) {
@@ -76,10 +85,23 @@ function asked(app, session, index, part, source, page) {
   const entry = entriesOf(session)[index];
   const number = session.calls + 1;
   const due = source.served === 'stand-in' ? session.clock + (source.standIn?.delay ?? 300) : null;
-  const [search, sort] = app.asks(source, held(entry.view.search, part) ?? '', held(entry.view.sort, part) ?? null);
+  const [search, sort] = app.asks(
+    source,
+    held(entry.view.search, part) ?? '',
+    held(entry.view.sort, part) ?? null,
+  );
   const key = part === ITEM ? app.keyOf(entry) : null;
   const request = {
-    number, source: source.id, section: session.section, screen: entry.screen, part, due, key, page, search, sort,
+    number,
+    source: source.id,
+    section: session.section,
+    screen: entry.screen,
+    part,
+    due,
+    key,
+    page,
+    search,
+    sort,
     kept: keptBy(app, session, entry, part, source, key),
   };
   const load = { ...(held(entry.loads, part) ?? NOT_LOADED), state: 'loading', request: number };
@@ -95,13 +117,21 @@ function keptBy(app, session, entry, part, source, key) {
   if (!names.length) return [];
   if (part === ITEM) {
     const record = app.records(session, source.id)?.byKey(key) ?? null;
-    return names.filter((name) => (record?.value(name) ?? null) !== null).map((name) => [name, record?.value(name)]);
+    return names
+      .filter((name) => (record?.value(name) ?? null) !== null)
+      .map((name) => [name, record?.value(name)]);
   }
   /** @type {Record<string, any>} */
   const found = {};
   for (const each of app.listing(entry.screen, part).where ?? []) {
     const value = comparedWith(each, entry.arguments, session.values, entry.view.choice);
-    if ((each.test ?? 'is') === 'is' && names.includes(each.field) && value !== null && !Array.isArray(value)) found[each.field] = value;
+    if (
+      (each.test ?? 'is') === 'is' &&
+      names.includes(each.field) &&
+      value !== null &&
+      !Array.isArray(value)
+    )
+      found[each.field] = value;
   }
   return Object.entries(found);
 }
@@ -111,21 +141,29 @@ const matter = (request) => (request.part === ITEM ? 'record' : 'page');
 
 /** What a note says of a call. @param {any} request */
 const callOf = (request) => ({
-  source: request.source, call: request.number,
+  source: request.source,
+  call: request.number,
   ...(request.part === ITEM ? { key: request.key } : { page: request.page }),
 });
 
 /** Let time pass: answers come when they are due, and may call for more. @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */
 export function wait(app, session, { ms }) {
-  if (!(ms >= 0 && ms <= LONGEST_WAIT)) throw new Refused('wait too long', '', { most: LONGEST_WAIT, ms });
+  if (!(ms >= 0 && ms <= LONGEST_WAIT))
+    throw new Refused('wait too long', '', { most: LONGEST_WAIT, ms });
   const until = session.clock + ms;
   /** @type {Note[]} */
   const notes = [];
   for (let count = 0; count < MOST_ANSWERS; count += 1) {
     const due = session.requests.filter((each) => each.due !== null && each.due <= until);
     if (!due.length) break;
-    const first = due.reduce((one, other) => (other.due < one.due || (other.due === one.due && other.number < one.number) ? other : one));
-    const [answer, said] = answerFromStandIn(app, { ...session, clock: Math.max(session.clock, first.due) }, first);
+    const first = due.reduce((one, other) =>
+      other.due < one.due || (other.due === one.due && other.number < one.number) ? other : one,
+    );
+    const [answer, said] = answerFromStandIn(
+      app,
+      { ...session, clock: Math.max(session.clock, first.due) },
+      first,
+    );
     const [after, called] = call(app, answer);
     session = after;
     notes.push(...said, ...called);
@@ -156,7 +194,9 @@ function changedUnderWay(app, session, source, number) {
   if (!records?.length || !happens(seed, 'changes', number, changesOneIn)) return [session, []];
   const pick = drawn(seed, 'which', number);
   const key = records.keyAt(pick % records.length);
-  const numbers = [...records.types].filter(([name, kind]) => kind === 'whole number' && name !== source.key).map(([name]) => name);
+  const numbers = [...records.types]
+    .filter(([name, kind]) => kind === 'whole number' && name !== source.key)
+    .map(([name]) => name);
   if (key === null) return [session, []];
   let changes = { ...NO_CHANGES, gone: [key] };
   let said = note('changed', 'went', { source: source.id, key });
@@ -171,13 +211,20 @@ function changedUnderWay(app, session, source, number) {
 }
 
 /** A real service has answered: its records join those that have come. @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */
-export function answered(app, session, { request: number, records = [], more = false, missing = false, failed = '' }) {
+export function answered(
+  app,
+  session,
+  { request: number, records = [], more = false, missing = false, failed = '' },
+) {
   const request = session.requests.find((each) => each.number === number);
   if (!request) return [session, [note('late', 'unknown', { call: number })]];
   /** @type {Note[]} */
   let notes = [];
   if (waiting(session, request) && records.length) {
-    [session, notes] = applyChanges(app, session, request.source, { ...NO_CHANGES, added: records });
+    [session, notes] = applyChanges(app, session, request.source, {
+      ...NO_CHANGES,
+      added: records,
+    });
   }
   const [after, said] = settled(app, session, request, { failed, missing, more });
   return [after, [...notes, ...said]];
@@ -186,15 +233,19 @@ export function answered(app, session, { request: number, records = [], more = f
 /** The open entry that waits for the answer to a request, if one still does. @param {Session} session @param {any} request */
 function waiting(session, request) {
   for (const chain of Object.values(session.chains)) {
-    const index = chain.entries.findIndex((entry) => held(entry.loads, request.part)?.request === request.number);
+    const index = chain.entries.findIndex(
+      (entry) => held(entry.loads, request.part)?.request === request.number,
+    );
     if (index >= 0) return { chain, index };
   }
   return null;
 }
 
 /** @param {Session} session @param {any} request */
-const withoutRequest = (session, request) =>
-  ({ ...session, requests: session.requests.filter((each) => each.number !== request.number) });
+const withoutRequest = (session, request) => ({
+  ...session,
+  requests: session.requests.filter((each) => each.number !== request.number),
+});
 
 /** An answer counts if its entry is still in a chain and asked for nothing newer. @param {WiredApp} app @param {Session} before @param {any} request @param {{failed?: string, missing?: boolean, more?: boolean | null}} answer @returns {Taken} */
 function settled(app, before, request, { failed = '', missing = false, more = null }) {
@@ -203,15 +254,29 @@ function settled(app, before, request, { failed = '', missing = false, more = nu
   if (!found) return [session, [note('late', matter(request), callOf(request))]];
   const entry = found.chain.entries[found.index];
   let load = entry.loads[request.part];
-  if (failed) load = { ...load, state: 'failed', request: 0, failed: [request.search, request.sort] };
-  else load = { state: missing ? 'missing' : 'shown', request: 0, brought: request.page + 1, more: false, search: request.search, sort: request.sort, failed: null };
+  if (failed)
+    load = { ...load, state: 'failed', request: 0, failed: [request.search, request.sort] };
+  else
+    load = {
+      state: missing ? 'missing' : 'shown',
+      request: 0,
+      brought: request.page + 1,
+      more: false,
+      search: request.search,
+      sort: request.sort,
+      failed: null,
+    };
   let after = { ...entry, loads: { ...entry.loads, [request.part]: load } };
   if (request.part !== ITEM) {
     const there = more ?? hasMore(app, session, after, request.part);
     after = { ...after, loads: { ...after.loads, [request.part]: { ...load, more: there } } };
   }
-  const placed = withChain(session, { ...found.chain, entries: found.chain.entries.with(found.index, after) });
-  if (failed) return [placed, [note('failed', matter(request), { ...callOf(request), why: failed })]];
+  const placed = withChain(session, {
+    ...found.chain,
+    entries: found.chain.entries.with(found.index, after),
+  });
+  if (failed)
+    return [placed, [note('failed', matter(request), { ...callOf(request), why: failed })]];
   return [placed, [note('answered', missing ? 'missing' : matter(request), callOf(request))]];
 }
 
@@ -243,9 +308,17 @@ export function calledAgain(app, session, source) {
   return withEachEntry(session, (chain, index, entry) => {
     const loads = Object.entries(entry.loads);
     if (!loads.length) return entry;
-    const isOf = (/** @type {string} */ part) => (app.listing(entry.screen, part)?.source ?? app.sourceOf(entry)) === source;
-    return { ...entry, loads: Object.fromEntries(loads.map(([part, load]) =>
-      [part, isOf(part) ? { ...load, state: 'loading', request: 0 } : load])) };
+    const isOf = (/** @type {string} */ part) =>
+      (app.listing(entry.screen, part)?.source ?? app.sourceOf(entry)) === source;
+    return {
+      ...entry,
+      loads: Object.fromEntries(
+        loads.map(([part, load]) => [
+          part,
+          isOf(part) ? { ...load, state: 'loading', request: 0 } : load,
+        ]),
+      ),
+    };
   });
 }
 
@@ -257,7 +330,8 @@ function drawn(seed, what, number) {
   let remainder = ~0;
   for (const byte of new TextEncoder().encode(`${seed} ${what} ${number}`)) {
     remainder ^= byte;
-    for (let bit = 0; bit < 8; bit += 1) remainder = (remainder >>> 1) ^ (remainder & 1 ? 0xedb88320 : 0);
+    for (let bit = 0; bit < 8; bit += 1)
+      remainder = (remainder >>> 1) ^ (remainder & 1 ? 0xedb88320 : 0);
   }
   return ~remainder >>> 0;
 }

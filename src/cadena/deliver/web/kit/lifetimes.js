@@ -18,7 +18,11 @@ export const rebuild = (app, session) => withoutViews(app, session, () => true);
 /** What lives only as long as its view goes when its screen goes off display. @param {WiredApp} app @param {Session} session */
 export function offDisplay(app, session) {
   const shown = new Set(displayOf(app, session).shown.map((pane) => pane.entry));
-  return withoutViews(app, session, (chain, index) => chain.section !== session.section || !shown.has(index));
+  return withoutViews(
+    app,
+    session,
+    (chain, index) => chain.section !== session.section || !shown.has(index),
+  );
 }
 
 /** @param {WiredApp} app @param {Session} session @param {(chain: Chain, index: number) => boolean} loses */
@@ -26,19 +30,29 @@ function withoutViews(app, session, loses) {
   return withEachEntry(session, (chain, index, entry) => {
     const hasSome = PIECES.some((piece) => app.lifetime(entry.screen, piece) === 'view');
     if (!hasSome || !loses(chain, index)) return entry;
-    return { ...entry, view: pared(app, entry.screen, entry.view, (lifetime) => lifetime !== 'view') };
+    return {
+      ...entry,
+      view: pared(app, entry.screen, entry.view, (lifetime) => lifetime !== 'view'),
+    };
   });
 }
 
 /** Keep what is to be stored, by section, screen and arguments (6). @param {WiredApp} app @param {Session} session @returns {Session} */
 export function store(app, session) {
-  const hasStored = [...app.screens.keys()].some((screen) => PIECES.some((piece) => app.lifetime(screen, piece) === 'stored'));
+  const hasStored = [...app.screens.keys()].some((screen) =>
+    PIECES.some((piece) => app.lifetime(screen, piece) === 'stored'),
+  );
   if (!hasStored) return session;
   const kept = new Map(session.stored.map((each) => [identity(each), each]));
   for (const chain of Object.values(session.chains)) {
     for (const entry of chain.entries) {
       const view = pared(app, entry.screen, entry.view, (lifetime) => lifetime === 'stored');
-      const made = { section: chain.section, screen: entry.screen, arguments: entry.arguments, view };
+      const made = {
+        section: chain.section,
+        screen: entry.screen,
+        arguments: entry.arguments,
+        view,
+      };
       if (!isBlank(view) || kept.has(identity(made))) {
         kept.delete(identity(made));
         kept.set(identity(made), made);
@@ -55,23 +69,42 @@ export function withoutDrafts(before, after) {
   if (!after.stored.length) return after;
   const there = drafts(after);
   const gone = new Set([...drafts(before)].filter((each) => !there.has(each)));
-  const stored = after.stored.map((each) => (gone.has(identity(each)) ? { ...each, view: { ...each.view, draft: {}, tried: false } } : each));
+  const stored = after.stored.map((each) =>
+    gone.has(identity(each)) ? { ...each, view: { ...each.view, draft: {}, tried: false } } : each,
+  );
   return { ...after, stored: stored.filter((each) => !isBlank(each.view)) };
 }
 
 /** Of which screens something is typed. @param {Session} session */
-const drafts = (session) => new Set(Object.values(session.chains).flatMap((chain) => chain.entries
-  .filter((entry) => Object.keys(entry.view.draft).length)
-  .map((entry) => identity({ section: chain.section, screen: entry.screen, arguments: entry.arguments }))));
+const drafts = (session) =>
+  new Set(
+    Object.values(session.chains).flatMap((chain) =>
+      chain.entries
+        .filter((entry) => Object.keys(entry.view.draft).length)
+        .map((entry) =>
+          identity({ section: chain.section, screen: entry.screen, arguments: entry.arguments }),
+        ),
+    ),
+  );
 
 /** @param {{section: string, screen: string, arguments: Record<string, any>}} stored */
-const identity = (stored) => JSON.stringify([stored.section, stored.screen, Object.entries(stored.arguments).sort(([a], [b]) => (a < b ? -1 : 1))]);
+const identity = (stored) =>
+  JSON.stringify([
+    stored.section,
+    stored.screen,
+    Object.entries(stored.arguments).sort(([a], [b]) => (a < b ? -1 : 1)),
+  ]);
 
 /** Start the app again from what was kept of it, trusting nothing in it. @param {WiredApp} app @param {Session} session @param {Set<string>} survives @param {(app: WiredApp, window: any, changes: any) => Session} started @returns {Taken} */
 export function comeBack(app, session, survives, started) {
-  const fresh = { ...started(app, session.window, session.changes), clock: session.clock, calls: session.calls };
+  const fresh = {
+    ...started(app, session.window, session.changes),
+    clock: session.clock,
+    calls: session.calls,
+  };
   const saved = readSaved(session.kept);
-  if (!saved) return [fresh, [note('dropped', 'all', { why: new Refused('kept state unreadable').note })]];
+  if (!saved)
+    return [fresh, [note('dropped', 'all', { why: new Refused('kept state unreadable').note })]];
   /** @type {Note[]} */
   const notes = [];
   let back = { ...fresh, stored: storedOf(app, saved) };
@@ -81,7 +114,8 @@ export function comeBack(app, session, survives, started) {
       notes.push(note('dropped', 'section', { section: chain?.section ?? '' }));
     } else if (survives.has(section.keep ?? 'saved')) {
       const entries = doubted(app, fresh, chain, survives, notes);
-      if (entries.length) back = withChain(back, { section: section.id, entries, asked: chain.asked === true });
+      if (entries.length)
+        back = withChain(back, { section: section.id, entries, asked: chain.asked === true });
     }
   }
   const values = { ...back.values };
@@ -92,7 +126,8 @@ export function comeBack(app, session, survives, started) {
     if (value === null) notes.push(note('dropped', 'value', { value: each.id }));
     else values[each.id] = value;
   }
-  const section = app.sections.has(saved.section) && survives.has('saved') ? saved.section : back.section;
+  const section =
+    app.sections.has(saved.section) && survives.has('saved') ? saved.section : back.section;
   return [withStoredViews({ ...back, section, values }), notes];
 }
 
@@ -114,8 +149,15 @@ function storedOf(app, saved) {
   return listOf(saved.stored)
     .filter((each) => app.screens.has(each?.screen) && app.sections.has(each?.section))
     .map((each) => ({
-      section: each.section, screen: each.screen, arguments: each.arguments ?? {},
-      view: pared(app, each.screen, sound(app, each.screen, each.view), (lifetime) => lifetime === 'stored'),
+      section: each.section,
+      screen: each.screen,
+      arguments: each.arguments ?? {},
+      view: pared(
+        app,
+        each.screen,
+        sound(app, each.screen, each.view),
+        (lifetime) => lifetime === 'stored',
+      ),
     }));
 }
 
@@ -123,7 +165,9 @@ function storedOf(app, saved) {
 function withStoredViews(session) {
   const views = new Map(session.stored.map((each) => [identity(each), each.view]));
   return withEachEntry(session, (chain, _, entry) => {
-    const view = views.get(identity({ section: chain.section, screen: entry.screen, arguments: entry.arguments }));
+    const view = views.get(
+      identity({ section: chain.section, screen: entry.screen, arguments: entry.arguments }),
+    );
     return view && isBlank(entry.view) ? { ...entry, view } : entry;
   });
 }
@@ -134,13 +178,18 @@ function doubted(app, session, chain, survives, notes) {
   const all = listOf(chain.entries);
   for (const [index, saved] of all.entries()) {
     const left = { section: chain.section, count: all.length - index, all: all.length };
-    const entry = unlessRefused(() => doubtedEntry(app, saved, index, survives), ({ note: why }) => {
-      notes.push(note('dropped', 'entries', { ...left, why }, why.where));
-      return null;
-    });
+    const entry = unlessRefused(
+      () => doubtedEntry(app, saved, index, survives),
+      ({ note: why }) => {
+        notes.push(note('dropped', 'entries', { ...left, why }, why.where));
+        return null;
+      },
+    );
     if (!entry) break;
     if (index && !saved.missing && isMissing(app, session, entry)) {
-      notes.push(note('closed', 'gone meanwhile', { ...left, screen: entry.screen, key: app.keyOf(entry) }));
+      notes.push(
+        note('closed', 'gone meanwhile', { ...left, screen: entry.screen, key: app.keyOf(entry) }),
+      );
       break;
     }
     entries.push(entry);
@@ -154,21 +203,34 @@ function doubtedEntry(app, saved, index, survives) {
   const screen = app.screens.get(saved.screen);
   if (!screen) throw new Refused('screen is gone', '', { screen: saved.screen ?? '' });
   const opened = saved.opened ?? 'push';
-  if ((opened === 'root') !== (index === 0) || !['root', 'push', 'beside', ...LAYERS].includes(opened)) {
+  if (
+    (opened === 'root') !== (index === 0) ||
+    !['root', 'push', 'beside', ...LAYERS].includes(opened)
+  ) {
     throw new Refused('opened oddly', '', { screen: saved.screen, how: opened, depth: index });
   }
   const came = saved.arguments ?? {};
   const names = (screen.parameters ?? []).map((/** @type {any} */ each) => each.name);
-  const extra = Object.keys(came).filter((name) => !names.includes(name)).sort()[0];
-  if (extra !== undefined) throw new Refused('parameter is gone', '', { screen: saved.screen, parameter: extra });
+  const extra = Object.keys(came)
+    .filter((name) => !names.includes(name))
+    .sort()[0];
+  if (extra !== undefined)
+    throw new Refused('parameter is gone', '', { screen: saved.screen, parameter: extra });
   /** @type {Record<string, any>} */
   const args = {};
   for (const parameter of screen.parameters ?? []) {
-    const value = fillIn(parameter, held(came, parameter.name), ['saved', saved.screen], `screens[${saved.screen}]`);
+    const value = fillIn(
+      parameter,
+      held(came, parameter.name),
+      ['saved', saved.screen],
+      `screens[${saved.screen}]`,
+    );
     if (value !== null) args[parameter.name] = value;
   }
   const by = ['hand', 'rule', 'address'].includes(saved.by) ? saved.by : 'hand';
-  const view = pared(app, screen.id, sound(app, screen.id, saved.view), (lifetime) => survives.has(lifetime));
+  const view = pared(app, screen.id, sound(app, screen.id, saved.view), (lifetime) =>
+    survives.has(lifetime),
+  );
   let row = saved.row ? { of: null, action: '', ...saved.row } : null;
   if (row && !(ownerOf(row, index) >= 0 && ownerOf(row, index) < index)) row = null;
   return newEntry(screen.id, args, { opened, by, row, view });
@@ -180,19 +242,33 @@ function sound(app, name, came) {
   const parts = app.listings.get(name) ?? new Map();
   const pages = app.pages(name).map((page) => page.id);
   const fields = (app.screens.get(name)?.fields ?? []).map((/** @type {any} */ each) => each.field);
-  const kept = (/** @type {any} */ some, /** @type {(name: string, value: any) => boolean} */ keeps) =>
-    Object.fromEntries(Object.entries(some ?? {}).filter(([part, value]) => keeps(part, value)));
+  const kept = (
+    /** @type {any} */ some,
+    /** @type {(name: string, value: any) => boolean} */ keeps,
+  ) => Object.fromEntries(Object.entries(some ?? {}).filter(([part, value]) => keeps(part, value)));
   const isPart = (/** @type {string} */ part) => parts.has(part);
   const anchors = (/** @type {any} */ some, /** @type {(part: string) => boolean} */ isThere) =>
-    Object.fromEntries(Object.entries(kept(some, (part, each) => isThere(part) && isSound(each))).map(([part, each]) => [part, anchorOf(each)]));
-  const sortable = (/** @type {string} */ part, /** @type {any} */ by) => isPart(part) && listOf(by).every((each) =>
-    app.asRead.get(parts.get(part).source)?.types.has(each.field));
+    Object.fromEntries(
+      Object.entries(kept(some, (part, each) => isThere(part) && isSound(each))).map(
+        ([part, each]) => [part, anchorOf(each)],
+      ),
+    );
+  const sortable = (/** @type {string} */ part, /** @type {any} */ by) =>
+    isPart(part) &&
+    listOf(by).every((each) => app.asRead.get(parts.get(part).source)?.types.has(each.field));
   return {
     scroll: isSound(view.scroll) ? anchorOf(view.scroll) : null,
-    search: kept(view.search, isPart), sort: kept(view.sort, sortable), marker: kept(view.marker, isPart),
-    last: kept(view.last, isPart), across: anchors(view.across, isPart), choice: kept(view.choice, isPart),
-    page: pages.includes(view.page) ? view.page : '', turned: anchors(view.turned, (part) => pages.includes(part)),
-    draft: kept(view.draft, (field) => fields.includes(field)), tried: view.tried === true, groups: kept(view.groups, isPart),
+    search: kept(view.search, isPart),
+    sort: kept(view.sort, sortable),
+    marker: kept(view.marker, isPart),
+    last: kept(view.last, isPart),
+    across: anchors(view.across, isPart),
+    choice: kept(view.choice, isPart),
+    page: pages.includes(view.page) ? view.page : '',
+    turned: anchors(view.turned, (part) => pages.includes(part)),
+    draft: kept(view.draft, (field) => fields.includes(field)),
+    tried: view.tried === true,
+    groups: kept(view.groups, isPart),
   };
 }
 
@@ -200,4 +276,10 @@ function sound(app, name, came) {
 const isSound = (anchor) => Boolean(anchor) && anchor.index >= 0 && Math.abs(anchor.above) < 1e9;
 
 /** @param {any} anchor */
-const anchorOf = ({ part, key = null, above, index, seen = null }) => ({ part, key, above, index, seen });
+const anchorOf = ({ part, key = null, above, index, seen = null }) => ({
+  part,
+  key,
+  above,
+  index,
+  seen,
+});

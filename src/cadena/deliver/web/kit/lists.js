@@ -41,7 +41,7 @@ export function offsetOf(app, session, index, area, laid) {
   const column = laid ?? columnOf(app, session, entry, width);
   const anchor = entry.view.scroll;
   let offset = within(anchor ? column.offsetOf(anchor) : 0, column, height);
-  if (!anchor || !anchor.seen || anchor.seen[0] !== width || anchor.seen[1] !== height) {
+  if (!anchor?.seen || anchor.seen[0] !== width || anchor.seen[1] !== height) {
     const row = rowToShow(app, session, index);
     const extent = row && extentToShow(column, row.part, row.key, height);
     if (extent) offset = within(leastShowing(offset, extent, height), column, height);
@@ -87,7 +87,8 @@ export function shownRow(app, session, index, area, part, key) {
 export function scroll(app, session, event) {
   const { index, area, entry } = targetOf(app, session, event);
   const part = event.list ?? '';
-  if (part && app.listing(entry.screen, part).layout === 'strip') return scrollStrip(app, session, index, area, event);
+  if (part && app.listing(entry.screen, part).layout === 'strip')
+    return scrollStrip(app, session, index, area, event);
   let offset;
   if ((event.row ?? null) !== null) {
     const extent = columnOf(app, session, entry, area.width).extentOf(part, event.row);
@@ -112,19 +113,27 @@ function scrollStrip(app, session, index, area, event) {
   let offset;
   if ((event.row ?? null) !== null) {
     const at = listed.rows.indexOf(event.row);
-    if (at === null) throw new Refused('row not on strip', placeOf(entry, event.list), { key: event.row });
+    if (at === null)
+      throw new Refused('row not on strip', placeOf(entry, event.list), { key: event.row });
     offset = at * each;
   } else {
     offset = event.to ?? acrossOf(app, session, index, area.width, event.list) + (event.by ?? 0);
   }
   offset = Math.max(0, Math.min(offset, stripWidth(listed) - area.width));
   const at = Math.min(Math.floor(offset / each), listed.rows.length - 1);
-  const anchor = { part: event.list, key: listed.rows.keyAt(at), above: offset - at * each, index: at, seen: [area.width, 0] };
+  const anchor = {
+    part: event.list,
+    key: listed.rows.keyAt(at),
+    above: offset - at * each,
+    index: at,
+    seen: [area.width, 0],
+  };
   return [withView(session, index, { across: { ...entry.view.across, [event.list]: anchor } }), []];
 }
 
 /** How wide the tiles of a strip are together. @param {Listed} listed */
-export const stripWidth = (listed) => listed.rows.length * ((listed.listing.tile ?? 132) + TILE_GAP) + 2 * EDGE - TILE_GAP;
+export const stripWidth = (listed) =>
+  listed.rows.length * ((listed.listing.tile ?? 132) + TILE_GAP) + 2 * EDGE - TILE_GAP;
 
 /** How far a strip is scrolled: by its anchor, and so that its chosen tile shows. @param {WiredApp} app @param {Session} session @param {number} index @param {number} width @param {string} part */
 export function acrossOf(app, session, index, width, part) {
@@ -156,14 +165,18 @@ export function turnPage(app, session, event) {
   const turned = without(view.turned, here, event.to);
   if (view.scroll) turned[here] = view.scroll;
   const scroll = held(view.turned, event.to) ?? null;
-  return [withView(session, index, { page: event.to, turned, scroll }), [note('page', '', { page: event.to })]];
+  return [
+    withView(session, index, { page: event.to, turned, scroll }),
+    [note('page', '', { page: event.to })],
+  ];
 }
 
 /** A search starts at the top, unless the chosen row is among what was found (7.3). @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */
 export function search(app, session, event) {
   const { index, entry } = targetOf(app, session, event);
   const part = event.list ?? '';
-  if (!app.listing(entry.screen, part).search?.length) throw new Refused('no search', placeOf(entry, part));
+  if (!app.listing(entry.screen, part).search?.length)
+    throw new Refused('no search', placeOf(entry, part));
   const texts = without(entry.view.search, part);
   if (event.text) texts[part] = event.text;
   return [withView(session, index, { search: texts, scroll: null }), []];
@@ -176,11 +189,14 @@ export function sort(app, session, event) {
   const by = event.by ?? [];
   const { source, sort: own = [], orders: offered = [] } = app.listing(entry.screen, part);
   const types = app.records(session, source)?.types;
-  const named = [own, ...offered.map((/** @type {any} */ each) => each.sort ?? [])].flat().map((each) => each.field);
+  const named = [own, ...offered.map((/** @type {any} */ each) => each.sort ?? [])]
+    .flat()
+    .map((each) => each.field);
   for (const { field } of by) {
     // An order by a path (13) is one that the list itself has, or offers.
     const isPath = named.includes(field) && app.references.typeAt(source, field) !== undefined;
-    if (!types || !(types.has(field) || isPath)) throw new Refused('no such order', placeOf(entry, part), { field });
+    if (!types || !(types.has(field) || isPath))
+      throw new Refused('no such order', placeOf(entry, part), { field });
   }
   const orders = without(entry.view.sort, part);
   if (by.length) orders[part] = by;
@@ -197,14 +213,19 @@ export function unsettle(app, session, source) {
     const isOf = (/** @type {string} */ part) => app.listing(entry.screen, part)?.source === source;
     const parts = [...(app.listings.get(entry.screen)?.keys() ?? [])];
     if (!parts.some(isOf) || (!view.scroll && !Object.keys(view.across).length)) return entry;
-    const across = Object.fromEntries(Object.entries(view.across).map(([part, anchor]) =>
-      [part, isOf(part) ? { ...anchor, seen: null } : anchor]));
+    const across = Object.fromEntries(
+      Object.entries(view.across).map(([part, anchor]) => [
+        part,
+        isOf(part) ? { ...anchor, seen: null } : anchor,
+      ]),
+    );
     return { ...entry, view: { ...view, scroll: unsettled(view.scroll), across } };
   });
 }
 
 /** @param {Entry} entry @param {string} part */
-const placeOf = (entry, part) => (part ? `screens[${entry.screen}].blocks[${part}]` : `screens[${entry.screen}]`);
+const placeOf = (entry, part) =>
+  part ? `screens[${entry.screen}].blocks[${part}]` : `screens[${entry.screen}]`;
 
 /** The row that a key leads to, and the row it leads from (7.4). @param {WiredApp} app @param {Session} session @param {number} index @param {Area} area @param {any} event */
 export function goalOf(app, session, index, area, event) {
@@ -213,8 +234,10 @@ export function goalOf(app, session, index, area, event) {
   const listed = app.listed(session, entry, part);
   if (!listed?.rows.length) throw new Refused('list is empty', placeOf(entry, part));
   const isStrip = listed.listing.layout === 'strip';
-  if (isStrip && (event.to === 'up' || event.to === 'down')) throw new Refused('strip goes across', placeOf(entry, part));
-  const stack = columnOf(app, session, entry, area.width).rows(part)?.stack ?? app.stack(listed, area.width);
+  if (isStrip && (event.to === 'up' || event.to === 'down'))
+    throw new Refused('strip goes across', placeOf(entry, part));
+  const stack =
+    columnOf(app, session, entry, area.width).rows(part)?.stack ?? app.stack(listed, area.width);
   const { rows } = listed;
   const here = standing(session, index, part);
   const at = here === null ? null : rows.indexOf(here);
@@ -235,11 +258,16 @@ function goalFrom(stack, at, to, height) {
   }
   if (at === null) return 0;
   switch (to) {
-    case 'left': return Math.max(0, at - 1);
-    case 'right': return Math.min(last, at + 1);
-    case 'up': return at >= stack.columns ? at - stack.columns : at;
-    case 'down': return lineBelow(stack, at);
-    default: return Math.max(0, Math.min(at - 1, stack.at(stack.top(at + 1) - height + 1)));
+    case 'left':
+      return Math.max(0, at - 1);
+    case 'right':
+      return Math.min(last, at + 1);
+    case 'up':
+      return at >= stack.columns ? at - stack.columns : at;
+    case 'down':
+      return lineBelow(stack, at);
+    default:
+      return Math.max(0, Math.min(at - 1, stack.at(stack.top(at + 1) - height + 1)));
   }
 }
 
@@ -262,7 +290,9 @@ function lineBelow(stack, at) {
 export function standing(session, index, part) {
   const { view } = entriesOf(session)[index];
   const row = chosenRow(entriesOf(session), index);
-  return held(view.marker, part) ?? (row?.part === part ? row.key : (held(view.last, part) ?? null));
+  return (
+    held(view.marker, part) ?? (row?.part === part ? row.key : (held(view.last, part) ?? null))
+  );
 }
 
 /** Move the marker to a row, and show it. @param {WiredApp} app @param {Session} session @param {number} index @param {Area} area @param {string} part @param {any} key @returns {Taken} */
@@ -278,11 +308,13 @@ export function showGroup(app, session, event) {
   const part = event.list ?? '';
   const where = `screens[${entry.screen}].blocks[${part}]`;
   const listed = app.listed(session, entry, part);
-  if (!hasClosingGroups(app.listing(entry.screen, part)) || !listed) throw new Refused('groups stay', where);
+  if (!hasClosingGroups(app.listing(entry.screen, part)) || !listed)
+    throw new Refused('groups stay', where);
   if (held(entry.view.search, part)) throw new Refused('groups are searched', where);
   const number = listed.rows.groups.findIndex((group) => group.title === event.title);
   if (number < 0) throw new Refused('no such group', where, { group: event.title });
-  if (!listed.closed.has(number) === event.open) return [session, [note('group', 'already', { group: event.title })]];
+  if (!listed.closed.has(number) === event.open)
+    return [session, [note('group', 'already', { group: event.title })]];
   const turned = held(entry.view.groups, part) ?? [];
   const others = turned.filter((title) => title !== event.title);
   const now = others.length === turned.length ? [...turned, event.title] : others;
@@ -290,5 +322,8 @@ export function showGroup(app, session, event) {
   if (now.length) groups[part] = now;
   const offset = offsetOf(app, session, index, area);
   if (offset || entry.view.scroll) session = scrolled(app, session, index, area, offset);
-  return [withView(session, index, { groups }), [note('group', event.open ? 'opened' : 'closed', { group: event.title })]];
+  return [
+    withView(session, index, { groups }),
+    [note('group', event.open ? 'opened' : 'closed', { group: event.title })],
+  ];
 }

@@ -10,7 +10,13 @@ const known = new Map();
 function advance(text) {
   let width = 0;
   for (const letter of text) {
-    width += NARROW.has(letter) ? 0.32 : WIDE.has(letter) ? 0.76 : (letter.codePointAt(0) ?? 0) > 0x2fff ? 1 : 0.57;
+    width += NARROW.has(letter)
+      ? 0.32
+      : WIDE.has(letter)
+        ? 0.76
+        : (letter.codePointAt(0) ?? 0) > 0x2fff
+          ? 1
+          : 0.57;
   }
   return width;
 }
@@ -41,7 +47,11 @@ function broken(text, fits) {
       if (line) lines.push(line);
       const letters = Array.from(word);
       let at = 0;
-      for (let count = fitting(letters, at, fits); at + count < letters.length; count = fitting(letters, at, fits)) {
+      for (
+        let count = fitting(letters, at, fits);
+        at + count < letters.length;
+        count = fitting(letters, at, fits)
+      ) {
         lines.push(letters.slice(at, at + count).join(''));
         at += count;
       }

@@ -2,8 +2,19 @@
 
 import { Refused, note, unlessRefused } from './notes.js';
 import {
-  LAYERS, NO_VIEW, baseLength, cut, cutBack, entriesOf, newEntry, onBase, ownerOf, rowRef, touched,
-  withEntries, withEntry,
+  LAYERS,
+  NO_VIEW,
+  baseLength,
+  cut,
+  cutBack,
+  entriesOf,
+  newEntry,
+  onBase,
+  ownerOf,
+  rowRef,
+  touched,
+  withEntries,
+  withEntry,
 } from './session.js';
 import { Unfit, carry, held, same } from './values.js';
 
@@ -11,7 +22,9 @@ import { Unfit, carry, held, same } from './values.js';
 export function linkOf(app, screen, on, part) {
   const link = app.link(screen, on, part);
   if (link) return link;
-  throw new Refused(on === 'row' ? 'rows not linked' : `${on} not linked`, `screens[${screen}]`, { part });
+  throw new Refused(on === 'row' ? 'rows not linked' : `${on} not linked`, `screens[${screen}]`, {
+    part,
+  });
 }
 
 /**
@@ -25,14 +38,23 @@ export function linkOf(app, screen, on, part) {
  */
 export function argumentsFor(app, session, index, link, row, saved = undefined) {
   const screen = app.screens.get(link.to);
-  if (!screen) throw new Refused('no such target', `links[${link.id}].to`, { link: link.id, screen: link.to });
+  if (!screen)
+    throw new Refused('no such target', `links[${link.id}].to`, { link: link.id, screen: link.to });
   /** @type {Record<string, any>} */
   const filled = {};
   for (const parameter of screen.parameters ?? []) {
-    const argument = link.arguments?.findLast((/** @type {any} */ each) => each.parameter === parameter.name);
-    const came = argument ? valueOf(app, session, index, argument, row, saved) : null;
+    const argument = link.arguments?.findLast(
+      (/** @type {any} */ each) => each.parameter === parameter.name,
+    );
+    const came = argument ? filledFrom(app, session, index, argument, row, saved) : null;
     const where = `links[${link.id}].arguments[${parameter.name}]`;
-    const value = fillIn(parameter, came, ['link', link.id, screen.id], where, argument?.convert ?? false);
+    const value = fillIn(
+      parameter,
+      came,
+      ['link', link.id, screen.id],
+      where,
+      argument?.convert ?? false,
+    );
     if (value !== null) filled[parameter.name] = value;
   }
   return filled;
@@ -55,18 +77,24 @@ export function fillIn(parameter, came, who, where, convert = false) {
   } catch (unfit) {
     if (!(unfit instanceof Unfit)) throw unfit;
     throw new Refused('argument unfit', where, {
-      who, parameter: parameter.name, came: unfit.came, wanted: unfit.wanted,
+      who,
+      parameter: parameter.name,
+      came: unfit.came,
+      wanted: unfit.wanted,
     });
   }
 }
 
 /** @param {WiredApp} app @param {Session} session @param {number} index @param {any} argument @param {RowRef | null} row @param {any} saved */
-function valueOf(app, session, index, argument, row, saved) {
+function filledFrom(app, session, index, argument, row, saved) {
   const entry = entriesOf(session)[index];
   switch (argument.from) {
-    case 'constant': return argument.constant;
-    case 'argument': return held(entry.arguments, argument.argument) ?? null;
-    case 'value': return held(session.values, argument.value) ?? null;
+    case 'constant':
+      return argument.constant;
+    case 'argument':
+      return held(entry.arguments, argument.argument) ?? null;
+    case 'value':
+      return held(session.values, argument.value) ?? null;
     case 'position': {
       const listed = row && app.listed(session, entry, row.part);
       return listed && row ? listed.rows.indexOf(row.key) : null;
@@ -95,7 +123,8 @@ function openedAs(app, session, index, link, args, row, by = 'hand') {
   const entries = entriesOf(session);
   let how = link.how ?? 'push';
   if (how === 'beside' && index >= baseLength(entries)) how = 'push';
-  let at = link.ifOpen === 'go back to it' ? openAt(entries.slice(0, index + 1), screen.id, args) : -1;
+  let at =
+    link.ifOpen === 'go back to it' ? openAt(entries.slice(0, index + 1), screen.id, args) : -1;
   if (at < 0 && screen.kind === 'form') at = openAt(entries, screen.id, args);
   if (at >= 0) return [by === 'rule' ? session : backTo(session, at), [already(screen, args)]];
   if (how === 'replace') return replaced(app, session, index, screen, args);
@@ -108,7 +137,10 @@ function openedAs(app, session, index, link, args, row, by = 'hand') {
       session = withEntries(session, cut(entries, after + 1));
     }
     const opened = entriesOf(session)[after];
-    return [withEntry(session, after, by === 'rule' ? opened : touched(opened)), [already(screen, args)]];
+    return [
+      withEntry(session, after, by === 'rule' ? opened : touched(opened)),
+      [already(screen, args)],
+    ];
   }
   const view = storedView(session, session.section, screen.id, args);
   if (by === 'rule') {
@@ -138,7 +170,8 @@ function backTo(session, at) {
 const already = (screen, args) => note('already open', '', { screen: screen.id, arguments: args });
 
 /** @param {string} which @param {any} screen @param {Record<string, any>} args @param {Record<string, any>} data */
-const opening = (which, screen, args, data) => note('opened', which, { screen: screen.id, arguments: args, ...data });
+const opening = (which, screen, args, data) =>
+  note('opened', which, { screen: screen.id, arguments: args, ...data });
 
 /** Follow the link of a form that was saved: its screen takes the place of the first form of that record (10). @param {WiredApp} app @param {Session} session @param {number} index @param {any} link @param {string} source @param {any} key @returns {Taken} */
 export function openAfterSaving(app, session, index, link, source, key) {
@@ -165,8 +198,14 @@ export function openAfterSaving(app, session, index, link, source, key) {
 
 /** The first entry, at `index` or below, that is a form of a record (10). @param {WiredApp} app @param {Session} session @param {number} index @param {string} source @param {any} key */
 export function firstFormOf(app, session, index, source, key) {
-  const at = entriesOf(session).slice(0, index).findIndex((entry) =>
-    app.screens.get(entry.screen)?.kind === 'form' && app.sourceOf(entry) === source && app.keyOf(entry) === key);
+  const at = entriesOf(session)
+    .slice(0, index)
+    .findIndex(
+      (entry) =>
+        app.screens.get(entry.screen)?.kind === 'form' &&
+        app.sourceOf(entry) === source &&
+        app.keyOf(entry) === key,
+    );
   return at < 0 ? index : at;
 }
 
@@ -219,7 +258,10 @@ function impliedRow(app, session, index, part, screen, args) {
   if (!link || !listed || link.to !== screen.id) return null;
   for (const key of mayHaveOpened(listed.rows, link, args)) {
     const row = rowRef(part, key);
-    const would = unlessRefused(() => argumentsFor(app, session, index, link, row), () => null);
+    const would = unlessRefused(
+      () => argumentsFor(app, session, index, link, row),
+      () => null,
+    );
     if (would && same(would, args)) return row;
   }
   return null;
@@ -228,18 +270,26 @@ function impliedRow(app, session, index, part, screen, args) {
 /** The keys of the rows that a link may have started from: one, where it carries the key. @param {any} rows @param {any} link @param {Record<string, any>} args @returns {Iterable<Scalar>} */
 function* mayHaveOpened(rows, link, args) {
   const given = link.arguments ?? [];
-  const isKey = (/** @type {any} */ each) => each.from === 'field' && each.field === rows.records.source.key && !each.convert;
-  const carried = given.map((/** @type {any} */ each) => (isKey(each) ? (held(args, each.parameter) ?? null) : null));
+  const isKey = (/** @type {any} */ each) =>
+    each.from === 'field' && each.field === rows.records.source.key && !each.convert;
+  const carried = given.map((/** @type {any} */ each) =>
+    isKey(each) ? (held(args, each.parameter) ?? null) : null,
+  );
   const key = carried.find((/** @type {any} */ each) => each !== null && !Array.isArray(each));
   if (key !== undefined) {
     if (rows.indexOf(key) !== null) yield key;
-  } else if (!given.every((/** @type {any} */ each) => ['constant', 'argument', 'value'].includes(each.from))) {
+  } else if (
+    !given.every((/** @type {any} */ each) => ['constant', 'argument', 'value'].includes(each.from))
+  ) {
     for (let row = 0; row < rows.length; row += 1) yield rows.keyAt(row);
   }
 }
 
 /** What was stored of a screen of a section with these arguments, or nothing (6). @param {Session} session @param {string} section @param {string} screen @param {Record<string, any>} args */
 export function storedView(session, section, screen, args) {
-  return session.stored.find((each) =>
-    each.section === section && each.screen === screen && same(each.arguments, args))?.view ?? NO_VIEW;
+  return (
+    session.stored.find(
+      (each) => each.section === section && each.screen === screen && same(each.arguments, args),
+    )?.view ?? NO_VIEW
+  );
 }

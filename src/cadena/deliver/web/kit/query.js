@@ -38,7 +38,9 @@ export class Rows {
   /** Where on the list each record stands, or -1. */
   indexed() {
     const index = new Int32Array(this.records.length).fill(-1);
-    this.positions.forEach((row, at) => { index[row] = at; });
+    this.positions.forEach((row, at) => {
+      index[row] = at;
+    });
     return index;
   }
 
@@ -68,11 +70,13 @@ export function query(records, listing, asked) {
   let positions = records.order(asked.sort ?? listing.sort ?? []);
   if (keeps) positions = positions.filter((at) => keeps(rows[at]));
   const kept = positions.length;
-  if (words.length) positions = positions.filter((at) => words.every((word) => texts[at].includes(word)));
+  if (words.length)
+    positions = positions.filter((at) => words.every((word) => texts[at].includes(word)));
   const found = positions.length;
-  const grouped = listing.groupBy || listing.groups?.length
-    ? inGroups(records, listing, asked, positions)
-    : { positions, groups: [] };
+  const grouped =
+    listing.groupBy || listing.groups?.length
+      ? inGroups(records, listing, asked, positions)
+      : { positions, groups: [] };
   const made = new Rows(records, grouped.positions, found, kept, grouped.groups);
   return listing.limit !== undefined && listing.limit < found ? made.first(listing.limit) : made;
 }
@@ -84,7 +88,9 @@ function inGroups(records, listing, asked, positions) {
   /** @type {string[]} */
   let titles;
   if (listing.groups?.length) {
-    const tests = listing.groups.map((/** @type {any} */ group) => keeping(records, group.where ?? [], asked));
+    const tests = listing.groups.map((/** @type {any} */ group) =>
+      keeping(records, group.where ?? [], asked),
+    );
     titles = [...listing.groups.map((/** @type {any} */ group) => group.title), 'Others'];
     groupOf = (at) => {
       const number = tests.findIndex((/** @type {any} */ test) => test(records.rows[at]));
@@ -106,7 +112,11 @@ function inGroups(records, listing, asked, positions) {
     return { positions, groups: [] };
   }
   const numbers = new Map(Array.from(positions, (at) => [at, groupOf(at)]));
-  const sorted = Array.from(positions, (at, index) => ({ at, index, number: numbers.get(at) ?? 0 }));
+  const sorted = Array.from(positions, (at, index) => ({
+    at,
+    index,
+    number: numbers.get(at) ?? 0,
+  }));
   sorted.sort((a, b) => a.number - b.number || a.index - b.index);
   const groups = [];
   for (let index = 0; index < sorted.length; index += 1) {
@@ -133,7 +143,8 @@ export class Listed {
   withTurned(turned) {
     const isClosed = this.listing.groupsStart === 'closed';
     const closed = this.rows.groups.flatMap(({ title }, number) =>
-      isClosed !== turned.includes(title) ? [number] : []);
+      isClosed !== turned.includes(title) ? [number] : [],
+    );
     return new Listed(this.listing, this.rows, this.asked, new Set(closed));
   }
 
@@ -168,5 +179,6 @@ export const hasBar = (listing) => Boolean(listing.search?.length || listing.ord
 
 /** Whether the person can open and close the groups of a list. @param {any} listing */
 export const hasClosingGroups = (listing) =>
-  Boolean(listing.groupBy || listing.groups?.length) && listing.layout !== 'strip' &&
+  Boolean(listing.groupBy || listing.groups?.length) &&
+  listing.layout !== 'strip' &&
   (listing.groupsStart ?? 'fixed') !== 'fixed';

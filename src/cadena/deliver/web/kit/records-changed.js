@@ -11,7 +11,12 @@ import { Unfit, carry, held } from './values.js';
 export function refresh(app, session, { source, changed = [], gone = [], added = [] }) {
   demandSource(app, source);
   const [after, notes] = applyChanges(app, session, source, { changed, gone, added }, true);
-  const said = note('refreshed', '', { source, changed: changed.length, gone: gone.length, new: added.length });
+  const said = note('refreshed', '', {
+    source,
+    changed: changed.length,
+    gone: gone.length,
+    new: added.length,
+  });
   return [unsettle(app, after, source), [said, ...notes]];
 }
 
@@ -28,10 +33,14 @@ export function edit(app, session, { source, key, fields }) {
   for (const [field, value] of Object.entries(fields)) {
     const kind = records.types.get(field);
     if (kind === undefined) throw new Refused('no such field', `sources[${source}]`, { field });
-    if (field === records.source.key) throw new Refused('key stays', `sources[${source}]`, { field });
+    if (field === records.source.key)
+      throw new Refused('key stays', `sources[${source}]`, { field });
     if (value !== null) carriedInto(source, field, kind, value);
   }
-  const [after, notes] = applyChanges(app, session, source, { ...NO_CHANGES, changed: [{ key, fields }] });
+  const [after, notes] = applyChanges(app, session, source, {
+    ...NO_CHANGES,
+    changed: [{ key, fields }],
+  });
   return [after, [note('changed', '', { source, key, fields: Object.keys(fields) }), ...notes]];
 }
 
@@ -41,7 +50,11 @@ export function carriedInto(source, field, kind, value) {
     return carry(value, kind);
   } catch (unfit) {
     if (!(unfit instanceof Unfit)) throw unfit;
-    throw new Refused('field unfit', `sources[${source}]`, { field, came: unfit.came, wanted: unfit.wanted });
+    throw new Refused('field unfit', `sources[${source}]`, {
+      field,
+      came: unfit.came,
+      wanted: unfit.wanted,
+    });
   }
 }
 
@@ -54,12 +67,14 @@ function demandSource(app, source) {
 function demandRecord(app, session, source, key) {
   demandSource(app, source);
   const records = app.records(session, source);
-  if (!records || records.rowOf(key) === null) throw new Refused('no such record', `sources[${source}]`, { source, key });
+  if (!records || records.rowOf(key) === null)
+    throw new Refused('no such record', `sources[${source}]`, { source, key });
   return records;
 }
 
 /** That a change stays in the app: a service is only read (9). @param {WiredApp} app @param {string} source */
-export const notSent = (app, source) => (app.late.get(source)?.served === 'service' ? [note('not sent', '', { source })] : []);
+export const notSent = (app, source) =>
+  app.late.get(source)?.served === 'service' ? [note('not sent', '', { source })] : [];
 
 /**
  * Make changes to the records of a source; they show everywhere at once. What goes goes first,
@@ -79,13 +94,20 @@ export function applyChanges(app, session, source, wanted, byItself = false) {
   if (!base || !records) return [session, []];
   const { changes, leftOut } = possible(records, wanted);
   const earlier = held(session.changes, source) ?? NO_CHANGES;
-  const merged = mergedChanges(earlier, changes, base.source.key, (key) => base.rowOf(key) !== null);
+  const merged = mergedChanges(
+    earlier,
+    changes,
+    base.source.key,
+    (key) => base.rowOf(key) !== null,
+  );
   session = { ...session, changes: { ...session.changes, [source]: merged } };
   /** @type {Note[]} */
   const notes = [];
   if (leftOut.length) {
     const [which, data] = leftOut[0];
-    notes.push(note('left out', which, { ...data, source, count: leftOut.length }, `sources[${source}]`));
+    notes.push(
+      note('left out', which, { ...data, source, count: leftOut.length }, `sources[${source}]`),
+    );
   }
   if (changes.gone.length) {
     for (const chain of Object.values(session.chains)) {
@@ -111,7 +133,9 @@ function possible(records, wanted) {
   const changed = [];
   for (const row of wanted.added) {
     const key = held(row, records.source.key) ?? null;
-    const known = Object.fromEntries(Object.entries(row).filter(([name]) => records.types.has(name)));
+    const known = Object.fromEntries(
+      Object.entries(row).filter(([name]) => records.types.has(name)),
+    );
     if (!records.canBeKey(key)) {
       leftOut.push(['no key', { key }]);
     } else if (gone.includes(key) || !isThere(key)) {
@@ -137,7 +161,12 @@ function fittingOf(records, key, fields, leftOut) {
   const kept = {};
   for (const [field, came] of Object.entries(fields)) {
     const kind = records.types.get(field);
-    const value = field === records.source.key ? key : came === null || kind === undefined ? null : fitting(kind, came);
+    const value =
+      field === records.source.key
+        ? key
+        : came === null || kind === undefined
+          ? null
+          : fitting(kind, came);
     if (value === null && came !== null) leftOut.push(['unfit', { key, field, came }]);
     else kept[field] = value;
   }
@@ -156,7 +185,10 @@ function withoutGone(app, before, session, chain, source, byItself) {
     const opened = screen.whenGone === 'next' ? nextOf(app, before, session, chain, index) : null;
     if (opened) {
       const to = held(opened.arguments, screen.key) ?? null;
-      return [{ ...chain, entries: [...chain.entries.slice(0, index), opened] }, [note('moved on', '', { ...gone, to })]];
+      return [
+        { ...chain, entries: [...chain.entries.slice(0, index), opened] },
+        [note('moved on', '', { ...gone, to })],
+      ];
     }
     return [{ ...chain, entries: cut(chain.entries, index) }, [note('closed', 'gone', gone)]];
   }
@@ -180,7 +212,10 @@ function nextOf(app, before, session, chain, index) {
   if (!link || link.to !== entry.screen || !now || stood === null || !now.rows.length) return null;
   const row = { ...entry.row, key: now.rows.keyAt(Math.min(stood, now.rows.length - 1)) };
   const placed = withChain({ ...session, section: chain.section }, chain);
-  const args = unlessRefused(() => argumentsFor(app, placed, at, link, row), () => null);
+  const args = unlessRefused(
+    () => argumentsFor(app, placed, at, link, row),
+    () => null,
+  );
   if (!args) return null;
   const view = storedView(session, chain.section, entry.screen, args);
   return newEntry(entry.screen, args, { opened: entry.opened, by: entry.by, row, view });

@@ -6,8 +6,13 @@ import { LIST, asTime, held, isDate } from './values.js';
 export const NO_CHANGES = Object.freeze({ changed: [], gone: [], added: [] });
 /** @type {Record<string, string>} */
 const OF_KEY = {
-  text: 'string', picture: 'string', 'whole number': 'number', number: 'number',
-  'yes/no': 'boolean', date: 'string', 'date and time': 'string',
+  text: 'string',
+  picture: 'string',
+  'whole number': 'number',
+  number: 'number',
+  'yes/no': 'boolean',
+  date: 'string',
+  'date and time': 'string',
 };
 let serials = 0;
 
@@ -99,7 +104,12 @@ export class Records {
   unusedKey(stem) {
     const kind = this.types.get(this.source.key);
     if (kind === 'whole number') {
-      return this.rows.reduce((most, row) => Math.max(most, row[this.source.key] ?? 0), this.rows.length ? -Infinity : 0) + 1;
+      return (
+        this.rows.reduce(
+          (most, row) => Math.max(most, row[this.source.key] ?? 0),
+          this.rows.length ? -Infinity : 0,
+        ) + 1
+      );
     }
     if (kind !== 'text' && kind !== 'picture') return null;
     let number = this.rows.length + 1;
@@ -133,10 +143,15 @@ export class Records {
     const at = names.join('\n');
     let texts = this.lowered.get(at);
     if (!texts) {
-      const kinds = names.map((name) => /** @type {[string, string | undefined]} */ ([name, this.type(name)]));
+      const kinds = names.map(
+        (name) => /** @type {[string, string | undefined]} */ ([name, this.type(name)]),
+      );
       const known = kinds.filter(([, kind]) => kind !== undefined);
       texts = this.rows.map((row) =>
-        known.map(([name, kind]) => columnText(this.value(row, name), kind)).join('\n').toLowerCase(),
+        known
+          .map(([name, kind]) => columnText(this.value(row, name), kind))
+          .join('\n')
+          .toLowerCase(),
       );
       this.lowered.set(at, texts);
     }
@@ -150,7 +165,9 @@ export class Records {
     let order = this.orders.get(name);
     if (!order) {
       order = Int32Array.from(this.rows.keys());
-      const columns = by.map((each) => this.rows.map((row) => sorting(this.value(row, each.field), this.type(each.field))));
+      const columns = by.map((each) =>
+        this.rows.map((row) => sorting(this.value(row, each.field), this.type(each.field))),
+      );
       const signs = by.map((each) => (each.descending ? -1 : 1));
       order.sort((a, b) => {
         for (let at = 0; at < columns.length; at += 1) {
@@ -171,7 +188,9 @@ export class Records {
   /** The same records with every other field empty; the key stays. @param {string[]} names */
   withOnly(names) {
     return new Records(this.source, this.types, this.rows, {
-      far: this.far, typeOf: this.farType, only: new Set([...names, this.source.key]),
+      far: this.far,
+      typeOf: this.farType,
+      only: new Set([...names, this.source.key]),
     });
   }
 
@@ -181,8 +200,13 @@ export class Records {
     let { rows } = this;
     if (added.length) {
       const names = [...this.types.keys()];
-      const whole = added.map((row) => Object.fromEntries(names.map((name) => [name, held(row, name) ?? null])));
-      rows = [...rows, ...whole.filter((row) => row[key] !== null && this.rowOf(row[key]) === null)];
+      const whole = added.map((row) =>
+        Object.fromEntries(names.map((name) => [name, held(row, name) ?? null])),
+      );
+      rows = [
+        ...rows,
+        ...whole.filter((row) => row[key] !== null && this.rowOf(row[key]) === null),
+      ];
     }
     const grown = new Records(this.source, this.types, rows);
     if (gone.length) {
@@ -234,7 +258,9 @@ function firstDifferent(one, other) {
 export function columnText(value, kind = 'text') {
   if (value === null || value === undefined) return '';
   if (kind.startsWith(LIST)) {
-    return value.map((/** @type {any} */ each) => columnText(each, kind.slice(LIST.length))).join(' ');
+    return value
+      .map((/** @type {any} */ each) => columnText(each, kind.slice(LIST.length)))
+      .join(' ');
   }
   if (kind === 'number' && Number.isInteger(value)) return `${value}.0`;
   if (kind === 'date and time') {
@@ -272,4 +298,7 @@ export function mergedChanges(before, later, key, isKnown) {
 }
 
 /** Changes without that a record is gone. @param {Changes} changes @param {Scalar} key @returns {Changes} */
-export const withBack = (changes, key) => ({ ...changes, gone: changes.gone.filter((each) => each !== key) });
+export const withBack = (changes, key) => ({
+  ...changes,
+  gone: changes.gone.filter((each) => each !== key),
+});

@@ -14,13 +14,19 @@ export class References {
   /** The first step of a path over a reference: its field, what it refers to, and the rest; or null. @param {string} source @param {string} path */
   followed(source, path) {
     const fields = this.sources.get(source)?.fields ?? [];
-    const field = fields.find((/** @type {any} */ each) => each.refers && path.startsWith(`${each.name}.`));
-    return field ? { field: field.name, refers: field.refers, rest: path.slice(field.name.length + 1) } : null;
+    const field = fields.find(
+      (/** @type {any} */ each) => each.refers && path.startsWith(`${each.name}.`),
+    );
+    return field
+      ? { field: field.name, refers: field.refers, rest: path.slice(field.name.length + 1) }
+      : null;
   }
 
   /** The field that a path ends at, or null. @param {string} source @param {string} path @param {number} steps @returns {any} */
   fieldAt(source, path, steps = 0) {
-    const own = this.sources.get(source)?.fields?.find((/** @type {any} */ each) => each.name === path);
+    const own = this.sources
+      .get(source)
+      ?.fields?.find((/** @type {any} */ each) => each.name === path);
     if (own) return own;
     const step = this.followed(source, path);
     return step && steps < MOST_STEPS ? this.fieldAt(step.refers.to, step.rest, steps + 1) : null;
@@ -40,7 +46,9 @@ export class References {
 
   /** The path to the label of what a field refers to, or null. @param {string} source @param {string} field */
   labelPath(source, field) {
-    const refers = this.sources.get(source)?.fields?.find((/** @type {any} */ each) => each.name === field)?.refers;
+    const refers = this.sources
+      .get(source)
+      ?.fields?.find((/** @type {any} */ each) => each.name === field)?.refers;
     const to = refers && this.sources.get(refers.to);
     return to ? `${field}.${to.label}` : null;
   }
@@ -64,13 +72,20 @@ export class References {
     if (!step || !to || steps >= MOST_STEPS) return null;
     const value = held(row, step.field) ?? null;
     const by = step.refers.by || to.source.key;
-    const at = value === null || !this.isAlike(source, step.field, to, by) ? undefined : to.placesBy(by).get(value);
-    return at === undefined ? null : this.led(others, step.refers.to, to.rows[at], step.rest, steps + 1);
+    const at =
+      value === null || !this.isAlike(source, step.field, to, by)
+        ? undefined
+        : to.placesBy(by).get(value);
+    return at === undefined
+      ? null
+      : this.led(others, step.refers.to, to.rows[at], step.rest, steps + 1);
   }
 
   /** The type of a field of a source itself. @param {string} source @param {string} field @returns {string | undefined} */
   typeOf(source, field) {
-    const own = this.sources.get(source)?.fields?.find((/** @type {any} */ each) => each.name === field);
+    const own = this.sources
+      .get(source)
+      ?.fields?.find((/** @type {any} */ each) => each.name === field);
     return own && (own.type ?? 'text');
   }
 

@@ -1,8 +1,17 @@
 // Rows one under another, in one column or several: where each lies.
 
 import {
-  FOOT, GROUP, ONE_LINE, STRIP_PICTURE, STRIP_TILE, STRIP_TWO_LINES, TILE_GAP, TILE_TEXT,
-  TWO_LINES, WITH_PICTURE, isNarrow,
+  FOOT,
+  GROUP,
+  ONE_LINE,
+  STRIP_PICTURE,
+  STRIP_TILE,
+  STRIP_TWO_LINES,
+  TILE_GAP,
+  TILE_TEXT,
+  TWO_LINES,
+  WITH_PICTURE,
+  isNarrow,
 } from './sizes.js';
 
 /** Where each row lies, in dp from the top of the first. */
@@ -87,7 +96,8 @@ export class RowStack {
 
   /** @param {number} index */
   bottom(index) {
-    const after = this.columns > 1 && this.tops ? firstOver(this.tops, this.tops[index]) : index + 1;
+    const after =
+      this.columns > 1 && this.tops ? firstOver(this.tops, this.tops[index]) : index + 1;
     return this.top(Math.min(after, this.count));
   }
 
@@ -103,7 +113,12 @@ export class RowStack {
     if (!this.width) return { x: 0, y, width, height };
     const each = (width - TILE_GAP * (this.columns + 1)) / this.columns;
     const column = (index - this.begin(index)) % this.columns;
-    return { x: TILE_GAP + column * (each + TILE_GAP), y: y + TILE_GAP, width: each, height: height - TILE_GAP };
+    return {
+      x: TILE_GAP + column * (each + TILE_GAP),
+      y: y + TILE_GAP,
+      width: each,
+      height: height - TILE_GAP,
+    };
   }
 
   /** The first row of the line at a height, the nearest outside; -1 when there are none. @param {number} y */
@@ -153,10 +168,18 @@ const lastUpTo = (sorted, value) => firstOver(sorted, value) - 1;
 export function stackRows(listing, rows, width, closed, isShort) {
   const begins = rows.groups.map((group) => group.at);
   if (listing.layout === 'grid') {
-    const columns = Math.max(1, Math.floor((width - TILE_GAP) / (Math.max(listing.tile ?? 132, 48) + TILE_GAP)));
+    const columns = Math.max(
+      1,
+      Math.floor((width - TILE_GAP) / (Math.max(listing.tile ?? 132, 48) + TILE_GAP)),
+    );
     const tile = (width - TILE_GAP * (columns + 1)) / columns;
     const picture = listing.row?.picture ? tile * 0.75 : 0;
-    return new RowStack(rows.length, picture + TILE_TEXT + TILE_GAP, { begins, columns, width, closed });
+    return new RowStack(rows.length, picture + TILE_TEXT + TILE_GAP, {
+      begins,
+      columns,
+      width,
+      closed,
+    });
   }
   const heights = rowHeights(listing, rows, width > 0 && isNarrow(width), isShort);
   return new RowStack(rows.length, heights, { begins, closed });

@@ -25,7 +25,9 @@ export class Sayings {
     this.labelOf = label;
     this.far = far;
     /** @type {Map<string, any>} */
-    this.fields = new Map((source.fields ?? []).map((/** @type {any} */ field) => [field.name, field]));
+    this.fields = new Map(
+      (source.fields ?? []).map((/** @type {any} */ field) => [field.name, field]),
+    );
   }
 
   /** @param {string} name */
@@ -45,12 +47,14 @@ export class Sayings {
     const field = this.field(name);
     const value = record?.value(name) ?? null;
     const path = this.labelOf(name);
-    if (path && !isEmpty(value) && !isEmpty(record?.value(path))) return this.value(path, record, depth);
+    if (path && !isEmpty(value) && !isEmpty(record?.value(path)))
+      return this.value(path, record, depth);
     if (isEmpty(value)) {
       const words = field.whenEmpty ?? '–';
       if (depth > 3) return words;
       return words.replace(FIELD, (/** @type {string} */ _, /** @type {string} */ other) =>
-        this.value(other, record, depth + 1));
+        this.value(other, record, depth + 1),
+      );
     }
     const said = this.written(value, field);
     return field.unit ? `${said} ${field.unit}` : said;
@@ -99,15 +103,28 @@ export class Sayings {
     const isBare = isEmpty(record.value(name));
     if (words === '' || words === '–' || depth > 3) return isBare;
     const others = fieldsIn(words);
-    return others.length > 0 && isBare && others.every((other) => this.isUnsaidField(other, record, depth + 1));
+    return (
+      others.length > 0 &&
+      isBare &&
+      others.every((other) => this.isUnsaidField(other, record, depth + 1))
+    );
   }
 
   /** The first rule by which the value of a field stands out, or null. @param {string} name @param {Found | null} record */
   standingOut(name, record) {
     const rules = this.source.standsOut ?? [];
-    return rules.find((/** @type {any} */ rule) => rule.field === name && passes(
-      record?.value(name) ?? null, rule.test ?? 'is', rule.constant ?? null, this.field(name).type ?? 'text',
-    )) ?? null;
+    return (
+      rules.find(
+        (/** @type {any} */ rule) =>
+          rule.field === name &&
+          passes(
+            record?.value(name) ?? null,
+            rule.test ?? 'is',
+            rule.constant ?? null,
+            this.field(name).type ?? 'text',
+          ),
+      ) ?? null
+    );
   }
 }
 
@@ -123,7 +140,9 @@ function date(value, length, locale) {
   const time = asTime(value);
   if (!time && !isDate(value)) return value;
   const format = new Intl.DateTimeFormat(locale || 'en', {
-    dateStyle: length, timeZone: 'UTC', ...(time && { timeStyle: length }),
+    dateStyle: length,
+    timeZone: 'UTC',
+    ...(time && { timeStyle: length }),
   });
   return format.format(new Date(time || `${value}T00:00:00Z`));
 }

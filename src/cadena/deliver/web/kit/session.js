@@ -6,12 +6,28 @@ export const LAYERS = ['modal', 'popover'];
 
 /** @type {View} */
 export const NO_VIEW = Object.freeze({
-  scroll: null, search: {}, sort: {}, marker: {}, last: {}, across: {}, choice: {},
-  page: '', turned: {}, draft: {}, tried: false, groups: {},
+  scroll: null,
+  search: {},
+  sort: {},
+  marker: {},
+  last: {},
+  across: {},
+  choice: {},
+  page: '',
+  turned: {},
+  draft: {},
+  tried: false,
+  groups: {},
 });
 /** @type {Load} */
 export const NOT_LOADED = Object.freeze({
-  state: 'loading', request: 0, brought: 0, more: false, search: '', sort: null, failed: null,
+  state: 'loading',
+  request: 0,
+  brought: 0,
+  more: false,
+  search: '',
+  sort: null,
+  failed: null,
 });
 /** @type {Chain} */
 const NO_CHAIN = Object.freeze({ section: '', entries: [], asked: false });
@@ -38,7 +54,16 @@ export const rowRef = (part, key, more = {}) => ({ part, key, of: null, action: 
 
 /** @param {string} screen @param {Record<string, Value>} args @param {Partial<Entry>} more @returns {Entry} */
 export function newEntry(screen, args, more = {}) {
-  return { screen, arguments: args, opened: 'push', by: 'hand', row: null, view: NO_VIEW, loads: {}, ...more };
+  return {
+    screen,
+    arguments: args,
+    opened: 'push',
+    by: 'hand',
+    row: null,
+    view: NO_VIEW,
+    loads: {},
+    ...more,
+  };
 }
 
 /** @param {Session} session @returns {Chain} */
@@ -53,12 +78,17 @@ export function withChain(session, chain) {
 }
 
 /** @param {Session} session @param {Entry[]} entries */
-export const withEntries = (session, entries) => withChain(session, { ...chainOf(session), entries });
+export const withEntries = (session, entries) =>
+  withChain(session, { ...chainOf(session), entries });
 
 /** With the first entries of the chain; whoever comes back to its root asks for it (5.5). @param {Session} session @param {number} length */
 export function cutBack(session, length) {
   const entries = cut(entriesOf(session), length);
-  return withChain(session, { ...chainOf(session), entries, asked: chainOf(session).asked || entries.length === 1 });
+  return withChain(session, {
+    ...chainOf(session),
+    entries,
+    asked: chainOf(session).asked || entries.length === 1,
+  });
 }
 
 /** @param {Session} session @param {number} index @param {Entry} entry */
@@ -142,4 +172,5 @@ export function baseLength(entries) {
 export const hasMenu = (session) => Boolean(session.menu || session.sectionsOpen);
 
 /** @param {Session} session @returns {Session} */
-export const withoutMenu = (session) => (hasMenu(session) ? { ...session, menu: null, sectionsOpen: false } : session);
+export const withoutMenu = (session) =>
+  hasMenu(session) ? { ...session, menu: null, sectionsOpen: false } : session;

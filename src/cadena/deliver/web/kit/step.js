@@ -2,10 +2,28 @@
 
 import { act, closeMenu, openMenu, press, questionBefore, undo } from './actions.js';
 import { visit } from './addresses.js';
-import { goTo, kill, relaunch, restore, setValue, sleep, started, unopened, wake } from './app-lifecycle.js';
+import {
+  goTo,
+  kill,
+  relaunch,
+  restore,
+  setValue,
+  sleep,
+  started,
+  unopened,
+  wake,
+} from './app-lifecycle.js';
 import { goBack } from './back.js';
 import { settle } from './by-rule.js';
-import { choose, enter, move, openFact, openSections, pressOutside, slideList } from './choosing.js';
+import {
+  choose,
+  enter,
+  move,
+  openFact,
+  openSections,
+  pressOutside,
+  slideList,
+} from './choosing.js';
 import { arrangementFor, canSlide } from './display.js';
 import { draftLost } from './form-values.js';
 import { cancel, save, typeIn } from './forms.js';
@@ -20,27 +38,111 @@ import { resized } from './window-change.js';
 
 /** @type {Record<string, (app: WiredApp, session: Session, event: any) => Taken>} */
 const TAKES = {
-  choose, press, open: openFact, scroll, search, sort, act, menu: openMenu, 'close menu': closeMenu,
-  group: showGroup, page: turnPage, type: typeIn, save, cancel, 'try again': retry, undo, wait, answered,
-  move, enter, back: goBack, 'press outside': pressOutside, 'slide list': slideList,
-  'open sections': openSections, section: goTo, visit, resize: resized, turn: resized, fold: resized,
-  unfold: resized, text: resized, 'read from': resized, refresh, remove, change: edit, set: setValue,
-  sleep, wake, kill, restore, relaunch,
+  choose,
+  press,
+  open: openFact,
+  scroll,
+  search,
+  sort,
+  act,
+  menu: openMenu,
+  'close menu': closeMenu,
+  group: showGroup,
+  page: turnPage,
+  type: typeIn,
+  save,
+  cancel,
+  'try again': retry,
+  undo,
+  wait,
+  answered,
+  move,
+  enter,
+  back: goBack,
+  'press outside': pressOutside,
+  'slide list': slideList,
+  'open sections': openSections,
+  section: goTo,
+  visit,
+  resize: resized,
+  turn: resized,
+  fold: resized,
+  unfold: resized,
+  text: resized,
+  'read from': resized,
+  refresh,
+  remove,
+  change: edit,
+  set: setValue,
+  sleep,
+  wake,
+  kill,
+  restore,
+  relaunch,
 };
 const ON_SCREEN = new Set([
-  'choose', 'press', 'open', 'scroll', 'search', 'sort', 'act', 'menu', 'group', 'page', 'type', 'save',
-  'cancel', 'try again', 'move', 'enter',
+  'choose',
+  'press',
+  'open',
+  'scroll',
+  'search',
+  'sort',
+  'act',
+  'menu',
+  'group',
+  'page',
+  'type',
+  'save',
+  'cancel',
+  'try again',
+  'move',
+  'enter',
 ]);
 const WITHOUT_SCREENS = new Set([
-  'kill', 'relaunch', 'resize', 'turn', 'fold', 'unfold', 'text', 'read from', 'refresh', 'remove',
-  'change', 'wait', 'answered',
+  'kill',
+  'relaunch',
+  'resize',
+  'turn',
+  'fold',
+  'unfold',
+  'text',
+  'read from',
+  'refresh',
+  'remove',
+  'change',
+  'wait',
+  'answered',
 ]);
 const ASKS_FIRST = new Set([
-  'back', 'cancel', 'choose', 'press', 'open', 'press outside', 'act', 'save', 'move', 'enter', 'section', 'visit',
+  'back',
+  'cancel',
+  'choose',
+  'press',
+  'open',
+  'press outside',
+  'act',
+  'save',
+  'move',
+  'enter',
+  'section',
+  'visit',
 ]);
-const KEEPS_REMOVAL = new Set(['wait', 'answered', 'scroll', 'group', 'close menu', 'move', 'resize', 'turn']);
+const KEEPS_REMOVAL = new Set([
+  'wait',
+  'answered',
+  'scroll',
+  'group',
+  'close menu',
+  'move',
+  'resize',
+  'turn',
+]);
 /** @type {Record<string, Set<string>>} */
-const WAYS_BACK = { asleep: new Set(['wake']), left: new Set(['wake', 'sleep']), killed: new Set(['restore']) };
+const WAYS_BACK = {
+  asleep: new Set(['wake']),
+  left: new Set(['wake', 'sleep']),
+  killed: new Set(['restore']),
+};
 
 /** Start an app in a window; the notes name each section that cannot open its root. @param {WiredApp} app @param {AppWindow} window @returns {Taken} */
 export function start(app, window) {
@@ -51,17 +153,21 @@ export function start(app, window) {
 
 /** A session as another window shows it: projected, and with what rules open there; nothing is lost. @param {WiredApp} app @param {Session} session @param {any} event @returns {Step} */
 export function step(app, session, event) {
-  const taken = unlessRefused(() => {
-    demandPhase(session, event);
-    const isAnswer = session.question && !WITHOUT_SCREENS.has(event.do);
-    return isAnswer ? answeredQuestion(app, session, event) : takenOr(app, session, event);
-  }, (refused) => refused);
+  const taken = unlessRefused(
+    () => {
+      demandPhase(session, event);
+      const isAnswer = session.question && !WITHOUT_SCREENS.has(event.do);
+      return isAnswer ? answeredQuestion(app, session, event) : takenOr(app, session, event);
+    },
+    (refused) => refused,
+  );
   if (taken instanceof Refused) return { session, notes: [taken.note], refused: true };
   let [after, notes] = taken;
   if (after.phase === 'killed') return { session: after, notes, refused: false };
   const [settled, byRule] = settle(app, after);
   after = settled;
-  if (after.slid && !canSlide(entriesOf(after), arrangementFor(app, after.window))) after = { ...after, slid: false };
+  if (after.slid && !canSlide(entriesOf(after), arrangementFor(app, after.window)))
+    after = { ...after, slid: false };
   const [called, calls] = call(app, store(app, offDisplay(app, after)));
   return { session: called, notes: [...notes, ...byRule, ...calls], refused: false };
 }
@@ -95,13 +201,19 @@ function questioned(session, question) {
 }
 
 /** The entry that an event is for, or null for what is not about one screen. @param {WiredApp} app @param {Session} session @param {any} event */
-const targetIndex = (app, session, event) => (ON_SCREEN.has(event.do) ? targetOf(app, session, event).index : null);
+const targetIndex = (app, session, event) =>
+  ON_SCREEN.has(event.do) ? targetOf(app, session, event).index : null;
 
 /** The screen that was used counts as touched (5.3), and has the focus until its section is left. @param {Session} before @param {Session} after @param {number | null} target @returns {Session} */
 function usedAt(before, after, target) {
-  if (target === null) return { ...after, focus: after.section === before.section ? after.focus : -1 };
+  if (target === null)
+    return { ...after, focus: after.section === before.section ? after.focus : -1 };
   const now = entriesOf(after)[target];
-  if (after.section === before.section && now?.by === 'rule' && sameScreen(now, entriesOf(before)[target])) {
+  if (
+    after.section === before.section &&
+    now?.by === 'rule' &&
+    sameScreen(now, entriesOf(before)[target])
+  ) {
     after = withEntry(after, target, touched(now));
   }
   return { ...after, focus: target };
@@ -113,8 +225,10 @@ function tidied(before, after, event) {
   return {
     ...after,
     menu: after.menu === before.menu && !byItself ? null : after.menu,
-    sectionsOpen: after.sectionsOpen && before.sectionsOpen && !byItself ? false : after.sectionsOpen,
-    removal: after.removal === before.removal && !KEEPS_REMOVAL.has(event.do) ? null : after.removal,
+    sectionsOpen:
+      after.sectionsOpen && before.sectionsOpen && !byItself ? false : after.sectionsOpen,
+    removal:
+      after.removal === before.removal && !KEEPS_REMOVAL.has(event.do) ? null : after.removal,
   };
 }
 

@@ -26,22 +26,32 @@ export function targetOf(app, session, event) {
     }
     return { index, area: pane.area, entry };
   }
-  throw new Refused(event.screen ? 'screen not on display' : 'nothing can take this', '', { screen: event.screen ?? '' });
+  throw new Refused(event.screen ? 'screen not on display' : 'nothing can take this', '', {
+    screen: event.screen ?? '',
+  });
 }
 
 /** @param {WiredApp} app @param {Entry} entry @param {any} event */
 function canTake(app, entry, event) {
   const { screen } = entry;
   switch (event.do) {
-    case 'press': return app.button(screen, event.button) !== null;
-    case 'open': return app.facts(screen).includes(event.fact);
-    case 'act': return app.action(screen, event.action) !== null;
+    case 'press':
+      return app.button(screen, event.button) !== null;
+    case 'open':
+      return app.facts(screen).includes(event.fact);
+    case 'act':
+      return app.action(screen, event.action) !== null;
     case 'type':
     case 'save':
-    case 'cancel': return app.screens.get(screen)?.kind === 'form';
-    case 'page': return app.pages(screen).some((page) => page.id === event.to);
-    case 'try again': return Object.values(entry.loads).some((load) => load.state === 'failed');
-    case 'scroll': return !event.list || app.listing(screen, event.list) !== null;
-    default: return app.listing(screen, event.list ?? '') !== null;
+    case 'cancel':
+      return app.screens.get(screen)?.kind === 'form';
+    case 'page':
+      return app.pages(screen).some((page) => page.id === event.to);
+    case 'try again':
+      return Object.values(entry.loads).some((load) => load.state === 'failed');
+    case 'scroll':
+      return !event.list || app.listing(screen, event.list) !== null;
+    default:
+      return app.listing(screen, event.list ?? '') !== null;
   }
 }

@@ -31,13 +31,20 @@ function wordOf(value) {
 
 /** @param {string} text @param {boolean} isReserved whether letters that mean something stay */
 function encoded(text, isReserved) {
-  const kept = isReserved ? /[A-Za-z0-9._~:/?#[\]@!$&'()*+,;=-]|%[0-9A-Fa-f]{2}/y : /[A-Za-z0-9._~-]/y;
+  const kept = isReserved
+    ? /[A-Za-z0-9._~:/?#[\]@!$&'()*+,;=-]|%[0-9A-Fa-f]{2}/y
+    : /[A-Za-z0-9._~-]/y;
   let made = '';
-  for (let at = 0; at < text.length;) {
+  for (let at = 0; at < text.length; ) {
     kept.lastIndex = at;
     const whole = kept.exec(text)?.[0];
     const letter = String.fromCodePoint(text.codePointAt(at) ?? 0);
-    made += whole ?? Array.from(new TextEncoder().encode(letter), (byte) => `%${byte.toString(16).toUpperCase().padStart(2, '0')}`).join('');
+    made +=
+      whole ??
+      Array.from(
+        new TextEncoder().encode(letter),
+        (byte) => `%${byte.toString(16).toUpperCase().padStart(2, '0')}`,
+      ).join('');
     at += (whole ?? letter).length;
   }
   return made;
@@ -47,15 +54,22 @@ function encoded(text, isReserved) {
 export function told(template, args) {
   let address = '';
   for (const { before, operator, names } of expressionsOf(template)) {
-    const words = names.map((name) => [name, wordOf(Object.hasOwn(args, name) ? args[name] : null)]);
+    const words = names.map((name) => [
+      name,
+      wordOf(Object.hasOwn(args, name) ? args[name] : null),
+    ]);
     address += before;
     if (operator === '?' || operator === '&') {
-      const given = words.filter(([name]) => Object.hasOwn(args, name)).map(([name, word]) => `${name}=${encoded(word, false)}`);
+      const given = words
+        .filter(([name]) => Object.hasOwn(args, name))
+        .map(([name, word]) => `${name}=${encoded(word, false)}`);
       if (given.length) address += operator + given.join('&');
     } else if (names.length) {
       if (words.some(([, word]) => word === '')) return null;
       const { begins, between } = OPERATORS[/** @type {keyof typeof OPERATORS} */ (operator)];
-      address += begins + words.map(([, word]) => encoded(word, operator === '+' || operator === '#')).join(between);
+      address +=
+        begins +
+        words.map(([, word]) => encoded(word, operator === '+' || operator === '#')).join(between);
     }
   }
   return address;
@@ -128,7 +142,8 @@ function matched(pieces, address) {
     address = address.slice(0, address.length - text.length);
     rest = pieces.slice(0, -1);
   }
-  const holds = (/** @type {string} */ value, /** @type {string} */ letters) => [...value].some((letter) => letters.includes(letter));
+  const holds = (/** @type {string} */ value, /** @type {string} */ letters) =>
+    [...value].some((letter) => letters.includes(letter));
   /** @type {Record<string, string>} */
   const values = {};
   let start = 0;
@@ -149,7 +164,8 @@ function matched(pieces, address) {
   for (let number = pieces.length - 1; number > open; number -= 1) {
     const piece = pieces[number];
     if (!piece.name) {
-      if (end < start + piece.text.length || !address.slice(start, end).endsWith(piece.text)) return null;
+      if (end < start + piece.text.length || !address.slice(start, end).endsWith(piece.text))
+        return null;
       end -= piece.text.length;
       continue;
     }

@@ -35,9 +35,13 @@ export function traceLine(app, session, event, notes) {
 /** @param {WiredApp} app @param {Session} session @param {Entry} entry */
 function tracedEntry(app, session, entry) {
   const records = app.records(session, app.sourceOf(entry));
-  const isMissing = app.keyOf(entry) !== null && records !== null && records.rowOf(app.keyOf(entry)) === null;
+  const isMissing =
+    app.keyOf(entry) !== null && records !== null && records.rowOf(app.keyOf(entry)) === null;
   return {
-    screen: entry.screen, arguments: entry.arguments, opened: entry.opened, by: entry.by,
+    screen: entry.screen,
+    arguments: entry.arguments,
+    opened: entry.opened,
+    by: entry.by,
     ...(Object.keys(entry.view.draft).length && { draft: entry.view.draft }),
     ...(isMissing && { missing: true }),
   };
@@ -58,17 +62,39 @@ function tracedPane(app, session, { entry: index, area }, place) {
   const { text } = session.window;
   const placed = { place, x: round(area.x * text), width: round(area.width * text) };
   if (index === null) {
-    return { ...placed, screen: null, entry: null, title: '', chosen: null, chosen_part: '', anchor: null, first_row: null, rows: 0 };
+    return {
+      ...placed,
+      screen: null,
+      entry: null,
+      title: '',
+      chosen: null,
+      chosen_part: '',
+      anchor: null,
+      first_row: null,
+      rows: 0,
+    };
   }
   const entry = entriesOf(session)[index];
   const row = chosenRow(entriesOf(session), index);
   const column = columnOf(app, session, entry, viewOf(app, entry, area)[0]);
   const offset = offsetOf(app, session, index, area, column);
   const first = column.firstInView(offset);
-  const anchor = first && { part: first.part, key: first.key, above: round(first.above), index: first.index, offset: round(offset) };
+  const anchor = first && {
+    part: first.part,
+    key: first.key,
+    above: round(first.above),
+    index: first.index,
+    offset: round(offset),
+  };
   return {
-    ...placed, screen: entry.screen, entry: index, title: app.titleOf(session, entry),
-    chosen: row?.key ?? null, chosen_part: row?.part ?? '', anchor, ...firstRow(column, offset),
+    ...placed,
+    screen: entry.screen,
+    entry: index,
+    title: app.titleOf(session, entry),
+    chosen: row?.key ?? null,
+    chosen_part: row?.part ?? '',
+    anchor,
+    ...firstRow(column, offset),
   };
 }
 
@@ -78,5 +104,8 @@ function firstRow(column, offset) {
   const own = lists.find((each) => !each.part) ?? lists[0];
   if (!own?.listed || !own.stack) return { first_row: null, rows: 0 };
   const at = own.stack.shown(own.stack.at(Math.max(0, offset - own.top)));
-  return { first_row: at === null ? null : own.listed.rows.keyAt(at), rows: own.listed.rows.length };
+  return {
+    first_row: at === null ? null : own.listed.rows.keyAt(at),
+    rows: own.listed.rows.length,
+  };
 }

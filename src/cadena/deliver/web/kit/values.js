@@ -86,7 +86,7 @@ export function asTime(text) {
   const at = new Date(`${day}T${hour}:${minute}:${second}Z`);
   at.setUTCMinutes(at.getUTCMinutes() - (offset[0] === '-' ? -away : away));
   const micro = part.padEnd(6, '0');
-  return at.toISOString().slice(0, 19) + (Number(micro) ? `.${micro}` : '') + 'Z';
+  return `${at.toISOString().slice(0, 19) + (Number(micro) ? `.${micro}` : '')}Z`;
 }
 
 /** A value as a person reads it; the absent value is an en dash. @param {any} value @returns {string} */

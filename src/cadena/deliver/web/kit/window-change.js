@@ -15,13 +15,18 @@ export function resized(app, session, event) {
   if (JSON.stringify(window) === JSON.stringify(old)) return [session, []];
   const [was, now] = [arrangementFor(app, old), arrangementFor(app, window)];
   const isReading = event.do === 'text' || event.do === 'read from';
-  const notes = [isReading
-    ? note('window', 'read', { text: window.text, side: window.rtl ? 'right' : 'left' })
-    : note('window', 'resized', { old: sizeOf(old), new: sizeOf(window) })];
+  const notes = [
+    isReading
+      ? note('window', 'read', { text: window.text, side: window.rtl ? 'right' : 'left' })
+      : note('window', 'resized', { old: sizeOf(old), new: sizeOf(window) }),
+  ];
   session = { ...session, window };
   if (was !== now) notes.push(note('arranged', '', { old: was.id, new: now.id }));
   const rebuilds = app.platform.rebuilds ?? ['turn', 'breakpoint'];
-  if ((event.do === 'turn' && rebuilds.includes('turn')) || (was !== now && rebuilds.includes('breakpoint'))) {
+  if (
+    (event.do === 'turn' && rebuilds.includes('turn')) ||
+    (was !== now && rebuilds.includes('breakpoint'))
+  ) {
     session = rebuild(app, session);
     notes.push(note('rebuilt'));
   }
@@ -34,16 +39,25 @@ function windowAfter(window, event) {
     case 'resize': {
       const fault = faultOf(event);
       if (fault) throw new Refused('window cannot be', '', { fault });
-      return { ...sized(event.width, event.height, event.fold ?? null), text: window.text, rtl: window.rtl };
+      return {
+        ...sized(event.width, event.height, event.fold ?? null),
+        text: window.text,
+        rtl: window.rtl,
+      };
     }
-    case 'turn': return {
-      ...window, width: window.height, height: window.width,
-      foldAcross: window.fold !== null && !window.foldAcross,
-    };
+    case 'turn':
+      return {
+        ...window,
+        width: window.height,
+        height: window.width,
+        foldAcross: window.fold !== null && !window.foldAcross,
+      };
     case 'text':
-      if (!(event.size >= 1 && event.size <= MOST_TEXT)) throw new Refused('text size', '', { size: event.size });
+      if (!(event.size >= 1 && event.size <= MOST_TEXT))
+        throw new Refused('text size', '', { size: event.size });
       return { ...window, text: event.size };
-    case 'read from': return { ...window, rtl: event.side === 'right' };
+    case 'read from':
+      return { ...window, rtl: event.side === 'right' };
     default:
       if (window.fold === null) throw new Refused('no fold');
       return { ...window, folded: event.do === 'fold' };
@@ -55,6 +69,7 @@ function faultOf({ width, height, fold = null }) {
   if (![width, height].every((size) => size >= 1 && size <= LARGEST)) {
     return `a window is 1 to ${LARGEST} dp each way, not ${width} × ${height}`;
   }
-  if (fold !== null && !(fold > 0 && fold < width)) return `a window ${width} dp wide cannot fold at ${fold}`;
+  if (fold !== null && !(fold > 0 && fold < width))
+    return `a window ${width} dp wide cannot fold at ${fold}`;
   return null;
 }

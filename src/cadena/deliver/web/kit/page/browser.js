@@ -33,7 +33,10 @@ export function say(text, stays = false) {
   /** @type {HTMLElement} */ (told).dataset.stays = stays && text ? 'yes' : '';
   told.textContent = text;
   clearTimeout(telling);
-  if (!stays) telling = setTimeout(() => { /** @type {Element} */ (told).textContent = ''; }, SAYS_FOR);
+  if (!stays)
+    telling = setTimeout(() => {
+      /** @type {Element} */ (told).textContent = '';
+    }, SAYS_FOR);
 }
 
 /** What was taken, where an address that leads nowhere is said (11). @template {{notes: any[]}} T @param {T} taken @returns {T} */

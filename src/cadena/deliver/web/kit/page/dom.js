@@ -12,8 +12,14 @@ const kept = new WeakMap();
  * @returns {Made}
  */
 export function h(tag, props = {}, ...children) {
-  const some = children.flat(Infinity).filter((each) => each !== null && each !== undefined && each !== false);
-  return { tag, props: tag === 'button' ? { type: 'button', ...props } : props, children: some.map((each) => (typeof each === 'object' ? each : String(each))) };
+  const some = children
+    .flat(Infinity)
+    .filter((each) => each !== null && each !== undefined && each !== false);
+  return {
+    tag,
+    props: tag === 'button' ? { type: 'button', ...props } : props,
+    children: some.map((each) => (typeof each === 'object' ? each : String(each))),
+  };
 }
 
 /** A length in units of the text: so many dp. @param {number} dp */
@@ -32,13 +38,20 @@ export function placed({ x, y, width, height }) {
 /** Make the children of an element what is wanted. @param {Element} parent @param {(Made | string)[]} wanted */
 export function patch(parent, wanted) {
   const there = [...parent.childNodes];
-  const byKey = new Map(there.filter((node) => kept.get(node)?.key !== undefined).map((node) => [kept.get(node).key, node]));
+  const byKey = new Map(
+    there
+      .filter((node) => kept.get(node)?.key !== undefined)
+      .map((node) => [kept.get(node).key, node]),
+  );
   const used = new Set();
   const plain = there.filter((node) => kept.get(node)?.key === undefined);
   const nodes = wanted.map((each) => {
     const key = typeof each === 'string' ? undefined : each.props.key;
     const tag = typeof each === 'string' ? '#text' : each.tag;
-    const known = key === undefined ? plain.find((node) => !used.has(node) && node.nodeName.toLowerCase() === tag) : byKey.get(key);
+    const known =
+      key === undefined
+        ? plain.find((node) => !used.has(node) && node.nodeName.toLowerCase() === tag)
+        : byKey.get(key);
     const isSame = known && !used.has(known) && known.nodeName.toLowerCase() === tag;
     const node = isSame ? known : made(each, parent);
     used.add(node);
@@ -68,7 +81,8 @@ function update(element, wanted) {
   kept.set(element, { key: wanted.props.key, props: wanted.props });
   for (const name of Object.keys(before)) if (!(name in wanted.props)) setProp(element, name, null);
   for (const [name, value] of Object.entries(wanted.props)) {
-    if (name === 'style' || name === 'value' || before[name] !== value) setProp(element, name, value);
+    if (name === 'style' || name === 'value' || before[name] !== value)
+      setProp(element, name, value);
   }
   patch(element, wanted.children);
 }
@@ -80,8 +94,10 @@ function setProp(element, name, value) {
     element[name] = value;
   } else if (name === 'style') {
     const now = value ?? {};
-    for (const each of [...element.style]) if (!(each in now) && !each.startsWith('--')) element.style.removeProperty(each);
-    for (const [each, to] of Object.entries(now)) if (element.style.getPropertyValue(each) !== to) element.style.setProperty(each, to);
+    for (const each of [...element.style])
+      if (!(each in now) && !each.startsWith('--')) element.style.removeProperty(each);
+    for (const [each, to] of Object.entries(now))
+      if (element.style.getPropertyValue(each) !== to) element.style.setProperty(each, to);
   } else if (name === 'value') {
     // The caret stays where the person has it.
     if (element.value !== (value ?? '')) element.value = value ?? '';
@@ -105,6 +121,7 @@ export function isRightToLeft() {
 
 /** A picture that lies beside the app; others are not asked for. @param {any} value */
 export function pictureFile(value) {
-  const isOurs = typeof value === 'string' && value !== '' && !/^[a-z][a-z0-9+.-]*:|^\/|^\\|\.\./i.test(value);
+  const isOurs =
+    typeof value === 'string' && value !== '' && !/^[a-z][a-z0-9+.-]*:|^\/|^\\|\.\./i.test(value);
   return isOurs ? encodeURI(value) : '';
 }

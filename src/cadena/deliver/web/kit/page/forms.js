@@ -5,7 +5,10 @@ import { choicesOf, isSwitch } from '../form-pieces.js';
 import { isEmpty, shown } from '../values.js';
 import { h } from './dom.js';
 
-const HINTS = /** @type {Record<string, string>} */ ({ date: 'YYYY-MM-DD', 'date and time': 'YYYY-MM-DDThh:mm:ssZ' });
+const HINTS = /** @type {Record<string, string>} */ ({
+  date: 'YYYY-MM-DD',
+  'date and time': 'YYYY-MM-DDThh:mm:ssZ',
+});
 
 /** @param {Open} open @param {Segment} segment */
 export function fieldView(open, segment) {
@@ -17,21 +20,47 @@ export function fieldView(open, segment) {
   const id = `${entry.screen}-${open.index}-${field.field}`;
   const isChosen = field.choices?.length > 0;
   return [
-    h('label', { key: 'label', id: `${id}-label`, for: isChosen ? null : id }, field.required ? `${label} *` : label),
-    !isChosen && (isSwitch(app, screen.source, field.field) ? switchView(open, field, value, id) : inputView(open, field, value, id, fault)),
-    h('div', { key: 'choices', class: 'choices', role: 'group', 'aria-labelledby': `${id}-label` },
-      choicesOf(app, session, entry, field).map(([key, words]) => choiceView(open, field, value, key, words))),
-    fault && h('p', { key: 'fault', id: `${id}-fault`, class: 'fault', role: 'alert' }, `✕ ${label} ${fault}`),
+    h(
+      'label',
+      { key: 'label', id: `${id}-label`, for: isChosen ? null : id },
+      field.required ? `${label} *` : label,
+    ),
+    !isChosen &&
+      (isSwitch(app, screen.source, field.field)
+        ? switchView(open, field, value, id)
+        : inputView(open, field, value, id, fault)),
+    h(
+      'div',
+      { key: 'choices', class: 'choices', role: 'group', 'aria-labelledby': `${id}-label` },
+      choicesOf(app, session, entry, field).map(([key, words]) =>
+        choiceView(open, field, value, key, words),
+      ),
+    ),
+    fault &&
+      h(
+        'p',
+        { key: 'fault', id: `${id}-fault`, class: 'fault', role: 'alert' },
+        `✕ ${label} ${fault}`,
+      ),
   ];
 }
 
 /** @param {Open} open @param {any} field @param {any} value @param {string} id */
 function switchView({ on, send }, field, value, id) {
   const said = value === true ? 'yes' : value === false ? 'no' : 'not said';
-  return h('button', {
-    key: 'switch', id, class: 'switch', role: 'switch', 'aria-checked': String(value === true), 'data-field': field.field,
-    onclick: () => send({ do: 'type', ...on, field: field.field, to: value !== true }),
-  }, said);
+  return h(
+    'button',
+    {
+      key: 'switch',
+      id,
+      class: 'switch',
+      role: 'switch',
+      'aria-checked': String(value === true),
+      'data-field': field.field,
+      onclick: () => send({ do: 'type', ...on, field: field.field, to: value !== true }),
+    },
+    said,
+  );
 }
 
 /** @param {Open} open @param {any} field @param {any} value @param {string} id @param {string | undefined} fault */
@@ -39,28 +68,64 @@ function inputView({ app, screen, on, send }, field, value, id, fault) {
   const kind = app.asRead.get(screen.source)?.types.get(field.field) ?? 'text';
   const isLong = (field.lines ?? 1) > 1;
   return h(isLong ? 'textarea' : 'input', {
-    key: 'input', id, 'data-field': field.field, placeholder: HINTS[kind] ?? '', rows: isLong ? field.lines : null, required: Boolean(field.required),
-    'aria-invalid': fault ? 'true' : null, 'aria-describedby': fault ? `${id}-fault` : null, autocomplete: 'off', value: isEmpty(value) ? '' : shown(value),
-    oninput: (/** @type {any} */ event) => send({ do: 'type', ...on, field: field.field, to: event.target.value || null }),
+    key: 'input',
+    id,
+    'data-field': field.field,
+    placeholder: HINTS[kind] ?? '',
+    rows: isLong ? field.lines : null,
+    required: Boolean(field.required),
+    'aria-invalid': fault ? 'true' : null,
+    'aria-describedby': fault ? `${id}-fault` : null,
+    autocomplete: 'off',
+    value: isEmpty(value) ? '' : shown(value),
+    oninput: (/** @type {any} */ event) =>
+      send({ do: 'type', ...on, field: field.field, to: event.target.value || null }),
   });
 }
 
 /** @param {Open} open @param {any} field @param {any} value @param {any} key @param {string} words */
 function choiceView({ on, send }, field, value, key, words) {
   const isChosen = key === value;
-  return h('button', {
-    key: JSON.stringify(key), class: 'choice', 'aria-pressed': String(isChosen), 'data-choice': field.field, 'data-key': JSON.stringify(key),
-    onclick: () => send({ do: 'type', ...on, field: field.field, to: isChosen ? null : key }),
-  }, words);
+  return h(
+    'button',
+    {
+      key: JSON.stringify(key),
+      class: 'choice',
+      'aria-pressed': String(isChosen),
+      'data-choice': field.field,
+      'data-key': JSON.stringify(key),
+      onclick: () => send({ do: 'type', ...on, field: field.field, to: isChosen ? null : key }),
+    },
+    words,
+  );
 }
 
 /** Save and cancel, kept at the bottom of a form. @param {Open} open */
-export const saveBar = (open) => h('footer', { key: 'bottom', class: 'bottom bar save' }, saveButtons(open).reverse());
+export const saveBar = (open) =>
+  h('footer', { key: 'bottom', class: 'bottom bar save' }, saveButtons(open).reverse());
 
 /** Save, and cancel under it. @param {Open} open */
 export function saveButtons({ screen, on, send }) {
   return [
-    h('button', { key: 'save', class: 'button', 'data-save': true, onclick: () => send({ do: 'save', ...on }) }, screen.saveLabel ?? 'Save'),
-    h('button', { key: 'cancel', class: 'button plain', 'data-cancel': true, onclick: () => send({ do: 'cancel', ...on }) }, 'Cancel'),
+    h(
+      'button',
+      {
+        key: 'save',
+        class: 'button',
+        'data-save': true,
+        onclick: () => send({ do: 'save', ...on }),
+      },
+      screen.saveLabel ?? 'Save',
+    ),
+    h(
+      'button',
+      {
+        key: 'cancel',
+        class: 'button plain',
+        'data-cancel': true,
+        onclick: () => send({ do: 'cancel', ...on }),
+      },
+      'Cancel',
+    ),
   ];
 }

@@ -24,14 +24,36 @@ export function frameView(run) {
     if (pane.entry === null) return nothingChosen(run, pane, at);
     const opensSections = at === 0 && display.arrangement.bar === 'button' && inBar(app).length > 0;
     const slides = at === 0 && !display.slid && canSlide(entriesOf(session), display.arrangement);
-    return screenView(run, pane, { place: 'pane', back: pane === top ? back : null, opensSections, slides, key: `pane ${at}` });
+    return screenView(run, pane, {
+      place: 'pane',
+      back: pane === top ? back : null,
+      opensSections,
+      slides,
+      key: `pane ${at}`,
+    });
   });
-  const none = panes.length ? [] : [h('p', { class: 'words', style: placed(bodyArea(display.arrangement, session.window)) }, 'This section has no screen that can open.')];
+  const none = panes.length
+    ? []
+    : [
+        h(
+          'p',
+          { class: 'words', style: placed(bodyArea(display.arrangement, session.window)) },
+          'This section has no screen that can open.',
+        ),
+      ];
   return [
-    h('div', { key: 'base', class: 'base', inert: isBlocked },
-      h('main', { key: 'panes' }, panes, none), sectionBar(run, display.arrangement)),
-    ...(display.slid ? overView(run, display.slid, 'slid', display.slid === top ? back : null) : []),
-    ...(display.layer ? overView(run, display.layer, display.layerAs, display.layer === top ? back : null) : []),
+    h(
+      'div',
+      { key: 'base', class: 'base', inert: isBlocked },
+      h('main', { key: 'panes' }, panes, none),
+      sectionBar(run, display.arrangement),
+    ),
+    ...(display.slid
+      ? overView(run, display.slid, 'slid', display.slid === top ? back : null)
+      : []),
+    ...(display.layer
+      ? overView(run, display.layer, display.layerAs, display.layer === top ? back : null)
+      : []),
     ...(session.sectionsOpen ? openSections(run) : []),
     removedView(run, display),
     ...(session.menu ? menuView(run, display) : []),
@@ -45,9 +67,17 @@ const inBar = (app) => [...app.sections.values()].filter((section) => section.in
 /** @param {Run} run */
 function endedView({ session, send }) {
   const isLeft = session.phase === 'left';
-  return h('main', { key: 'ended', class: 'ended' },
+  return h(
+    'main',
+    { key: 'ended', class: 'ended' },
     h('p', {}, isLeft ? 'The app was left.' : 'The app was ended.'),
-    isLeft && h('button', { class: 'button', 'data-wake': true, onclick: () => send({ do: 'wake' }) }, 'Come back'));
+    isLeft &&
+      h(
+        'button',
+        { class: 'button', 'data-wake': true, onclick: () => send({ do: 'wake' }) },
+        'Come back',
+      ),
+  );
 }
 
 /** @param {Run} run @param {Pane} pane @param {number} at */
@@ -55,7 +85,17 @@ function nothingChosen({ app, session }, pane, at) {
   const entries = entriesOf(session);
   const base = entries.findLast((entry) => app.screens.get(entry.screen)?.kind === 'list');
   const words = (base && app.screens.get(base.screen).nothingChosenWords) ?? 'Nothing chosen';
-  return h('section', { key: `pane ${at}`, class: 'pane nothing', 'data-pane': 'pane', 'aria-label': words, style: placed(pane.area) }, h('p', {}, words));
+  return h(
+    'section',
+    {
+      key: `pane ${at}`,
+      class: 'pane nothing',
+      'data-pane': 'pane',
+      'aria-label': words,
+      style: placed(pane.area),
+    },
+    h('p', {}, words),
+  );
 }
 
 /** @param {Run} run @param {any} arrangement */
@@ -68,31 +108,65 @@ function sectionBar(run, arrangement) {
   const place = isRail
     ? { x: 0, y: 0, width: bar === 'rail' ? RAIL : WIDE_RAIL, height }
     : { x: 0, y: bar === 'top' ? 0 : height - SECTION_BAR, width, height: SECTION_BAR };
-  return h('nav', { key: 'sections', class: `sections ${isRail ? 'rail' : 'bar'}`, 'aria-label': 'Sections', style: placed(place) }, sections.map((each) => sectionButton(run, each)));
+  return h(
+    'nav',
+    {
+      key: 'sections',
+      class: `sections ${isRail ? 'rail' : 'bar'}`,
+      'aria-label': 'Sections',
+      style: placed(place),
+    },
+    sections.map((each) => sectionButton(run, each)),
+  );
 }
 
 /** @param {Run} run @param {any} section */
 function sectionButton({ app, session, send }, section) {
   const isCurrent = section.id === session.section;
   const outline = section.icon && held(app.app.icons ?? {}, section.icon);
-  return h('button', {
-    key: section.id, 'data-section': section.id, 'aria-current': isCurrent ? 'page' : null,
-    onclick: () => send({ do: 'section', section: section.id }),
-  }, outline && h('svg', { key: 'icon', viewBox: '0 0 1000 1000', 'aria-hidden': 'true' }, h('path', { d: outline })), h('span', {}, section.title));
+  return h(
+    'button',
+    {
+      key: section.id,
+      'data-section': section.id,
+      'aria-current': isCurrent ? 'page' : null,
+      onclick: () => send({ do: 'section', section: section.id }),
+    },
+    outline &&
+      h(
+        'svg',
+        { key: 'icon', viewBox: '0 0 1000 1000', 'aria-hidden': 'true' },
+        h('path', { d: outline }),
+      ),
+    h('span', {}, section.title),
+  );
 }
 
 /** @param {Run} run */
 function openSections(run) {
   return [
     scrim(run, 'menu', 'press outside'),
-    h('nav', { key: 'open sections', class: 'menu', 'aria-label': 'Sections', style: placed({ x: 8, y: 8 }) },
-      inBar(run.app).map((section) => sectionButton(run, section))),
+    h(
+      'nav',
+      {
+        key: 'open sections',
+        class: 'menu',
+        'aria-label': 'Sections',
+        style: placed({ x: 8, y: 8 }),
+      },
+      inBar(run.app).map((section) => sectionButton(run, section)),
+    ),
   ];
 }
 
 /** What lies under a layer cannot be pressed (2.5). @param {Run} run @param {string} kind @param {string | null} does */
 function scrim({ send }, kind, does) {
-  return h('div', { key: `scrim ${kind}`, class: `scrim ${kind}`, 'data-outside': does !== null, onclick: does === null ? null : () => send({ do: does }) });
+  return h('div', {
+    key: `scrim ${kind}`,
+    class: `scrim ${kind}`,
+    'data-outside': does !== null,
+    onclick: does === null ? null : () => send({ do: does }),
+  });
 }
 
 /** @param {Run} run @param {Pane} pane @param {string} place @param {string | null} back */
@@ -101,7 +175,12 @@ function overView(run, pane, place, back) {
   const closes = place === 'popover' || place === 'slid' ? 'press outside' : null;
   return [
     scrim(run, place, closes),
-    screenView(run, pane, { place, back, key: `over ${place}`, isBlocked: Boolean(question || menu) }),
+    screenView(run, pane, {
+      place,
+      back,
+      key: `over ${place}`,
+      isBlocked: Boolean(question || menu),
+    }),
   ];
 }
 
@@ -109,11 +188,23 @@ function overView(run, pane, place, back) {
 function removedView({ session, send }, display) {
   const area = bodyArea(display.arrangement, session.window);
   const width = Math.min(area.width - 24, 420);
-  const style = placed({ x: area.x + (area.width - width) / 2, y: area.y + area.height - 60, width });
+  const style = placed({
+    x: area.x + (area.width - width) / 2,
+    y: area.y + area.height - 60,
+    width,
+  });
   const { removal } = session;
-  return h('div', { key: 'removed', role: 'status', class: removal ? 'removed' : 'said', style: removal ? style : null },
+  return h(
+    'div',
+    {
+      key: 'removed',
+      role: 'status',
+      class: removal ? 'removed' : 'said',
+      style: removal ? style : null,
+    },
     removal && h('span', {}, `${removal.title} removed`),
-    removal && h('button', { 'data-undo': true, onclick: () => send({ do: 'undo' }) }, 'Undo'));
+    removal && h('button', { 'data-undo': true, onclick: () => send({ do: 'undo' }) }, 'Undo'),
+  );
 }
 
 /** The actions of one row, or the orders of a list. @param {Run} run @param {Display} display */
@@ -124,35 +215,82 @@ function menuView(run, display) {
   const pane = display.shown.findLast((each) => each.entry === menu.entry);
   const listing = entry && app.listing(entry.screen, menu.part);
   if (!pane || !listing) return [];
-  const items = menu.key === null ? orderItems(run, entry, menu, listing) : actionItems(run, entry, menu, listing, pane.area);
+  const items =
+    menu.key === null
+      ? orderItems(run, entry, menu, listing)
+      : actionItems(run, entry, menu, listing, pane.area);
   const width = Math.min(240, pane.area.width - 16);
   const [, height] = roomOf(session.window);
   const below = menu.key === null ? pane.area.y + 100 : rowBottom(app, session, menu, pane.area);
   const y = Math.min(Math.max(8, below), Math.max(8, height - 48 * items.length - 8));
   return [
     scrim(run, 'menu', 'close menu'),
-    h('section', { key: 'menu', class: 'menu', 'aria-label': 'Menu', style: placed({ x: pane.area.x + pane.area.width - width - 8, y, width }) },
-      h('div', { role: 'menu', 'aria-label': menu.key === null ? 'Order' : 'More' }, items)),
+    h(
+      'section',
+      {
+        key: 'menu',
+        class: 'menu',
+        'aria-label': 'Menu',
+        style: placed({ x: pane.area.x + pane.area.width - width - 8, y, width }),
+      },
+      h('div', { role: 'menu', 'aria-label': menu.key === null ? 'Order' : 'More' }, items),
+    ),
   ];
 }
 
 /** @param {Run} run @param {any} entry @param {any} menu @param {any} listing */
 function orderItems({ send }, entry, menu, listing) {
   const taken = entry.view.sort[menu.part] ?? [];
-  return [{ name: 'Usual', sort: [] }, ...listing.orders].map((order) => h('button', {
-    key: order.name, role: 'menuitemradio', 'aria-checked': same(order.sort, taken), 'data-order': JSON.stringify(order.sort),
-    onclick: () => send({ do: 'sort', screen: entry.screen, entry: menu.entry, list: menu.part, by: order.sort }),
-  }, order.name));
+  return [{ name: 'Usual', sort: [] }, ...listing.orders].map((order) =>
+    h(
+      'button',
+      {
+        key: order.name,
+        role: 'menuitemradio',
+        'aria-checked': same(order.sort, taken),
+        'data-order': JSON.stringify(order.sort),
+        onclick: () =>
+          send({
+            do: 'sort',
+            screen: entry.screen,
+            entry: menu.entry,
+            list: menu.part,
+            by: order.sort,
+          }),
+      },
+      order.name,
+    ),
+  );
 }
 
 /** @param {Run} run @param {any} entry @param {any} menu @param {any} listing @param {Area} area */
 function actionItems({ app, session, send }, entry, menu, listing, area) {
   const record = app.shown(session, listing.source)?.byKey(menu.key) ?? null;
-  const actions = listing.actions.filter((/** @type {any} */ each) => isNarrow(area.width) || (listing.layout ?? 'rows') !== 'rows' || !each.onRow);
-  return actions.map((/** @type {any} */ button) => h('button', {
-    key: button.id, role: 'menuitem', class: button.does?.do === 'remove' ? 'bad' : '', 'data-action': button.id, 'data-key': JSON.stringify(menu.key),
-    onclick: () => send({ do: 'act', screen: entry.screen, entry: menu.entry, key: menu.key, action: button.id }),
-  }, isOn(session, button, record) && button.whenOn ? button.whenOn : button.label));
+  const actions = listing.actions.filter(
+    (/** @type {any} */ each) =>
+      isNarrow(area.width) || (listing.layout ?? 'rows') !== 'rows' || !each.onRow,
+  );
+  return actions.map((/** @type {any} */ button) =>
+    h(
+      'button',
+      {
+        key: button.id,
+        role: 'menuitem',
+        class: button.does?.do === 'remove' ? 'bad' : '',
+        'data-action': button.id,
+        'data-key': JSON.stringify(menu.key),
+        onclick: () =>
+          send({
+            do: 'act',
+            screen: entry.screen,
+            entry: menu.entry,
+            key: menu.key,
+            action: button.id,
+          }),
+      },
+      isOn(session, button, record) && button.whenOn ? button.whenOn : button.label,
+    ),
+  );
 }
 
 /** How far down the window a row ends. @param {WiredApp} app @param {Session} session @param {any} menu @param {Area} area */
@@ -161,19 +299,39 @@ function rowBottom(app, session, menu, area) {
   const column = columnOf(app, session, entry, area.width);
   const extent = column.extentOf(menu.part, menu.key);
   const offset = offsetOf(app, session, menu.entry, area, column);
-  return area.y + barsOf(app, entry.screen, area.width).top + (extent ? extent[1] : 0) - offset - 12;
+  return (
+    area.y + barsOf(app, entry.screen, area.width).top + (extent ? extent[1] : 0) - offset - 12
+  );
 }
 
 /** What is asked, over everything, until it is answered. @param {Run} run */
 function questionView(run) {
   const { question } = run.session;
-  const answer = (/** @type {boolean} */ yes, /** @type {string} */ label) => h('button', {
-    key: label, class: yes ? 'button bad' : 'button plain', 'data-answer': yes ? 'yes' : 'no',
-    onclick: () => run.send({ do: 'answer', yes }),
-  }, label);
+  const answer = (/** @type {boolean} */ yes, /** @type {string} */ label) =>
+    h(
+      'button',
+      {
+        key: label,
+        class: yes ? 'button bad' : 'button plain',
+        'data-answer': yes ? 'yes' : 'no',
+        onclick: () => run.send({ do: 'answer', yes }),
+      },
+      label,
+    );
   return [
     scrim(run, 'question', null),
-    h('div', { key: 'question', class: 'question', role: 'alertdialog', 'aria-modal': 'true', 'aria-labelledby': 'asked', 'data-question': true },
-      h('p', { id: 'asked' }, question.text), h('div', {}, answer(false, question.no), answer(true, question.yes))),
+    h(
+      'div',
+      {
+        key: 'question',
+        class: 'question',
+        role: 'alertdialog',
+        'aria-modal': 'true',
+        'aria-labelledby': 'asked',
+        'data-question': true,
+      },
+      h('p', { id: 'asked' }, question.text),
+      h('div', {}, answer(false, question.no), answer(true, question.yes)),
+    ),
   ];
 }

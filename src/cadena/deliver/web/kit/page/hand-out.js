@@ -15,7 +15,9 @@ export function handOut(app, session, notes) {
   const names = [...rows.records.types.keys()];
   const text = form === 'json' ? `${JSON.stringify(records)}\n` : csvOf(names, records);
   const link = document.createElement('a');
-  link.href = URL.createObjectURL(new Blob([text], { type: form === 'json' ? 'application/json' : 'text/csv' }));
+  link.href = URL.createObjectURL(
+    new Blob([text], { type: form === 'json' ? 'application/json' : 'text/csv' }),
+  );
   link.download = `${entry.screen}.${form}`;
   link.click();
   URL.revokeObjectURL(link.href);
@@ -28,5 +30,7 @@ function csvOf(names, records) {
     const safe = typeof value === 'string' && FORMULA.test(text) ? `'${text}` : text;
     return /[",\r\n]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe;
   };
-  return [names, ...records.map((record) => names.map((name) => record[name]))].map((line) => `${line.map(cell).join(',')}\n`).join('');
+  return [names, ...records.map((record) => names.map((name) => record[name]))]
+    .map((line) => `${line.map(cell).join(',')}\n`)
+    .join('');
 }

@@ -10,7 +10,12 @@ import { held, shown } from '../values.js';
 import { h, pictureFile, placed, rem } from './dom.js';
 
 const KEYS = {
-  ArrowUp: 'up', ArrowDown: 'down', Home: 'home', End: 'end', PageUp: 'page up', PageDown: 'page down',
+  ArrowUp: 'up',
+  ArrowDown: 'down',
+  Home: 'home',
+  End: 'end',
+  PageUp: 'page up',
+  PageDown: 'page down',
 };
 
 /** What of a list is chosen, marked, and was opened last. @param {Open} open @param {string} part */
@@ -20,7 +25,9 @@ function standingOf({ app, session, entry, index }, part) {
   const marked = held(entry.view.marker, part) ?? null;
   const chosen = picked ?? (row?.part === part ? row.key : null);
   return {
-    chosen, marked, last: chosen === null ? (held(entry.view.last, part) ?? null) : null,
+    chosen,
+    marked,
+    last: chosen === null ? (held(entry.view.last, part) ?? null) : null,
     opens: app.link(entry.screen, 'row', part) !== null || app.isChoosing(entry.screen, part),
     listing: app.listing(entry.screen, part),
   };
@@ -33,7 +40,9 @@ function keysOf({ on, send }, part, isAcross) {
     const along = /** @type {Record<string, string>} */ (KEYS)[event.key];
     const isRtl = document.documentElement.dir === 'rtl';
     const across = side && isRtl ? (side === 'left' ? 'right' : 'left') : side;
-    const to = isAcross ? (across ?? (event.key === 'Home' || event.key === 'End' ? along : undefined)) : (along ?? across);
+    const to = isAcross
+      ? (across ?? (event.key === 'Home' || event.key === 'End' ? along : undefined))
+      : (along ?? across);
     if (!to || event.altKey || event.ctrlKey || event.metaKey) return;
     event.preventDefault();
     send({ do: 'move', ...on, list: part, to });
@@ -48,15 +57,43 @@ export function rowsView(open, segment, offset, height) {
   const standing = standingOf(open, part);
   const above = Math.max(0, offset - segment.top - height / 2);
   const until = offset - segment.top + height * 1.5;
-  const groups = new Map(listed.rows.groups.map((group, number) => [group.at, { ...group, number }]));
+  const groups = new Map(
+    listed.rows.groups.map((group, number) => [group.at, { ...group, number }]),
+  );
   const items = [];
-  for (let at = stack.at(above); at >= 0 && at < listed.rows.length && stack.top(at) < until; at += 1) {
+  for (
+    let at = stack.at(above);
+    at >= 0 && at < listed.rows.length && stack.top(at) < until;
+    at += 1
+  ) {
     const group = groups.get(at);
     if (group) items.push(groupView(open, segment, group, stack.top(at)));
     if (stack.isHidden(at)) at = stack.end(at) - 1;
-    else items.push(rowView(open, part, standing, listed, at, stack.place(at, width), listed.listing.layout ?? 'rows'));
+    else
+      items.push(
+        rowView(
+          open,
+          part,
+          standing,
+          listed,
+          at,
+          stack.place(at, width),
+          listed.listing.layout ?? 'rows',
+        ),
+      );
   }
-  return h('ul', { class: listed.listing.layout ?? 'rows', 'data-list': part, 'data-count': listed.rows.length, 'aria-label': 'Rows', tabindex: -1, onkeydown: keysOf(open, part, false) }, items);
+  return h(
+    'ul',
+    {
+      class: listed.listing.layout ?? 'rows',
+      'data-list': part,
+      'data-count': listed.rows.length,
+      'aria-label': 'Rows',
+      tabindex: -1,
+      onkeydown: keysOf(open, part, false),
+    },
+    items,
+  );
 }
 
 /** The title of a group; one that opens and closes says how many rows are in it. @param {Open} open @param {Segment} segment @param {{at: number, title: string, number: number}} group @param {number} y */
@@ -69,9 +106,19 @@ function groupView({ entry, on, send }, segment, { title, number }, y) {
   const style = placed({ y, height: GROUP });
   const place = { key: `group ${number}`, class: 'group', style };
   if (!closes) return h('li', place, h('h3', {}, title));
-  return h('li', place, h('button', {
-    'data-group': title, 'aria-expanded': String(isOpen), onclick: () => send({ do: 'group', ...on, list: part, title, open: !isOpen }),
-  }, `${title} · ${next - listed.rows.groups[number].at}`));
+  return h(
+    'li',
+    place,
+    h(
+      'button',
+      {
+        'data-group': title,
+        'aria-expanded': String(isOpen),
+        onclick: () => send({ do: 'group', ...on, list: part, title, open: !isOpen }),
+      },
+      `${title} · ${next - listed.rows.groups[number].at}`,
+    ),
+  );
 }
 
 /** @param {Open} open @param {string} part @param {ReturnType<typeof standingOf>} standing @param {Listed} listed @param {number} at @param {{x: number, y: number, width: number, height: number}} place @param {string} layout */
@@ -80,19 +127,45 @@ function rowView(open, part, standing, listed, at, place, layout) {
   const record = listed.rows.at(at);
   const key = listed.rows.keyAt(at);
   const isChosen = key === standing.chosen && key !== null;
-  const state = [layout === 'rows' ? 'plain' : 'tile', isChosen && 'chosen', key === standing.marked && key !== null && 'marked', key === standing.last && key !== null && 'last'];
+  const state = [
+    layout === 'rows' ? 'plain' : 'tile',
+    isChosen && 'chosen',
+    key === standing.marked && key !== null && 'marked',
+    key === standing.last && key !== null && 'last',
+  ];
   const narrow = isNarrow(area.width) && layout === 'rows';
   const contents = contentsOf(app, listed.listing, record, key, narrow);
-  const isHere = standing.marked === key || (standing.marked === null && (isChosen || (standing.chosen === null && at === 0)));
+  const isHere =
+    standing.marked === key ||
+    (standing.marked === null && (isChosen || (standing.chosen === null && at === 0)));
   const name = { 'aria-label': contents.name, title: contents.name };
-  return h('li', {
-    key: `row ${JSON.stringify(key)}`, class: `row ${state.filter(Boolean).join(' ')}`, 'data-key': JSON.stringify(key), 'aria-current': isChosen ? 'true' : null,
-    'data-gap': layout === 'grid' ? TILE_GAP : null, 'aria-setsize': listed.rows.length, 'aria-posinset': at + 1, style: placed(place),
-  },
-  standing.opens
-    ? h('button', { key: 'row', class: 'contents', tabindex: isHere ? 0 : -1, ...name, onclick: () => send({ do: 'choose', ...on, list: part, key }) }, contents.parts)
-    : h('div', { key: 'row', class: 'contents' }, contents.parts),
-  actionsOf(open, part, listed.listing, record, key, narrow, layout));
+  return h(
+    'li',
+    {
+      key: `row ${JSON.stringify(key)}`,
+      class: `row ${state.filter(Boolean).join(' ')}`,
+      'data-key': JSON.stringify(key),
+      'aria-current': isChosen ? 'true' : null,
+      'data-gap': layout === 'grid' ? TILE_GAP : null,
+      'aria-setsize': listed.rows.length,
+      'aria-posinset': at + 1,
+      style: placed(place),
+    },
+    standing.opens
+      ? h(
+          'button',
+          {
+            key: 'row',
+            class: 'contents',
+            tabindex: isHere ? 0 : -1,
+            ...name,
+            onclick: () => send({ do: 'choose', ...on, list: part, key }),
+          },
+          contents.parts,
+        )
+      : h('div', { key: 'row', class: 'contents' }, contents.parts),
+    actionsOf(open, part, listed.listing, record, key, narrow, layout),
+  );
 }
 
 /** What stands on a row: picture, title over subtitle, badge; its key, where the title says nothing. @param {WiredApp} app @param {any} listing @param {Found} record @param {any} key @param {boolean} narrow */
@@ -101,15 +174,31 @@ function contentsOf(app, listing, record, key, narrow) {
   const sayings = app.say(listing.source);
   const title = sayings.fill(row.title ?? '', record) || shown(key);
   const subtitle = sayings.fill(row.subtitle ?? '', record);
-  const rule = fieldsIn(row.badge ?? '').map((name) => sayings.standingOut(name, record)).find(Boolean);
+  const rule = fieldsIn(row.badge ?? '')
+    .map((name) => sayings.standingOut(name, record))
+    .find(Boolean);
   const said = sayings.fill(row.badge ?? '', record);
   const badge = rule ? `${rule.sign ?? '!'} ${said}`.trim() : said;
   const file = row.picture && !narrow ? pictureFile(record.value(row.picture)) : '';
   return {
     name: [title, subtitle, badge, rule?.word].filter(Boolean).join(', '),
     parts: [
-      row.picture && !narrow && (file ? h('img', { class: row.pictureFit === 'whole' ? 'whole' : 'fill', src: file, alt: '', loading: 'lazy' }) : h('span', { class: 'no picture' })),
-      h('span', { class: 'texts' }, h('span', { class: 'row-title' }, title), subtitle && h('span', { class: 'row-subtitle' }, subtitle)),
+      row.picture &&
+        !narrow &&
+        (file
+          ? h('img', {
+              class: row.pictureFit === 'whole' ? 'whole' : 'fill',
+              src: file,
+              alt: '',
+              loading: 'lazy',
+            })
+          : h('span', { class: 'no picture' })),
+      h(
+        'span',
+        { class: 'texts' },
+        h('span', { class: 'row-title' }, title),
+        subtitle && h('span', { class: 'row-subtitle' }, subtitle),
+      ),
       badge && h('span', { class: `badge ${rule ? (rule.colour ?? 'warning') : ''}` }, badge),
     ],
   };
@@ -119,19 +208,40 @@ function contentsOf(app, listing, record, key, narrow) {
 function actionsOf({ session, on, send }, part, listing, record, key, narrow, layout) {
   const actions = listing.actions ?? [];
   if (!actions.length) return null;
-  const onRow = narrow || layout !== 'rows' ? [] : actions.filter((/** @type {any} */ each) => each.onRow);
+  const onRow =
+    narrow || layout !== 'rows' ? [] : actions.filter((/** @type {any} */ each) => each.onRow);
   const name = record.value(listing.row?.title?.match(/\{([^{}]*)\}/)?.[1] ?? '') ?? key;
-  return h('span', { key: 'actions', class: 'actions' },
+  return h(
+    'span',
+    { key: 'actions', class: 'actions' },
     onRow.map((/** @type {any} */ button) => {
       const isOnNow = isOn(session, button, record);
-      return h('button', {
-        key: button.id, class: isOnNow ? 'on' : '', 'data-action': button.id, 'aria-pressed': ['mark', 'toggle'].includes(button.does?.do) ? String(isOnNow) : null,
-        onclick: () => send({ do: 'act', ...on, key, action: button.id }),
-      }, isOnNow && button.whenOn ? button.whenOn : button.label);
+      return h(
+        'button',
+        {
+          key: button.id,
+          class: isOnNow ? 'on' : '',
+          'data-action': button.id,
+          'aria-pressed': ['mark', 'toggle'].includes(button.does?.do) ? String(isOnNow) : null,
+          onclick: () => send({ do: 'act', ...on, key, action: button.id }),
+        },
+        isOnNow && button.whenOn ? button.whenOn : button.label,
+      );
     }),
-    actions.length > onRow.length && h('button', {
-      key: 'more', class: 'more', 'data-more': true, 'aria-label': `More: ${shown(name)}`, 'aria-haspopup': 'menu', onclick: () => send({ do: 'menu', ...on, list: part, key }),
-    }, '⋯'));
+    actions.length > onRow.length &&
+      h(
+        'button',
+        {
+          key: 'more',
+          class: 'more',
+          'data-more': true,
+          'aria-label': `More: ${shown(name)}`,
+          'aria-haspopup': 'menu',
+          onclick: () => send({ do: 'menu', ...on, list: part, key }),
+        },
+        '⋯',
+      ),
+  );
 }
 
 /** The tiles of a strip across; those near are there. @param {Open} open @param {Segment} segment */
@@ -151,12 +261,34 @@ export function stripView(open, segment) {
     items.push(rowView(open, part, standing, listed, at, place, 'strip'));
   }
   const wide = listed.rows.length * each + 2 * EDGE - TILE_GAP;
-  return h('div', {
-    class: 'across', 'data-across': part, 'data-to': offset, tabindex: wide > area.width ? 0 : -1, role: 'group', 'aria-label': 'Tiles', style: { height: rem(segment.height) },
-    onscroll: (/** @type {any} */ event) => {
-      const unit = parseFloat(getComputedStyle(document.documentElement).fontSize) / 16;
-      const to = Math.abs(event.target.scrollLeft) / unit;
-      if (Math.abs(to - Number(event.target.dataset.to)) >= 1 / unit) send({ do: 'scroll', ...on, list: part, to });
+  return h(
+    'div',
+    {
+      class: 'across',
+      'data-across': part,
+      'data-to': offset,
+      tabindex: wide > area.width ? 0 : -1,
+      role: 'group',
+      'aria-label': 'Tiles',
+      style: { height: rem(segment.height) },
+      onscroll: (/** @type {any} */ event) => {
+        const unit = parseFloat(getComputedStyle(document.documentElement).fontSize) / 16;
+        const to = Math.abs(event.target.scrollLeft) / unit;
+        if (Math.abs(to - Number(event.target.dataset.to)) >= 1 / unit)
+          send({ do: 'scroll', ...on, list: part, to });
+      },
     },
-  }, h('ul', { class: 'strip', 'data-list': part, 'data-count': listed.rows.length, 'aria-label': 'Tiles', style: { width: rem(wide), height: rem(segment.height) }, onkeydown: keysOf(open, part, true) }, items));
+    h(
+      'ul',
+      {
+        class: 'strip',
+        'data-list': part,
+        'data-count': listed.rows.length,
+        'aria-label': 'Tiles',
+        style: { width: rem(wide), height: rem(segment.height) },
+        onkeydown: keysOf(open, part, true),
+      },
+      items,
+    ),
+  );
 }

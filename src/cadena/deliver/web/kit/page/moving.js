@@ -11,7 +11,10 @@ import { cameBy, waits } from '../flights.js';
  * @param {() => void} show
  */
 export function moving(page, before, event, show) {
-  const moves = /** @type {any} */ (document).startViewTransition && !page.isDriven && !matchMedia('(prefers-reduced-motion: reduce)').matches;
+  const moves =
+    /** @type {any} */ (document).startViewTransition &&
+    !page.isDriven &&
+    !matchMedia('(prefers-reduced-motion: reduce)').matches;
   const way = moves && event.do !== 'scroll' ? cameBy(page.app, before, page.session) : null;
   if (!way) {
     show();
@@ -25,35 +28,58 @@ export function moving(page, before, event, show) {
     show();
     name(!forth);
   });
-  if (forth) transition.ready.then(() => fadeIn(page, link), () => {});
+  if (forth)
+    transition.ready.then(
+      () => fadeIn(page, link),
+      () => {},
+    );
   document.documentElement.style.setProperty('--duration', `${link.transition.duration ?? 300}ms`);
   transition.finished.finally(() => clearNames(page));
 }
 
-const SLOTS = /** @type {Record<string, string>} */ ({ picture: 'img', title: '.row-title', subtitle: '.row-subtitle', badge: '.badge' });
+const SLOTS = /** @type {Record<string, string>} */ ({
+  picture: 'img',
+  title: '.row-title',
+  subtitle: '.row-subtitle',
+  badge: '.badge',
+});
 
 /** Give the parts that fly their names, on the row or on the screen. @param {Page} page @param {any} link @param {RowRef} row @param {boolean} isRow */
 function nameParts({ root }, link, row, isRow) {
   const key = CSS.escape(JSON.stringify(row.key));
   for (const [at, pair] of (link.transition.pairs ?? []).entries()) {
     const element = isRow
-      ? root.querySelector(`[data-list="${CSS.escape(row.part)}"] [data-key="${key}"] ${SLOTS[pair.slot]}`)
+      ? root.querySelector(
+          `[data-list="${CSS.escape(row.part)}"] [data-key="${key}"] ${SLOTS[pair.slot]}`,
+        )
       : elementOf(root, pair.element);
-    if (element) /** @type {HTMLElement} */ (element).style.setProperty('view-transition-name', `pair-${at}`);
+    if (element)
+      /** @type {HTMLElement} */ (element).style.setProperty('view-transition-name', `pair-${at}`);
   }
 }
 
 /** An element of the screen on top: a block, or its title. @param {ParentNode} root @param {string} name */
-const elementOf = (root, name) => [...root.querySelectorAll(name === 'title' ? '[data-title]' : `[data-part="${CSS.escape(name)}"]`)].at(-1);
+const elementOf = (root, name) =>
+  [
+    ...root.querySelectorAll(
+      name === 'title' ? '[data-title]' : `[data-part="${CSS.escape(name)}"]`,
+    ),
+  ].at(-1);
 
 /** The elements that come in later, each after so many ms. @param {Page} page @param {any} link */
 function fadeIn({ root }, link) {
   for (const [part, [begin, end]] of Object.entries(waits(link.transition))) {
-    elementOf(root, part)?.animate([{ opacity: 0 }, { opacity: 1 }], { duration: end - begin, delay: begin, fill: 'backwards' });
+    elementOf(root, part)?.animate([{ opacity: 0 }, { opacity: 1 }], {
+      duration: end - begin,
+      delay: begin,
+      fill: 'backwards',
+    });
   }
 }
 
 /** @param {Page} page */
 function clearNames({ root }) {
-  for (const each of root.querySelectorAll('[style*="view-transition-name"]')) /** @type {HTMLElement} */ (each).style.removeProperty('view-transition-name');
+  for (const each of root.querySelectorAll('[style*="view-transition-name"]')) {
+    /** @type {HTMLElement} */ (each).style.removeProperty('view-transition-name');
+  }
 }

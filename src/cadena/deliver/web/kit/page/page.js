@@ -15,7 +15,19 @@ import { frameView } from './frame.js';
 import { Store, labelOf } from './store.js';
 
 const MOST_TEXT = 2;
-const OPENS = new Set(['choose', 'press', 'act', 'open', 'enter', 'move', 'section', 'save', 'slide list', 'menu', 'open sections']);
+const OPENS = new Set([
+  'choose',
+  'press',
+  'act',
+  'open',
+  'enter',
+  'move',
+  'section',
+  'save',
+  'slide list',
+  'menu',
+  'open sections',
+]);
 /** Ms after which what happened is kept, and in which more may happen; leaving keeps at once. */
 const KEEPS_AFTER = 200;
 const WARMS_AFTER = 300;
@@ -50,7 +62,8 @@ export class Page {
     document.documentElement.lang ||= this.app.app.locale || 'en';
     const address = addressAsked();
     this.comeBack();
-    const isReload = history.state?.at !== undefined && this.store.read(sessionStorage, 'kept') !== null;
+    const isReload =
+      history.state?.at !== undefined && this.store.read(sessionStorage, 'kept') !== null;
     if (history.state?.at > 0) {
       this.at = history.state.at;
     } else {
@@ -58,7 +71,8 @@ export class Page {
       history.pushState({ at: 1 }, '');
     }
     // What was open comes back whole on a reload, whatever the address says of it.
-    if (address && !isReload && address !== addressNow(this.app, this.session)) this.session = heard(step(this.app, this.session, { do: 'visit', address })).session;
+    if (address && !isReload && address !== addressNow(this.app, this.session))
+      this.session = heard(step(this.app, this.session, { do: 'visit', address })).session;
     this.listen();
     this.show();
     this.goOn();
@@ -76,7 +90,9 @@ export class Page {
       });
     }
     if (links.some((/** @type {any} */ each) => each.transition) && !this.isDriven) {
-      import('./moving.js').then(({ moving }) => { this.moving = moving; });
+      import('./moving.js').then(({ moving }) => {
+        this.moving = moving;
+      });
     }
   }
 
@@ -92,7 +108,13 @@ export class Page {
     const kept = this.store.read(sessionStorage, 'kept');
     const { window, ...world } = this.store.world(this.app, this.session);
     const [fresh] = start(this.app, this.windowNow(this.isDriven ? (window ?? null) : null));
-    const ended = { ...fresh, phase: /** @type {const} */ ('killed'), chains: {}, section: '', ...world };
+    const ended = {
+      ...fresh,
+      phase: /** @type {const} */ ('killed'),
+      chains: {},
+      section: '',
+      ...world,
+    };
     const stored = this.store.stored();
     const text = typeof kept?.state === 'string' ? kept.state : stored;
     const event = { do: kept ? 'restore' : 'relaunch' };
@@ -105,8 +127,12 @@ export class Page {
     addEventListener('resize', () => this.resized());
     addEventListener('pagehide', () => this.keep());
     addEventListener('pageshow', () => this.join());
-    addEventListener('storage', ({ key }) => { if (this.store.isShared(key)) this.join(); });
-    document.addEventListener('cadena:event', (event) => this.send(/** @type {CustomEvent} */ (event).detail));
+    addEventListener('storage', ({ key }) => {
+      if (this.store.isShared(key)) this.join();
+    });
+    document.addEventListener('cadena:event', (event) =>
+      this.send(/** @type {CustomEvent} */ (event).detail),
+    );
     document.addEventListener('keydown', (event) => this.pressed(event));
     document.addEventListener('visibilitychange', () => {
       if (!this.isDriven) this.send({ do: document.hidden ? 'sleep' : 'wake' });
@@ -142,7 +168,9 @@ export class Page {
     let count = 0;
     for (; count <= this.at && session.phase === 'running'; count += 1) {
       const after = step(this.app, session, { do: 'back' });
-      session = after.session.question ? step(this.app, after.session, { do: 'answer', yes: true }).session : after.session;
+      session = after.session.question
+        ? step(this.app, after.session, { do: 'answer', yes: true }).session
+        : after.session;
     }
     return count;
   }
@@ -153,7 +181,8 @@ export class Page {
     const { menu, sectionsOpen } = this.session;
     const display = displayOf(this.app, this.session);
     if (menu) this.send({ do: 'close menu' });
-    else if (sectionsOpen || display.slid || display.layerAs === 'popover') this.send({ do: 'press outside' });
+    else if (sectionsOpen || display.slid || display.layerAs === 'popover')
+      this.send({ do: 'press outside' });
     else if (display.layer) history.back();
   }
 
@@ -162,19 +191,29 @@ export class Page {
     const now = this.windowNow(window);
     if (now.text !== window.text) this.send({ do: 'text', size: now.text });
     if (now.width === window.width && now.height === window.height) return;
-    const isTurned = now.width === window.height && now.height === window.width && window.fold === null;
-    this.send(isTurned ? { do: 'turn' } : { do: 'resize', width: now.width, height: now.height, fold: now.fold });
+    const isTurned =
+      now.width === window.height && now.height === window.width && window.fold === null;
+    this.send(
+      isTurned
+        ? { do: 'turn' }
+        : { do: 'resize', width: now.width, height: now.height, fold: now.fold },
+    );
   }
 
   /** The window as the browser has it: its size, where it folds, how large its text is. @param {AppWindow | null} before */
   windowNow(before) {
     const segments = /** @type {any} */ (globalThis).viewport?.segments ?? [];
-    const fold = segments.length === 2 && segments[0].top === segments[1].top ? segments[0].width : null;
+    const fold =
+      segments.length === 2 && segments[0].top === segments[1].top ? segments[0].width : null;
     const size = parseFloat(getComputedStyle(document.documentElement).fontSize) / 16;
     const text = Math.min(MOST_TEXT, Math.max(1, size));
     const isSame = before && before.width === innerWidth && before.height === innerHeight;
     if (this.isDriven && isSame) return before;
-    return { ...sized(innerWidth, innerHeight, fold), text: this.isDriven && before ? before.text : text, rtl: before?.rtl ?? isRightToLeft() };
+    return {
+      ...sized(innerWidth, innerHeight, fold),
+      text: this.isDriven && before ? before.text : text,
+      rtl: before?.rtl ?? isRightToLeft(),
+    };
   }
 
   /** What happens is taken, and the page agrees with what is so then. @param {Record<string, any>} event */
@@ -216,7 +255,15 @@ export class Page {
     const html = document.documentElement;
     html.dir = window.rtl ? 'rtl' : 'ltr';
     if (this.isDriven) html.style.fontSize = `${16 * window.text}px`;
-    patch(this.root, frameView({ app: this.app, session: this.session, send: (event) => this.send(event), back: () => history.back() }));
+    patch(
+      this.root,
+      frameView({
+        app: this.app,
+        session: this.session,
+        send: (event) => this.send(event),
+        back: () => history.back(),
+      }),
+    );
     this.scrollThere();
     this.focusThere();
     this.tell();
@@ -228,8 +275,10 @@ export class Page {
     for (const each of this.root.querySelectorAll('[data-scroll], [data-across]')) {
       const element = /** @type {HTMLElement} */ (each);
       const to = Number(element.dataset.to) * unit;
-      if (element.hasAttribute('data-scroll') && Math.abs(element.scrollTop - to) >= 1) element.scrollTop = to;
-      if (element.hasAttribute('data-across') && Math.abs(element.scrollLeft * sign - to) >= 1) element.scrollLeft = to * sign;
+      if (element.hasAttribute('data-scroll') && Math.abs(element.scrollTop - to) >= 1)
+        element.scrollTop = to;
+      if (element.hasAttribute('data-across') && Math.abs(element.scrollLeft * sign - to) >= 1)
+        element.scrollLeft = to * sign;
     }
   }
 
@@ -238,30 +287,49 @@ export class Page {
     const over = this.root.querySelector('[data-question], .menu');
     const index = focusOf(this.app, this.session);
     const entry = index === null ? undefined : entriesOf(this.session)[index];
-    const screen = entry && [...this.root.querySelectorAll(`[data-pane][data-entry="${index}"]`)].at(-1);
+    const screen =
+      entry && [...this.root.querySelectorAll(`[data-pane][data-entry="${index}"]`)].at(-1);
     const wanted = over ?? screen;
     if (!wanted) return;
     const isInside = wanted.contains(document.activeElement);
-    const moved = isInside ? this.movedAlong(wanted) : (wanted.querySelector('.contents[tabindex="0"]') ?? wanted.querySelector('button, input, textarea') ?? wanted);
-    if (moved && (over || this.hasActed || isInside)) /** @type {HTMLElement} */ (moved).focus({ preventScroll: true });
+    const moved = isInside
+      ? this.movedAlong(wanted)
+      : (wanted.querySelector('.contents[tabindex="0"]') ??
+        wanted.querySelector('button, input, textarea') ??
+        wanted);
+    if (moved && (over || this.hasActed || isInside))
+      /** @type {HTMLElement} */ (moved).focus({ preventScroll: true });
     this.hasActed = true;
   }
 
   /** The focus goes along with the row that a list is at. @param {Element} pane */
   movedAlong(pane) {
     const row = document.activeElement?.closest('[data-list] .contents');
-    return row && /** @type {HTMLElement} */ (row).tabIndex < 0 ? row.closest('[data-list]')?.querySelector('.contents[tabindex="0"]') : null;
+    return row && /** @type {HTMLElement} */ (row).tabIndex < 0
+      ? row.closest('[data-list]')?.querySelector('.contents[tabindex="0"]')
+      : null;
   }
 
   /** What the page says of itself: to the address bar, the title, and to who drives it. */
   tell() {
     const { session, app, root } = this;
     const address = session.phase === 'killed' ? null : addressNow(app, session);
-    if (session.phase === 'running') history.replaceState({ at: this.at }, '', address === null ? location.pathname + location.search : `#${address}`);
+    if (session.phase === 'running')
+      history.replaceState(
+        { at: this.at },
+        '',
+        address === null ? location.pathname + location.search : `#${address}`,
+      );
     const entries = entriesOf(session);
     const top = entries[entries.length - 1];
     document.title = top ? `${app.titleOf(session, top)} · ${app.app.name}` : app.app.name;
-    Object.assign(root.dataset, { app: app.app.name, phase: session.phase, section: session.section, steps: String(this.steps), address: address ?? '' });
+    Object.assign(root.dataset, {
+      app: app.app.name,
+      phase: session.phase,
+      section: session.section,
+      steps: String(this.steps),
+      address: address ?? '',
+    });
   }
 
   /** Take in what other tabs have kept; where both differ the later counts, and it is said. */
@@ -272,7 +340,9 @@ export class Page {
     if (odd.length) {
       const [source, key] = odd[0];
       const more = odd.length > 1 ? ` and ${odd.length - 1} more` : '';
-      say(`${labelOf(this.app, this.session, source, key)}${more}: changed in another tab as well. What was changed here, later, counts.`);
+      say(
+        `${labelOf(this.app, this.session, source, key)}${more}: changed in another tab as well. What was changed here, later, counts.`,
+      );
     }
   }
 
@@ -290,9 +360,19 @@ export class Page {
 
   /** @param {Session} session */
   keepText(session) {
-    const isKept = this.store.keep(session, savedState(this.app, session, SURVIVES_COLD), this.isDriven ? { window: session.window } : {});
-    const isHere = this.store.write(sessionStorage, 'kept', { state: savedState(this.app, session, SURVIVES_KILL) });
+    const isKept = this.store.keep(
+      session,
+      savedState(this.app, session, SURVIVES_COLD),
+      this.isDriven ? { window: session.window } : {},
+    );
+    const isHere = this.store.write(sessionStorage, 'kept', {
+      state: savedState(this.app, session, SURVIVES_KILL),
+    });
     if (isKept && isHere) say('', true);
-    else say('The browser has no room to keep what was changed: it is lost when this tab is closed.', true);
+    else
+      say(
+        'The browser has no room to keep what was changed: it is lost when this tab is closed.',
+        true,
+      );
   }
 }

@@ -17,51 +17,115 @@ import { rowsView, stripView } from './lists.js';
  * @param {{place: string, back: string | null, key: string, opensSections?: boolean, slides?: boolean, isBlocked?: boolean}} how
  * @returns {Made}
  */
-export function screenView(run, pane, { place, back, key, opensSections = false, slides = false, isBlocked = false }) {
+export function screenView(
+  run,
+  pane,
+  { place, back, key, opensSections = false, slides = false, isBlocked = false },
+) {
   const { app, session } = run;
   const index = pane.entry ?? 0;
   const entry = entriesOf(session)[index];
   const { area } = pane;
   /** @type {Open} */
-  const open = { ...run, entry, index, area, on: { screen: entry.screen, entry: index }, screen: app.screens.get(entry.screen) };
+  const open = {
+    ...run,
+    entry,
+    index,
+    area,
+    on: { screen: entry.screen, entry: index },
+    screen: app.screens.get(entry.screen),
+  };
   const title = app.titleOf(session, entry);
   const isDialog = place === 'modal' || place === 'popover';
-  return h('section', {
-    key, class: `pane ${place}`, 'data-pane': place, 'data-screen': entry.screen, 'data-entry': index, inert: isBlocked,
-    role: isDialog ? 'dialog' : 'region', 'aria-modal': isDialog ? 'true' : null, 'aria-label': title || entry.screen, tabindex: -1,
-    style: placed(area),
-  }, titleBar(open, title, back, opensSections, slides), barUnder(open), scrollView(open), barBelow(open));
+  return h(
+    'section',
+    {
+      key,
+      class: `pane ${place}`,
+      'data-pane': place,
+      'data-screen': entry.screen,
+      'data-entry': index,
+      inert: isBlocked,
+      role: isDialog ? 'dialog' : 'region',
+      'aria-modal': isDialog ? 'true' : null,
+      'aria-label': title || entry.screen,
+      tabindex: -1,
+      style: placed(area),
+    },
+    titleBar(open, title, back, opensSections, slides),
+    barUnder(open),
+    scrollView(open),
+    barBelow(open),
+  );
 }
 
 /** @param {Open} open @param {string} title @param {string | null} back @param {boolean} opensSections @param {boolean} slides */
 function titleBar(open, title, back, opensSections, slides) {
   const { send } = open;
-  return h('header', { key: 'title', class: 'title bar' },
-    back !== null && h('button', { key: 'back', class: 'back', 'data-back': back, 'aria-label': back ? `Back to ${back}` : 'Back', onclick: () => open.back() },
-      isNarrow(open.area.width) ? '' : h('span', {}, back)),
-    slides && h('button', { key: 'slide', class: 'slide', 'data-slide': true, 'aria-label': 'Show the list', onclick: () => send({ do: 'slide list' }) }),
+  return h(
+    'header',
+    { key: 'title', class: 'title bar' },
+    back !== null &&
+      h(
+        'button',
+        {
+          key: 'back',
+          class: 'back',
+          'data-back': back,
+          'aria-label': back ? `Back to ${back}` : 'Back',
+          onclick: () => open.back(),
+        },
+        isNarrow(open.area.width) ? '' : h('span', {}, back),
+      ),
+    slides &&
+      h('button', {
+        key: 'slide',
+        class: 'slide',
+        'data-slide': true,
+        'aria-label': 'Show the list',
+        onclick: () => send({ do: 'slide list' }),
+      }),
     h('h1', { key: 'name', 'data-title': true }, title),
     !isNarrow(open.area.width) && buttonsIn(open, 'bar').map((button) => buttonView(open, button)),
-    opensSections && h('button', { key: 'sections', class: 'open-sections', 'data-open-sections': true, 'aria-label': 'Sections', onclick: () => send({ do: 'open sections' }) }));
+    opensSections &&
+      h('button', {
+        key: 'sections',
+        class: 'open-sections',
+        'data-open-sections': true,
+        'aria-label': 'Sections',
+        onclick: () => send({ do: 'open sections' }),
+      }),
+  );
 }
 
 /** The buttons of a screen that stand in one place: a list's own in the title bar. @param {Open} open @param {string} place @returns {any[]} */
 function buttonsIn({ screen }, place) {
   if (screen?.kind === 'list') return place === 'bar' ? (screen.buttons ?? []) : [];
   const blocks = screen?.kind === 'detail' ? (screen.blocks ?? []) : [];
-  return blocks.filter((/** @type {any} */ block) => block.block === 'actions' && block.place === place).flatMap((/** @type {any} */ block) => block.buttons);
+  return blocks
+    .filter((/** @type {any} */ block) => block.block === 'actions' && block.place === place)
+    .flatMap((/** @type {any} */ block) => block.buttons);
 }
 
 /** @param {Open} open @param {any} button */
 export function buttonView(open, button) {
   const { app, session, entry, on, send } = open;
   const isOnNow = isOn(session, button, app.recordOf(session, entry));
-  const isLinked = (button.does?.do ?? 'open') !== 'open' || app.link(entry.screen, 'button', button.id) !== null;
+  const isLinked =
+    (button.does?.do ?? 'open') !== 'open' || app.link(entry.screen, 'button', button.id) !== null;
   const isMark = ['mark', 'toggle'].includes(button.does?.do);
-  return h('button', {
-    key: `button ${button.id}`, class: `button ${isOnNow ? 'on' : ''}`, 'data-button': button.id, disabled: !isLinked,
-    'aria-pressed': isMark ? String(isOnNow) : null, onclick: () => send({ do: 'press', ...on, button: button.id }),
-  }, isOnNow && button.whenOn ? button.whenOn : button.label);
+  return h(
+    'button',
+    {
+      key: `button ${button.id}`,
+      class: `button ${isOnNow ? 'on' : ''}`,
+      'data-button': button.id,
+      disabled: !isLinked,
+      'aria-pressed': isMark ? String(isOnNow) : null,
+      onclick: () => send({ do: 'press', ...on, button: button.id }),
+    },
+    isOnNow && button.whenOn ? button.whenOn : button.label,
+  );
 }
 
 /** Under the title: the search field of a list, or the pages of a detail. @param {Open} open */
@@ -71,25 +135,59 @@ function barUnder(open) {
   const pages = app.pages(entry.screen);
   if (!pages.length) return null;
   const here = pageShown(app, entry.screen, entry.view.page);
-  return h('div', { key: 'pages', class: 'pages bar', role: 'group', 'aria-label': 'Pages' }, pages.map((page) => h('button', {
-    key: page.id, 'aria-pressed': String(page.id === here), 'data-page': page.id, onclick: () => send({ do: 'page', ...on, to: page.id }),
-  }, page.title)));
+  return h(
+    'div',
+    { key: 'pages', class: 'pages bar', role: 'group', 'aria-label': 'Pages' },
+    pages.map((page) =>
+      h(
+        'button',
+        {
+          key: page.id,
+          'aria-pressed': String(page.id === here),
+          'data-page': page.id,
+          onclick: () => send({ do: 'page', ...on, to: page.id }),
+        },
+        page.title,
+      ),
+    ),
+  );
 }
 
 /** What stands over the rows of a list: its search field, and the order that is taken. @param {Open} open @param {string} part @param {any} listing @param {Record<string, string>} style */
 function listBar({ entry, on, send }, part, listing, style = {}) {
   const hint = `search ${(listing.search ?? []).join(', ')}`;
   const sort = held(entry.view.sort, part);
-  const order = (listing.orders ?? []).find((/** @type {any} */ each) => same(each.sort, sort))?.name ?? 'Usual';
-  return h('div', { key: `bar ${part}`, class: 'list bar', style },
-    listing.search?.length && h('input', {
-      key: 'search', type: 'search', 'data-search': part, 'aria-label': hint, placeholder: hint, value: held(entry.view.search, part) ?? '',
-      oninput: (/** @type {any} */ event) => send({ do: 'search', ...on, list: part, text: event.target.value }),
-    }),
-    listing.orders?.length && h('button', {
-      key: 'order', class: 'button plain', 'data-orders': part, 'aria-haspopup': 'menu', 'aria-label': `Order: ${order}`,
-      onclick: () => send({ do: 'menu', ...on, list: part }),
-    }, `${order} ▾`));
+  const order =
+    (listing.orders ?? []).find((/** @type {any} */ each) => same(each.sort, sort))?.name ??
+    'Usual';
+  return h(
+    'div',
+    { key: `bar ${part}`, class: 'list bar', style },
+    listing.search?.length &&
+      h('input', {
+        key: 'search',
+        type: 'search',
+        'data-search': part,
+        'aria-label': hint,
+        placeholder: hint,
+        value: held(entry.view.search, part) ?? '',
+        oninput: (/** @type {any} */ event) =>
+          send({ do: 'search', ...on, list: part, text: event.target.value }),
+      }),
+    listing.orders?.length &&
+      h(
+        'button',
+        {
+          key: 'order',
+          class: 'button plain',
+          'data-orders': part,
+          'aria-haspopup': 'menu',
+          'aria-label': `Order: ${order}`,
+          onclick: () => send({ do: 'menu', ...on, list: part }),
+        },
+        `${order} ▾`,
+      ),
+  );
 }
 
 /** What is kept at the bottom of a wide screen. @param {Open} open */
@@ -97,7 +195,11 @@ function barBelow(open) {
   const { app, entry, area, screen } = open;
   if (!barsOf(app, entry.screen, area.width).bottom) return null;
   if (screen.kind === 'form') return saveBar(open);
-  return h('footer', { key: 'bottom', class: 'bottom bar' }, buttonsIn(open, 'bottom').map((button) => buttonView(open, button)));
+  return h(
+    'footer',
+    { key: 'bottom', class: 'bottom bar' },
+    buttonsIn(open, 'bottom').map((button) => buttonView(open, button)),
+  );
 }
 
 /** What scrolls: only what is in view, and a little more, is there. @param {Open} open */
@@ -109,15 +211,47 @@ function scrollView(open) {
   const more = height / 2;
   const inView = column.segments
     .map((segment, number) => ({ segment, number }))
-    .filter(({ segment }) => segment.top + segment.height > offset - more && segment.top < offset + height + more);
-  return h('div', {
-    key: 'scroll', class: 'scroll', 'data-scroll': true, 'data-to': offset, tabindex: column.total > height ? 0 : -1, role: 'group', 'aria-label': 'Content',
-    style: { height: rem(height) },
-    onscroll: (/** @type {any} */ event) => scrolledTo(event.target, (to) => send({ do: 'scroll', ...on, to })),
-  }, h('div', { class: 'column', style: { height: rem(Math.max(column.total, 0)) } }, inView.map(({ segment, number }) => h('div', {
-    key: number, class: `segment ${segment.kind.replaceAll(' ', '-')}`, 'data-segment': number, 'data-part': segment.part,
-    style: placed({ x: segment.left, y: segment.top, width: segment.width || width, height: segment.height }),
-  }, segmentView(open, segment, offset, height)))));
+    .filter(
+      ({ segment }) =>
+        segment.top + segment.height > offset - more && segment.top < offset + height + more,
+    );
+  return h(
+    'div',
+    {
+      key: 'scroll',
+      class: 'scroll',
+      'data-scroll': true,
+      'data-to': offset,
+      tabindex: column.total > height ? 0 : -1,
+      role: 'group',
+      'aria-label': 'Content',
+      style: { height: rem(height) },
+      onscroll: (/** @type {any} */ event) =>
+        scrolledTo(event.target, (to) => send({ do: 'scroll', ...on, to })),
+    },
+    h(
+      'div',
+      { class: 'column', style: { height: rem(Math.max(column.total, 0)) } },
+      inView.map(({ segment, number }) =>
+        h(
+          'div',
+          {
+            key: number,
+            class: `segment ${segment.kind.replaceAll(' ', '-')}`,
+            'data-segment': number,
+            'data-part': segment.part,
+            style: placed({
+              x: segment.left,
+              y: segment.top,
+              width: segment.width || width,
+              height: segment.height,
+            }),
+          },
+          segmentView(open, segment, offset, height),
+        ),
+      ),
+    ),
+  );
 }
 
 /** Only what the person scrolls is told, and not what the page has set itself. @param {HTMLElement} element @param {(to: number) => void} tell */
@@ -131,26 +265,47 @@ function scrolledTo(element, tell) {
 function segmentView(open, segment, offset, height) {
   const { on, send } = open;
   switch (segment.kind) {
-    case 'rows': return rowsView(open, segment, offset, height);
-    case 'strip': return stripView(open, segment);
-    case 'failed': return [
-      h('p', {}, segment.lines?.[0]),
-      h('button', { class: 'button plain', 'data-retry': true, onclick: () => send({ do: 'try again', ...on }) }, 'Try again'),
-    ];
+    case 'rows':
+      return rowsView(open, segment, offset, height);
+    case 'strip':
+      return stripView(open, segment);
+    case 'failed':
+      return [
+        h('p', {}, segment.lines?.[0]),
+        h(
+          'button',
+          {
+            class: 'button plain',
+            'data-retry': true,
+            onclick: () => send({ do: 'try again', ...on }),
+          },
+          'Try again',
+        ),
+      ];
     case 'heading':
-    case 'list heading': return h('h2', {}, text(segment));
+    case 'list heading':
+      return h('h2', {}, text(segment));
     case 'words':
     case 'footer':
     case 'loading':
-    case 'body': return h('p', {}, text(segment));
-    case 'search': return listBar(open, segment.part, segment.block.rows);
-    case 'actions': return segment.block.buttons.map((/** @type {any} */ button) => buttonView(open, button));
-    case 'form field': return fieldView(open, segment);
-    case 'save': return saveButtons(open);
-    case 'picture': return pictureView(open, segment);
-    case 'facts': return factsView(open, segment.block);
-    case 'address': return addressView(open, segment.block);
-    default: return null;
+    case 'body':
+      return h('p', {}, text(segment));
+    case 'search':
+      return listBar(open, segment.part, segment.block.rows);
+    case 'actions':
+      return segment.block.buttons.map((/** @type {any} */ button) => buttonView(open, button));
+    case 'form field':
+      return fieldView(open, segment);
+    case 'save':
+      return saveButtons(open);
+    case 'picture':
+      return pictureView(open, segment);
+    case 'facts':
+      return factsView(open, segment.block);
+    case 'address':
+      return addressView(open, segment.block);
+    default:
+      return null;
   }
 }
 
@@ -162,13 +317,20 @@ function pictureView({ app, session, entry }, segment) {
   const file = pictureFile(app.recordOf(session, entry)?.value(segment.block.field));
   const name = `picture of ${app.titleOf(session, entry)}`;
   if (!file) return h('p', { class: 'no picture' }, 'no picture');
-  return h('img', { src: file, alt: name, class: segment.block.fit === 'whole' ? 'whole' : 'fill', 'data-element': segment.part });
+  return h('img', {
+    src: file,
+    alt: name,
+    class: segment.block.fit === 'whole' ? 'whole' : 'fill',
+    'data-element': segment.part,
+  });
 }
 
 /** An address that is safe to follow is a link; what is pressed is opened beside the app. @param {Open} open @param {any} block */
 function addressView({ app, session, entry }, block) {
   const said = shown(app.recordOf(session, entry)?.value(block.field));
-  return /^https?:\/\//i.test(said) ? h('a', { href: said, target: '_blank', rel: 'noopener noreferrer' }, said) : h('p', {}, said);
+  return /^https?:\/\//i.test(said)
+    ? h('a', { href: said, target: '_blank', rel: 'noopener noreferrer' }, said)
+    : h('p', {}, said);
 }
 
 /** Labels and values; a value that can be changed in place is a place to type. @param {Open} open @param {any} block */
@@ -176,12 +338,24 @@ function factsView(open, block) {
   const { app, session, entry } = open;
   const record = app.recordOf(session, entry);
   const sayings = app.say(app.sourceOf(entry));
-  return h('dl', {}, factsShown(app, entry, block, /** @type {any} */ (record)).map((name) => {
-    const rule = sayings.standingOut(name, record);
-    const isInPlace = block.inPlace?.includes(name);
-    return h('div', { key: name, class: isInPlace ? 'fact in-place' : 'fact' },
-      h('dt', {}, sayings.label(name)), h('dd', { class: rule ? (rule.colour ?? 'warning') : '' }, factView(open, name, record, isInPlace, rule)));
-  }));
+  return h(
+    'dl',
+    {},
+    factsShown(app, entry, block, /** @type {any} */ (record)).map((name) => {
+      const rule = sayings.standingOut(name, record);
+      const isInPlace = block.inPlace?.includes(name);
+      return h(
+        'div',
+        { key: name, class: isInPlace ? 'fact in-place' : 'fact' },
+        h('dt', {}, sayings.label(name)),
+        h(
+          'dd',
+          { class: rule ? (rule.colour ?? 'warning') : '' },
+          factView(open, name, record, isInPlace, rule),
+        ),
+      );
+    }),
+  );
 }
 
 /** @param {Open} open @param {string} name @param {any} record @param {boolean} isInPlace @param {any} rule */
@@ -192,17 +366,43 @@ function factView(open, name, record, isInPlace, rule) {
   const said = sayings.value(name, record);
   const word = rule ? `${rule.sign ?? '!'} ${rule.word ?? ''}`.trim() : '';
   const kind = app.asRead.get(source)?.types.get(name) ?? 'text';
-  const change = (/** @type {any} */ to) => send({ do: 'change', source, key: app.keyOf(entry), fields: { [name]: to } });
+  const change = (/** @type {any} */ to) =>
+    send({ do: 'change', source, key: app.keyOf(entry), fields: { [name]: to } });
   if (isInPlace && kind === 'yes/no') {
-    return h('button', { class: 'switch', role: 'switch', 'aria-checked': String(record.value(name) === true), 'aria-label': sayings.label(name), 'data-fact': name, onclick: () => change(record.value(name) !== true) }, said);
+    return h(
+      'button',
+      {
+        class: 'switch',
+        role: 'switch',
+        'aria-checked': String(record.value(name) === true),
+        'aria-label': sayings.label(name),
+        'data-fact': name,
+        onclick: () => change(record.value(name) !== true),
+      },
+      said,
+    );
   }
   if (isInPlace) {
     const raw = isEmpty(record.value(name)) ? '' : shown(record.value(name));
-    return h('input', { 'aria-label': sayings.label(name) + (word && `, ${word}`), 'data-fact': name, value: raw, onchange: (/** @type {any} */ event) => change(typed(event.target.value, kind)) });
+    return h('input', {
+      'aria-label': sayings.label(name) + (word && `, ${word}`),
+      'data-fact': name,
+      value: raw,
+      onchange: (/** @type {any} */ event) => change(typed(event.target.value, kind)),
+    });
   }
   const whole = word ? `${said}  ${word}` : said;
   if (!app.link(entry.screen, 'fact', name)) return whole;
-  return h('button', { class: 'link', 'data-fact': name, 'aria-label': `${sayings.label(name)}, ${whole}`, onclick: () => send({ do: 'open', ...on, fact: name }) }, whole);
+  return h(
+    'button',
+    {
+      class: 'link',
+      'data-fact': name,
+      'aria-label': `${sayings.label(name)}, ${whole}`,
+      onclick: () => send({ do: 'open', ...on, fact: name }),
+    },
+    whole,
+  );
 }
 
 /** What was typed as a value of a type, where it is one, else as it was typed. @param {string} said @param {string} kind @returns {any} */

@@ -7,13 +7,16 @@ import { applyChanges } from '../records-changed.js';
 /** @param {any} one @param {any} other */
 const same = (one, other) => JSON.stringify(one) === JSON.stringify(other);
 /** @param {any} thing @returns {Record<string, any>} */
-const object = (thing) => (thing !== null && typeof thing === 'object' && !Array.isArray(thing) ? thing : {});
+const object = (thing) =>
+  thing !== null && typeof thing === 'object' && !Array.isArray(thing) ? thing : {};
 /** @param {any} thing @returns {any[]} */
 const list = (thing) => (Array.isArray(thing) ? thing : []);
 
 /** What a store holds as changes of the records of a source, in the shape of changes. @param {any} raw @returns {Changes} */
 const shaped = (raw) => ({
-  changed: list(object(raw).changed).map(object).map(({ key, fields }) => ({ key: key ?? null, fields: object(fields) })),
+  changed: list(object(raw).changed)
+    .map(object)
+    .map(({ key, fields }) => ({ key: key ?? null, fields: object(fields) })),
   gone: list(object(raw).gone),
   added: list(object(raw).added).map(object),
 });
@@ -22,7 +25,8 @@ const shaped = (raw) => ({
 export function checked(app, fresh, raw) {
   let session = { ...fresh, changes: {} };
   for (const source of app.asRead.keys()) {
-    if (Object.hasOwn(object(raw), source)) [session] = applyChanges(app, session, source, shaped(raw[source]), true);
+    if (Object.hasOwn(object(raw), source))
+      [session] = applyChanges(app, session, source, shaped(raw[source]), true);
   }
   return session.changes;
 }
@@ -30,16 +34,29 @@ export function checked(app, fresh, raw) {
 /** What makes the later changes of a source of the earlier. @param {Records} records as they were read @param {Changes} before @param {Changes} after @returns {Changes} */
 export function difference(records, before, after) {
   const { key } = records.source;
-  const rows = (/** @type {Changes} */ changes) => new Map(changes.added.map((row) => [row[key], row]));
-  const edits = (/** @type {Changes} */ changes) => new Map(changes.changed.map((each) => [each.key, each.fields]));
+  const rows = (/** @type {Changes} */ changes) =>
+    new Map(changes.added.map((row) => [row[key], row]));
+  const edits = (/** @type {Changes} */ changes) =>
+    new Map(changes.changed.map((each) => [each.key, each.fields]));
   const [was, now, wasNew, isNew] = [edits(before), edits(after), rows(before), rows(after)];
   const readRow = (/** @type {any} */ wanted) => records.rows[records.rowOf(wanted) ?? -1] ?? {};
-  const back = before.gone.filter((each) => !after.gone.includes(each)).map((each) => isNew.get(each) ?? { ...readRow(each), ...now.get(each) });
+  const back = before.gone
+    .filter((each) => !after.gone.includes(each))
+    .map((each) => isNew.get(each) ?? { ...readRow(each), ...now.get(each) });
   const changed = [...new Set([...was.keys(), ...now.keys()])].flatMap((each) => {
     const [old, fields] = [was.get(each) ?? {}, now.get(each) ?? {}];
-    const names = [...new Set([...Object.keys(old), ...Object.keys(fields)])].filter((name) => !same(old[name], fields[name]));
+    const names = [...new Set([...Object.keys(old), ...Object.keys(fields)])].filter(
+      (name) => !same(old[name], fields[name]),
+    );
     if (!names.length) return [];
-    return [{ key: each, fields: Object.fromEntries(names.map((name) => [name, fields[name] ?? readRow(each)[name] ?? null])) }];
+    return [
+      {
+        key: each,
+        fields: Object.fromEntries(
+          names.map((name) => [name, fields[name] ?? readRow(each)[name] ?? null]),
+        ),
+      },
+    ];
   });
   return {
     changed,
@@ -62,9 +79,14 @@ export function beside(key, theirs, mine) {
   const changed = theirs.changed.flatMap((each) => {
     const here = edits.get(each.key) ?? {};
     if (mine.gone.includes(each.key)) odd.add(each.key);
-    for (const [name, value] of Object.entries(each.fields)) if (name in here && !same(here[name], value)) odd.add(each.key);
-    const fields = Object.fromEntries(Object.entries(each.fields).filter(([name]) => !(name in here)));
-    return mine.gone.includes(each.key) || !Object.keys(fields).length ? [] : [{ key: each.key, fields }];
+    for (const [name, value] of Object.entries(each.fields))
+      if (name in here && !same(here[name], value)) odd.add(each.key);
+    const fields = Object.fromEntries(
+      Object.entries(each.fields).filter(([name]) => !(name in here)),
+    );
+    return mine.gone.includes(each.key) || !Object.keys(fields).length
+      ? []
+      : [{ key: each.key, fields }];
   });
   const gone = theirs.gone.filter((each) => {
     if (edits.has(each)) odd.add(each);
@@ -81,20 +103,36 @@ export function beside(key, theirs, mine) {
 /** Three versions of a piece: what was changed here counts, else what others have; lists are joined by what is in them. @param {any} base @param {any} mine @param {any} theirs @returns {any} */
 export function joined(base, mine, theirs) {
   if (same(mine, base)) return theirs;
-  if (same(theirs, base) || ![base, mine, theirs].every((each) => each === undefined || Array.isArray(each))) return mine;
-  const holds = (/** @type {any[] | undefined} */ some, /** @type {any} */ one) => (some ?? []).some((each) => same(each, one));
-  const stays = (theirs ?? []).filter((/** @type {any} */ each) => holds(mine, each) || !holds(base, each));
-  const made = [...stays, ...(mine ?? []).filter((/** @type {any} */ each) => !holds(base, each) && !holds(stays, each))];
+  if (
+    same(theirs, base) ||
+    ![base, mine, theirs].every((each) => each === undefined || Array.isArray(each))
+  )
+    return mine;
+  const holds = (/** @type {any[] | undefined} */ some, /** @type {any} */ one) =>
+    (some ?? []).some((each) => same(each, one));
+  const stays = (theirs ?? []).filter(
+    (/** @type {any} */ each) => holds(mine, each) || !holds(base, each),
+  );
+  const made = [
+    ...stays,
+    ...(mine ?? []).filter((/** @type {any} */ each) => !holds(base, each) && !holds(stays, each)),
+  ];
   return made.length ? made : undefined;
 }
 
 /** Pieces of a saved state by what they are of. @param {any} state @returns {Record<string, any>} */
 function pieces(state) {
-  const named = (/** @type {any[]} */ some, /** @type {(each: any) => any} */ of) => some.map((each) => [JSON.stringify(of(each)), each]);
+  const named = (/** @type {any[]} */ some, /** @type {(each: any) => any} */ of) =>
+    some.map((each) => [JSON.stringify(of(each)), each]);
   return Object.fromEntries([
     ...Object.entries(object(state.values)).map(([name, value]) => [`value ${name}`, value]),
     ...named(list(state.chains).map(object), (each) => ['chain', each.section]),
-    ...named(list(state.stored).map(object), (each) => ['view', each.section, each.screen, each.arguments]),
+    ...named(list(state.stored).map(object), (each) => [
+      'view',
+      each.section,
+      each.screen,
+      each.arguments,
+    ]),
   ]);
 }
 
@@ -103,7 +141,9 @@ export function joinedState(base, mine, theirs) {
   if (theirs === base || theirs === mine || !theirs) return mine;
   const [was, here, there] = [base, mine, theirs].map(parsed);
   const [a, b, c] = [was, here, there].map(pieces);
-  const values = {}, chains = [], stored = [];
+  const values = {},
+    chains = [],
+    stored = [];
   for (const name of Object.keys({ ...c, ...b })) {
     const piece = joined(a[name], b[name], c[name]);
     if (piece === undefined) continue;
@@ -188,9 +228,15 @@ export class Store {
   /** The records as other tabs have left them, their clock and the number of their calls, checked. @param {WiredApp} app @param {Session} fresh */
   world(app, fresh) {
     const raw = this.found() ?? {};
-    const count = (/** @type {any} */ value) => (Number.isSafeInteger(value) && value >= 0 ? value : 0);
+    const count = (/** @type {any} */ value) =>
+      Number.isSafeInteger(value) && value >= 0 ? value : 0;
     this.known = checked(app, fresh, raw.changes);
-    return { changes: this.known, clock: count(raw.clock), calls: count(raw.calls), window: raw.window };
+    return {
+      changes: this.known,
+      clock: count(raw.clock),
+      calls: count(raw.calls),
+      window: raw.window,
+    };
   }
 
   /** The state that outlives a cold start. */
@@ -212,18 +258,29 @@ export class Store {
     for (const [source, records] of found ? app.asRead : []) {
       const known = this.known[source] ?? NO_CHANGES;
       const others = difference(records, known, theirs[source] ?? NO_CHANGES);
-      const { changes, odd: keys } = beside(records.source.key, others, difference(records, known, session.changes[source] ?? NO_CHANGES));
-      if (changes.changed.length || changes.gone.length || changes.added.length) events.push({ do: 'refresh', source, ...changes });
+      const { changes, odd: keys } = beside(
+        records.source.key,
+        others,
+        difference(records, known, session.changes[source] ?? NO_CHANGES),
+      );
+      if (changes.changed.length || changes.gone.length || changes.added.length)
+        events.push({ do: 'refresh', source, ...changes });
       odd.push(...keys.map((key) => /** @type {[string, any]} */ ([source, key])));
     }
     this.known = theirs;
     const state = this.read(localStorage, 'stored')?.state;
     if (typeof state === 'string' && state !== this.state) {
-      const [was, own, now] = [this.state, this.own, state].map((text) => object(parsed(text).values));
+      const [was, own, now] = [this.state, this.own, state].map((text) =>
+        object(parsed(text).values),
+      );
       for (const name of Object.keys({ ...was, ...now })) {
         const declared = app.values.get(name);
-        if (!declared || declared.keep !== 'stored' || same(was[name], now[name])) continue;
-        events.push({ do: 'set', value: name, to: joined(own[name], session.values[name], now[name]) ?? null });
+        if (declared?.keep !== 'stored' || same(was[name], now[name])) continue;
+        events.push({
+          do: 'set',
+          value: name,
+          to: joined(own[name], session.values[name], now[name]) ?? null,
+        });
       }
     }
     return { events, odd };
