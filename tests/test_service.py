@@ -9,7 +9,6 @@ import socket
 import time
 from collections.abc import Callable, Iterator
 from contextlib import suppress
-from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from pathlib import Path
 from threading import Event, Thread
 from typing import Any
@@ -39,6 +38,7 @@ from cadena.sources.open_project import open_project
 from cadena.sources.openapi import proposals
 from cadena.sources.read_file import read_records, typed
 from cadena.sources.scaffold import app_of
+from small_service import answering
 from test_cli import call
 
 Answer = Callable[[httpx.Request], httpx.Response]
@@ -488,23 +488,8 @@ def wrapped() -> Iterator[str]:
         "/numbered": [{"url": f"http://x/boats/{n}/", "name": f"Boat {n}"} for n in (0, 7)],
         "/named": [{"url": f"http://x/boats/{n}", "name": f"Boat {n}"} for n in ("07", "8")],
     }
-
-    class Handler(BaseHTTPRequestHandler):
-        def do_GET(self) -> None:
-            raw = json.dumps(answers[self.path]).encode()
-            self.send_response(200)
-            self.send_header("content-type", "application/json")
-            self.send_header("content-length", str(len(raw)))
-            self.end_headers()
-            self.wfile.write(raw)
-
-        def log_message(self, *_: object) -> None:
-            pass
-
-    server = ThreadingHTTPServer(("127.0.0.1", 0), Handler)
-    Thread(target=server.serve_forever, daemon=True).start()
-    yield f"http://127.0.0.1:{server.server_port}"
-    server.shutdown()
+    with answering(answers) as at:
+        yield at
 
 
 def test_a_wrapped_answer_is_taken_or_asked_about(wrapped: str, tmp_path: Path) -> None:

@@ -4,12 +4,9 @@ a browser the delivered app does the same."""
 from __future__ import annotations
 
 import base64
-import json
 import tempfile
 from collections.abc import Iterator
-from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from pathlib import Path
-from threading import Thread
 
 import pytest
 from harbour import boats, harbour, records_of, wired
@@ -32,6 +29,7 @@ from cadena.runs.prove.causes import events_of
 from cadena.runs.walks.walk import replay
 from cadena.sources.bring_records import brought
 from cadena.sources.import_file import Adopted
+from small_service import answering
 
 
 def _is_there() -> bool:
@@ -88,23 +86,8 @@ def test_driven_it_does_the_same(part: int, tmp_path: Path) -> None:
 def service() -> Iterator[str]:
     """A service whose answers are wrapped, and whose records have no key."""
     told = [{"name": each["name"], "length": each["length"]} for each in boats(12)]
-
-    class Handler(BaseHTTPRequestHandler):
-        def do_GET(self) -> None:
-            raw = json.dumps({"count": len(told), "items": told}).encode()
-            self.send_response(200)
-            self.send_header("content-type", "application/json")
-            self.send_header("content-length", str(len(raw)))
-            self.end_headers()
-            self.wfile.write(raw)
-
-        def log_message(self, *_: object) -> None:
-            pass
-
-    server = ThreadingHTTPServer(("127.0.0.1", 0), Handler)
-    Thread(target=server.serve_forever, daemon=True).start()
-    yield f"http://127.0.0.1:{server.server_port}/boats"
-    server.shutdown()
+    with answering({"/boats": {"count": len(told), "items": told}}) as at:
+        yield f"{at}/boats"
 
 
 @needs_browser
