@@ -62,6 +62,9 @@ def seeded(seed: Seed) -> Iterator[Callable[..., Any]]:
         for name in [name for name in sys.modules if name.startswith(ROOM)]:
             del sys.modules[name]
         sys.modules.update(kept)
+        for name, module in kept.items():
+            parent, _, child = name.rpartition(".")
+            setattr(sys.modules[parent], child, module)
 
 
 SEEDS: Final = (

@@ -457,7 +457,7 @@ def test_a_button_that_leads_nowhere_is_found_and_breaks_the_claim() -> None:
     app = WiredApp(model, demo().as_read)
     found = {each.code for each in read_through(model, app.as_read)}
     assert {"leads-nowhere", "action-field-missing"} <= found
-    causes = claim(prove(app), "opens")
+    causes = claim(prove(app, Limits(states=900)), "opens")
     assert {each.where for each in causes} >= {
         "screens[huts].buttons[far]",
         "screens[huts].buttons[odd]",

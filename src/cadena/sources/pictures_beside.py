@@ -33,8 +33,8 @@ def pictures_named(folder: Path, source: Source, records: Records) -> Iterator[N
     for field, kind in records.types.items():
         if kind != "picture" or source.served == "service":
             continue
-        for name in records.frame[field].drop_nulls().unique(maintain_order=True).to_list():
-            if name and not ELSEWHERE.match(name):
+        for name in dict.fromkeys(records.values_of(field)):
+            if isinstance(name, str) and name and not ELSEWHERE.match(name):
                 try:
                     yield Named(field, name, inside(folder, name))
                 except Problem:

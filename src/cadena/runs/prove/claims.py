@@ -9,7 +9,7 @@ from cadena.engine import events as do
 from cadena.engine.notes import Note
 from cadena.engine.rules.back import back_label
 from cadena.engine.rules.display import display_of
-from cadena.engine.session import LAYERS, Entry, Session
+from cadena.engine.session import LAYERS, Entry, Session, has_menu
 from cadena.engine.step import step
 from cadena.engine.wired import WiredApp
 from cadena.model.app import DetailScreen, FormScreen, FromField, Link, ListScreen
@@ -217,6 +217,9 @@ def _there(
 def _label(explored: Explored, edge: Edge) -> Iterator[Found]:
     """The back label names a screen that back then shows; it has none where back leaves."""
     app, before, after = explored.app, edge.before, edge.step.session
+    if has_menu(before):
+        # It closes first, and is no part of what the label says (4.0).
+        return
     label = back_label(app, before)
     if edge.to == LEFT or label is None:
         if (edge.to == LEFT) != (label is None):
