@@ -27,7 +27,7 @@ from cadena.check.check import read_through
 from cadena.engine import events as do
 from cadena.engine.rules.display import display_of
 from cadena.engine.session import Window, sized
-from cadena.engine.step import start
+from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
 from cadena.model.app import (
     AppValue,
@@ -139,8 +139,6 @@ def a_picture_that_flies_from_a_tile_into_a_layer() -> Need:
     app = screen(app, "boat", blocks=(PictureBlock(id="photo", field="photo"), *DETAIL.blocks))
 
     def flies(wired: WiredApp) -> None:
-        from cadena.engine.step import step
-
         before, _ = start(wired, DESK)
         after = step(wired, before, choose(0)).session
         came = came_by(wired, before, after)
@@ -247,8 +245,6 @@ def fields_moved_from_the_row_to_the_detail() -> Need:
     app = screen(app, "boat", blocks=(DETAIL.blocks[0], facts, DETAIL.blocks[2]))
 
     def moved(wired: WiredApp) -> None:
-        from cadena.engine.step import step
-
         session, _ = start(wired, PHONE)
         assert not [e for e in lay_out(wired, session, PHONE).boxes if e.kind == "badge"]
         session = step(wired, session, choose(1)).session
@@ -311,8 +307,6 @@ def a_detail_with_a_picture_and_an_address_beside_its_list() -> Need:
     app = screen(harbour(), "boat", blocks=blocks)
 
     def shows(wired: WiredApp) -> None:
-        from cadena.engine.step import step
-
         session = step(wired, start(wired, DESK)[0], choose(2)).session
         boxes = lay_out(wired, session, DESK).boxes
         assert [e.picture for e in boxes if e.kind == "picture"] == ["2.png"]
@@ -606,8 +600,6 @@ def a_detail_with_a_name_from_another_source_and_a_date() -> Need:
     app = replace(app, sections=(Section(id="jobs", title="Jobs", root="jobs"),))
 
     def said(wired: WiredApp) -> None:
-        from cadena.engine.step import step
-
         session = step(wired, start(wired, PHONE)[0], choose(2, "jobs")).session
         facts = [e.text for e in lay_out(wired, session, PHONE).boxes if e.kind == "fact"]
         assert facts == ["Gannet 02", "12 Mar 2027"]

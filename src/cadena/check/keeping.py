@@ -15,7 +15,7 @@ from cadena.model.edits.wiring import Types, with_screen, with_section
 from cadena.model.find import by_id
 from cadena.model.listing import Mark
 from cadena.model.screen_depths import steps_in
-from cadena.model.screen_parts import actions, buttons
+from cadena.model.screen_parts import every_button
 from cadena.runs.keep.mend import with_chains_saved
 from cadena.runs.keep.run import Run
 
@@ -84,10 +84,7 @@ def _marks_lost(app: App) -> Iterator[Finding]:
     marked = {
         button.does.value: screen
         for screen in app.screens
-        for button in (
-            *buttons(screen).values(),
-            *(each for _, each in actions(screen).values()),
-        )
+        for _, button in every_button(screen)
         if isinstance(button.does, Mark)
     }
     for value in app.values:

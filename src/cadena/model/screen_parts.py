@@ -49,6 +49,12 @@ def actions(screen: Screen) -> dict[str, tuple[str, Button]]:
     }
 
 
+def every_button(screen: Screen) -> Iterator[tuple[str | None, Button]]:
+    """Every button and row action of a screen, with the list that it is of, if it is of one."""
+    yield from ((None, each) for each in buttons(screen).values())
+    yield from actions(screen).values()
+
+
 def facts_that_open(screen: Screen) -> tuple[str, ...]:
     """The facts of a screen that are triggers: references that open what they refer to (13)."""
     blocks = screen.blocks if isinstance(screen, DetailScreen) else ()

@@ -13,6 +13,7 @@ from cadena.engine.session import Entry, Session
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
 from cadena.model.listing import Mark
+from cadena.model.screen_parts import every_button
 from cadena.model.values import Value
 from cadena.runs.possible import every_row, possible
 from cadena.runs.prove.explore import Explored
@@ -129,11 +130,9 @@ def _all_marked(app: WiredApp) -> dict[str, Value]:
     """The app-wide lists that rows and records are marked in, with all there are."""
     marked: dict[str, Value] = {}
     for name, screen in app.screens.items():
-        own = getattr(screen, "source", "") or app.listings[name][""].source
-        buttons = [(own, each) for each in app.buttons[name].values()]
-        for part, each in app.actions[name].values():
-            buttons.append((app.listings[name][part].source, each))
-        for source, each in buttons:
+        for part, each in every_button(screen):
+            own = getattr(screen, "source", "") if part is None else ""
+            source = own or app.listings[name][part or ""].source
             if isinstance(each.does, Mark) and source in app.as_read:
                 keys = tuple(app.as_read[source].keys)
                 marked[each.does.value] = (*marked.get(each.does.value, ()), *keys)  # type: ignore[misc]
