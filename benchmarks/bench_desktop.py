@@ -89,8 +89,8 @@ def test_board_of_60_screens(benchmark: BenchmarkFixture, doing: str, tmp_path: 
     """A frame is 16 ms."""
     from cadena.desktop.document.document import Document
     from cadena.desktop.document.sessions import Sessions
-    from cadena.desktop.shell.application import application, dressed
     from cadena.desktop.process.settings import Settings
+    from cadena.desktop.shell.application import application, dressed
     from cadena.desktop.stages.link.picture import BoardPicture
     from cadena.engine.events import Choose
 
@@ -137,8 +137,8 @@ def test_a_press_to_the_new_picture() -> None:
 
     from cadena.desktop.bench.canvas import Canvas
     from cadena.desktop.document.bench_windows import add_window
-    from cadena.desktop.shell.application import application, dressed, window_on
     from cadena.desktop.process.settings import Settings
+    from cadena.desktop.shell.application import application, dressed, window_on
     from cadena.engine import events as do
 
     painted: list[float] = []

@@ -77,8 +77,8 @@ def test_engine_and_layout_of_a_frame(benchmark: BenchmarkFixture) -> None:
 
 
 def fit_window() -> MainWindow:
-    from cadena.desktop.shell.application import application, dressed, window_on
     from cadena.desktop.process.settings import Settings
+    from cadena.desktop.shell.application import application, dressed, window_on
 
     app = application()
     dressed(app, Settings())
