@@ -26,16 +26,27 @@ from cadena.engine import events as do
 from cadena.engine.form_values import faults_of
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
-from cadena.model.app import App, FormScreen, FromField, Link, Parameter, Trigger
+from cadena.model.app import (
+    App,
+    DetailScreen,
+    FormScreen,
+    FromField,
+    Link,
+    ListScreen,
+    Parameter,
+    Section,
+    Trigger,
+)
 from cadena.model.blocks import FactsBlock, FormField
 from cadena.model.find import by_id
-from cadena.model.listing import Row, Sort
+from cadena.model.listing import Listing, Row, Sort
 from cadena.model.source import Field, Refers, Source
 from cadena.records.changes import Change
 from cadena.records.records import Records
 from cadena.runs.possible import possible
 from cadena.runs.walks.trace import to_line, trace_line
 from cadena.scene.lay_out import lay_out
+from cadena.scene.scene import typed_into
 from kit_traces import difference, needs_node, traced
 
 REGIONS = [{"id": "n", "name": "North"}, {"id": "s", "name": "South"}]
@@ -265,12 +276,10 @@ def test_10_a_field_that_says_its_own_choices_keeps_them() -> None:
     assert wired.screens["form"].fields[0].choices_from == ""  # type: ignore[union-attr]
 
 
-@needs_node
-def test_10_the_kit_chooses_so_as_well() -> None:
-    app, records = rooms_with_a_form(), small_records(3)
+def differences_of_the_kit(app: App, events: list[do.Event]) -> list[Any]:
+    """Step by step, the start included: how the kit's trace differs from the engine's."""
+    records = small_records(3)
     wired = WiredApp(app, records)
-    events = [do.Choose(key="h1"), do.Press(button="book"), do.Type(field="hut", to="h9")]
-    events += [do.Save(), do.Type(field="hut", to="h2"), do.Save()]
     session, notes = start(wired, POCKET)
     wanted = [json.loads(to_line(trace_line(wired, session, None, notes)))]
     for event in events:
@@ -286,4 +295,79 @@ def test_10_the_kit_chooses_so_as_well() -> None:
             }
         ]
     )
-    assert [difference(*each) for each in zip(wanted, lines, strict=True)] == [None] * 7
+    return [difference(*each) for each in zip(wanted, lines, strict=True)]
+
+
+@needs_node
+def test_10_the_kit_chooses_so_as_well() -> None:
+    events = [do.Choose(key="h1"), do.Press(button="book"), do.Type(field="hut", to="h9")]
+    events += [do.Save(), do.Type(field="hut", to="h2"), do.Save()]
+    assert differences_of_the_kit(rooms_with_a_form(), events) == [None] * 7
+
+
+def hut_of_a_room_in_place() -> App:
+    """Rooms on the first list, a detail whose fact *hut* is changed in place."""
+    app = rooms_with_a_form()
+    detail = by_id(app.screens, "hut")
+    facts = FactsBlock(id="facts", fields=("name", "hut"), in_place=("hut",))
+    room = DetailScreen(
+        id="one_room",
+        title="{name}",
+        source="rooms",
+        key="room",
+        parameters=(Parameter(name="room", type="whole number", key_of="rooms"),),
+        blocks=(facts,),
+    )
+    assert detail is not None
+    section = Section(id="rooms", title="Rooms", root="all_rooms")
+    rooms = ListScreen(id="all_rooms", title="Rooms", rows=Listing(source="rooms"))
+    link = Link(
+        id="one_room",
+        trigger=Trigger(screen="all_rooms"),
+        to="one_room",
+        arguments=(FromField(parameter="room", field="id"),),
+    )
+    return replace(
+        app,
+        screens=(*app.screens, room, rooms),
+        sections=(section,),
+        start="rooms",
+        links=(*app.links, link),
+    )
+
+
+def test_8_a_reference_changed_in_place_is_chosen_by_label_and_names_a_record() -> None:
+    run = Run(hut_of_a_room_in_place(), count=3).choose(0, screen="all_rooms")
+
+    def typed(text: str) -> None:
+        scene = lay_out(run.app, run.session, POCKET)
+        (box,) = (each for each in scene.boxes if each.kind == "in place")
+        event = typed_into(run.app, run.session, box, text)
+        assert event is not None
+        run(event)
+
+    def hut() -> tuple[str, Any]:
+        scene = lay_out(run.app, run.session, POCKET)
+        (box,) = (each for each in scene.boxes if each.kind == "in place")
+        record = run.app.record_of(run.session, run.session.entries[-1])
+        assert record is not None
+        return box.text, record["hut"]
+
+    typed("hut 002")
+    assert hut() == ("Hut 002", "h2")
+    typed("h1")
+    assert hut() == ("Hut 001", "h1")
+    typed("Nowhere")
+    assert run.kinds == ["refused"]
+    assert hut() == ("Hut 001", "h1")
+    typed("Hut")
+    assert (run.kinds, hut()[1]) == (["refused"], "h1")
+    typed("")
+    assert hut() == ("", None)
+
+
+@needs_node
+def test_8_the_kit_takes_only_what_names_a_record_as_well() -> None:
+    changes = [do.Edit(source="rooms", key=0, fields={"hut": to}) for to in ("h2", "h9", None, "")]
+    events = [do.Choose(key=0, screen="all_rooms"), *changes]
+    assert differences_of_the_kit(hut_of_a_room_in_place(), events) == [None] * 6

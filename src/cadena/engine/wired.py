@@ -56,24 +56,31 @@ class BoundedDict(dict[Wanted, Made]):
         super().__setitem__(key, value)
 
 
-def _with_references(screen: Screen, sources: Mapping[str, Source]) -> Screen:
-    """A form of which each field that is a reference chooses among the records it refers to (10);
-    of a source that answers late all its keys are not known."""
-    source = sources.get(screen.source) if isinstance(screen, FormScreen) else None
-    if source is None or not isinstance(screen, FormScreen):
-        return screen
-    to = {
-        each.name: each.refers.to
-        for each in source.fields
-        if each.refers is not None and not each.refers.by and each.refers.to in sources
+def _chosen_among(source: Source, sources: Mapping[str, Source]) -> dict[str, str]:
+    """The fields of a source that hold the key of a record, each with that record's source.
+
+    Of a source that answers late all its keys are not known.
+    """
+    return {
+        field.name: field.refers.to
+        for field in source.fields
+        if field.refers is not None
+        and not field.refers.by
+        and field.refers.to in sources
+        and sources[field.refers.to].served == "file"
     }
+
+
+def _with_references(screen: Screen, chosen_among: Mapping[str, Mapping[str, str]]) -> Screen:
+    """A form of which each field that is a reference chooses among what it refers to (10)."""
+    to = chosen_among.get(screen.source) if isinstance(screen, FormScreen) else None
+    if not to or not isinstance(screen, FormScreen):
+        return screen
     fields = tuple(
-        replace(each, choices_from=to[each.field])
-        if each.field in to
-        and not (each.choices or each.choices_from)
-        and sources[to[each.field]].served == "file"
-        else each
-        for each in screen.fields
+        replace(field, choices_from=to[field.field])
+        if field.field in to and not (field.choices or field.choices_from)
+        else field
+        for field in screen.fields
     )
     return screen if fields == screen.fields else replace(screen, fields=fields)
 
@@ -107,8 +114,11 @@ class WiredApp:
         }
         self.measure = measure
         self.sources = {each.id: each for each in app.sources}
+        self.chosen_among = {
+            name: _chosen_among(source, self.sources) for name, source in self.sources.items()
+        }
         self.screens: dict[str, Screen] = {
-            each.id: _with_references(each, self.sources) for each in app.screens
+            screen.id: _with_references(screen, self.chosen_among) for screen in app.screens
         }
         self.sections = {each.id: each for each in app.sections if each.root in self.screens}
         self.in_bar = [each for each in self.sections.values() if each.in_bar]

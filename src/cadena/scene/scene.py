@@ -8,7 +8,9 @@ from typing import NamedTuple
 from msgspec.structs import replace
 
 from cadena.engine.events import Edit, Event, Search, Type
+from cadena.engine.layout.forms import key_called
 from cadena.engine.rules.display import Area
+from cadena.engine.session import Session
 from cadena.engine.wired import WiredApp
 from cadena.model.values import Scalar, Unfit, Value, carry
 
@@ -92,10 +94,11 @@ COVERS = frozenset(
 )
 
 
-def typed_into(app: WiredApp, box: Box, text: str) -> Event | None:
+def typed_into(app: WiredApp, session: Session, box: Box, text: str) -> Event | None:
     """The event of a text typed into a box that takes one.
 
-    What is typed into a field in place has the type of the field, as far as it fits.
+    What is typed into a field in place has the type of the field, as far as it fits; a field
+    that refers to records takes the label of one as well as its key.
     """
     match box.does:
         case Search() as event:
@@ -108,5 +111,8 @@ def typed_into(app: WiredApp, box: Box, text: str) -> Event | None:
             value: Value | None = text or None
             with suppress(Unfit):
                 value = carry(text, kind, convert=True) if text else None
+            to = app.records(session, app.chosen_among.get(event.source, {}).get(name, ""))
+            if to is not None and value is not None and to.row_of(value) is None:
+                value = key_called(app, to, text) or value
             return replace(event, fields={name: value})
     return None

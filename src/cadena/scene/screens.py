@@ -391,7 +391,9 @@ def _facts(
             yield Box("switch", *box, said, on, does, name=called, clip=clip, **at)
         else:
             does = Edit(source=app.source_of(entry), key=key, fields={name: None})
-            raw = "" if is_empty(record.get(name)) else shown(record.get(name))
+            refers = name in app.chosen_among.get(app.source_of(entry), {})
+            raw = said if refers else shown(record.get(name))
+            raw = "" if is_empty(record.get(name)) else raw
             inner = (box[0], y + 3, box[2], tall - 8)
             yield Box(
                 "in place",

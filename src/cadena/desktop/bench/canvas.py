@@ -426,7 +426,7 @@ class Canvas(QWidget):
             self._send(self._field, text)
 
     def _send(self, box: Box, text: str) -> None:
-        event = typed_into(self.document.wired, box, text)
+        event = typed_into(self.document.wired, self.session, box, text)
         if event is not None:
             self.do(event)
 

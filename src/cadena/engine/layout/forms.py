@@ -19,6 +19,8 @@ from cadena.records.query import Asked, query
 from cadena.records.records import Records
 
 OFFERED: Final = 4
+LOOKED_THROUGH: Final = 1000
+"""Records found by a label among which the only one that is called so is looked for."""
 
 
 def form_pieces(
@@ -90,6 +92,21 @@ def nearest(app: WiredApp, records: Records, text: str) -> tuple[tuple[Scalar, s
         (rows.key_at(index), name_of(app, source.id, rows.record_at(index)))
         for index in range(len(rows))
     )
+
+
+def key_called(app: WiredApp, records: Records, text: str) -> Scalar | None:
+    """The key of the only record whose label is a text, in any case; none where several are."""
+    source = records.source
+    label = label_field(source, records.types)
+    listing = Listing(source=source.id, search=(label,), limit=LOOKED_THROUGH)
+    rows = query(records, listing, Asked(search=text))
+    wanted = text.strip().casefold()
+    called = [
+        rows.key_at(at)
+        for at in range(len(rows))
+        if name_of(app, source.id, rows.record_at(at)).casefold() == wanted
+    ]
+    return called[0] if len(called) == 1 and rows.found == len(rows) else None
 
 
 def name_of(app: WiredApp, source: str, record: dict[str, Any] | None) -> str:

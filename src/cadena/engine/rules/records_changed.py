@@ -16,6 +16,7 @@ from cadena.model.app import DetailScreen
 from cadena.model.values import Scalar, Unfit, Value, carry
 from cadena.records.changes import Change, Changes
 from cadena.records.records import Records
+from cadena.records.template import is_empty
 
 NOTHING: Final = Changes()
 
@@ -54,10 +55,22 @@ def edit(app: WiredApp, session: Session, event: Edit) -> tuple[Session, Notes]:
                 carry(event.fields[name], records.types[name])
         except Unfit as unfit:
             raise unfit_field(event.source, name, unfit) from None
+        _demand_referred(app, session, event, name)
     change = Changes(changed=(Change(event.key, event.fields),))
     session, notes = apply_changes(app, session, event.source, change)
     note = Note.of("changed", source=event.source, key=event.key, fields=tuple(event.fields))
     return session, (note, *notes)
+
+
+def _demand_referred(app: WiredApp, session: Session, event: Edit, name: str) -> None:
+    """What a field refers to is a record that is there (8)."""
+    to = app.chosen_among.get(event.source, {}).get(name)
+    records = None if to is None else app.records(session, to)
+    value = event.fields[name]
+    if to is None or records is None or is_empty(value) or isinstance(value, tuple):
+        return
+    if records.row_of(value) is None:
+        raise Refused("no such record", f"sources[{to}]", source=to, key=value)
 
 
 def _demand_source(app: WiredApp, source: str) -> None:

@@ -103,6 +103,13 @@ export class WiredApp {
     return this.listings.get(screen)?.get(part) ?? null;
   }
 
+  /** The source whose records a field chooses among, or null: of one that answers late all its keys are not known. @param {string} source @param {string} field @returns {string | null} */
+  chosenAmong(source, field) {
+    const refers = this.references.refers(source, field);
+    const to = refers && !refers.by ? this.sources.get(refers.to) : null;
+    return to && !this.late.has(to.id) ? to.id : null;
+  }
+
   /** Every button of a screen. @param {string} name @returns {any[]} */
   buttons(name) {
     const screen = this.screens.get(name);

@@ -9,6 +9,7 @@ import { BUTTON, CHOICE, FAULT, GAP, INPUT, INPUT_LINE, LABEL, isNarrow } from '
 import { held, isEmpty, shown } from './values.js';
 
 const OFFERED = 4;
+const LOOKED_THROUGH = 1000;
 
 /** A label, a place to type or choices, and after a save that failed the fault of each field. @param {WiredApp} app @param {Session} session @param {Entry} entry @param {any} screen @param {number} width @returns {Piece[]} */
 export function formPieces(app, session, entry, screen, width) {
@@ -70,4 +71,18 @@ export function choicesOf(app, session, entry, field) {
   };
   const rows = query(records, listing, asked);
   return Array.from({ length: rows.length }, (_, at) => [rows.keyAt(at), named(rows.at(at))]);
+}
+
+/** The key that was typed, or that of the only record whose label it is; null where several are. @param {WiredApp} app @param {Records} records @param {any} typed */
+export function keyOrLabel(app, records, typed) {
+  if (records.rowOf(typed) !== null) return typed;
+  const { id, label } = records.source;
+  const text = shown(typed);
+  const asked = { arguments: {}, values: {}, choices: {}, sort: null, search: text };
+  const rows = query(records, { search: [label], limit: LOOKED_THROUGH }, asked);
+  const wanted = text.trim().toLowerCase();
+  const called = Array.from({ length: rows.length }, (_, at) => at).filter(
+    (at) => app.say(id).value(label, rows.at(at)).toLowerCase() === wanted,
+  );
+  return called.length === 1 && rows.found === rows.length ? rows.keyAt(called[0]) : null;
 }

@@ -5,7 +5,7 @@ import { Refused, note, unlessRefused } from './notes.js';
 import { argumentsFor, fitting, storedView } from './opening.js';
 import { NO_CHANGES, mergedChanges } from './records.js';
 import { cut, newEntry, ownerOf, withChain } from './session.js';
-import { Unfit, carry, held } from './values.js';
+import { Unfit, carry, held, isEmpty } from './values.js';
 
 /** The records of a source come again. @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */
 export function refresh(app, session, { source, changed = [], gone = [], added = [] }) {
@@ -36,12 +36,21 @@ export function edit(app, session, { source, key, fields }) {
     if (field === records.source.key)
       throw new Refused('key stays', `sources[${source}]`, { field });
     if (value !== null) carriedInto(source, field, kind, value);
+    demandReferred(app, session, source, field, value);
   }
   const [after, notes] = applyChanges(app, session, source, {
     ...NO_CHANGES,
     changed: [{ key, fields }],
   });
   return [after, [note('changed', '', { source, key, fields: Object.keys(fields) }), ...notes]];
+}
+
+/** What a field refers to is a record that is there (8). @param {WiredApp} app @param {Session} session @param {string} source @param {string} field @param {any} value */
+function demandReferred(app, session, source, field, value) {
+  const to = app.chosenAmong(source, field);
+  if (!to || isEmpty(value) || Array.isArray(value)) return;
+  if (app.records(session, to)?.rowOf(value) === null)
+    throw new Refused('no such record', `sources[${to}]`, { source: to, key: value });
 }
 
 /** A value as a field takes it. @param {string} source @param {string} field @param {string} kind @param {any} value */

@@ -44,11 +44,15 @@ export class References {
     return end && { ...end, name: path, label: end.label || end.name, whenEmpty: '' };
   }
 
+  /** What a field refers to, or undefined. @param {string} source @param {string} field */
+  refers(source, field) {
+    return this.sources.get(source)?.fields?.find((/** @type {any} */ each) => each.name === field)
+      ?.refers;
+  }
+
   /** The path to the label of what a field refers to, or null. @param {string} source @param {string} field */
   labelPath(source, field) {
-    const refers = this.sources
-      .get(source)
-      ?.fields?.find((/** @type {any} */ each) => each.name === field)?.refers;
+    const refers = this.refers(source, field);
     const to = refers && this.sources.get(refers.to);
     return to ? `${field}.${to.label}` : null;
   }

@@ -2,6 +2,7 @@
 
 import { isOn } from '../actions.js';
 import { barsOf, columnOf, factsShown, pageShown } from '../column.js';
+import { keyOrLabel } from '../form-pieces.js';
 import { offsetOf, viewOf } from '../lists.js';
 import { entriesOf } from '../session.js';
 import { isNarrow } from '../sizes.js';
@@ -383,12 +384,17 @@ function factView(open, name, record, isInPlace, rule) {
     );
   }
   if (isInPlace) {
-    const raw = isEmpty(record.value(name)) ? '' : shown(record.value(name));
+    const to = app.chosenAmong(source, name);
+    const among = to ? app.records(open.session, to) : null;
+    const raw = isEmpty(record.value(name)) ? '' : among ? said : shown(record.value(name));
     return h('input', {
       'aria-label': sayings.label(name) + (word && `, ${word}`),
       'data-fact': name,
       value: raw,
-      onchange: (/** @type {any} */ event) => change(typed(event.target.value, kind)),
+      onchange: (/** @type {any} */ { target }) => {
+        const value = typed(target.value, kind);
+        change((among && value !== null && keyOrLabel(app, among, value)) ?? value);
+      },
     });
   }
   const whole = word ? `${said}  ${word}` : said;
