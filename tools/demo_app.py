@@ -48,6 +48,7 @@ from cadena.model.listing import (
     Group,
     Listing,
     Mark,
+    Order,
     RemoveRecord,
     Row,
     SaveRows,
@@ -557,7 +558,22 @@ def cresta_broken() -> App:
     keyless = (
         Source(id="cabins", title="Cabins", file="cabins.csv", key="id"),
         Source(id="gaps", title="Gaps", file="gaps.csv", key="id", service=_told()),
-        Source(id="numbered", title="Numbered", file="cabins.csv", key="row", numbered=True),
+        Source(
+            id="numbered",
+            title="Numbered",
+            file="cabins.csv",
+            key="row",
+            numbered=True,
+            fields=(Field(name="name", type="picture"),),
+        ),
+        Source(
+            id="wishes",
+            title="Wishes",
+            served="service",
+            service=Service(list="http://127.0.0.1:8765/wishes"),
+            key="id",
+            fields=(Field(name="id"), Field(name="wish")),
+        ),
     )
     cabins = ListScreen(
         id="cabins",
@@ -565,13 +581,18 @@ def cresta_broken() -> App:
         rows=Listing(source="cabins", row=Row(title="{name}", subtitle="{nickname}")),
     )
     attic = replace(ROOM_SCREEN, id="attic", title="", address="/attic")
+    idle = FactsBlock(id="idle", fields=("id",), in_place=("id",))
     by_position = DetailScreen(
         id="nth",
         title="{name}",
         source="huts",
         key="hut",
         parameters=(Parameter(name="hut", type="whole number"),),
-        blocks=(HeadingBlock(id="name", text="{name}"), BodyBlock(id="view", field="panorama")),
+        blocks=(
+            HeadingBlock(id="name", text="{name}"),
+            BodyBlock(id="view", field="panorama"),
+            idle,
+        ),
     )
     whole = replace(WARDEN, id="whole", source="guides", key="guide", address="/whole/{hut")
     blocks = tuple(_buttons() if each.id == "actions" else each for each in HUT_SCREEN.blocks)
@@ -605,6 +626,13 @@ def cresta_broken() -> App:
         _from_button("whole", "whole", (FromArgument(parameter="hut", argument="hut"),)),
         _from_button("attic", "attic", (FromConstant(parameter="room", constant=0),)),
         _from_button("again", "again-form", ()),
+        Link(
+            id="cabins-to-warden",
+            trigger=Trigger(screen="cabins"),
+            to="warden",
+            how="replace",
+            arguments=(FromConstant(parameter="hut", constant="mor"),),
+        ),
         _from_button("twin", "hut", (FromArgument(parameter="hut", argument="hut"),)),
     )
     return replace(
@@ -612,6 +640,7 @@ def cresta_broken() -> App:
         name="Cresta Huts, broken",
         start="home",
         sources=(*SOURCES, *keyless),
+        values=tuple(replace(each, keep="saved") for each in good.values),
         screens=(
             *(HUTS, row, replace(ROOM_SCREEN, address=""), WARDEN, _routes(), _route()),
             *(_stays(), STAY_SCREEN, _stay_form(), _saved()),
@@ -619,7 +648,7 @@ def cresta_broken() -> App:
             attic,
             by_position,
             whole,
-            replace(STAY_FORM, id="again-form"),
+            replace(STAY_FORM, id="again-form", source="wishes", fields=(FormField(field="wish"),)),
             _spare(),
         ),
         links=links,
@@ -627,7 +656,7 @@ def cresta_broken() -> App:
             *(replace(e, keep="entry") if e.id == "saved" else e for e in good.sections),
             Section(id="cabins", title="Cabins", root="cabins"),
             Section(id="maps", title="Maps", root="maps"),
-            Section(id="bed", title="A bed", root="room"),
+            Section(id="bed", title="Cabins", root="room"),
         ),
         arrangements=_arrangements(),
         windows=(*NAMED, NamedWindow(name="Wall", width=0, height=1080)),
@@ -701,7 +730,8 @@ def _saved() -> ListScreen:
 def _spare() -> ListScreen:
     """Opened by nothing, under the address of another."""
     listing = Listing(source="gaps", row=Row(title="{name}"), empty="Nothing here.")
-    listing = replace(listing, where=(Condition(field="id", argument="valley"),))
+    where, moods = (Condition(field="id", argument="valley"),), Order(name="By mood", sort=())
+    listing = replace(listing, where=where, orders=(moods,))
     return ListScreen(id="spare", title="Spare", rows=listing, address="/huts")
 
 
@@ -714,9 +744,11 @@ def _buttons() -> ActionsBlock:
         ("attic", "Attic"),
         ("again", "Book again"),
         ("twin", "This hut once more"),
+        ("deaf", "Call the hut"),
     )
+    heat = Button(id="heat", label="Heat the sauna", does=SetField(field="sauna", to=True))
     return ActionsBlock(
-        id="actions", buttons=tuple(Button(id=each, label=label) for each, label in made)
+        id="actions", buttons=(*(Button(id=each, label=label) for each, label in made), heat)
     )
 
 

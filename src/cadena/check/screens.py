@@ -9,10 +9,10 @@ from msgspec.structs import replace
 
 from cadena.check.finding import Finding, Mend, about_screen
 from cadena.check.forms import form_findings
+from cadena.check.idle import idle_findings, without_button
 from cadena.check.lists import bound_by_row, listing_findings
-from cadena.model.app import App, AppValue, DetailScreen, FormScreen, ListScreen, Screen
+from cadena.model.app import App, AppValue, DetailScreen, FormScreen, Screen
 from cadena.model.blocks import (
-    ActionsBlock,
     AddressBlock,
     BodyBlock,
     FactsBlock,
@@ -22,9 +22,9 @@ from cadena.model.blocks import (
 from cadena.model.edits.shaping import with_listing
 from cadena.model.edits.wiring import Types, with_screen
 from cadena.model.find import by_id
-from cadena.model.listing import Listing, Mark, SetField, ToggleField
+from cadena.model.listing import Listing, Mark
 from cadena.model.naming import label_field
-from cadena.model.screen_parts import actions, buttons, listings, opens_with, source_shown, triggers
+from cadena.model.screen_parts import listings, opens_with, source_shown, triggers
 from cadena.model.values import LIST
 from cadena.records.records import Records
 from cadena.records.template import fields_in
@@ -57,7 +57,7 @@ def screen_findings(app: App, records: Mapping[str, Records], screen: Screen) ->
         place = f"{where}.blocks[{part}].rows" if part else f"{where}.rows"
         yield from _list_findings(app, records, screen, listing, place)
     yield from _nowhere_findings(app, screen)
-    yield from _change_findings(records, screen)
+    yield from idle_findings(app, records, screen)
 
 
 def _nowhere_findings(app: App, screen: Screen) -> Iterator[Finding]:
@@ -76,29 +76,6 @@ def _nowhere_findings(app: App, screen: Screen) -> Iterator[Finding]:
             "link it to a screen, or take it away",
             f"{trigger.on} {trigger.part}",
         )
-
-
-def _change_findings(records: Mapping[str, Records], screen: Screen) -> Iterator[Finding]:
-    """What an action changes is a field of the record that it is done to."""
-    rows = {part: listing.source for part, listing in listings(screen).items()}
-    own = getattr(screen, "source", "")
-    done = [(name, rows.get(part, ""), each) for name, (part, each) in actions(screen).items()]
-    done += [(name, own, each) for name, each in buttons(screen).items()]
-    for name, source, button in done:
-        does = button.does
-        if not isinstance(does, SetField | ToggleField) or source not in records:
-            continue
-        if does.field not in records[source].types:
-            yield about_screen(
-                screen,
-                "action-field-missing",
-                "breaks",
-                f"screens[{screen.id}].buttons[{name}]",
-                f"{name} of {screen.id} changes {does.field}, and {source} has no such field",
-                "it is refused whenever somebody presses it",
-                "let it change a field of that record",
-                name,
-            )
 
 
 def _detail_findings(
@@ -280,35 +257,8 @@ def _with_value(app: App, types: Types, finding: Finding) -> App | None:
     return replace(app, values=(*app.values, made))
 
 
-def _without_it(app: App, types: Types, finding: Finding) -> App | None:
-    """The app without a button, or an action, that leads nowhere."""
-    screen = by_id(app.screens, finding.subject.name)
-    on, _, name = finding.subject.part.partition(" ")
-    if screen is None:
-        return None
-    if on == "action":
-        for part, listing in listings(screen).items():
-            stays = tuple(each for each in listing.actions if each.id != name)
-            if stays != listing.actions:
-                return with_listing(app, screen, part, replace(listing, actions=stays))
-        return None
-    if isinstance(screen, ListScreen):
-        stays = tuple(each for each in screen.buttons if each.id != name)
-        return with_screen(app, replace(screen, buttons=stays))
-    if not isinstance(screen, DetailScreen):
-        return None
-    blocks = tuple(
-        replace(each, buttons=tuple(e for e in each.buttons if e.id != name))
-        if isinstance(each, ActionsBlock)
-        else each
-        for each in screen.blocks
-    )
-    kept = tuple(e for e in blocks if not isinstance(e, ActionsBlock) or e.buttons)
-    return with_screen(app, replace(screen, blocks=kept))
-
-
 MENDS: Final[Mapping[str, Mend]] = {
-    "leads-nowhere": _without_it,
+    "leads-nowhere": without_button,
     "empty-words-missing": _with_words,
     "title-missing": _titled,
     "value-missing": _with_value,

@@ -3,30 +3,33 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator
+from itertools import islice
 
 from cadena.check.finding import Finding, Subject, first_few
 from cadena.model.source import Source
 from cadena.model.values import shown
 from cadena.records.records import Records
-from cadena.sources.pictures_beside import Named
+from cadena.sources.pictures_beside import MOST_PICTURES, Named
 
 Looks = Callable[[Source, Records], Iterable[Named]]
 """Looks for the pictures that records name."""
 
 
 def picture_findings(source: Source, records: Records, look: Looks) -> Iterator[Finding]:
-    """Which pictures that records name are not there."""
+    """Which pictures that records name are not there: of the first ones, up to a bound."""
     named: dict[str, list[Named]] = {}
-    for each in look(source, records):
+    for each in islice(look(source, records), MOST_PICTURES):
         named.setdefault(each.field, []).append(each)
+    is_cut = sum(map(len, named.values())) == MOST_PICTURES
     for field, pictures in named.items():
         missing = [each.name for each in pictures if each.file is None]
+        looked = f"the first {len(pictures)}" if is_cut else f"{len(pictures)}"
         if missing:
             yield Finding(
                 "picture-missing",
                 "weakens",
                 f"sources[{source.id}].fields[{field}]",
-                f"{source.id}: {len(missing)} of {len(pictures)} pictures of {field} are not in "
+                f"{source.id}: {len(missing)} of {looked} pictures of {field} are not in "
                 f"the project's folder: {first_few(missing)}",
                 "nothing is shown in their place",
                 "put them there under these names, or take the field for text",
