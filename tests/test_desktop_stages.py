@@ -232,7 +232,7 @@ def test_files_dropped_on_the_window_become_records(person: Person, tmp_path: Pa
     assert "guides" in [each.id for each in hut.blocks]
     go(person, "Gather")
     person.press("source Guides")
-    assert "1 rows left out" in words(person)
+    assert "1 row left out" in words(person)
 
 
 def test_a_description_offers_sources_and_a_service_is_called_only_when_allowed(

@@ -162,7 +162,7 @@ def test_a_record_of_very_many_fields_is_read_as_far_as_may_be(tmp_path: Path) -
     file.write_text("[{" + ", ".join(f'"f{n}": {n}' for n in range(30_000)) + "}]")
     reading = read_file(file, "wide.json")
     assert reading.frame.width == 2000
-    assert "28000 values left out" in str(reading.faults[0])
+    assert "28,000 values left out" in str(reading.faults[0])
     wide = tmp_path / "wide.csv"
     wide.write_text(",".join(f"f{n}" for n in range(30_000)) + "\n")
     with pytest.raises(Problem, match="30,000 columns"):

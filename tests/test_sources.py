@@ -98,7 +98,7 @@ def test_marks_nul_bytes_and_wrong_bytes(tmp_path: Path) -> None:
     assert reading.frame.rows() == [(1, "xy"), (2, "�")]
     assert said(reading) == [
         "1 NUL bytes left out (line 2)",
-        "1 bytes that are not UTF-8, shown as � (line 3, byte 12: 0xe9)",
+        "1 byte outside UTF-8, shown as � (line 3, byte 12: 0xe9)",
     ]
 
 
@@ -126,7 +126,7 @@ def test_mixed_types_are_read_as_text_and_counted(tmp_path: Path) -> None:
     reading = read(tmp_path, "a.json", raw)
     assert reading.frame["n"].to_list() == ["1", "two", "3"]
     assert said(reading) == [
-        "1 values of n of another type than the rest (2 whole number, 1 text): "
+        "1 value of n of another type than the rest (2 whole number, 1 text): "
         "it is read as text (record 2)"
     ]
 
@@ -194,7 +194,7 @@ def test_tables_and_views_of_a_database_are_read_and_never_written(tmp_path: Pat
         "cover": "text",
     }
     assert books.by_key(0) == {"id": 0, "title": "A", "price": 1.5, "cover": None}
-    assert "1 values left out, raw bytes" in [str(each) for each in books.faults]
+    assert "1 value left out, raw bytes" in [str(each) for each in books.faults]
     assert len(made_of[2].records) == 1
     assert file.read_bytes() == raw
     with pytest.raises(Problem, match="no such table or view"):

@@ -44,7 +44,8 @@ class Field(Part, frozen=True, kw_only=True):
     ``{field}``, or nothing at all, which leaves it out. ``decimals`` are the digits after
     the point; ``unit`` follows a number; ``date`` is how long a date is written.
     ``written`` is how the values stand in the data where that is not plain: a date as POSIX
-    strftime has it (``%d.%m.%Y``), a number by an example (``1,234.5``). ``made_of`` are other
+    strftime has it (``%d.%m.%Y``), a number by an example (``1,234.5``), yes and no by their words
+    (``Y/N``). ``made_of`` are other
     fields, whose values it holds joined: what refers to a key that several fields make.
     """
 
@@ -66,6 +67,7 @@ class Csv(Part, frozen=True, kw_only=True):
 
     ``gaps`` are the words that stand for nothing, such as ``NA``, where all else in a column is
     numbers, dates or yes and no. ``skip`` lines stand above the header, or the first row.
+    ``blanks`` after a delimiter are no part of the value.
     """
 
     delimiter: Annotated[str, Meta(min_length=1, max_length=1)] = ","
@@ -73,18 +75,21 @@ class Csv(Part, frozen=True, kw_only=True):
     header: bool = True
     gaps: tuple[str, ...] = ()
     skip: Annotated[int, Meta(ge=0, le=1000)] = 0
+    blanks: bool = False
 
 
 class Inside(Part, frozen=True, kw_only=True):
-    """Records that other records hold in a list: those of the list ``field`` of each.
+    """Records that others hold: those of the list ``field`` of each, or the one object there.
 
     Each carries, in a field ``called``, the key of the record that holds it: its field ``key``,
-    several of them joined, or the number of its row where none is named.
+    several of them joined, or the number of its row where none is named. ``of`` are fields of
+    those that hold them, and the text that each must be: the others hold something else.
     """
 
     field: str
     called: str
     key: tuple[str, ...] = ()
+    of: dict[str, str] = {}
 
 
 class Paging(Part, frozen=True, kw_only=True):

@@ -41,7 +41,9 @@ class Fault:
     def __str__(self) -> str:
         more = ", …" if self.count > len(self.places) else ""
         at = f" ({', '.join(self.places)}{more})" if self.places else ""
-        return f"{self.count} {self.what}{at}"
+        thing, _, rest = self.what.partition(" ")
+        thing = thing.removesuffix("s") if self.count == 1 else thing
+        return f"{self.count:,} {thing} {rest}{at}"
 
 
 @dataclass(frozen=True)
@@ -52,7 +54,8 @@ class Reading:
     fields the table and the field that a foreign key names; ``joins`` those of several fields, as
     the table, and for each field of its key the one that holds it. ``emptied`` counts the values
     that are written as a word for nothing, and read as empty. ``inner`` are the fields that hold
-    lists of records: each can be a source of its own. ``stamp`` tells what the file held when it
+    lists of records: each can be a source of its own. ``declared`` are the types that a database
+    says of its columns, as those of fields. ``stamp`` tells what the file held when it
     was read from whatever it holds later (``DataFile.stamp``); it is empty for what no file holds.
     """
 
@@ -63,4 +66,5 @@ class Reading:
     joins: tuple[tuple[str, Mapping[str, str]], ...] = ()
     emptied: int = 0
     inner: tuple[str, ...] = ()
+    declared: Mapping[str, str] = field(default_factory=dict)
     stamp: str = ""

@@ -177,7 +177,7 @@ class DataFile:
         if self.kind == "parquet":
             from cadena.sources.read_columns import read_parquet
 
-            return read_parquet(self.raw, self.name)
+            return read_parquet(self.raw, self.name, inside)
         if self.kind == "sheets":
             from cadena.sources.read_columns import read_sheet
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
+from functools import lru_cache
 from typing import Final, NamedTuple
 
 import polars as pl
@@ -123,12 +124,12 @@ def _refers(
     for to, records in all_records.items():
         if least and to == name:
             continue
-        for by in _told_by(records, field):
+        for by in _told_by(records, field) if to != name else _key_of(records):
             said = _said(field, name, to, records, by)
             if said is None or said < least or (column.dtype == pl.Int64 and not said):
                 continue
             target = records.frame[by]
-            if target.dtype != column.dtype or (by != records.source.key and name == to):
+            if target.dtype != column.dtype:
                 continue
             dangling = _dangling(filled, target, bool(said))
             if dangling is not None and (best is None or said > best[0]):
@@ -163,12 +164,26 @@ def _told_by(records: Records, field: str) -> Iterator[str]:
     key = records.source.key
     if not len(records):
         return
-    if not records.source.key_from and not records.source.numbered:
-        yield key
-    for each in records.frame.columns:
-        alike = each == field or words_of(each)[-1:] == words_of(field)[-1:]
-        if each != key and alike:
-            yield each
+    yield from _key_of(records)
+    called = _by_last_word(tuple(records.frame.columns))
+    alike = called.get("".join(words_of(field)[-1:]), ())
+    named = (field,) if field in records.types and field not in alike else ()
+    yield from (each for each in (*named, *alike) if each != key)
+
+
+def _key_of(records: Records) -> tuple[str, ...]:
+    """The key of records, where it is a field of theirs."""
+    is_made = records.source.key_from or records.source.numbered or not len(records)
+    return () if is_made else (records.source.key,)
+
+
+@lru_cache(maxsize=256)
+def _by_last_word(fields: tuple[str, ...]) -> dict[str, tuple[str, ...]]:
+    """Fields by the last word of their names."""
+    found: dict[str, list[str]] = {}
+    for each in fields:
+        found.setdefault("".join(words_of(each)[-1:]), []).append(each)
+    return {word: tuple(named) for word, named in found.items()}
 
 
 def _said(field: str, name: str, to: str, records: Records, by: str) -> int | None:

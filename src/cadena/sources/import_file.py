@@ -13,7 +13,7 @@ from msgspec.structs import replace
 
 from cadena.model.file.disk import copy_in, fault_of_name, read_bytes, said_path
 from cadena.model.find import slug, unused
-from cadena.model.naming import singular
+from cadena.model.naming import singular, words_of
 from cadena.model.problem import Problem
 from cadena.model.source import Csv, Field, Inside, Length, Refers, Source
 from cadena.records.held import held
@@ -21,20 +21,24 @@ from cadena.records.reading import Progress, Reading, silent
 from cadena.records.records import Records
 from cadena.sources.data_file import PLAIN, DataFile
 from cadena.sources.file_kinds import ENDINGS, PACKED, ending_of
-from cadena.sources.infer_types import GAPS, gaps_in
-from cadena.sources.likely_keys import LikelyKey, likely_key
+from cadena.sources.infer_types import GAPS, by_content, gaps_in
+from cadena.sources.likely_keys import MEASURES, LikelyKey, likely_key
 from cadena.sources.likely_labels import likely_labels
 from cadena.sources.pictures_beside import bring_pictures
 from cadena.sources.profile import looks_like_pictures
 from cadena.sources.read_csv import found_form
-from cadena.sources.read_file import typed
-from cadena.sources.written_forms import WrittenForm, form_of
+from cadena.sources.read_file import found_type, typed
+from cadena.sources.read_json import found_at
+from cadena.sources.written_forms import TRUTHS, WrittenForm, form_of, truth_in_numbers
 
 if TYPE_CHECKING:
     from cadena.sources.openapi import Offered, Proposal
 
 LOOKED_AT: Final = 16 * 1024 * 1024
 """Bytes of a document that are looked through for what it says it is."""
+FEW_LETTERS: Final = 2
+ENVELOPES: Final = (("model", "pk", "fields"), ("type", "id", "attributes"))
+"""Fields of records that say of what kind another is, its key, and where it stands."""
 GENERIC: Final = ("items", "data", "results", "records", "rows", "list", "value", "values")
 
 
@@ -107,20 +111,55 @@ def _taken_in(data: DataFile, names: list[str], progress: Progress) -> Iterator[
         if not reading.frame.width:
             wanted = "records with a field that tells them apart"
             raise Problem(data.name, at, "it has no fields", wanted)
-        stem = data.path.name.removesuffix("".join(_endings(data.path)))
-        title = at.rpartition("/")[2] if at else stem
-        is_only = data.kind == "sheets" and len(data.places) == 1
-        if title.lower() in GENERIC or is_only:
-            title = stem
+        title = _title(data, at)
+        if data.is_tree and (envelopes := _envelopes(data, at)):
+            made += [_enveloped(data, at, each, names) for each in envelopes]
+            continue
         name = unused(slug(title), names)
         names.append(name)
         tables[at] = name
-        source = _source(name, data.path.name, at, form, reading)
+        source = _source(name, title, data.path.name, at, form, reading)
         made.append(chosen(source, reading))
-        if data.is_tree:
+        if data.is_tree or data.kind == "parquet":
             found = [_held(data, made[-1], each, names) for each in reading.inner]
             made += [each for each in found if each is not None]
     return (_referring(each, tables) for each in made)
+
+
+def _title(data: DataFile, at: str) -> str:
+    """What the records at a place are called: by its name, where that says anything."""
+    stem = data.path.name.removesuffix("".join(_endings(data.path)))
+    called = at.rpartition("/")[2] if at else stem
+    is_only = data.kind == "sheets" and len(data.places) == 1
+    if called.lower() in GENERIC or is_only:
+        return stem
+    if data.is_tree and len(re.findall(r"[^\W\d_]", called)) < FEW_LETTERS:
+        return stem if len(data.places) == 1 else f"{stem} {called}"
+    return called
+
+
+def _envelopes(data: DataFile, at: str) -> list[Inside]:
+    """How records stand in others that say of what kind each is; none where they do not."""
+    found = found_at(data.tree, data.name, at)
+    for kind, key, field in ENVELOPES:
+        if not all(isinstance(e, dict) and {kind, key, field} <= e.keys() for e in found):
+            continue
+        kinds = dict.fromkeys(each[kind] for each in found if isinstance(each[kind], str))
+        if kinds and all(isinstance(each[field], dict) for each in found):
+            return [Inside(field=field, called=key, key=(key,), of={kind: each}) for each in kinds]
+    return []
+
+
+def _enveloped(data: DataFile, at: str, inside: Inside, names: list[str]) -> Adopted:
+    """A source of the records of one kind that stand in others."""
+    reading = data.read(at, PLAIN, silent, inside)
+    (kind,) = inside.of.values()
+    title = kind.rpartition(".")[2]
+    name = unused(slug(title), names)
+    names.append(name)
+    source = _source(name, title, data.path.name, at, PLAIN, reading)
+    made = chosen(replace(source, inside=inside), reading, (inside.called,))
+    return made._replace(why_key="the file says so")
 
 
 def _held(data: DataFile, of: Adopted, field: str, names: list[str]) -> Adopted | None:
@@ -135,7 +174,7 @@ def _held(data: DataFile, of: Adopted, field: str, names: list[str]) -> Adopted 
         return None
     name = unused(slug(stem), names)
     names.append(name)
-    source = replace(_source(name, outer.file, outer.at, PLAIN, reading), inside=inside)
+    source = replace(_source(name, stem, outer.file, outer.at, PLAIN, reading), inside=inside)
     return chosen(source, reading).referring({called: Refers(to=outer.id)})
 
 
@@ -217,11 +256,18 @@ def _readings(data: DataFile, progress: Progress) -> Iterator[tuple[str, Csv, Re
             yield at, form, reading
 
 
-def _source(name: str, file: str, at: str, form: Csv, reading: Reading) -> Source:
+def _source(name: str, title: str, file: str, at: str, form: Csv, reading: Reading) -> Source:
     key = reading.frame.columns[0]
-    return Source(
-        id=name, title=name.replace("-", " ").capitalize(), file=file, at=at, csv=form, key=key
-    )
+    return Source(id=name, title=_said(title) or name, file=file, at=at, csv=form, key=key)
+
+
+def _said(title: str) -> str:
+    """A name in plain words, the first of them with a capital; what is in capitals stays so."""
+    parted = re.sub(r"(?<=[a-z])(?=[A-Z])", " ", title)
+    # Between digits a hyphen is a part of what they say.
+    words = re.sub(r"(?<!\d)[-_]+|[-_]+(?!\d)", " ", parted).split()
+    said = " ".join(word if word.isupper() else word.lower() for word in words)
+    return said[:1].upper() + said[1:]
 
 
 def chosen(source: Source, reading: Reading, key: tuple[str, ...] = (), label: str = "") -> Adopted:
@@ -239,13 +285,7 @@ def chosen(source: Source, reading: Reading, key: tuple[str, ...] = (), label: s
         if each not in records.types:
             have = ", ".join(records.types)
             raise Problem(source.file, source.id, f"there is no field {each}", f"one of: {have}")
-    gaps = source.csv.gaps or (GAPS if source.file else ())
-    forms = {
-        each: form
-        for each, kind in records.types.items()
-        if kind == "text" and (form := form_of(records.frame[each], gaps)) is not None
-    }
-    if forms:
+    if forms := _forms(source, records, reading):
         source = _written(source, forms, reading)
         records = typed(replace(source, key=reading.frame.columns[0], key_from=()), reading)
     found = LikelyKey(key, "you said so") if key else likely_key(records, reading.key)
@@ -256,6 +296,8 @@ def chosen(source: Source, reading: Reading, key: tuple[str, ...] = (), label: s
         replace(
             known.get(each, Field(name=each)),
             type="picture" if looks_like_pictures(records, each) else kind,
+            # What most records lack is not said of them.
+            when_empty="" if len(records.gaps(each)) * 2 > len(records) else "–",
         )
         for each, kind in records.types.items()
     )
@@ -268,6 +310,40 @@ def chosen(source: Source, reading: Reading, key: tuple[str, ...] = (), label: s
     read = held(source, made.frame, types, made.faults, reading)
     said = "you said so" if label else labels[0].why if labels else "nothing else names them"
     return Adopted(source, read, found.why, said)
+
+
+def _forms(source: Source, records: Records, reading: Reading) -> dict[str, WrittenForm]:
+    """What columns hold that are not written plainly: numbers in quotes, days, yes and no."""
+    gaps = source.csv.gaps or (GAPS if source.file else ())
+    frame = records.frame
+    texts = [name for name, kind in records.types.items() if kind == "text"]
+    # What is read as text from CSV is written as nothing else, whatever quotes there are.
+    quoted = by_content(frame.select(texts)).schema if source.csv == PLAIN and texts else {}
+    forms: dict[str, WrittenForm] = {}
+    for name, kind in records.types.items():
+        form = None
+        if kind == "text":
+            form = form_of(frame[name], gaps)
+            dtype = quoted.get(name, pl.String())
+            if form is None and dtype != pl.String():
+                form = WrittenForm(found_type(dtype))
+        elif kind == "whole number" and name not in reading.key:
+            form = _declared_truth(frame[name], reading.declared.get(name, ""), name)
+        if form is None and kind == "whole number" and reading.declared.get(name) == "number":
+            form = WrittenForm("number")
+        if form is not None:
+            forms[name] = form
+    return forms
+
+
+def _declared_truth(column: pl.Series, declared: str, name: str) -> WrittenForm | None:
+    """Yes and no as numbers: where it is declared, or both are there and nothing is measured."""
+    if declared == "yes/no" and column.drop_nulls().is_in([0, 1]).all():
+        return WrittenForm("yes/no", "1/0")
+    words = words_of(name)
+    is_measured = bool(words) and MEASURES.search(words[-1]) is not None
+    is_few = column.len() <= len(TRUTHS[0]) or declared == "whole number"
+    return None if is_measured or is_few or words[-1:] == ["id"] else truth_in_numbers(column)
 
 
 def _field(name: str, form: WrittenForm) -> Field:
@@ -288,6 +364,8 @@ def _written(source: Source, forms: Mapping[str, WrittenForm], reading: Reading)
     gaps = dict.fromkeys(source.csv.gaps)
     for name in forms:
         column = reading.frame[name]
+        if column.dtype != pl.String:
+            continue
         gaps.update(dict.fromkeys(each for each in GAPS if (column == each).any()))
     return replace(source, fields=fields, csv=replace(source.csv, gaps=tuple(gaps)))
 

@@ -41,6 +41,8 @@ MANY_NAMES: Final = 200
 """Fewer than so many different texts, for so many records each, name a kind and no record."""
 MOST_TIMES: Final = 0.5
 """The share of different times, for them to tell records apart."""
+WELL_FILLED: Final = 0.6
+"""The share of records that have a name, at least."""
 LONG: Final = 80
 LOOKED_AT: Final = 200
 ADDRESS: Final = r"^[a-z][a-z0-9+.-]*://|^/|^#[0-9a-fA-F]{3,8}$"
@@ -79,7 +81,8 @@ def _scored(records: Records, head: Head, own: set[str], is_key: bool) -> Likely
     is_same = head.distinct <= 1 and head.records > 1
     is_date = head.type in ("date", "date and time") or words[-1:] == ["year"]
     can_be = is_text or is_date or head.type == "whole number"
-    if not words or not head.filled or is_same or not can_be:
+    is_sparse = head.share_filled < WELL_FILLED
+    if not words or is_sparse or is_same or not can_be:
         return None
     named = NAMES.get(words[-1], 0.0)
     before = set(words[:-1])

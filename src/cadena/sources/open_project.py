@@ -161,8 +161,10 @@ def _share(progress: Progress, number: int, count: int, done: float) -> None:
 
 def place_of(source: Source) -> Place:
     """Where the records of a source are."""
-    inside = "" if source.inside is None else source.inside.field
-    return Place(source.file, source.at, inside)
+    inside = source.inside
+    if inside is None:
+        return Place(source.file, source.at, "")
+    return Place(source.file, source.at, " ".join((inside.field, *inside.of.values())))
 
 
 def _read_from(source: Source) -> tuple[Any, ...]:

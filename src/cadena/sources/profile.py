@@ -15,6 +15,8 @@ from cadena.records.records import Records
 from cadena.sources.infer_types import converted
 
 SHORT = 5_000
+AT_ONCE = 400
+"""Questions that are asked of columns at once."""
 PICTURES = r"(?i)\.(?:png|jpe?g|gif|webp|bmp)$"
 
 
@@ -70,7 +72,11 @@ def heads(records: Records) -> tuple[Head, ...]:
         if isinstance(dtype, pl.List):
             different = column.hash().filter(column.is_not_null())
         asked.append(different.n_unique().alias(f"{number} distinct"))
-    found: dict[str, Any] = frame.lazy().select(asked).collect().row(0, named=True) if asked else {}
+    found: dict[str, Any] = {}
+    # Of thousands of columns at once the plan would take longer than the work.
+    for at in range(0, len(asked), AT_ONCE):
+        some = frame.lazy().select(asked[at : at + AT_ONCE])
+        found |= some.collect().row(0, named=True)
     return tuple(
         Head(
             name,

@@ -10,18 +10,24 @@ import polars as pl
 
 from cadena.model.find import unused
 from cadena.model.problem import Problem
+from cadena.model.source import Inside
 from cadena.records.columns import in_years
 from cadena.records.reading import MOST_FIELDS, NAMED, Fault, Progress, Reading, silent
 from cadena.sources.file_kinds import PARQUET
 from cadena.sources.infer_types import unlike_number
-from cadena.sources.read_json import columns_of
+from cadena.sources.read_json import JOINT, columns_of
 
+MOST_ODD: Final = 0.1
+"""The share of cells of another kind than the rest that are taken for mistakes."""
 FIRST_ROWS: Final = 20
 """Rows of a sheet among which its header is looked for."""
 
 
-def read_parquet(raw: bytes, name: str) -> Reading:
+def read_parquet(raw: bytes, name: str, inside: Inside | None = None) -> Reading:
     """The columns of a Parquet file; those of types that no field has are left out, and named.
+
+    Args:
+        inside: the list in each record that is meant in place of them.
 
     Raises:
         Problem: where it is none.
@@ -34,11 +40,16 @@ def read_parquet(raw: bytes, name: str) -> Reading:
         reason = f"it cannot be read ({str(error).splitlines()[0][:200]})"
         raise Problem(name, "", reason, "a Parquet file") from None
     frame = _flat(frame)
+    if inside is not None:
+        frame = _flat(_inside(frame, inside, name))
     kept: list[pl.Series] = []
     left: list[str] = []
+    inner: list[str] = []
     for column in frame.iter_columns():
         made = as_known(column)
-        if made is None or len(kept) >= MOST_FIELDS:
+        if isinstance(column.dtype, pl.List) and isinstance(column.dtype.inner, pl.Struct):
+            inner.append(column.name)
+        elif made is None or len(kept) >= MOST_FIELDS:
             left.append(column.name)
         else:
             kept.append(made)
@@ -46,7 +57,26 @@ def read_parquet(raw: bytes, name: str) -> Reading:
     if left:
         said = "columns left out, of a type that no field has"
         faults = (Fault(len(left), said, tuple(left[:NAMED])),)
-    return Reading(pl.DataFrame(kept), faults)
+    return Reading(pl.DataFrame(kept), faults, inner=tuple(inner))
+
+
+def _inside(frame: pl.DataFrame, inside: Inside, name: str) -> pl.DataFrame:
+    """The records of a list in each record, with the key of the one that holds them."""
+    if inside.field not in frame.columns or not {*inside.key} <= {*frame.columns}:
+        raise Problem(name, inside.field, "there is no such list", "a list of records")
+    texts = [pl.col(each).cast(pl.String) for each in inside.key]
+    key = (
+        pl.col(inside.key[0])
+        if len(inside.key) == 1
+        else pl.concat_str(texts, separator=JOINT)
+        if texts
+        else pl.int_range(1, pl.len() + 1, dtype=pl.Int64)
+    )
+    held = frame.select(pl.col(inside.field), key.alias(inside.called)).explode(inside.field)
+    held = held.filter(pl.col(inside.field).is_not_null())
+    if not isinstance(held.schema[inside.field], pl.Struct):
+        raise Problem(name, inside.field, "it holds no records", "a list of records")
+    return held.select(pl.col(inside.field).struct.unnest(), inside.called)
 
 
 def _flat(frame: pl.DataFrame) -> pl.DataFrame:
@@ -116,14 +146,39 @@ def read_sheet(raw: bytes, name: str, at: str, progress: Progress = silent) -> R
         said = " ".join(str(each).split()) if has_header else ""
         names.append(unused(said or f"column_{number + 1}", names))
     below = rows[head + 1 :] if has_header else rows[head:]
+    below = [row for row in below if any(each not in ("", None) for each in row)]
+    faults = tuple(_emptied(below, at, called) for at, called in enumerate(names))
     records = [
-        {key: _plain(value) for key, value in zip(names, row, strict=False)}
-        for row in below
-        if any(each not in ("", None) for each in row)
+        {key: _plain(value) for key, value in zip(names, row, strict=False)} for row in below
     ]
     made = columns_of(records, name, "row", progress)
     whole = [_whole(each) for each in made.frame.iter_columns()]
-    return Reading(pl.DataFrame(whole), made.faults)
+    return Reading(pl.DataFrame(whole), (*filter(None, faults), *made.faults))
+
+
+def _emptied(rows: list[list[Any]], at: int, name: str) -> Fault | None:
+    """Empty the few cells of a column that are of another kind than nearly all of it."""
+    kinds = [_kind(row[at]) if at < len(row) else "" for row in rows]
+    filled = [kind for kind in kinds if kind]
+    usual = max(set(filled), key=filled.count, default="")
+    odd = [number for number, kind in enumerate(kinds) if kind not in ("", usual)]
+    if not odd or usual in ("", "text") or len(odd) > MOST_ODD * len(filled):
+        return None
+    places = tuple(f"record {number + 1}: {str(rows[number][at])[:40]!r}" for number in odd[:NAMED])
+    for number in odd:
+        rows[number][at] = ""
+    return Fault(len(odd), f"values of {name} left empty, no {usual}", places)
+
+
+def _kind(value: Any) -> str:
+    """What a cell holds, or nothing."""
+    if value in ("", None):
+        return ""
+    if isinstance(value, bool):
+        return "yes/no"
+    if isinstance(value, datetime.date):
+        return "date"
+    return "number" if isinstance(value, int | float) else "text"
 
 
 def _book(raw: bytes, name: str) -> Any:
@@ -161,4 +216,5 @@ def _whole(column: pl.Series) -> pl.Series:
     if column.dtype != pl.Float64:
         return column
     made = column.cast(pl.Int64, strict=False)
-    return made if (made.cast(pl.Float64) == column).all() and len(made.drop_nulls()) else column
+    is_same = made.cast(pl.Float64).eq_missing(column).all()
+    return made if is_same and len(made.drop_nulls()) else column

@@ -52,7 +52,22 @@ def found_form(raw: bytes) -> Csv:
         sample = sample.replace("\r", "\n")
     delimiter = _found_delimiter(sample)
     skip, rows = _from_head(sample, delimiter)
-    return Csv(delimiter=delimiter, encoding=encoding, header=_has_header(rows), skip=skip)
+    blanks = _has_blanks(sample, delimiter)
+    if blanks:
+        rows = [[cell.strip() for cell in row] for row in rows]
+    return Csv(
+        delimiter=delimiter, encoding=encoding, header=_has_header(rows), skip=skip, blanks=blanks
+    )
+
+
+def _has_blanks(sample: str, delimiter: str) -> bool:
+    """Whether blanks stand after the delimiters, which are no part of the values."""
+    if delimiter == "\t":
+        return False
+    rows = itertools.islice(_rows(io.StringIO(sample, newline=""), delimiter), LOOKED_AT)
+    later = [cell for row in rows for cell in row[1:] if cell]
+    begun = sum(cell.startswith(" ") for cell in later)
+    return begun * 2 > len(later)
 
 
 def _from_head(sample: str, delimiter: str) -> tuple[int, list[list[str]]]:
@@ -67,6 +82,8 @@ def _from_head(sample: str, delimiter: str) -> tuple[int, list[list[str]]]:
         for row in itertools.islice(reader, LOOKED_AT):
             rows.append((before, row))
             before = reader.line_num
+    if padded := _above_padded(rows):
+        return rows[padded][0], [row for _, row in rows[padded:]]
     lengths = [len(row) for _, row in rows if row]
     usual = max(set(lengths), key=lengths.count, default=0)
     if usual < 2 or lengths.count(usual) * 2 <= len(lengths):
@@ -76,6 +93,20 @@ def _from_head(sample: str, delimiter: str) -> tuple[int, list[list[str]]]:
     if any(len(row) > usual or sum(map(bool, row)) > usual // 2 for _, row in above):
         return 0, [row for _, row in rows]
     return rows[first][0], [row for _, row in rows[first:]]
+
+
+def _above_padded(rows: list[tuple[int, list[str]]]) -> int:
+    """How many rows of titles stand above the header, where all rows are padded to one width."""
+    widths = {len(row) for _, row in rows if row}
+    filled = [sum(bool(cell.strip()) for cell in row) for _, row in rows]
+    if len(widths) != 1 or max(widths) < 2 or not filled:
+        return 0
+    usual = max(set(filled), key=filled.count)
+    head = next((at for at, count in enumerate(filled) if count * 2 > usual), 0)
+    names = [cell for cell in rows[head][1] if cell.strip()]
+    is_head = len(set(names)) == len(names) and all(map(unlike_number, names))
+    is_above = all(count <= 1 or count * 2 < usual for count in filled[:head])
+    return head if usual > 1 and is_head and is_above else 0
 
 
 def found_encoding(raw: bytes) -> str:
@@ -170,6 +201,8 @@ def read_csv(
     raw, faults = as_utf8(raw, name, form.encoding)
     for _ in range(form.skip):
         raw = raw[raw.find(b"\n") + 1 :] if b"\n" in raw else b""
+    if form.blanks:
+        raw = _without_blanks(raw, form.delimiter)
     if not raw.strip():
         raise Problem(name, "", "no row is left below the lines above", "fewer of them")
     progress(0.1)
@@ -273,7 +306,7 @@ def as_utf8(raw: bytes, name: str, encoding: str) -> tuple[bytes, tuple[Fault, .
         line = raw.count(b"\n", 0, error.start) + 1
         text = raw.decode("utf-8", errors="replace")
         place = f"line {line}, byte {error.start}: 0x{raw[error.start]:02x}"
-        faults += (Fault(text.count("�"), "bytes that are not UTF-8, shown as �", (place,)),)
+        faults += (Fault(text.count("�"), "bytes outside UTF-8, shown as �", (place,)),)
         raw = text.encode()
     return raw, faults
 
@@ -339,6 +372,16 @@ def _spans_lines(raw: bytes, starts: NDArray[np.int64], wrong: NDArray[np.bool_]
     return any(
         raw.count(b"\n", int(edges[at]), int(edges[at + 1])) > 1 for at in np.flatnonzero(wrong)
     )
+
+
+def _without_blanks(raw: bytes, delimiter: str) -> bytes:
+    """The same rows, without what is blank around their values."""
+    made = io.StringIO(newline="")
+    writer = csv.writer(made, delimiter=delimiter, lineterminator="\n")
+    text = io.StringIO(raw.decode("utf-8", errors="replace"), newline="")
+    for row in csv.reader(text, delimiter=delimiter, skipinitialspace=True):
+        writer.writerow([cell.strip() for cell in row])
+    return made.getvalue().encode()
 
 
 def _without(raw: bytes, starts: NDArray[np.int64], wrong: NDArray[np.bool_]) -> bytes:

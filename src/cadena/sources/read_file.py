@@ -97,7 +97,7 @@ def typed(source: Source, reading: Reading | pl.DataFrame) -> Records:
     types: dict[str, FieldType] = {}
     for name in (*frame.columns, *missing):
         has = name in frame.columns
-        types[name] = declared.get(name) or _found_type(frame[name].dtype)
+        types[name] = declared.get(name) or found_type(frame[name].dtype)
         if not has and source.numbered and name == source.key:
             continue
         if not has:
@@ -153,9 +153,10 @@ def _unfit(column: pl.Series, lost: pl.Series, kind: str) -> Fault:
     return Fault(len(at), f"values of {column.name} left empty, no {kind}", places)
 
 
-def _found_type(dtype: pl.DataType) -> FieldType:
+def found_type(dtype: pl.DataType) -> FieldType:
+    """The type of a field whose values a column of this type holds."""
     if isinstance(dtype, pl.List):
-        return cast(FieldType, f"list of {_found_type(cast(Any, dtype).inner)}")
+        return cast(FieldType, f"list of {found_type(cast(Any, dtype).inner)}")
     if dtype.is_integer():
         return "whole number"
     if dtype.is_numeric():

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections import Counter
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import replace
 from typing import Any, Final
 
@@ -19,10 +20,17 @@ from cadena.sources.infer_types import NUMBER
 EXACT: Final = 8 * 1024 * 1024
 DEEPEST: Final = 8
 SAMPLE: Final = 64
+FIRST: Final = 16
+"""Records that are looked at for whether they hold others."""
 JOINT: Final = "-"
 """What stands between the parts of a key that several fields make."""
 ALIKE: Final = 2
 """Objects that must be alike, for what holds them to be an object of records."""
+OFTEN: Final = 0.4
+"""The share of records that have a field which most of them share."""
+MANY_LISTS: Final = 8
+MANY_VALUES: Final = 5
+"""Lists, or plain values, for what holds them to be an object of records by name."""
 LARGEST: Final = 2**63
 Kinds: Final = {bool: "yes/no", int: "whole number", float: "number", str: "text"}
 
@@ -43,15 +51,23 @@ def read_json(
     Raises:
         Problem: where it is not JSON, or there is no array of records.
     """
-    if len(raw) > EXACT and not at and inside is None and raw.lstrip()[:1] == b"[":
-        quick = _quickly(pl.read_json, raw)
-        if quick is not None:
-            return quick
-    return records_in(decoded(raw, name), name, at, progress, inside, is_known)
+    if len(raw) <= EXACT or at or raw.lstrip()[:1] != b"[":
+        return records_in(decoded(raw, name), name, at, progress, inside, is_known)
+    # Of much, a record at a time is held as values.
+    parts = decoded(raw, name, list[msgspec.Raw])
+    is_flat = not any(b"[" in part or b"{" in bytes(part)[1:] for part in map(bytes, parts[:FIRST]))
+    if inside is None and is_flat and (quick := _quickly(pl.read_json, raw)) is not None:
+        return quick
+    records = (msgspec.json.decode(each) for each in parts)
+    found = records if inside is None else records_inside(records, inside)
+    return columns_of(found, name, "record", progress, is_known, len(parts))
 
 
-def decoded(raw: bytes, name: str) -> Any:
+def decoded(raw: bytes, name: str, kind: Any = Any) -> Any:
     """A JSON document as values.
+
+    Args:
+        kind: the type that is wanted: such as an array of parts that are not decoded yet.
 
     Raises:
         Problem: where it is none.
@@ -59,7 +75,7 @@ def decoded(raw: bytes, name: str) -> Any:
     if not raw.strip():
         raise Problem(name, "", "the file is empty", "records; [] for none")
     try:
-        return msgspec.json.decode(raw)
+        return msgspec.json.decode(raw, type=kind)
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
         raise Problem(name, "", f"it is not JSON ({error})", "an array of records") from None
 
@@ -74,23 +90,23 @@ def records_in(
 ) -> Reading:
     """The records at a JSON Pointer of a document, or those inside of these."""
     found = found_at(tree, name, at, is_known)
-    if inside is not None:
-        found = records_inside(found, inside)
-    return columns_of(found, name, "record", progress, is_known)
+    count = len(found)
+    some = found if inside is None else records_inside(found, inside)
+    return columns_of(some, name, "record", progress, is_known, count)
 
 
 def found_at(tree: Any, name: str, at: str = "", is_known: bool = False) -> list[Any]:
     """The array of records at a JSON Pointer of a document.
 
     Args:
-        is_known: it is known that there are records, so that an object of any objects is one of
-            records: also where few are left of them, or they are no longer alike.
+        is_known: it is known that there are records, so that any object is one of records: also
+            where few are left of them, or they are no longer alike.
 
     Raises:
         Problem: where there is none.
     """
     found = pointed(tree, at, name)
-    if is_by_name(found) if is_known else holds_records(found):
+    if is_mapped(found) or is_by_name(found) if is_known else holds_records(found):
         found = by_name(found)
     if not isinstance(found, list):
         inside = [pointer for pointer, _ in arrays_in(tree)][:3]
@@ -107,14 +123,28 @@ def holds_no_array(found: Any) -> str:
 
 
 def holds_records(tree: Any) -> bool:
-    """Whether an object is one of records: each name in it holds an object like the others."""
+    """Whether an object is one of records, each under its name: objects that are like each other,
+    many lists of such, or many plain values."""
     if not isinstance(tree, dict) or len(tree) < ALIKE:
         return False
     values = list(tree.values())
-    if not all(isinstance(each, dict) and each for each in values):
-        return False
-    shared = set(values[0]).intersection(*values[1:])
-    return len(shared) * 2 >= max(map(len, values))
+    if is_by_name(tree):
+        return all(values) and alike(values)
+    if is_by_group(tree):
+        are_letters = len(tree) > ALIKE and all(len(name) <= ALIKE for name in tree)
+        is_many = len(tree) >= MANY_LISTS or are_letters
+        return is_many and alike([record for each in values for record in each][:SAMPLE])
+    kinds = {_plain_kind(each) for each in values}
+    return len(tree) >= MANY_VALUES and len(kinds) == 1 and None not in kinds
+
+
+def alike(records: Sequence[dict[str, Any]]) -> bool:
+    """Whether records share most of their fields with most others."""
+    counts = Counter(name for record in records for name in record)
+    least = max(ALIKE, OFTEN * len(records))
+    common = {name for name, count in counts.items() if count >= least}
+    shares = [len(common & record.keys()) / len(record) for record in records if record]
+    return bool(shares) and sum(shares) * 2 >= len(shares)
 
 
 def is_by_name(tree: Any) -> bool:
@@ -122,11 +152,39 @@ def is_by_name(tree: Any) -> bool:
     return isinstance(tree, dict) and all(isinstance(each, dict) for each in tree.values())
 
 
+def is_by_group(tree: Any) -> bool:
+    """Whether all that an object holds are lists of objects."""
+    return isinstance(tree, dict) and all(
+        isinstance(each, list) and all(isinstance(record, dict) for record in each)
+        for each in tree.values()
+    )
+
+
+def is_mapped(tree: Any) -> bool:
+    """Whether an object is one of lists of records, or of plain values: such is only read."""
+    if not isinstance(tree, dict) or is_by_name(tree):
+        return False
+    if is_by_group(tree):
+        return len(tree) > 1
+    return None not in {_plain_kind(each) for each in tree.values()}
+
+
+def _plain_kind(value: Any) -> type | None:
+    """What plain values are alike by: texts, numbers, or lists of either; none for others."""
+    if isinstance(value, list):
+        return list if all(_plain_kind(each) in (str, float) for each in value) else None
+    return str if isinstance(value, str) else float if isinstance(value, int | float) else None
+
+
 def by_name(tree: dict[str, Any]) -> list[dict[str, Any]]:
-    """The records of an object of them; their names become the key."""
-    taken = {name for each in tree.values() for name in each}
-    key = unused("key", taken)
-    return [{key: name, **each} for name, each in tree.items()]
+    """The records of an object of them; their names become the key, that of a list its group."""
+    if is_by_name(tree):
+        key = unused("key", {name for each in tree.values() for name in each})
+        return [{key: name, **each} for name, each in tree.items()]
+    if is_by_group(tree):
+        group = unused("group", {name for each in tree.values() for one in each for name in one})
+        return [{group: name, **record} for name, each in tree.items() for record in each]
+    return [{"key": name, "value": each} for name, each in tree.items()]
 
 
 def pointed(tree: Any, at: str, name: str) -> Any:
@@ -156,24 +214,22 @@ def arrays_in(tree: Any) -> list[tuple[str, int]]:
 def are_alike(records: list[Any]) -> bool:
     """Whether there are several records, and the first of them share most of their fields."""
     first = [each for each in records[:SAMPLE] if isinstance(each, dict)]
-    if len(first) < ALIKE or len(first) < len(records[:SAMPLE]):
-        return False
-    shared = set(first[0]).intersection(*first[1:])
-    return len(shared) * 2 >= max(map(len, first))
+    return ALIKE <= len(first) == len(records[:SAMPLE]) and alike(first)
 
 
-def records_inside(found: list[Any], inside: Inside) -> list[dict[str, Any]]:
-    """The records that others hold in a list, each with the key of the one that holds it."""
-    made: list[dict[str, Any]] = []
+def records_inside(found: Iterable[Any], inside: Inside) -> Iterator[dict[str, Any]]:
+    """The records that others hold in a list, or as the one object that they are about, each with
+    the key of the one that holds it."""
     records = (each for each in found if isinstance(each, dict) and each)
     for number, record in enumerate(records, 1):
         parts = [_reached(record, each) for each in inside.key]
         key = parts[0] if len(parts) == 1 else JOINT.join(map(_text, parts)) if parts else number
+        if any(_text(_reached(record, name)) != said for name, said in inside.of.items()):
+            continue
         held = _reached(record, inside.field)
-        for each in held if isinstance(held, list) else ():
+        for each in held if isinstance(held, list) else [held]:
             if isinstance(each, dict):
-                made.append({**each, inside.called: key})
-    return made
+                yield {**each, inside.called: key}
 
 
 def _reached(record: dict[str, Any], path: str) -> Any:
@@ -277,12 +333,18 @@ def _quickly(read: Any, raw: bytes) -> Reading | None:
 
 
 def columns_of(
-    found: list[Any], name: str, what: str, progress: Progress = silent, is_known: bool = False
+    found: Iterable[Any],
+    name: str,
+    what: str,
+    progress: Progress = silent,
+    is_known: bool = False,
+    of: int = 1,
 ) -> Reading:
     """Columns of records; fields of records inside are reached by path, as ``owner.name``.
 
     Args:
         what: what a record is called in messages: record, or line.
+        of: how many there are, about, to tell how far it is.
         is_known: whether it is known that these are records: then there may be none left.
 
     Raises:
@@ -305,10 +367,10 @@ def columns_of(
             if len(column) < count:
                 column.extend([None] * (count - len(column)))
             if len(column) == count:
-                column.append(value)
+                column.append(HELD if _are_records(value) else value)
         count += 1
         if number % 4096 == 0:
-            progress(0.5 + 0.3 * number / max(1, len(found)))
+            progress(0.5 + 0.3 * min(1.0, number / max(1, of)))
     if wrong and not count and not is_known:
         raise Problem(name, f"$[{wrong[0]}]", "it is not a record", "an object with fields")
     faults: list[Fault] = []
@@ -331,15 +393,21 @@ def columns_of(
     return Reading(pl.DataFrame(made), tuple(faults), inner=tuple(inner))
 
 
+class _Held(list[Any]):
+    """What stands for a list of records in a column: it is a source of its own, or left out."""
+
+
+HELD: Final = _Held([{}])
+
+
 def _holds_records(column: list[Any]) -> bool:
     """Whether all that is filled are lists, and all in them are records."""
-    first = next((each for each in column if each is not None), None)
-    if type(first) is not list:
-        return False
-    lists = [each for each in column if each is not None]
-    if not all(type(each) is list for each in lists):
-        return False
-    return any(lists) and all(type(one) is dict for each in lists for one in each)
+    return HELD in column and all(each is None or each == [] or each is HELD for each in column)
+
+
+def _are_records(value: Any) -> bool:
+    """Whether a value is a list of records."""
+    return type(value) is list and bool(value) and all(type(each) is dict for each in value)
 
 
 def _flat(record: dict[str, Any], prefix: str, depth: int) -> Iterator[tuple[str, Any]]:
@@ -353,7 +421,12 @@ def _flat(record: dict[str, Any], prefix: str, depth: int) -> Iterator[tuple[str
 def _series(name: str, column: list[Any], faults: list[Fault]) -> pl.Series | None:
     """A column of the one type its values have; of several, as text, and that is counted."""
     kinds = {type(each) for each in column} - {type(None)}
-    if list in kinds or dict in kinds:
+    if kinds in ({str, int}, {str, float}, {str, int, float}):
+        # A text without letters among numbers is nothing.
+        bare = [None if each == "" else each for each in column]
+        if str not in {type(each) for each in bare}:
+            column, kinds = bare, kinds - {str}
+    if kinds & {list, dict, _Held}:
         return _list_series(name, column, kinds, faults)
     if kinds == {int}:
         large = [at for at, each in enumerate(column) if each is not None and not _fits(each)]
@@ -392,7 +465,7 @@ def _list_series(
     name: str, column: list[Any], kinds: set[type], faults: list[Fault]
 ) -> pl.Series | None:
     """A column of lists of values; lists of records are a source of their own."""
-    lists = [each for each in column if isinstance(each, list)]
+    lists: list[list[Any]] = [each for each in column if isinstance(each, list)]
     inner = {type(each) for values in lists for each in values} - {type(None)}
     if kinds == {list} and not inner & {list, dict} and (len(inner) < 2 or inner == {int, float}):
         dtypes = {bool: pl.Boolean, int: pl.Int64, float: pl.Float64}

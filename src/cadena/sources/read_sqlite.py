@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import os
+import re
 import sqlite3
 import time
 from collections.abc import Iterator
 from contextlib import closing, contextmanager, suppress
+from dataclasses import replace
 from pathlib import Path
 from typing import Any, Final, NamedTuple
 
@@ -14,7 +16,7 @@ import polars as pl
 
 from cadena.model.file.disk import in_bytes, print_of
 from cadena.model.problem import Problem
-from cadena.records.reading import MOST_FIELDS, Fault, Progress, Reading, silent
+from cadena.records.reading import MOST_FIELDS, NAMED, Fault, Progress, Reading, silent
 from cadena.sources.read_json import columns_of
 
 LONGEST: Final = 60.0
@@ -28,6 +30,12 @@ HEADER: Final = 100
 NAMES_ANOTHER: Final = bytes.fromhex("d9d505f920a163d7")
 """The end of a journal that names another."""
 UNTOUCHED: Final = "mode=ro&immutable=1"
+TYPES: Final = {
+    **dict.fromkeys(("bool", "boolean"), "yes/no"),
+    **dict.fromkeys(("decimal", "real", "float", "double", "money"), "number"),
+    **dict.fromkeys(("int", "integer", "bigint", "smallint", "mediumint"), "whole number"),
+}
+"""What a declaration begins with that says more than the values do."""
 ROW: Final = 100
 """Bytes that a row takes beside its texts, about."""
 ALLOWED: Final = frozenset(
@@ -132,12 +140,24 @@ def tables_in(path: Path) -> list[str]:
     Raises:
         Problem: when it is none.
     """
+    return _tables_and_virtual(path)[0]
+
+
+def _tables_and_virtual(path: Path) -> tuple[list[str], list[str]]:
+    """The tables and views of a database, and those that only its own program can read."""
     with _opened(path) as connection:
         rows = connection.execute(
             "SELECT name FROM sqlite_master WHERE type IN ('table', 'view') "
             "AND name NOT LIKE 'sqlite_%' ORDER BY rowid"
         )
-        return [str(name) for (name,) in rows]
+        names = [str(name) for (name,) in rows]
+        kinds = {
+            str(name): kind
+            for schema, name, kind, *_ in connection.execute("PRAGMA table_list")
+            if schema == "main"
+        }
+    virtual = [name for name in names if kinds.get(name) == "virtual"]
+    return [name for name in names if kinds.get(name) not in ("virtual", "shadow")], virtual
 
 
 def read_sqlite(path: Path, at: str, progress: Progress = silent) -> Reading:
@@ -146,14 +166,19 @@ def read_sqlite(path: Path, at: str, progress: Progress = silent) -> Reading:
     Raises:
         Problem: when there is none of that name, or it takes too long.
     """
-    tables = tables_in(path)
+    tables, virtual = _tables_and_virtual(path)
     if not at and len(tables) == 1:
         at = tables[0]
     if at not in tables:
         have = ", ".join(tables) or "no table"
         raise Problem(path.name, at, "there is no such table or view", f"one of: {have}")
     with _opened(path) as connection:
-        return table_in(connection, path.name, at, progress).reading
+        reading = table_in(connection, path.name, at, progress).reading
+    if not virtual or at != tables[0]:
+        return reading
+    said = "virtual tables left out, which only their own program can read"
+    left = Fault(len(virtual), said, tuple(virtual[:NAMED]))
+    return replace(reading, faults=(left, *reading.faults))
 
 
 class TableIn(NamedTuple):
@@ -183,7 +208,7 @@ def table_in(
         sqlite3.Error: where it cannot be read.
     """
     of = quoted(at)
-    key, refers, joins = _declared(connection, of)
+    key, refers, joins, declared = _declared(connection, of)
     found_by = _found_by(connection, at, key)
     order = f" ORDER BY {', '.join(found_by)}" if found_by else ""
     also = "".join(f", {each}" for each in found_by)
@@ -212,10 +237,12 @@ def table_in(
             progress(min(0.5, len(rows) / MOST_ROWS))
     if not rows:
         nothing = pl.DataFrame(schema=dict.fromkeys(names, pl.String()))
-        return TableIn(Reading(nothing, (), key, refers, joins), found_by, [], frozenset())
+        reading = Reading(nothing, (), key, refers, joins, declared=declared)
+        return TableIn(reading, found_by, [], frozenset())
     made = columns_of(rows, name, "record", progress)
-    faults = (Fault(len(hidden), "values left out, raw bytes"),) if hidden else ()
-    reading = Reading(made.frame, faults + made.faults, key, refers, joins)
+    bare = (Fault(len(hidden), "values left out, raw bytes"),) if hidden else ()
+    faults = (*bare, *made.faults)
+    reading = Reading(made.frame, faults, key, refers, joins, declared=declared)
     return TableIn(reading, found_by, ids, frozenset(hidden))
 
 
@@ -261,9 +288,14 @@ def _found_by(connection: sqlite3.Connection, at: str, key: tuple[str, ...]) -> 
 
 def _declared(
     connection: sqlite3.Connection, of: str
-) -> tuple[tuple[str, ...], dict[str, tuple[str, str]], tuple[tuple[str, dict[str, str]], ...]]:
-    """The primary key of a table, what each field of a foreign key of one field names, and those
-    of several fields."""
+) -> tuple[
+    tuple[str, ...],
+    dict[str, tuple[str, str]],
+    tuple[tuple[str, dict[str, str]], ...],
+    dict[str, str],
+]:
+    """The primary key of a table, what each field of a foreign key of one field names, those of
+    several fields, and the types that its columns are declared to have."""
     rows = connection.execute(f"PRAGMA table_info({of})").fetchall()
     key = tuple(str(row[1]) for row in sorted(rows, key=lambda row: row[5]) if row[5])
     refers: dict[str, tuple[str, str]] = {}
@@ -277,4 +309,11 @@ def _declared(
         else:
             _, _, table, field, to, *_ = rows[0]
             refers[str(field)] = (str(table), str(to or ""))
-    return key, refers, tuple(joins)
+    declared = {str(row[1]): kind for row in rows if (kind := _type_said(str(row[2])))}
+    return key, refers, tuple(joins), declared
+
+
+def _type_said(said: str) -> str:
+    """The type of a field that a column's declaration means, or nothing: by its first word."""
+    word = re.match("[a-z]*", said.lower())
+    return TYPES.get(word[0] if word else "", "")

@@ -14,7 +14,7 @@ from msgspec.structs import replace
 from cadena.model.app import App, DetailScreen, FromField, IfOpen, Link, Trigger
 from cadena.model.blocks import Block, FactsBlock, HeadingBlock, ListBlock, PictureBlock
 from cadena.model.edits.wiring import Types, add_section, detail_of, list_of, new_app, with_screen
-from cadena.model.file.project_file import SUFFIX, write_app
+from cadena.model.file.project_file import SUFFIX, read_app, write_app
 from cadena.model.find import by_id, slug, unused
 from cadena.model.listing import Condition, Listing, Row, Sort
 from cadena.model.naming import label_field, singular, words_of, words_said
@@ -34,6 +34,8 @@ SHORT_TEXT: Final = 32
 WELL_FILLED: Final = 0.7
 MANY: Final = 5000
 FEW: Final = 40
+LOOKED_AT: Final = 200
+"""Records by which fields are told apart."""
 FEW_FIELDS: Final = 3
 """Records and fields of a table that others look things up in."""
 MOST_BETWEEN: Final = 2
@@ -124,7 +126,10 @@ def new_project(
             )
         made = (wishes or Wishes()).granted(made)
         app = app_of(name or folder.name.replace("-", " ").title(), made)
-        write_app(app, folder / f"{slug(name or folder.name)}{SUFFIX}")
+        file = folder / f"{slug(name or folder.name)}{SUFFIX}"
+        write_app(app, file)
+        # What could not be opened again is not said to be made.
+        read_app(file)
     except BaseException as error:
         for each in set(folder.iterdir()) - had if folder.exists() else ():
             shutil.rmtree(each) if each.is_dir() else each.unlink(missing_ok=True)
@@ -173,7 +178,7 @@ def with_sources(
     in_bar = sum(each.in_bar for each in app.sections)
     shapes = with_few_of_their_own(shapes_of(made, found), found, MOST_IN_BAR - in_bar)
     shown = new | {each.source for each in found}
-    heads = {each: heads_in_short(records[each]) for each in shown}
+    heads = {each: _apart(records[each]) for each in shown}
     for each in made:
         name = each.source.id
         app, details[name] = _with_pair(app, types, each, heads[name], shapes[name])
@@ -187,6 +192,24 @@ def with_sources(
             if not reference.by:
                 app = _with_nested(app, types, reference, heads, shapes, details)
     return app
+
+
+def _apart(records: Records) -> tuple[Head, ...]:
+    """The heads of a source, without fields that say what its label says, or another field."""
+    label = label_field(records.source, records.types)
+    heads = sorted(heads_in_short(records), key=lambda each: each.name != label)
+    first = records.frame.head(LOOKED_AT)
+    said: set[tuple[str | None, ...]] = set()
+    kept: list[Head] = []
+    for head in heads:
+        column = first[head.name]
+        if not isinstance(column.dtype, pl.List) and head.filled:
+            texts = tuple(column.cast(pl.String))
+            if texts in said:
+                continue
+            said.add(texts)
+        kept.append(head)
+    return tuple(kept)
 
 
 def _with_joints(made: Sequence[Adopted], records: Mapping[str, Records]) -> list[Adopted]:
@@ -227,7 +250,8 @@ def shapes_of(made: Sequence[Adopted], found: Sequence[Reference]) -> dict[str, 
     held = {
         each.source.id: tuple(one for one in found if one.source == each.source.id) for each in made
     }
-    inside = {each.source.id for each in made if each.source.inside is not None}
+    held_by = ((each.source.id, each.source.inside) for each in made)
+    inside = {name for name, within in held_by if within is not None and not within.of}
     joining = {each.source.id for each in made if _joins(each.source, held[each.source.id])}
     shapes = {}
     for each in made:
@@ -293,7 +317,7 @@ def _with_pair(
 ) -> tuple[App, DetailScreen]:
     """A detail of a source; of a thing of its own a list as well, with the link and a section."""
     source = made.source
-    detail = _likely_detail(app, types, source, every, shape)
+    detail = _likely_detail(app, types, made, every, shape)
     if shape.is_own:
         listing = list_of(app, types, source)
         row = likely_row(source, every, types[source.id], shape.refers)
@@ -367,10 +391,14 @@ def likely_row(
 
 
 def _likely_detail(
-    app: App, types: Types, source: Source, fields: Sequence[Head], shape: Shape
+    app: App, types: Types, made: Adopted, fields: Sequence[Head], shape: Shape
 ) -> DetailScreen:
+    source = made.source
     long = frozenset(each.name for each in fields if (each.longest or 0) > LONG_TEXT)
-    detail = detail_of(app, types, source, long=long)
+    # What the first records leave empty later ones may fill.
+    unfilled = [each.name for each in fields if each.records and not each.filled]
+    empty = frozenset(n for n in unfilled if len(made.records.gaps(n)) == len(made.records))
+    detail = detail_of(app, types, source, long=long, empty=empty)
     held = {each.field for each in shape.refers}
     title = likely_row(source, fields, types[source.id], shape.refers).title
     blocks: list[Block] = []
@@ -383,7 +411,8 @@ def _likely_detail(
         blocks.append(block)
     pictures = [each.name for each in fields if each.type == "picture" and each.filled]
     if pictures:
-        blocks.insert(0, PictureBlock(id=pictures[0], field=pictures[0]))
+        name = unused(pictures[0], [block.id for block in blocks])
+        blocks.insert(0, PictureBlock(id=name, field=pictures[0]))
     return replace(detail, title=title, blocks=tuple(blocks))
 
 
@@ -461,6 +490,10 @@ def _read_otherwise(source: Source) -> Iterator[str]:
         yield "it has no header: its columns are numbered"
     if source.inside is not None:
         inside = source.inside
+        for name, said in inside.of.items():
+            yield f"they stand in {inside.field} of the records whose {name} is {said}"
+    if source.inside is not None and not source.inside.of:
+        inside = source.inside
         yield f"they stand in {inside.field} of other records, which {inside.called} tells"
     for field in source.fields:
         if field.written:
@@ -484,6 +517,7 @@ def decided(app: App, made: Sequence[Adopted]) -> Iterator[str]:
         why = f" ({each.why_key})" if each.why_key else ""
         counts = f"{len(each.records)} records, {len(source.fields)} fields"
         yield f"{source.id}: {counts}; key {parts}{why}"
+        yield from (f"  left out: {fault}" for fault in each.records.faults)
         reading = each.records.reading
         if reading is not None and (emptied := emptied_in(source, reading)):
             words = ", ".join(source.csv.gaps)

@@ -315,8 +315,14 @@ def _scalar(kind: str, text: str) -> Any:
     return carry(text if kind in ("text", "picture") else text.strip(), kind, convert=True)
 
 
-def _as_written(source: Source, field: Field, kind: str, text: str) -> str:
+def _as_written(source: Source, field: Field, kind: str, text: str) -> str | int:
     """What was typed into a field that is written in a form of its own: as that form has it."""
+    if kind == "yes/no":
+        for written in (field.written, "yes/no", "true/false"):
+            truth = read_as_written(pl.Series([text]), kind, written)[0]
+            if truth is not None:
+                said = field.written.split("/")[0 if truth else -1]
+                return int(said) if said.isdigit() else said
     if not read_as_written(pl.Series([text]), kind, field.written).null_count():
         return text
     if kind == "date" and "%" in field.written:

@@ -27,6 +27,7 @@ from cadena.sources.file_kinds import PACKED
 from cadena.sources.joined_tables import Clashes, Decided, joined, recognised
 from cadena.sources.open_project import Place, place_of
 from cadena.sources.read_file import reading_of, typed
+from cadena.sources.read_json import is_mapped, pointed
 from cadena.sources.table import Table
 from cadena.sources.table_changes import Attic, plain_text, record
 
@@ -90,6 +91,8 @@ def is_written_back(folder: Path, source: Source) -> bool:
         from cadena.sources.read_sqlite import is_table
 
         return is_table(path, source.at)
+    if data.kind == "json" and is_mapped(pointed(data.tree, source.at, source.file)):
+        return False
     return data.kind in KINDS
 
 
@@ -287,6 +290,8 @@ def _content(data: DataFile, source: Source, before: Table, now: Table, attic: A
     elif data.kind == "json":
         from cadena.sources.write_json import as_json
 
+        if is_mapped(pointed(data.tree, source.at, data.name)):
+            raise NotWritten(source, source.at, "what an object holds in groups is only read")
         raw = as_json(data, source, before, now, attic)
     else:
         raise NotWritten(source, source.at, f"what {data.kind} hold is only read")

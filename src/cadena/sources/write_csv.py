@@ -121,7 +121,7 @@ def _parted(text: str, skip: int, ending: str) -> tuple[str, str]:
 
 def _rows(text: str, form: Csv, name: str) -> Iterator[Row]:
     lines = list(io.StringIO(text, newline=""))
-    reader = csv.reader(lines, delimiter=form.delimiter)
+    reader = csv.reader(lines, delimiter=form.delimiter, skipinitialspace=form.blanks)
     start = 0
     try:
         for cells in reader:

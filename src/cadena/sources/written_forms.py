@@ -9,7 +9,7 @@ from typing import Any, Final, NamedTuple
 import polars as pl
 
 from cadena.model.values import FieldType
-from cadena.records.columns import in_years
+from cadena.records.columns import dtype_of, in_years
 
 LOOKED_AT: Final = 64
 """Values that must be written in a form, before all of them are tried."""
@@ -43,6 +43,18 @@ NUMBERS: Final[dict[str, tuple[str, str]]] = {
     "1'234.5": ("'’", "."),
 }
 """Written forms of numbers: what stands between groups of three, and before the fraction."""
+TRUTHS: Final = (
+    ("true", "false"),
+    ("yes", "no"),
+    ("y", "n"),
+    ("t", "f"),
+    ("on", "off"),
+    ("1", "0"),
+)
+"""Pairs of words for yes and no, in small letters; in any letters they are written as both are in
+``Field.written``: ``Yes/No``."""
+SURELY: Final = 2
+"""Pairs that say so also where only one of the two is written."""
 MONTH: Final = r"[A-Za-z]{3,9}"
 PARTS: Final = {
     "%d": r"[0-3]?[0-9]",
@@ -76,6 +88,8 @@ def forms_of(kind: str) -> tuple[str, ...]:
     """The written forms that values of a type can have; none where there is but one."""
     if kind == "date":
         return DAYS
+    if kind == "yes/no":
+        return tuple("/".join(pair) for pair in TRUTHS)
     if kind == "date and time":
         return tuple(day + clock for day in DAYS for clock in CLOCKS[:2])
     return tuple(NUMBERS) if kind in ("number", "whole number") else ()
@@ -92,11 +106,42 @@ def form_of(column: pl.Series, gaps: Sequence[str] = ()) -> WrittenForm | None:
         filled = _filled(column, gaps)
     if not len(filled):
         return None
+    if (truth := _truth_of(_filled(column, gaps))) is not None:
+        return truth
     first = filled.head(LOOKED_AT)
     for form in _likely(first):
         if _is_all(first, form) and _is_all(_filled(column, gaps), form):
             return form
     return None
+
+
+def _truth_of(filled: pl.Series) -> WrittenForm | None:
+    """How yes and no are written, where that is all there is."""
+    found = filled.head(LOOKED_AT).unique(maintain_order=True).to_list()
+    for number, pair in enumerate(TRUTHS):
+        if not {each.casefold() for each in found} <= set(pair):
+            continue
+        every = filled.unique(maintain_order=True).to_list() if len(found) <= len(pair) else found
+        told = {each.casefold(): each for each in reversed(every)}
+        if set(told) == set(pair) or (set(told) < set(pair) and number < SURELY):
+            said = (told.get(word, _as(word, every)) for word in pair)
+            return WrittenForm("yes/no", "/".join(said))
+    return None
+
+
+def _as(word: str, like: Sequence[str]) -> str:
+    """A word in the letters of others: large, small, or only the first of them large."""
+    for change in (str.upper, str.capitalize):
+        if all(each == change(each) for each in like):
+            return change(word)
+    return word
+
+
+def truth_in_numbers(column: pl.Series) -> WrittenForm | None:
+    """Yes and no written as 1 and 0, where both are there and nothing else is."""
+    is_all = column.dtype == pl.Int64 and column.drop_nulls().is_in([0, 1]).all()
+    is_both = is_all and column.drop_nulls().n_unique() == len(TRUTHS[0])
+    return WrittenForm("yes/no", "1/0") if is_both else None
 
 
 def _filled(column: pl.Series, gaps: Sequence[str]) -> pl.Series:
@@ -150,11 +195,15 @@ def read_as_written(column: pl.Series, kind: str, written: str) -> pl.Series:
         kind: the type that is wanted.
         written: as ``Field.written``; empty for RFC 3339 and ISO 8601.
     """
-    dtypes = {"date": pl.Date(), "whole number": pl.Int64(), "number": pl.Float64()}
-    dtype: Any = dtypes.get(kind, pl.Datetime("us"))
+    dtype: Any = pl.Datetime("us") if kind == "date and time" else dtype_of(kind)
     if column.dtype != pl.String:
         return column.cast(dtype, strict=False)
     frame, of = pl.DataFrame([column.alias("of")]), pl.col("of").str.strip_chars()
+    if kind == "yes/no":
+        words = (written or "true/false").casefold().split("/")
+        truths = dict(zip(words, (True, False), strict=False))
+        made = of.str.to_lowercase().replace_strict(truths, default=None, return_dtype=pl.Boolean())
+        return frame.select(made.alias(column.name)).to_series()
     if kind in ("number", "whole number"):
         made = _numbers(of, written).cast(dtype, strict=False)
     elif not written:

@@ -45,6 +45,7 @@ class Comparing(Job):
             return
         since = self.document.own(HandOver).since
         app = self.document.wired
+        self._process = OwnProcess()
         self._start(self._run, app, file, since)
         self.document.tell(Change.HANDED)
 

@@ -16,10 +16,11 @@ class Ended(NamedTuple):
 
 
 class OwnProcess:
-    """Runs one command after another, each until it ends or is stopped."""
+    """Runs one command until it ends or is stopped, which may be before it has begun."""
 
     def __init__(self) -> None:
         self._process: subprocess.Popen[str] | None = None
+        self._is_stopped = False
 
     def run(self, *words: str) -> Ended:
         """Run a command, and wait for it: not on the main thread.
@@ -31,10 +32,13 @@ class OwnProcess:
         self._process = subprocess.Popen(
             command, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True
         )
+        if self._is_stopped:
+            self._process.kill()
         said, problem = self._process.communicate()
         return Ended(self._process.returncode, said, problem.strip())
 
     def stop(self) -> None:
         """End what is under way."""
+        self._is_stopped = True
         if self._process is not None:
             self._process.kill()

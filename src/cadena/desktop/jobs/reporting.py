@@ -31,6 +31,7 @@ class Reporting(Job):
         file, folder = self.document.file, handing_of(self.document).folder("report")
         if file is None or folder is None or self.is_at_work:
             return
+        self._process = OwnProcess()
         self._start(self._run, file, folder)
         self.document.tell(Change.HANDED)
 

@@ -13,6 +13,7 @@ from typing import Any, Final
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from cadena.desktop.process.crash import reports
+from cadena.desktop.process.threads import is_there
 from cadena.engine.wired import WiredApp
 
 REST: Final = 350
@@ -75,6 +76,8 @@ class Measuring(QObject):
             self._go_on(float("inf"))
 
     def _begin(self) -> None:
+        if not is_there(self._slice):
+            return
         self._rest.stop()
         if self.is_done:
             return

@@ -8,6 +8,7 @@ from typing import Final
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QWidget
 
+from cadena.desktop.process.threads import is_there
 from cadena.desktop.widgets.controls import choice, clear, label, put
 from cadena.desktop.widgets.polish import marked
 
@@ -36,6 +37,11 @@ class Said(QWidget):
     def text(self) -> str:
         """What is said."""
         return self.words.text()
+
+    def say_well(self, text: str) -> None:
+        """Say what was done; nothing, where the line is gone with its window."""
+        if is_there(self.words):
+            self.say(text, is_well=True)
 
     def say(
         self,

@@ -125,7 +125,7 @@ class MainWindow(QMainWindow):
         document = self.document
         document.opened.connect(self._opened)
         document.failed.connect(self.tell)
-        document.said.connect(lambda text: self.said.say(text, is_well=True))
+        document.said.connect(self.said.say_well)
         document.wants_records.connect(self.taking.add_records)
         document.wants_bringing.connect(self.taking.bring)
         document.wants_exchange.connect(self.taking.exchange)

@@ -180,12 +180,18 @@ def make_target(app: App, types: Types, trigger: Trigger, title: str = "") -> tu
 
 
 def detail_of(
-    app: App, types: Types, source: Source, title: str = "", long: frozenset[str] = frozenset()
+    app: App,
+    types: Types,
+    source: Source,
+    title: str = "",
+    long: frozenset[str] = frozenset(),
+    empty: frozenset[str] = frozenset(),
 ) -> DetailScreen:
-    """A new detail of a source: heading, facts and body of its fields.
+    """A new detail of a source: heading, facts and bodies of all its fields.
 
     Args:
         long: fields whose text is too long for a fact.
+        empty: fields that are not filled in any record, and are not shown.
     """
     fields = types.get(source.id, {})
     name = unused(slug(title or singular(source.id)), [each.id for each in app.screens])
@@ -195,17 +201,20 @@ def detail_of(
         key_of=source.id,
     )
     label = label_field(source, fields)
-    facts = tuple(
+    # What stands as the heading is not said again.
+    shown = [
         each
         for each, kind in fields.items()
-        if each not in (label, source.key, *LONG, *long) and kind != "picture"
-    )[:6]
+        if each not in (label, source.key, *empty) and kind != "picture"
+    ]
+    facts = tuple(each for each in shown if each not in LONG and each not in long)
     blocks: list[Any] = [HeadingBlock(id="heading", text="{" + label + "}")]
     if facts:
         blocks.append(FactsBlock(id="facts", fields=facts))
-    # What stands as the heading is not said again.
-    bodies = (each for each in fields if (each in LONG or each in long) and each != label)
-    blocks += [BodyBlock(id=each, field=each) for each in bodies]
+    for each in shown:
+        if each not in facts:
+            name_of_block = unused(each, [block.id for block in blocks])
+            blocks.append(BodyBlock(id=name_of_block, field=each))
     return DetailScreen(
         id=name,
         title="{" + label + "}",

@@ -189,15 +189,17 @@ def _order_words(change: Change, listing: Listing, names: list[str]) -> list[Wor
     """The orders that the list offers its person: each by its name, and a way to one more."""
     words: list[Word] = []
     for at, order in enumerate(listing.orders):
-        sort = order.sort[0]
-        turned = replace(order, sort=(replace(sort, descending=not sort.descending),))
-        way = f"{sort.field} {'downwards' if sort.descending else 'upwards'}"
+        # An order by nothing can be in a project, and is told by a check.
+        by = order.sort[0].field if order.sort else "nothing"
         called = partial(_call_order, change, listing, at)
-        words.append(Word("line", order.name, called, name=f"name of the order by {sort.field}"))
-        turn = partial(change, "orders", orders=replaced(listing.orders, at, turned))
-        words.append(Word("do", way, turn, name=f"order by {way}"))
+        words.append(Word("line", order.name, called, name=f"name of the order by {by}"))
+        for sort in order.sort[:1]:
+            turned = replace(order, sort=(replace(sort, descending=not sort.descending),))
+            way = f"{sort.field} {'downwards' if sort.descending else 'upwards'}"
+            turn = partial(change, "orders", orders=replaced(listing.orders, at, turned))
+            words.append(Word("do", way, turn, name=f"order by {way}"))
         drop = partial(change, "orders", orders=without(listing.orders, at))
-        words.append(Word("do", "✕", drop, name=f"offer no order by {sort.field}"))
+        words.append(Word("do", "✕", drop, name=f"offer no order by {by}"))
     options = [
         (each, partial(change, "orders", orders=(*listing.orders, _order_by(each))))
         for each in names
