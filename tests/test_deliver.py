@@ -19,6 +19,7 @@ from cadena.deliver.cannot import cannot_be_carried
 from cadena.deliver.delivery import LEDGER, deliver, planned
 from cadena.deliver.described import described
 from cadena.deliver.literal import identifier, literal
+from cadena.deliver.taken_along import taken_along
 from cadena.deliver.web_app import web_app
 from cadena.engine.wired import WiredApp
 from cadena.model.app import App, FromRecord, ListScreen
@@ -199,3 +200,25 @@ def test_deliver_from_the_command_line(tmp_path: Path) -> None:
     assert broken.exit_code == 2
     assert "cannot be carried over" in broken.output
     assert not (tmp_path / "b").exists()
+
+
+def many_boats(count: int) -> WiredApp:
+    app = small_app()
+    huts = [{"id": f"h{n}", "name": f"Hut {n}", "region": "r"} for n in range(count)]
+    return WiredApp(app, {**small_records(2), "huts": records_of("huts", huts)})
+
+
+def test_no_more_records_are_taken_along_than_is_said_and_they_come_in_files(
+    tmp_path: Path,
+) -> None:
+    whole = many_boats(12_001)
+    app, left = taken_along(whole)
+    assert left == ("huts: the first 5,000 of 12,001 records are taken along",)
+    assert len(app.as_read["huts"]) == 5_000
+    assert app.as_read["rooms"] is whole.as_read["rooms"]
+    assert taken_along(whole, 12_001) == (whole, ())
+    pages = [name for name in web_app(whole, tmp_path) if name.startswith("records/huts")]
+    assert pages == ["records/huts.json", "records/huts.2.json", "records/huts.3.json"]
+    held = [json.loads(web_app(whole, tmp_path)[page]) for page in pages]
+    assert [len(each) for each in held] == [5_000, 5_000, 2_001]
+    assert held[2][-1]["id"] == "h12000"

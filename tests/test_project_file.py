@@ -9,7 +9,7 @@ from pathlib import Path
 import jsonschema
 import msgspec
 import pytest
-from hypothesis import given
+from hypothesis import assume, given
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
@@ -36,6 +36,8 @@ st.register_type_strategy(Service, st.builds(Service, item=..., paging=..., head
 
 @given(st.from_type(App))
 def test_any_app_survives_the_file(app: App) -> None:
+    # What a signature shows for a default that is made anew is taken for a value, now and then.
+    assume("<factory>" not in repr(app))
     app = replace(app, cadena=FORMAT, needs=NEEDS)
     try:
         again = decode(encode(app).encode(), "x")

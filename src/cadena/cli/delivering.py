@@ -19,6 +19,16 @@ if TYPE_CHECKING:
     from cadena.sources.open_project import Project
 
 
+RECORDS = click.option(
+    "--records",
+    "most",
+    type=click.IntRange(1),
+    default=5_000,
+    show_default=True,
+    help="Records of a source that are taken along, at most.",
+)
+
+
 @click.command()
 @PROJECT
 @click.option(
@@ -26,8 +36,9 @@ if TYPE_CHECKING:
 )
 @click.option("--to", "folder", required=True, type=click.Path(path_type=Path, file_okay=False))
 @click.option("--plan", is_flag=True, help="Say what would be written, and write nothing.")
+@RECORDS
 @speaks_plainly
-def deliver(project: Path, form: str, folder: Path, plan: bool) -> None:
+def deliver(project: Path, form: str, folder: Path, plan: bool, most: int) -> None:
     """Hand an app over: a web app, or the contract for apps on any other platform.
 
     Delivered again, files that were changed by hand stay, and what is new is put beside them.
@@ -35,13 +46,14 @@ def deliver(project: Path, form: str, folder: Path, plan: bool) -> None:
     from cadena.deliver import delivery
     from cadena.deliver.cannot import cannot_be_carried
     from cadena.deliver.contract.contract import contract
+    from cadena.deliver.taken_along import taken_along
     from cadena.deliver.web_app import web_app
     from cadena.engine.wired import WiredApp
     from cadena.model.file.disk import said_path
     from cadena.sources.open_project import open_project
 
     opened = open_project(project)
-    app = WiredApp(opened.app, opened.records)
+    app, left = taken_along(WiredApp(opened.app, opened.records), most)
     problems = list(cannot_be_carried(app)) if form == "web" else []
     if problems:
         for problem in problems:
@@ -57,6 +69,8 @@ def deliver(project: Path, form: str, folder: Path, plan: bool) -> None:
             say(f"{each.path}: {words[each.state]}")
         if each.state == "both" and each.difference:
             say(each.difference)
+    for line in left:
+        say(f"{line}; --records takes more")
     counts = {state: sum(each.state == state for each in handed) for state in ("new", "changed")}
     said = ", ".join(f"{count} {state}" for state, count in counts.items() if count) or "no changes"
     say(
@@ -75,6 +89,7 @@ def deliver(project: Path, form: str, folder: Path, plan: bool) -> None:
 @click.option("--seed", type=int, default=1, show_default=True)
 @click.option("--junit", type=OUT, help="Write what came of it as JUnit XML as well.")
 @click.option("--shots", type=click.Path(path_type=Path, file_okay=False))
+@RECORDS
 @speaks_plainly
 def drive(
     project: Path,
@@ -87,6 +102,7 @@ def drive(
     seed: int,
     junit: Path | None,
     shots: Path | None,
+    most: int,
 ) -> None:
     """Drive an app in a browser, and hold it against what is wired. Exit 1 where it differs.
 
@@ -95,6 +111,7 @@ def drive(
     """
     from cadena.check.reports import cases_to_junit
     from cadena.deliver.drive.walks_driven import drive_all, unseen
+    from cadena.deliver.taken_along import taken_along
     from cadena.engine.wired import WiredApp
     from cadena.model.file.disk import write_text
     from cadena.model.problem import Problem
@@ -103,7 +120,7 @@ def drive(
     if (folder is None) == (address is None):
         raise Problem("--app", "", "neither or both of --app and --at came", "one of them")
     opened = open_project(project)
-    app = WiredApp(opened.app, opened.records)
+    app = taken_along(WiredApp(opened.app, opened.records), most).app
     plans = _plans(opened, app, walks, windows, count, length, seed)
     seen = unseen
     if shots is not None:

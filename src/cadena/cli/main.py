@@ -257,7 +257,13 @@ def keep(project: Path, as_json: bool) -> None:
 @click.option("--json", "as_json", is_flag=True, help="One JSON list of claims.")
 @click.option("--claim", "claims", multiple=True, help="Only these, by name.")
 @click.option("--depth", type=click.IntRange(1), help="No more moves than this from a start.")
-@click.option("--seconds", type=click.FloatRange(0), help="No longer than this, about.")
+@click.option(
+    "--seconds",
+    type=click.FloatRange(0),
+    default=60,
+    show_default=True,
+    help="No longer than this, about: then what holds to what depth.",
+)
 @click.option("--processes", type=click.IntRange(1), default=1, show_default=True)
 @click.option("--itself", is_flag=True, help="Test the exploration of this app against itself.")
 @click.option("--junit", type=OUT, help="Write them as JUnit XML as well.")
@@ -268,7 +274,7 @@ def prove(
     as_json: bool,
     claims: tuple[str, ...],
     depth: int | None,
-    seconds: float | None,
+    seconds: float,
     processes: int,
     itself: bool,
     junit: Path | None,
@@ -299,12 +305,18 @@ def prove(
 @main.command()
 @PROJECT
 @click.option("--processes", type=click.IntRange(1), default=2, show_default=True)
-@click.option("--seconds", type=click.FloatRange(0), help="Prove no longer than this, about.")
+@click.option(
+    "--seconds",
+    type=click.FloatRange(0),
+    default=300,
+    show_default=True,
+    help="Prove no longer than this, about.",
+)
 @click.option("--junit", type=OUT, help="Write all of it as JUnit XML as well.")
 @click.option("--sarif", type=OUT, help="Write findings and causes as SARIF 2.1.0 as well.")
 @speaks_plainly
 def ci(
-    project: Path, processes: int, seconds: float | None, junit: Path | None, sarif: Path | None
+    project: Path, processes: int, seconds: float, junit: Path | None, sarif: Path | None
 ) -> None:
     """Check, replay all walks at all windows, keep and prove. Exit 1 when any does not hold."""
     from cadena.check.reports import cases_to_junit

@@ -7,13 +7,18 @@ from collections.abc import Callable
 from concurrent.futures import ProcessPoolExecutor
 from multiprocessing import get_context
 from pathlib import Path
+from typing import Final
 
+from cadena.cli.speaking import say
 from cadena.engine.wired import WiredApp
 from cadena.model.problem import Problem
 from cadena.runs.prove.explore import Limits
 from cadena.runs.prove.prove import Proof, Reached, claims_of, proof_of, reached_in
 from cadena.runs.prove.self_check import differences
 from cadena.sources.open_project import Project, open_project
+
+EVERY: Final = 5.0
+"""Seconds after which it is said how far it is."""
 
 
 def proven(
@@ -43,12 +48,15 @@ def proven(
             left = None if until is None else until - time.monotonic()
             share = None if left is None else left / (len(sections) - number)
             limits = Limits(depth=depth, stop=stop_after(share))
-            reached.append(reached_by(app, each, limits))
+            reached.append(reached_by(app, each, limits, _told_now_and_then(each)))
     else:
         with ProcessPoolExecutor(processes, get_context("spawn")) as pool:
             share = None if seconds is None else seconds * processes / len(sections)
             jobs = [pool.submit(_in_process, project, each, depth, share) for each in sections]
-            reached = [each.result() for each in jobs]
+            reached = []
+            for section, job in zip(sections, jobs, strict=True):
+                reached.append(job.result())
+                say(f"{section}: {reached[-1].states:,} states", err=True)
     proof = proof_of(app, reached)
     if not claims:
         return proof
@@ -60,9 +68,33 @@ def itself_tested(opened: Project) -> list[str]:
     return list(differences(WiredApp(opened.app, opened.records)))
 
 
-def reached_by(app: WiredApp, section: str, limits: Limits) -> Reached:
-    """What was reached in a section, at once."""
-    return next(each for each in reached_in(app, section, limits) if each is not None)
+def reached_by(
+    app: WiredApp, section: str, limits: Limits, tell: Callable[[int], object] = lambda _: None
+) -> Reached:
+    """What was reached in a section, at once.
+
+    Args:
+        tell: told how many states there are, again and again.
+    """
+    for each in reached_in(app, section, limits):
+        if isinstance(each, Reached):
+            return each
+        tell(each)
+    raise AssertionError(section)
+
+
+def _told_now_and_then(section: str) -> Callable[[int], None]:
+    """Says every few seconds how far a section is."""
+    began = last = time.monotonic()
+
+    def tell(states: int) -> None:
+        nonlocal last
+        now = time.monotonic()
+        if now - last >= EVERY:
+            last = now
+            say(f"{section}: {states:,} states after {now - began:.0f} s", err=True)
+
+    return tell
 
 
 def _in_process(project: Path, section: str, depth: int | None, seconds: float | None) -> Reached:

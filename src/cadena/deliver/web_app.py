@@ -11,7 +11,7 @@ from typing import Any, Final
 from urllib.parse import urlsplit
 
 from cadena.deliver.cannot import cannot_be_carried
-from cadena.deliver.described import described, records_of
+from cadena.deliver.described import described
 from cadena.deliver.icons import outlines
 from cadena.deliver.literal import identifier, literal
 from cadena.engine.wired import WiredApp
@@ -21,6 +21,8 @@ from cadena.sources.pictures_beside import pictures_named
 
 LARGEST_PICTURE: Final = 16 * 1024 * 1024
 KIT: Final = "kit/"
+PAGE: Final = 5_000
+"""Records in one file."""
 LATER: Final = tuple(
     f"kit/{name}.js" for name in ("trace", "page/service", "page/hand-out", "page/moving")
 )
@@ -170,29 +172,38 @@ def _sources(whole: dict[str, Any], app: WiredApp) -> str:
     )
 
 
-def _record_files(app: WiredApp) -> dict[str, str]:
-    """The file of the records of each source that is not served by a service."""
-    made: dict[str, str] = {}
+def _record_files(app: WiredApp) -> dict[str, list[str]]:
+    """The files of the records of each source that is not served by a service."""
+    made: dict[str, list[str]] = {}
+    taken: set[str] = set()
     for number, source in enumerate(app.app.sources):
         if source.served != "service" and source.id in app.as_read:
             stem = "".join(letter for letter in slug(source.id) if letter.isascii()).strip("-")
             name = stem or f"source-{number}"
-            taken = {each.lower() for each in made.values()}
-            while f"records/{name}.json" in taken:
+            pages = range(1, max(1, -(-len(app.as_read[source.id]) // PAGE)) + 1)
+            while taken & {_page(name, page).lower() for page in pages}:
                 name = f"{name}-{number}"
-            made[source.id] = f"records/{name}.json"
+            made[source.id] = [_page(name, page) for page in pages]
+            taken.update(each.lower() for each in made[source.id])
     return made
+
+
+def _page(name: str, page: int) -> str:
+    return f"records/{name}.json" if page == 1 else f"records/{name}.{page}.json"
 
 
 def _records(app: WiredApp) -> Files:
     """Records as JSON, one a line."""
     made: Files = {}
-    for source, file in _record_files(app).items():
-        lines = (
-            json.dumps(each, ensure_ascii=False, separators=(",", ":"))
-            for each in records_of(app.as_read[source])
-        )
-        made[file] = ("[\n" + ",\n".join(lines) + "\n]\n").encode("utf-8", "replace")
+    for source, files in _record_files(app).items():
+        records = app.as_read[source]
+        for page, file in enumerate(files):
+            rows = range(page * PAGE, min(len(records), (page + 1) * PAGE))
+            lines = (
+                json.dumps(records.record(row), ensure_ascii=False, separators=(",", ":"))
+                for row in rows
+            )
+            made[file] = ("[\n" + ",\n".join(lines) + "\n]\n").encode("utf-8", "replace")
     return made
 
 

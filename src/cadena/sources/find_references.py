@@ -22,10 +22,25 @@ NAMED: Final = 3
 GENERIC: Final = frozenset({"id", "key", "code", "no", "nr", "number", "name", "title", "type"})
 """Names of keys that say nothing of what they are keys of."""
 FEW: Final = 50
+LOOKED_THROUGH: Final = 50_000
 OF_ITS_OWN: Final = frozenset(
     {"parent", "manager", "boss", "leader", "supervisor", "reports", "previous", "next", "root"}
 )
 """Words that say that a field refers to a record of its own source."""
+
+
+class _Target(NamedTuple):
+    """What a field could lead to: values that tell records apart.
+
+    Args:
+        few: all of them, where they are few enough to be looked through as they are.
+    """
+
+    values: pl.Series
+    few: frozenset[object] | None
+
+
+Targets = dict[tuple[str, str], _Target | None]
 
 
 class Reference(NamedTuple):
@@ -48,6 +63,7 @@ def references(all_records: Mapping[str, Records]) -> tuple[Reference, ...]:
     to. Texts say it by being keys, all of them; where the name says it too, a few may dangle.
     """
     found = []
+    targets: Targets = {}
     for name, records in all_records.items():
         declared = {each.name: each.refers for each in records.source.fields if each.refers}
         for field in records.frame.columns:
@@ -60,7 +76,7 @@ def references(all_records: Mapping[str, Records]) -> tuple[Reference, ...]:
                 # A key that is another's as well is one by the other's very name alone.
                 is_key = field == records.source.key and not records.source.key_from
                 if len(records):
-                    reference = _refers(all_records, name, field, NAMED if is_key else 0)
+                    reference = _refers(all_records, targets, name, field, NAMED if is_key else 0)
                 else:
                     reference = None if is_key else _by_name(all_records, name, field)
                 found += [reference] if reference is not None else []
@@ -107,11 +123,12 @@ def _joint(records: Records, target: Records) -> tuple[str, ...]:
 
 
 def _refers(
-    all_records: Mapping[str, Records], name: str, field: str, least: int
+    all_records: Mapping[str, Records], targets: Targets, name: str, field: str, least: int
 ) -> Reference | None:
     """What a field refers to: what its name says best, of all that its values allow.
 
     Args:
+        targets: what was found to tell records apart, by source and field.
         least: how much its name must say at least (see ``_said``).
     """
     column = all_records[name].frame[field]
@@ -128,8 +145,10 @@ def _refers(
             said = _said(field, name, to, records, by)
             if said is None or said < least or (column.dtype == pl.Int64 and not said):
                 continue
-            target = records.frame[by]
-            if target.dtype != column.dtype:
+            if (to, by) not in targets:
+                targets[to, by] = _target(records, by)
+            target = targets[to, by]
+            if target is None or target.values.dtype != column.dtype:
                 continue
             dangling = _dangling(filled, target, bool(said))
             if dangling is not None and (best is None or said > best[0]):
@@ -213,14 +232,26 @@ def _names(words: list[str], source: str) -> bool:
     return any(f"_{each}_" in f"_{said}_" for each in wanted)
 
 
-def _dangling(filled: pl.Series, target: pl.Series, is_named: bool) -> int | None:
+def _target(records: Records, by: str) -> _Target | None:
+    """The values of a field that tells records apart; none of one that does not."""
+    values = records.frame[by].drop_nulls()
+    if not all_different(values):
+        return None
+    return _Target(values, frozenset(values) if len(values) <= LOOKED_THROUGH else None)
+
+
+def _dangling(filled: pl.Series, target: _Target, is_named: bool) -> int | None:
     """How many values lead nowhere; none where that is too many for a reference."""
-    if not all_different(target.drop_nulls()):
-        return None
-    known = target.implode()
-    if not is_named and (_are_digits(filled) or not filled.head(FEW).is_in(known).any()):
-        return None
-    dangling = int((~filled.is_in(known)).sum())
+    if not is_named:
+        first = filled.head(FEW)
+        is_met = (
+            not target.few.isdisjoint(first)
+            if target.few is not None
+            else bool(first.is_in(target.values.implode()).any())
+        )
+        if not is_met or _are_digits(filled):
+            return None
+    dangling = int((~filled.is_in(target.values.implode())).sum())
     share = MOST_MISSING
     if not is_named:
         share = FEW_MISSING if dangling and filled.n_unique() >= MANY else 0.0

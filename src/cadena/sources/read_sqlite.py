@@ -176,7 +176,7 @@ def read_sqlite(path: Path, at: str, progress: Progress = silent) -> Reading:
         reading = table_in(connection, path.name, at, progress).reading
     if not virtual or at != tables[0]:
         return reading
-    said = "virtual tables left out, which only their own program can read"
+    said = "tables left out: virtual, which only their own program can read"
     left = Fault(len(virtual), said, tuple(virtual[:NAMED]))
     return replace(reading, faults=(left, *reading.faults))
 

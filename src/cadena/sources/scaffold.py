@@ -178,10 +178,12 @@ def with_sources(
     in_bar = sum(each.in_bar for each in app.sections)
     shapes = with_few_of_their_own(shapes_of(made, found), found, MOST_IN_BAR - in_bar)
     shown = new | {each.source for each in found}
-    heads = {each: _apart(records[each]) for each in shown}
+    every = {each: heads_in_short(records[each]) for each in shown}
+    heads = {each: _apart(records[each], every[each]) for each in shown}
     for each in made:
         name = each.source.id
-        app, details[name] = _with_pair(app, types, each, heads[name], shapes[name])
+        told = heads[name], every[name]
+        app, details[name] = _with_pair(app, types, each, told, shapes[name])
     for screen in app.screens:
         if isinstance(screen, DetailScreen):
             details.setdefault(screen.source, screen)
@@ -194,10 +196,10 @@ def with_sources(
     return app
 
 
-def _apart(records: Records) -> tuple[Head, ...]:
+def _apart(records: Records, every: Sequence[Head]) -> tuple[Head, ...]:
     """The heads of a source, without fields that say what its label says, or another field."""
     label = label_field(records.source, records.types)
-    heads = sorted(heads_in_short(records), key=lambda each: each.name != label)
+    heads = sorted(every, key=lambda each: each.name != label)
     first = records.frame.head(LOOKED_AT)
     said: set[tuple[str | None, ...]] = set()
     kept: list[Head] = []
@@ -313,14 +315,22 @@ def _said(made: Adopted, found: Sequence[Reference]) -> Adopted:
 
 
 def _with_pair(
-    app: App, types: Types, made: Adopted, every: Sequence[Head], shape: Shape
+    app: App,
+    types: Types,
+    made: Adopted,
+    told: tuple[Sequence[Head], Sequence[Head]],
+    shape: Shape,
 ) -> tuple[App, DetailScreen]:
-    """A detail of a source; of a thing of its own a list as well, with the link and a section."""
-    source = made.source
-    detail = _likely_detail(app, types, made, every, shape)
+    """A detail of a source; of a thing of its own a list as well, with the link and a section.
+
+    Args:
+        told: the fields that say something of their own, and all of them.
+    """
+    source, (heads, _) = made.source, told
+    detail = _likely_detail(app, types, made, told, shape)
     if shape.is_own:
         listing = list_of(app, types, source)
-        row = likely_row(source, every, types[source.id], shape.refers)
+        row = likely_row(source, heads, types[source.id], shape.refers)
         order = (Sort(field=label_field(source, types[source.id])),)
         # What is made up is numbered, and stands as it is.
         is_sorted = len(made.records) < MANY and source.made_up is None
@@ -391,16 +401,20 @@ def likely_row(
 
 
 def _likely_detail(
-    app: App, types: Types, made: Adopted, fields: Sequence[Head], shape: Shape
+    app: App,
+    types: Types,
+    made: Adopted,
+    told: tuple[Sequence[Head], Sequence[Head]],
+    shape: Shape,
 ) -> DetailScreen:
-    source = made.source
+    source, (heads, fields) = made.source, told
     long = frozenset(each.name for each in fields if (each.longest or 0) > LONG_TEXT)
     # What the first records leave empty later ones may fill.
     unfilled = [each.name for each in fields if each.records and not each.filled]
     empty = frozenset(n for n in unfilled if len(made.records.gaps(n)) == len(made.records))
     detail = detail_of(app, types, source, long=long, empty=empty)
     held = {each.field for each in shape.refers}
-    title = likely_row(source, fields, types[source.id], shape.refers).title
+    title = likely_row(source, heads, types[source.id], shape.refers).title
     blocks: list[Block] = []
     for block in detail.blocks:
         if isinstance(block, FactsBlock):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Sequence
+from functools import cache
 from typing import Any, Final, NamedTuple
 
 import polars as pl
@@ -182,6 +183,7 @@ def _likely(first: pl.Series) -> Iterator[WrittenForm]:
                 yield WrittenForm("number", name, unit)
 
 
+@cache
 def _pattern(form: str) -> str:
     """What matches the texts that a form of dates may stand for."""
     pieces = re.split(r"(%[a-zA-Z])", form)

@@ -3,8 +3,11 @@
 import { app, files } from './app.js';
 import { Page } from './kit/page/page.js';
 
-/** @param {[string, string]} file */
-const bring = async ([name, file]) => [name, await (await fetch(file)).json()];
+/** The records of a source, of all its files. @param {[string, string[]]} pages */
+const bring = async ([name, pages]) => {
+  const found = await Promise.all(pages.map(async (page) => (await fetch(page)).json()));
+  return [name, found.length > 1 ? found.flat() : found[0]];
+};
 const frame = document.hidden ? null : new Promise(requestAnimationFrame);
 const records = Object.fromEntries(await Promise.all(Object.entries(files).map(bring)));
 // What the page says while it loads is to be seen before all else is made.

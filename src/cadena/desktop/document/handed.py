@@ -16,12 +16,14 @@ FORMS: Final[tuple[Form, ...]] = ("web", "contract", "report", "diagrams", "chan
 
 
 class HandedOver(NamedTuple):
-    """What would be handed over: its files, what becomes of each, or why that cannot be."""
+    """What would be handed over: its files, what becomes of each, or why that cannot be; and what
+    stays behind."""
 
     app: WiredApp
     files: dict[str, bytes]
     handed: tuple[Handed, ...]
     problems: tuple[Problem, ...] = ()
+    left: tuple[str, ...] = ()
 
 
 class Came(NamedTuple):

@@ -116,13 +116,14 @@ def handed_over(app: WiredApp, project: Path, folder: Path, form: Form) -> Hande
     """What would be handed over as a form, and what becomes of each of its files."""
     from cadena.deliver.cannot import cannot_be_carried
     from cadena.deliver.delivery import planned
+    from cadena.deliver.taken_along import taken_along
 
     # The rules remember what they find, and are not asked from two threads at once.
-    own = WiredApp(app.app, app.as_read)
+    own, left = taken_along(WiredApp(app.app, app.as_read))
     if form == "web" and (problems := tuple(cannot_be_carried(own))):
         return HandedOver(app, {}, (), problems)
     files = MAKERS[form](own, project)
-    return HandedOver(app, files, planned(files, folder))
+    return HandedOver(app, files, planned(files, folder), left=left)
 
 
 def _web(app: WiredApp, project: Path) -> dict[str, bytes]:

@@ -69,9 +69,9 @@ class Proving(QObject):
         self.state.done = 0
         limits = Limits(states=MOST_STATES, stop=lambda: self.is_stopped)
         for each in reached_slowly(app, self.state.known, limits):
-            if each is not None:
-                self.state.done += 1
-            yield each
+            reached = each if isinstance(each, Reached) else None
+            self.state.done += reached is not None
+            yield reached
 
     def _done(self, reached: tuple[Reached, ...]) -> None:
         self.state.proof = proof_of(self.document.wired, reached)

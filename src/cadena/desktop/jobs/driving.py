@@ -94,8 +94,10 @@ class Driving(Job):
         from cadena.deliver.delivery import deliver
         from cadena.deliver.drive.folder_server import served
         from cadena.deliver.drive.walks_driven import drive_all
+        from cadena.deliver.taken_along import taken_along
         from cadena.deliver.web_app import web_app
 
+        app = taken_along(app).app
         if not (folder / "index.html").is_file():
             deliver(web_app(app, folder.parent.parent), made)
             folder = made

@@ -124,8 +124,8 @@ class Explored:
         window = self.windows[self.window_of[state]]
         return window, tuple(event for part in reversed(parts) for event in part)
 
-    def explore(self, limits: Limits, judges: tuple[Judge, ...] = ()) -> Iterator[None]:
-        """Explore in small pieces of work, one for each ``next``."""
+    def explore(self, limits: Limits, judges: tuple[Judge, ...] = ()) -> Iterator[int]:
+        """Explore in small pieces of work, one for each ``next``: how many states there are."""
         # Of walks that are as short, those in the windows that most apps are first made for.
         for tried in sorted(self.tried, key=lambda each: abs(each.window.width - USUAL)):
             if not tried.window.folded:
@@ -140,7 +140,7 @@ class Explored:
                 self.closed, self.unfinished = False, f"more than {limits.states:,} states"
                 break
             if state % 16 == 0:
-                yield
+                yield len(self)
                 if limits.stop():
                     self.closed, self.unfinished = False, "no more time"
                     break

@@ -99,19 +99,18 @@ def at_once(app: WiredApp) -> WiredApp:
     return WiredApp(made, app.as_read, app.measure, app, views=False)
 
 
-def reached_in(app: WiredApp, section: str, limits: Limits = NO_LIMITS) -> Iterator[Reached | None]:
-    """Explore a section and judge it, in small pieces of work; what was reached comes last."""
+def reached_in(app: WiredApp, section: str, limits: Limits = NO_LIMITS) -> Iterator[Reached | int]:
+    """Explore a section and judge it, in small pieces of work: how many states there are, and
+    at last what was reached."""
     own = Own(app.app)
     explored = Explored(at_once(app), section)
-    for _ in explored.explore(limits, (judged, _at_start(), own)):
-        yield None
+    yield from explored.explore(limits, (judged, _at_start(), own))
     for found in (*judged_by_table(explored), *own.by_table(explored)):
         explored.tell(found)
     causes = [(each, cause_of(app, explored, each)) for each in explored.found.values()]
     if app.late_screens & explored.key.screens:
         late = Explored(app, section, is_late=True)
-        for _ in late.explore(limits._replace(depth=LATE_DEPTH, states=LATE_STATES), (judged,)):
-            yield None
+        yield from late.explore(limits._replace(depth=LATE_DEPTH, states=LATE_STATES), (judged,))
         known = {(each.claim, each.where) for each in explored.found.values()}
         causes += [
             (each, cause_of(app, late, each))
@@ -297,7 +296,7 @@ Known = dict[str, tuple[object, Reached]]
 """What was reached in each section, and all of the app that this depends on."""
 
 
-def reached_slowly(app: WiredApp, known: Known, limits: Limits) -> Iterator[Reached | None]:
+def reached_slowly(app: WiredApp, known: Known, limits: Limits) -> Iterator[Reached | int]:
     """Every section in small pieces of work; of what nothing has changed for is told again."""
     for section in app.sections:
         depends = depends_on(app, section)
@@ -307,7 +306,7 @@ def reached_slowly(app: WiredApp, known: Known, limits: Limits) -> Iterator[Reac
             continue
         for each in reached_in(app, section, limits):
             yield each
-            if each is not None and not each.unfinished:
+            if isinstance(each, Reached) and not each.unfinished:
                 known[section] = depends, each
 
 
@@ -332,4 +331,4 @@ def carries_value(link: Link) -> bool:
 def prove(app: WiredApp, limits: Limits = NO_LIMITS) -> Proof:
     """Explore every section of an app, one after the other, and judge it."""
     found = (each for section in app.sections for each in reached_in(app, section, limits))
-    return proof_of(app, (each for each in found if each is not None))
+    return proof_of(app, (each for each in found if isinstance(each, Reached)))

@@ -60,7 +60,8 @@ def _form(document: Document, form: Form) -> list[Sentence]:
     if form == "web":
         words.append(Word("do", "Open in the browser", partial(open_app, document)))
     words.append(Word("do", "Copy the command", partial(copy_command, document, form)))
-    return [Sentence("", words)]
+    behind = [Word("text", f"{each}; cadena deliver --records takes more") for each in made.left]
+    return [Sentence("", words), *(Sentence("", [each]) for each in behind[:MOST])]
 
 
 def _report(document: Document) -> Sentence:
