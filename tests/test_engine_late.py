@@ -7,12 +7,14 @@ from typing import Any
 import pytest
 from msgspec.structs import replace
 
-from builders import POCKET, SLATE, Run, small_app, small_records
+from builders import POCKET, SLATE, Run, small_app, small_records, with_screen
 from cadena.engine import events as do
 from cadena.engine.session import Window, to_json
 from cadena.engine.step import start
 from cadena.engine.wired import ITEM, WiredApp
-from cadena.model.source import StandIn
+from cadena.model.find import by_id
+from cadena.model.listing import Sort
+from cadena.model.source import Service, StandIn
 from cadena.scene.lay_out import lay_out
 
 BOTH = pytest.mark.parametrize("window", [POCKET, SLATE], ids=["pocket", "slate"])
@@ -145,6 +147,52 @@ def test_9_a_refresh_calls_again_and_shows_what_there_was_meanwhile() -> None:
     run = late()(do.Wait(ms=300), do.Refresh(source="huts"))
     assert (state(run), rows(run)) == ("loading", 20)
     assert state(run(do.Wait(ms=3000))) == "shown"
+
+
+def test_9_a_refresh_calls_for_every_page_that_had_come_and_shows_them_all_the_while() -> None:
+    run = late()(do.Wait(ms=300))
+    for _ in range(2):
+        run(do.Scroll(to=1e9), do.Wait(ms=300))
+    assert rows(run) == 60
+    run(do.Scroll(to=0), do.Refresh(source="huts"))
+    pages = [note.data["page"] for note in run.notes if note.kind == "called"]
+    for _ in range(3):
+        assert rows(run) == 60
+        run(do.Wait(ms=300))
+        pages += [note.data["page"] for note in run.notes if note.kind == "called"]
+    assert pages == [0, 1, 2]
+    assert state(run) == "shown"
+    assert not run.session.requests
+
+
+def test_9_a_refresh_that_fails_goes_on_where_it_was_once_somebody_asks() -> None:
+    run = late(served="service", count=2)
+    for page in range(3):
+        came = tuple({"id": f"h{page}{n}", "name": f"Hut {page}{n}"} for n in range(20))
+        number = run.session.requests[0].number
+        run(do.Answered(request=number, records=came, more=page < 2), do.Scroll(to=1e9))
+    run(do.Refresh(source="huts"))
+    (first,) = run.session.requests
+    run(do.Answered(request=first.number, records=({"id": "h00", "name": "New"},), more=True))
+    (second,) = run.session.requests
+    run(do.Answered(request=second.number, failed="gone"))
+    assert [first.page, second.page] == [0, 1]
+    assert not run.session.requests
+    run(do.Retry())
+    assert [each.page for each in run.session.requests] == [1]
+
+
+def test_9_a_service_is_asked_for_the_order_that_a_list_has_by_itself() -> None:
+    app = small_app()
+    huts = by_id(app.screens, "huts")
+    by_name = Sort(field="name", descending=True)
+    for sorts, wanted in ((), (by_name,)), (("-name",), (by_name,)), (("name",), None):
+        service = Service(list="http://x.example/huts", sort="by", sorts=sorts)
+        source = replace(app.sources[0], served="service", service=service)
+        made = with_screen(app, "huts", rows=replace(huts.rows, sort=(by_name,)))
+        wired = WiredApp(replace(made, sources=(source, *app.sources[1:])), small_records(2))
+        session, _ = start(wired, POCKET)
+        assert [each.sort for each in session.requests] == [wanted]
 
 
 def test_9_after_a_kill_everything_is_called_for_anew_as_far_as_the_anchor() -> None:

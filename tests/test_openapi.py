@@ -8,9 +8,15 @@ from typing import Any
 import msgspec
 import pytest
 
+from cadena.check.check import check
+from cadena.model.listing import Sort
 from cadena.model.problem import Problem
+from cadena.model.service_order import sort_asked
+from cadena.model.source import Paging, Source, has_key
 from cadena.sources.import_file import described
+from cadena.sources.openapi import offered as offered_by
 from cadena.sources.openapi import proposals
+from cadena.sources.scaffold import Wishes, decided, new_project
 
 HUT = {
     "type": "object",
@@ -148,3 +154,148 @@ def test_a_document_is_never_taken_for_a_data_file(tmp_path: Path) -> None:
         assert [each.source.id for each in described(tmp_path / name)] == ["huts"]
     (tmp_path / "data.json").write_text('[{"id": 1, "openapi": "3.0"}]')
     assert described(tmp_path / "data.json") == ()
+
+
+def paths(made: dict[str, Any], **schemas: Any) -> bytes:
+    """A document of whole paths."""
+    return msgspec.json.encode(
+        {
+            "openapi": "3.0.3",
+            "info": {"title": "Huts", "version": "1"},
+            "servers": [{"url": "https://huts.example"}],
+            "paths": made,
+            "components": {"schemas": {"Hut": HUT, "Place": PLACE, **schemas}},
+        }
+    )
+
+
+def getting(schema: Any, parameters: Any = (), headers: Any = None) -> Any:
+    """A path that answers GET so."""
+    answer = {"content": {"application/json": {"schema": schema}}, "headers": headers or {}}
+    queries = [{"name": name, "in": "query", "schema": said} for name, said in parameters]
+    return {"get": {"parameters": queries, "responses": {"200": answer}}}
+
+
+def source_of(raw: bytes) -> Source:
+    (one,) = proposals(raw, "api")
+    return one.source
+
+
+def kind_of(**fields: str) -> Any:
+    return {"type": "object", "properties": {name: {"type": kind} for name, kind in fields.items()}}
+
+
+def many_of(kind: Any) -> Any:
+    return getting({"type": "array", "items": kind})
+
+
+@pytest.mark.parametrize(
+    ("variable", "fields", "key"),
+    [
+        ("stationCode", ("name", "code"), "code"),
+        ("number", ("name", "hut_number"), "hut_number"),
+        ("slug", ("slug", "name"), "slug"),
+        ("uid", ("name", "size"), ""),
+    ],
+)
+def test_the_key_is_a_field_that_records_have(variable: str, fields: Any, key: str) -> None:
+    kind = kind_of(**dict.fromkeys(fields, "string"))
+    made = {"/huts": many_of(kind), f"/huts/{{{variable}}}": getting(kind)}
+    source = source_of(paths(made))
+    assert has_key(source) is bool(key)
+    assert not key or source.key == key
+
+
+def test_a_key_that_nothing_says_is_asked_for_and_told(tmp_path: Path) -> None:
+    (tmp_path / "api.json").write_bytes(paths({"/huts": many_of(kind_of(name="string"))}))
+    app, made = new_project(tmp_path / "p", [tmp_path / "api.json"])
+    assert any("choose one with --key" in line for line in decided(app, made))
+    found = check(app, {each.source.id: each.records for each in made})
+    assert "key-unsaid" in {each.code for each in found}
+    wishes = Wishes(keys={"huts": ("name",)})
+    app, made = new_project(tmp_path / "q", [tmp_path / "api.json"], wishes=wishes)
+    assert (made[0].source.key, made[0].why_key) == ("name", "you said so")
+
+
+def test_what_is_made_of_plain_parts_is_plain() -> None:
+    state = {"type": "string", "enum": ["open", "shut"]}
+    kind = kind_of(id="integer")
+    kind["properties"]["state"] = {"allOf": [{"$ref": "#/components/schemas/State"}]}
+    made = {"/huts": many_of(kind), "/huts/{id}": getting(kind)}
+    fields = {each.name: each.type for each in source_of(paths(made, State=state)).fields}
+    assert fields == {"id": "whole number", "state": "text"}
+
+
+def test_a_record_in_an_envelope_is_reached() -> None:
+    whole = kind_of(status="string", meta="object")
+    whole["properties"]["data"] = REF
+    service = source_of(paths({"/huts": getting(MANY), "/huts/{hutId}": getting(whole)})).service
+    assert service is not None
+    assert service.record == "/data"
+
+
+@pytest.mark.parametrize(
+    ("beside", "parameters", "headers", "paging"),
+    [
+        (kind_of(next_cursor="string"), [("cursor", {"type": "string"})], None,
+         Paging(by="cursor", parameter="cursor", next="/next_cursor")),
+        ({"properties": {"meta": kind_of(next="string")}}, [], None,
+         Paging(by="cursor", next="/meta/next")),
+        (kind_of(), [("after", {"type": "string"})], {"X-Next-Cursor": {}},
+         Paging(by="cursor", parameter="after", next="X-Next-Cursor")),
+        (kind_of(), [("page", {"type": "integer", "default": 0})], None,
+         Paging(by="page", parameter="page", first=0)),
+        (kind_of(), [("page", {"type": "integer", "minimum": 1})], None,
+         Paging(by="page", parameter="page", first=1)),
+        (kind_of(total="integer"), [], None, Paging(by="link")),
+    ],
+)  # fmt: skip
+def test_pages_are_found(beside: Any, parameters: Any, headers: Any, paging: Paging) -> None:
+    answer = {"type": "object", "properties": {"items": MANY, **beside["properties"]}}
+    service = source_of(paths({"/huts": getting(answer, parameters, headers)})).service
+    assert service is not None
+    assert service.paging == paging
+
+
+def test_an_order_is_asked_for_in_the_words_that_are_taken() -> None:
+    words = {"enum": ["Ascending", "Descending"]}
+    said = [("sort", {"enum": ["name", "height"]}), ("order", words)]
+    service = source_of(paths({"/huts": getting(MANY, said)})).service
+    assert service is not None
+    assert sort_asked(service, (Sort(field="name", descending=True),)) == {
+        "sort": "name",
+        "order": "Descending",
+    }
+    assert sort_asked(service, (Sort(field="region"),)) == {}
+
+
+def test_what_a_service_asks_for_is_said() -> None:
+    raw = msgspec.json.decode(document({"/huts": MANY}))
+    raw["components"]["securitySchemes"] = {
+        "login": {"type": "http", "scheme": "bearer"},
+        "key": {"type": "apiKey", "in": "header", "name": "X-Key"},
+    }
+    token, key = offered_by(msgspec.json.encode(raw), "api").security
+    assert token.endswith("give the source the header Authorization: Bearer ${CADENA_TOKEN}")
+    assert key == "it asks for a key (key): give the source the header X-Key: ${CADENA_KEY}"
+
+
+def test_of_many_lists_those_come_first_that_others_refer_to(tmp_path: Path) -> None:
+    made: dict[str, Any] = {
+        f"/logs{number}": many_of(kind_of(id="integer", **{f"n{number}": "string"}))
+        for number in range(9)
+    }
+    order = kind_of(id="integer", hut_id="integer")
+    made |= {"/orders": many_of(order), "/orders/{orderId}": getting(order)}
+    made |= {"/huts": getting(MANY), "/huts/{hutId}": getting(REF)}
+    (tmp_path / "api.json").write_bytes(paths(made))
+    app, _ = new_project(tmp_path / "p", [tmp_path / "api.json"])
+    sources = [each.id for each in app.sources]
+    assert len(sources) == 8
+    assert {"huts", "orders"} <= set(sources)
+
+
+def test_a_record_is_called_by_what_the_list_brings() -> None:
+    short = kind_of(id="integer", code="string")
+    made = {"/huts": many_of(short), "/huts/{hutId}": getting(REF)}
+    assert source_of(paths(made)).label == "code"

@@ -571,8 +571,8 @@ def cresta_broken() -> App:
             title="Wishes",
             served="service",
             service=Service(list="http://127.0.0.1:8765/wishes"),
-            key="id",
-            fields=(Field(name="id"), Field(name="wish")),
+            key="number",
+            fields=(Field(name="wish"), Field(name="from")),
         ),
     )
     cabins = ListScreen(

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterable, Iterator
 from itertools import islice
 
 from cadena.check.finding import Finding, Subject, first_few
-from cadena.model.source import Source
+from cadena.model.source import Source, has_key
 from cadena.model.values import shown
 from cadena.records.records import Records
 from cadena.sources.pictures_beside import MOST_PICTURES, Named
@@ -40,6 +40,18 @@ def picture_findings(source: Source, records: Records, look: Looks) -> Iterator[
 def source_findings(source: Source, records: Records) -> Iterator[Finding]:
     """What is wrong with the key of a source."""
     where = f"sources[{source.id}].key"
+    if source.served == "service" and source.fields and not has_key(source):
+        have = ", ".join(each.name for each in source.fields)
+        yield Finding(
+            "key-unsaid",
+            "breaks",
+            where,
+            f"nothing says what tells the records of {source.id} apart: {source.key} is no field",
+            "no record of it can be opened",
+            f"choose the field that is different in each: one of {have}",
+            subject=Subject("source", source.id),
+        )
+        return
     rows = records.gaps(source.key)
     if len(rows):
         counts = f"{len(rows)} of {len(records)} records"

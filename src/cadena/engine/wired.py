@@ -26,6 +26,7 @@ from cadena.model.screen_parts import (
     pages,
     source_shown,
 )
+from cadena.model.service_order import sort_asked
 from cadena.model.source import Source
 from cadena.model.values import FieldType
 from cadena.records.changes import Changes
@@ -292,7 +293,7 @@ class WiredApp:
         brought = -1
         if listing.source in self.late:
             load = entry.loads.get(part, NOT_LOADED)
-            asks = self.asks(self.late[listing.source], search, sort)
+            asks = self.asks(self.late[listing.source], entry, part)
             # What a service is not asked for is found in what has come of it.
             search = load.search if asks[0] == search else search
             sort = load.sort if asks[1] == sort else sort
@@ -322,16 +323,19 @@ class WiredApp:
         of = entry.arguments, session.values, entry.view.choice
         return tuple([compared_with(each, *of) for each in (*listing.where, *groups)])
 
-    def asks(
-        self, source: Source, search: str, sort: tuple[Sort, ...] | None
-    ) -> tuple[str, tuple[Sort, ...] | None]:
+    def asks(self, source: Source, entry: Entry, part: str) -> tuple[str, tuple[Sort, ...] | None]:
         """The word and the order that a source which answers late is asked for."""
+        search, sort = entry.view.search.get(part, ""), entry.view.sort.get(part)
         if source.served == "stand-in":
             return search, sort
         service = source.service
         if service is None:
             return "", None
-        return (search if service.search else ""), (sort if service.sort else None)
+        listing = self.listings.get(entry.screen, {}).get(part)
+        # The order that the list has by itself is one that the service is asked for as well.
+        sort = sort or (listing.sort if listing is not None else ()) or None
+        can_sort = sort is not None and bool(sort_asked(service, sort))
+        return (search if service.search else ""), (sort if can_sort else None)
 
     def _listed(self, records: Records, listing: Listing, asked: Asked, brought: int) -> Listed:
         if brought < 0:

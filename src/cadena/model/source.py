@@ -96,14 +96,17 @@ class Paging(Part, frozen=True, kw_only=True):
     """How a list call asks for its next page; ``link`` follows rel="next" (RFC 8288).
 
     ``parameter`` carries the page number or the offset, ``first`` is that of the first page,
-    ``size_parameter`` carries ``size``, the records of a page.
+    ``size_parameter`` carries ``size``, the records of a page. By ``cursor`` the answer says what
+    comes ``next``, at a JSON Pointer (RFC 6901) or in a header: an address, or what ``parameter``
+    carries then.
     """
 
-    by: Literal["none", "page", "offset", "link"] = "none"
+    by: Literal["none", "page", "offset", "link", "cursor"] = "none"
     parameter: str = ""
     first: Count = 1
     size_parameter: str = ""
     size: Some = 20
+    next: str = ""
 
 
 class Service(Part, frozen=True, kw_only=True):
@@ -114,7 +117,9 @@ class Service(Part, frozen=True, kw_only=True):
     their answers. ``keeps`` names for fields of the records the parameter by which the service
     keeps those of one value: a variable of the address, or of its query; ``given`` are the
     variables that stay as they are. ``search`` is the query parameter for a word, ``sort`` that
-    for the field to sort by, with ``order`` for the direction, or else a minus before the field.
+    for the field to sort by, with ``order`` for the direction, or else a minus before the field;
+    ``sorts`` are the only values that it takes, where it says so, and ``order_words`` those for
+    upwards and downwards.
     ``key_from_address``: where records have no key, the last part of the address that a record
     names as its own.
     """
@@ -131,6 +136,8 @@ class Service(Part, frozen=True, kw_only=True):
     search: str = ""
     sort: str = ""
     order: str = ""
+    sorts: tuple[str, ...] = ()
+    order_words: tuple[str, str] = ("asc", "desc")
 
 
 def service_at(address: str) -> Service:
@@ -219,3 +226,9 @@ class Source(Part, frozen=True, kw_only=True):
 def refers_of(source: Source, field: str) -> Refers | None:
     """What a field of a source refers to, or none."""
     return next((each.refers for each in source.fields if each.name == field), None)
+
+
+def has_key(source: Source) -> bool:
+    """Whether a source of a service says what tells its records apart."""
+    named = {each.name for each in source.fields}
+    return source.key in named or bool(source.service and source.service.key_from_address)

@@ -24,7 +24,8 @@ import uritemplate
 
 from cadena.model.listing import Sort
 from cadena.model.problem import Problem
-from cadena.model.source import Service, Source
+from cadena.model.service_order import sort_asked
+from cadena.model.source import Paging, Service, Source
 from cadena.model.values import Scalar, shown
 from cadena.records.reading import Fault, Progress, Reading, silent
 from cadena.sources.read_json import (
@@ -125,7 +126,7 @@ class Caller:
         found = pointed(tree, self.service.records, address)
         if not isinstance(found, list):
             raise Wrapped(address, self.service.records, found, tree)
-        return Page(_of(self._keyed(found), asked.kept), self._following(answer, found, at))
+        return Page(_of(self._keyed(found), asked.kept), self._following(answer, tree, found, at))
 
     def _at(self, kept: Mapping[str, Scalar]) -> str:
         """The address of the list call, its variables filled.
@@ -157,16 +158,14 @@ class Caller:
         }
         if service.search and asked.search:
             found[service.search] = asked.search
-        if service.sort and asked.sort:
-            first = asked.sort[0]
-            minus = "-" if first.descending and not service.order else ""
-            found[service.sort] = f"{minus}{first.field}"
-            if service.order:
-                found[service.order] = "desc" if first.descending else "asc"
-        return found
+        return found | sort_asked(service, asked.sort)
 
-    def _following(self, answer: httpx.Response, found: list[Any], at: Any) -> str | int | None:
+    def _following(
+        self, answer: httpx.Response, tree: Any, found: list[Any], at: Any
+    ) -> str | int | None:
         paging = self.service.paging
+        if paging.by == "cursor":
+            return _cursor(answer, tree, paging)
         if paging.by == "link":
             link = answer.links.get("next", {}).get("url")
             return joined(str(answer.url), link) if link else None
@@ -289,6 +288,20 @@ class Caller:
         if time.monotonic() > until:
             raise Problem(address, "", f"the answer takes over {self.longest:g} s", "less")
         return b"".join(pieces)
+
+
+def _cursor(answer: httpx.Response, tree: Any, paging: Paging) -> str | None:
+    """The address of the next page, as an answer says it; none where it says nothing of one."""
+    said: Any = answer.headers.get(paging.next) if paging.next[:1] != "/" else None
+    if paging.next[:1] == "/":
+        with suppress(Problem):
+            said = pointed(tree, paging.next, "")
+    if isinstance(said, bool) or not isinstance(said, str | int) or said == "":
+        return None
+    text = str(said)
+    if text.startswith(("http://", "https://", "/", "?")):
+        return joined(str(answer.url), text)
+    return str(answer.url.copy_merge_params({paging.parameter: text})) if paging.parameter else None
 
 
 def _of(records: list[Any], kept: Mapping[str, Scalar]) -> list[Any]:

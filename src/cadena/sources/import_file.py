@@ -15,7 +15,7 @@ from cadena.model.file.disk import copy_in, fault_of_name, read_bytes, said_path
 from cadena.model.find import slug, unused
 from cadena.model.naming import singular, words_of
 from cadena.model.problem import Problem
-from cadena.model.source import Csv, Field, Inside, Length, Refers, Source
+from cadena.model.source import Csv, Field, Inside, Length, Refers, Source, has_key
 from cadena.records.held import held
 from cadena.records.reading import Progress, Reading, silent
 from cadena.records.records import Records
@@ -37,6 +37,7 @@ if TYPE_CHECKING:
 LOOKED_AT: Final = 16 * 1024 * 1024
 """Bytes of a document that are looked through for what it says it is."""
 FEW_LETTERS: Final = 2
+UNSAID: Final = "no field of it is said to tell records apart: choose one with --key"
 ENVELOPES: Final = (("model", "pk", "fields"), ("type", "id", "attributes"))
 """Fields of records that say of what kind another is, its key, and where it stands."""
 GENERIC: Final = ("items", "data", "results", "records", "rows", "list", "value", "values")
@@ -78,7 +79,7 @@ def adopt(
     names = list(taken)
     if offered := described(file):
         return tuple(
-            Adopted(source, typed(source, pl.DataFrame()))
+            Adopted(source, typed(source, pl.DataFrame()), "" if has_key(source) else UNSAID)
             for each in offered
             for source in (renamed(each.source, names),)
         )

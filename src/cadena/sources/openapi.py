@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
+from itertools import islice
 from typing import Final, NamedTuple
 from urllib.parse import urljoin
 
 from cadena.model.find import slug, unused
-from cadena.model.naming import singular
+from cadena.model.naming import label_field, singular, words_of
 from cadena.model.problem import Problem
 from cadena.model.source import Field, Paging, Refers, Service, Source
 from cadena.model.values import FieldType
@@ -19,11 +20,14 @@ from cadena.sources.schemas import (
     array_in,
     document_of,
     fields_of,
+    followings,
     kind_of,
     object_in,
+    security_of,
 )
 
 LONGEST: Final = 2000
+MOST_SAID: Final = 8
 NOWHERE: Final = "http://localhost"
 BOM: Final = b"\xef\xbb\xbf"
 ENDS: Final = ("id", "key", "uid", "code", "slug", "uuid")
@@ -36,6 +40,17 @@ SORTS: Final = ("sort", "sort_by", "sortby", "order_by", "orderby", "ordering")
 ORDERS: Final = ("order", "direction", "dir", "sort_order", "sort_dir", "sort_direction")
 PAGES: Final = ("page", "page_number", "pagenumber")
 OFFSETS: Final = ("offset", "start", "skip")
+CURSORS: Final = (
+    *("cursor", "page_token", "pagetoken", "next_token", "nexttoken", "after", "starting_after"),
+    *("continuation", "continuation_token", "marker", "next", "page[cursor]", "page[after]"),
+)
+ADDRESSES: Final = frozenset({"next", "next_url", "nexturl", "next_link", "nextlink", "@nextlink"})
+NEXT: Final = re.compile(
+    r"^(?:x_)?(?:next|next_?(?:cursor|page_?token|token|page|url|link|marker)|cursor|end_?cursor|"
+    r"continuation(?:_?token)?|after)$",
+    re.IGNORECASE,
+)
+"""What is called so in an answer, or in its headers, says what comes next."""
 SIZES: Final = ("size", "limit", "per_page", "perpage", "page_size", "pagesize", "count")
 
 
@@ -59,6 +74,7 @@ class Offered(NamedTuple):
 
     proposals: tuple[Proposal, ...]
     skipped: tuple[Skipped, ...]
+    security: tuple[str, ...] = ()
 
 
 class Listed(NamedTuple):
@@ -67,7 +83,8 @@ class Listed(NamedTuple):
     path: str
     pointer: str
     schema: Tree
-    parameters: list[str]
+    parameters: Mapping[str, Tree]
+    next: str = ""
 
 
 class Single(NamedTuple):
@@ -148,20 +165,24 @@ def offered(raw: bytes, name: str, address: str = "") -> Offered:
         )
     used = {path for each in made for path in (each.list_path, each.item_path)}
     left = tuple(Skipped(path, why) for path, why in skipped.items() if path not in used)
-    return Offered(tuple(made), left)
+    return Offered(tuple(made), left, tuple(islice(security_of(document), MOST_SAID)))
 
 
 def _listed(document: Document, path: str) -> Listed | str:
     """A path that answers with an array of objects; or why it is none."""
     if PARAMETER.search(path):
         return "it is about one record, and no list has such"
-    answer, parameters = answer_of(document, path)
-    if answer is None:
+    answer = answer_of(document, path)
+    if answer.schema is None:
         return "it answers GET with no JSON that is described"
-    pointer, schema = array_in(document, answer)
+    pointer, schema = array_in(document, answer.schema)
     if schema is None or kind_of(schema) != "object":
         return "it answers with no array of records"
-    return Listed(path, pointer, schema, parameters)
+    beside = followings(document, answer.schema) if kind_of(answer.schema) == "object" else ()
+    told = [(at, name) for at, name in beside if not at.startswith(f"{pointer}/")]
+    told += [(name, name) for name in answer.headers]
+    following = (at for at, name in told if NEXT.search(name.replace("-", "_")))
+    return Listed(path, pointer, schema, answer.parameters, next(following, ""))
 
 
 def _single(document: Document, path: str) -> Single | None:
@@ -169,7 +190,7 @@ def _single(document: Document, path: str) -> Single | None:
     parameter = PARAMETER.search(path)
     if parameter is None:
         return None
-    answer, _ = answer_of(document, path)
+    answer = answer_of(document, path).schema
     if answer is None:
         return None
     pointer, schema = object_in(document, answer)
@@ -263,9 +284,11 @@ def _pair(
         search=_named(listed, SEARCHES),
         sort=_named(listed, SORTS),
         order=_named(listed, ORDERS) if _named(listed, SORTS) else "",
+        sorts=_choices(listed, _named(listed, SORTS)),
+        order_words=_order_words(_choices(listed, _named(listed, ORDERS))),
         records=listed.pointer,
         record="" if item is None else item.pointer,
-        paging=_paging(listed.parameters),
+        paging=_paging(listed),
         key_from_address="" if key else _address_field(fields),
     )
 
@@ -276,8 +299,9 @@ def _pair(
         id=name,
         title=name.replace("-", " ").capitalize(),
         key=key or "key",
+        label=_label(brings, key),
         fields=(
-            *(() if key else (Field(name="key"),)),
+            *(() if key or not _address_field(fields) else (Field(name="key"),)),
             *(
                 Field(name=each, type=kind, required=each in required, refers=refers(each))
                 for each, kind in fields.items()
@@ -293,6 +317,12 @@ def _pair(
         service=service,
     )
     return Proposal(source, listed.path, "" if item is None else item.path)
+
+
+def _label(brings: Mapping[str, FieldType], key: str) -> str:
+    """The field that names a record: one that the list call brings."""
+    found = label_field(Source(id="", key=key), dict(brings))
+    return found if found in brings else ""
 
 
 def _held_by(parent: Parent, fields: Mapping[str, FieldType]) -> str:
@@ -327,29 +357,57 @@ def _named(listed: Listed, names: tuple[str, ...]) -> str:
 
 
 def _key(parameter: str, fields: Mapping[str, FieldType]) -> str:
-    """The field that an item path's parameter means: of its name, or its end."""
-    plain = {each.replace("_", "").replace("-", "").lower(): each for each in fields}
+    """The field that an item path's parameter means: of its name, its end, or its last word."""
+    can_be = {e: k for e, k in fields.items() if k in ("text", "whole number") and "." not in e}
+    plain = {each.replace("_", "").replace("-", "").lower(): each for each in can_be}
     name = parameter.replace("_", "").replace("-", "").lower()
     if name in plain:
         return plain[name]
     for end in ENDS:
         if name.endswith(end) and end in plain:
             return plain[end]
-    # Without a path that says it, the field that is usually the key.
-    usual = ("id",) if name else ENDS
-    return next((plain[each] for each in usual if each in plain), "")
+    if "id" in plain:
+        return plain["id"]
+    # hutNumber is the number, and number may be the hut's: one is the end of the other.
+    last = words_of(parameter)[-1:]
+    alike = [each for each in can_be if last and words_of(each)[-1:] == last]
+    if len(alike) == 1:
+        return alike[0]
+    return next((plain[each] for each in ENDS if each in plain), "")
 
 
 def _address_field(fields: Mapping[str, FieldType]) -> str:
     return next((each for each in ("self", "href", "url", "link") if each in fields), "")
 
 
-def _paging(parameters: list[str]) -> Paging:
-    def named(names: tuple[str, ...]) -> str:
-        return next((each for each in parameters if each.lower() in names), "")
+def _choices(listed: Listed, parameter: str) -> tuple[str, ...]:
+    """The only values that a query parameter takes, where it says so."""
+    schema = listed.parameters.get(parameter, {})
+    items = schema.get("items")
+    enum = (items if isinstance(items, dict) else schema).get("enum")
+    return tuple(map(str, enum)) if isinstance(enum, list) else ()
 
-    size = named(SIZES)
-    for by, names in (("page", PAGES), ("offset", OFFSETS)):
-        if parameter := named(names):
-            return Paging(by=by, parameter=parameter, size_parameter=size)  # type: ignore[arg-type]
+
+def _order_words(choices: tuple[str, ...]) -> tuple[str, str]:
+    """The words for upwards and downwards, of those that are taken."""
+    for up, down in (("asc", "desc"), ("ascending", "descending"), ("1", "-1"), ("up", "down")):
+        found = {each.lower(): each for each in choices}
+        if up in found and down in found:
+            return found[up], found[down]
+    return "asc", "desc"
+
+
+def _paging(listed: Listed) -> Paging:
+    size = _named(listed, SIZES)
+    cursor = _named(listed, CURSORS)
+    # An address of the next page needs no parameter; what is only a mark does.
+    if listed.next and (cursor or listed.next.rpartition("/")[2].lower() in ADDRESSES):
+        return Paging(by="cursor", parameter=cursor, next=listed.next, size_parameter=size)
+    if parameter := _named(listed, PAGES):
+        schema = listed.parameters[parameter]
+        said = schema.get("default", schema.get("minimum", 1))
+        first = 0 if said == 0 and said is not False else 1
+        return Paging(by="page", parameter=parameter, first=first, size_parameter=size)
+    if parameter := _named(listed, OFFSETS):
+        return Paging(by="offset", parameter=parameter, size_parameter=size)
     return Paging(by="link", size_parameter=size)

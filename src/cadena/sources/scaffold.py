@@ -83,16 +83,42 @@ class Wishes(NamedTuple):
 
     def _granted(self, made: Adopted) -> Adopted:
         name, reading = made.source.id, made.records.reading
-        if reading is None or (name not in self.keys and name not in self.labels):
+        if name not in self.keys and name not in self.labels:
             return made
+        if reading is None or not reading.frame.width:
+            return self._said(made, self.keys.get(name, ()), self.labels.get(name, ""))
         return chosen(made.source, reading, self.keys.get(name, ()), self.labels.get(name, ""))
+
+    @staticmethod
+    def _said(made: Adopted, key: Sequence[str], label: str) -> Adopted:
+        """A source of a service, which has brought nothing yet, as it is wished for."""
+        source, have = made.source, [field.name for field in made.source.fields]
+        for each in (*key, *([label] if label else [])):
+            if each not in have:
+                reason = f"there is no field {each}"
+                raise Problem(source.id, "", reason, "one of: " + ", ".join(have))
+        if len(key) > 1:
+            reason = f"{len(key)} fields were named"
+            raise Problem(
+                source.id, "", reason, "the one field by which the service finds a record"
+            )
+        source = replace(source, key=key[0] if key else source.key, label=label or source.label)
+        why = "you said so" if key else made.why_key
+        return Adopted(source, typed(source, pl.DataFrame()), why, "you said so" if label else "")
 
 
 def first_offered(sources: Sequence[Source]) -> list[Source]:
-    """The sources of services, those first of which single records can be called for."""
-    services = [each.service for each in sources]
-    served = [each for each, service in zip(sources, services, strict=True) if service is not None]
-    return sorted(served, key=lambda each: each.service is None or not each.service.item)
+    """The sources of services: those first that others refer to, and of which single records can
+    be called for; what most refer to comes first."""
+    served = [each for each in sources if each.service is not None]
+    named = {each.id: typed(each, pl.DataFrame()) for each in served}
+    referred = Counter(each.to for each in references(named) if each.to != each.source)
+
+    def rank(source: Source) -> tuple[bool, int]:
+        has_item = source.service is not None and bool(source.service.item)
+        return not (has_item and referred[source.id]), (-referred[source.id] if has_item else 1)
+
+    return sorted(served, key=rank)
 
 
 def new_project(
@@ -486,6 +512,7 @@ def left_out(files: Sequence[Path], made: Sequence[Adopted]) -> Iterator[str]:
         offered = offered_in(file)
         if offered is None:
             continue
+        yield from offered.security
         others = [e.source.id for e in offered.proposals if e.source.id not in taken]
         if others:
             yield f"{len(others)} more lists are offered, to be had by --pick: {', '.join(others)}"

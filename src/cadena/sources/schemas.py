@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from itertools import islice
-from typing import Any, Final
+from typing import Any, Final, NamedTuple
 
 import msgspec
 
@@ -30,7 +30,14 @@ TYPES: Final[dict[str, FieldType]] = {
 }
 TIMES: Final[dict[Any, FieldType]] = {"date": "date", "date-time": "date and time"}
 Tree = Mapping[str, Any]
-WRAPPINGS: Final = frozenset({"data", "result", "results", "response", "_embedded", "payload"})
+WRAPPINGS: Final = frozenset(
+    {"data", "result", "results", "response", "_embedded", "payload", "item", "record", "body"}
+)
+ABOUT: Final = frozenset(
+    {"status", "code", "message", "success", "ok", "error", "errors", "meta", "links", "_links"}
+    | {"warnings", "included", "jsonapi", "timestamp", "request_id", "requestid", "version"}
+)
+"""What stands beside a record in an answer, and is about the answer."""
 
 
 class Document(dict[str, Any]):
@@ -74,27 +81,72 @@ def document_of(raw: bytes, name: str) -> Document:
     return document
 
 
-def answer_of(document: Document, path: str) -> tuple[Tree | None, list[str]]:
-    """The schema of what a path answers to GET, and the names of its query parameters."""
+class Answer(NamedTuple):
+    """What a path answers to GET: its schema, none where that is no JSON, and its headers; and the
+    schemas of its query parameters, by name."""
+
+    schema: Tree | None
+    parameters: Mapping[str, Tree]
+    headers: tuple[str, ...] = ()
+
+
+def answer_of(document: Document, path: str) -> Answer:
+    """What a path answers to GET, as far as it is described."""
     node = followed(document, document["paths"][path])
     get = followed(document, node.get("get")) if node else {}
-    parameters = [
-        str(each.get("name", ""))
+    parameters = {
+        str(each.get("name", "")): followed(document, each.get("schema"))
         for given in (node.get("parameters"), get.get("parameters"))
         if isinstance(given, list)
         for each in (followed(document, each) for each in given)
         if each.get("in") == "query"
-    ]
+    }
     answers = get.get("responses")
     answers = answers if isinstance(answers, dict) else {}
     for status in ("200", 200, "2XX", "default"):
-        content = followed(document, answers.get(status)).get("content")
+        answer = followed(document, answers.get(status))
+        content, headers = answer.get("content"), answer.get("headers")
         if isinstance(content, dict):
+            said = tuple(map(str, headers)) if isinstance(headers, dict) else ()
             for kind, held in content.items():
                 if "json" in str(kind):
                     schema = followed(document, followed(document, held).get("schema"))
-                    return schema or None, parameters
-    return None, parameters
+                    return Answer(schema or None, parameters, said)
+    return Answer(None, parameters)
+
+
+def security_of(document: Document) -> Iterator[str]:
+    """What a service asks for before it answers, in words: a line each."""
+    held = followed(document, document.get("components")).get("securitySchemes")
+    for name, each in (held if isinstance(held, dict) else {}).items():
+        scheme = followed(document, each)
+        kind, place = scheme.get("type"), scheme.get("in")
+        if kind == "apiKey" and place == "header":
+            header = f"{scheme.get('name')}: ${{CADENA_KEY}}"
+            yield f"it asks for a key ({name}): give the source the header {header}"
+        elif kind == "apiKey":
+            yield f"it asks for a key ({name}) in the {place}, which is not sent"
+        elif kind == "http" and str(scheme.get("scheme")).lower() == "bearer":
+            header = "Authorization: Bearer ${CADENA_TOKEN}"
+            yield f"it asks for a token ({name}): give the source the header {header}"
+        elif kind == "http":
+            header = "Authorization: Basic ${CADENA_LOGIN}"
+            yield f"it asks for a login ({name}): give the source the header {header}"
+        else:
+            header = "Authorization: Bearer ${CADENA_TOKEN}"
+            yield f"it asks for a token of {kind} ({name}): get one, and give the header {header}"
+
+
+def followings(
+    document: Document, schema: Tree, prefix: str = "", depth: int = 0
+) -> Iterator[tuple[str, str]]:
+    """The plain values of an answer that are beside its records: the pointer to each, and its
+    name."""
+    for name, each in _properties(document, schema):
+        if kind_of(each) in ("string", "integer"):
+            yield f"{prefix}/{name}", name
+        elif kind_of(each) == "object" and depth < DEEPEST_FIELD:
+            yield from followings(document, each, f"{prefix}/{name}", depth + 1)
 
 
 def followed(document: Document, node: Any) -> dict[str, Any]:
@@ -112,6 +164,12 @@ def followed(document: Document, node: Any) -> dict[str, Any]:
             return {}
     if not isinstance(node, dict):
         return {}
+    parts = node.get("allOf")
+    if isinstance(parts, list) and not node.keys() & {"type", "properties"}:
+        known = [followed(document, each) for each in parts[:MOST_FIELDS]]
+        if known and all(kind_of(each) not in ("", "object") for each in known):
+            # What all of it is made of says what a plain value is.
+            return {name: value for each in known for name, value in each.items()}
     one_of = node.get("oneOf", node.get("anyOf"))
     if isinstance(one_of, list) and not node.keys() & {"type", "properties", "$ref"}:
         return _likeliest(document, one_of)
@@ -162,6 +220,11 @@ def object_in(document: Document, schema: Tree) -> tuple[str, Tree | None]:
     held = list(_properties(document, schema))
     if len(held) == 1 and kind_of(held[0][1]) == "object":
         return f"/{held[0][0]}", held[0][1]
+    # What only wraps a record says of it whether it came, and no more.
+    wrapped = [(name, each) for name, each in held if kind_of(each) == "object"]
+    inside = next(((name, each) for name, each in wrapped if name in WRAPPINGS), None)
+    if inside is not None and all(name in ABOUT for name, _ in held if name != inside[0]):
+        return f"/{inside[0]}", inside[1]
     return "", schema
 
 

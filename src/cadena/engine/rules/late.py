@@ -55,14 +55,19 @@ def _needs(
             continue
         late = app.late[listing.source]
         load = entry.loads.get(part, NOT_LOADED)
-        asked = app.asks(late, entry.view.search.get(part, ""), entry.view.sort.get(part))
+        asked = app.asks(late, entry, part)
         has_come = asked == (load.search, load.sort)
         if load.state == "loading" and not load.request:
-            yield part, late, max(0, load.brought - 1) if has_come else 0
+            yield part, late, _page_of(load) if has_come else 0
         elif asked != _asked_last(session, load):
             yield part, late, 0
         elif load.state == "shown" and load.more and _is_near_end(app, session, index, area, part):
             yield part, late, load.brought
+
+
+def _page_of(load: Load) -> int:
+    """The page to ask for: the first that is asked for anew, else the last that had come."""
+    return load.brought - load.again if load.again else max(0, load.brought - 1)
 
 
 def _asked_last(session: Session, load: Load) -> tuple[str, tuple[Sort, ...] | None]:
@@ -94,7 +99,7 @@ def _asked(
     entry = session.entries[index]
     number = session.calls + 1
     due = session.clock + source.stand_in.delay if source.served == "stand-in" else None
-    search, sort = app.asks(source, entry.view.search.get(part, ""), entry.view.sort.get(part))
+    search, sort = app.asks(source, entry, part)
     key = app.key_of(entry) if part == ITEM else None
     request = Request(
         number,
@@ -265,7 +270,10 @@ def _settled(
     if failed:
         load = replace(load, state=state, request=0, failed=(request.search, request.sort))
     else:
-        load = Load(state, 0, request.page + 1, False, request.search, request.sort)
+        again = max(0, load.again - 1) if more is not False and not missing else 0
+        brought = request.page + 1 + again
+        state = "loading" if again else state
+        load = Load(state, 0, brought, False, request.search, request.sort, again=again)
     entry = replace(entry, loads={**entry.loads, request.part: load})
     if request.part != ITEM:
         there = more if more is not None else _has_more(app, session, entry, request.part)
@@ -293,7 +301,8 @@ def retry(app: WiredApp, session: Session, event: Retry) -> tuple[Session, Notes
         listing = app.listings.get(entry.screen, {}).get(part)
         name = app.source_of(entry) if listing is None else listing.source
         if load.state == "failed" and name in app.late:
-            page = load.brought if load.failed == (load.search, load.sort) else 0
+            is_same = load.failed == (load.search, load.sort)
+            page = load.brought - load.again if is_same else 0
             session, note = _asked(app, session, index, part, app.late[name], page)
             notes += (note,)
     return session, notes
@@ -307,7 +316,7 @@ def called_again(app: WiredApp, session: Session, source: str) -> Session:
     def anew(entry: Entry) -> Entry:
         lists = app.listings.get(entry.screen, {})
         loads = {
-            part: replace(load, state="loading", request=0)
+            part: replace(load, state="loading", request=0, again=load.brought)
             if (lists[part].source if part in lists else app.source_of(entry)) == source
             else load
             for part, load in entry.loads.items()

@@ -30,6 +30,21 @@ function listingsOf(screen) {
   return found;
 }
 
+/** The query parameters that ask for an order; none where the service cannot be asked for it. @param {any} service @param {any[] | null} sort @returns {[string, string][]} */
+export function sortAsked(service, sort) {
+  const first = sort?.[0];
+  if (!service.sort || !first) return [];
+  const value = first.descending && !service.order ? `-${first.field}` : first.field;
+  if (service.sorts?.length && !service.sorts.includes(value)) return [];
+  const [upwards, downwards] = service.orderWords ?? ['asc', 'desc'];
+  return service.order
+    ? [
+        [service.sort, value],
+        [service.order, first.descending ? downwards : upwards],
+      ]
+    : [[service.sort, value]];
+}
+
 /** What the rules run on. It never changes; it only remembers. */
 export class WiredApp {
   /**
@@ -223,10 +238,16 @@ export class WiredApp {
     );
   }
 
-  /** The word and the order that a source which answers late is asked for. @param {any} source @param {string} search @param {any[] | null} sort @returns {[string, any[] | null]} */
-  asks(source, search, sort) {
+  /** The word and the order that a source which answers late is asked for. @param {any} source @param {Entry} entry @param {string} part @returns {[string, any[] | null]} */
+  asks(source, entry, part) {
+    const search = held(entry.view.search, part) ?? '';
+    const sort = held(entry.view.sort, part) ?? null;
     if (source.served === 'stand-in') return [search, sort];
-    return [source.service?.search ? search : '', source.service?.sort ? sort : null];
+    const { service } = source;
+    if (!service) return ['', null];
+    // The order that the list has by itself is one that the service is asked for as well.
+    const own = sort?.length ? sort : (this.listing(entry.screen, part)?.sort ?? []);
+    return [service.search ? search : '', sortAsked(service, own).length ? own : null];
   }
 
   /** The rows of a list on an open screen, or null. @param {Session} session @param {Entry} entry @param {string} part @returns {Listed | null} */
@@ -240,7 +261,7 @@ export class WiredApp {
     const late = this.late.get(listing.source);
     if (late) {
       const load = held(entry.loads, part) ?? NOT_LOADED;
-      const [askedSearch, askedSort] = this.asks(late, search, sort);
+      const [askedSearch, askedSort] = this.asks(late, entry, part);
       // What a service is not asked for is found in what has come of it.
       search = askedSearch === search ? load.search : search;
       sort = askedSort === sort ? load.sort : sort;

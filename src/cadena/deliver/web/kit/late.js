@@ -44,16 +44,12 @@ function needsOf(app, session, index, area) {
     const source = app.late.get(listing.source);
     if (!source) continue;
     const load = held(entry.loads, part) ?? NOT_LOADED;
-    const wanted = app.asks(
-      source,
-      held(entry.view.search, part) ?? '',
-      held(entry.view.sort, part) ?? null,
-    );
+    const wanted = app.asks(source, entry, part);
     if (load.state === 'loading' && !load.request) {
       needs.push({
         part,
         source,
-        page: same(wanted, [load.search, load.sort]) ? Math.max(0, load.brought - 1) : 0,
+        page: same(wanted, [load.search, load.sort]) ? pageOf(load) : 0,
       });
     } else if (!same(wanted, askedLast(session, load))) {
       needs.push({ part, source, page: 0 });
@@ -63,6 +59,9 @@ function needsOf(app, session, index, area) {
   }
   return needs;
 }
+
+/** The page to ask for: the first that is asked for anew, else the last that had come. @param {Load} load */
+const pageOf = (load) => (load.again ? load.brought - load.again : Math.max(0, load.brought - 1));
 
 /** What the newest call for a list asks for, whether it is under way, failed or has come. @param {Session} session @param {Load} load */
 function askedLast(session, load) {
@@ -85,11 +84,7 @@ function asked(app, session, index, part, source, page) {
   const entry = entriesOf(session)[index];
   const number = session.calls + 1;
   const due = source.served === 'stand-in' ? session.clock + (source.standIn?.delay ?? 300) : null;
-  const [search, sort] = app.asks(
-    source,
-    held(entry.view.search, part) ?? '',
-    held(entry.view.sort, part) ?? null,
-  );
+  const [search, sort] = app.asks(source, entry, part);
   const key = part === ITEM ? app.keyOf(entry) : null;
   const request = {
     number,
@@ -256,16 +251,19 @@ function settled(app, before, request, { failed = '', missing = false, more = nu
   let load = entry.loads[request.part];
   if (failed)
     load = { ...load, state: 'failed', request: 0, failed: [request.search, request.sort] };
-  else
+  else {
+    const again = more !== false && !missing ? Math.max(0, load.again - 1) : 0;
     load = {
-      state: missing ? 'missing' : 'shown',
+      state: missing ? 'missing' : again ? 'loading' : 'shown',
       request: 0,
-      brought: request.page + 1,
+      brought: request.page + 1 + again,
       more: false,
       search: request.search,
       sort: request.sort,
       failed: null,
+      again,
     };
+  }
   let after = { ...entry, loads: { ...entry.loads, [request.part]: load } };
   if (request.part !== ITEM) {
     const there = more ?? hasMore(app, session, after, request.part);
@@ -294,7 +292,7 @@ export function retry(app, session, event) {
   for (const [part, load] of Object.entries(entry.loads)) {
     const source = app.late.get(app.listing(entry.screen, part)?.source ?? app.sourceOf(entry));
     if (load.state !== 'failed' || !source) continue;
-    const page = same(load.failed, [load.search, load.sort]) ? load.brought : 0;
+    const page = same(load.failed, [load.search, load.sort]) ? load.brought - load.again : 0;
     const [after, said] = asked(app, session, index, part, source, page);
     session = after;
     notes.push(said);
@@ -315,7 +313,7 @@ export function calledAgain(app, session, source) {
       loads: Object.fromEntries(
         loads.map(([part, load]) => [
           part,
-          isOf(part) ? { ...load, state: 'loading', request: 0 } : load,
+          isOf(part) ? { ...load, state: 'loading', request: 0, again: load.brought } : load,
         ]),
       ),
     };

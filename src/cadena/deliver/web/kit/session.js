@@ -28,6 +28,7 @@ export const NOT_LOADED = Object.freeze({
   search: '',
   sort: null,
   failed: null,
+  again: 0,
 });
 /** @type {Chain} */
 const NO_CHAIN = Object.freeze({ section: '', entries: [], asked: false });

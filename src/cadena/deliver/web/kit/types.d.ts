@@ -56,6 +56,7 @@ declare global {
     search: string;
     sort: any[] | null;
     failed: [string, any[] | null] | null;
+    again: number;
   };
   type Entry = {
     screen: string;

@@ -1,6 +1,7 @@
 // Calling a service for records: what it answers is not trusted.
 
 import { told } from '../templates.js';
+import { sortAsked } from '../app.js';
 import { carry, shown } from '../values.js';
 
 const PATIENCE = 15_000;
@@ -48,13 +49,14 @@ export class Service {
     if (isItem && answer.status === 404)
       return { do: 'answered', request: request.number, missing: true };
     if (!answer.ok) throw new Error(`the service answered ${answer.status}`);
-    const tree = pointed(await answer.json(), isItem ? service.record : service.records);
+    const whole = await answer.json();
+    const tree = pointed(whole, isItem ? service.record : service.records);
     const found = isItem ? [tree] : tree;
     if (!Array.isArray(found)) throw new Error('the service answered with no list');
     const records = found
       .filter((each) => each && typeof each === 'object')
       .map((each) => recordOf(source, each, service));
-    const next = isItem ? null : this.nextOf(service, answer, found.length, request);
+    const next = isItem ? null : this.nextOf(service, answer, whole, found.length, request);
     this.following.set(place(request, request.page + 1), next);
     return { do: 'answered', request: request.number, records, more: next !== null };
   }
@@ -78,11 +80,7 @@ export class Service {
       if (name && !inside.has(name)) asked.set(name, shown(value));
     }
     if (request.search && service.search) asked.set(service.search, request.search);
-    const [sort] = request.sort ?? [];
-    if (sort && service.sort) {
-      asked.set(service.sort, sort.descending && !service.order ? `-${sort.field}` : sort.field);
-      if (service.order) asked.set(service.order, sort.descending ? 'desc' : 'asc');
-    }
+    for (const [name, value] of sortAsked(service, request.sort)) asked.set(name, value);
     const at = following ?? (paging.by === 'page' ? (paging.first ?? 1) : 0);
     if ((paging.by === 'page' || paging.by === 'offset') && paging.parameter)
       asked.set(paging.parameter, String(at));
@@ -91,9 +89,10 @@ export class Service {
     return query ? `${address}${address.includes('?') ? '&' : '?'}${query}` : address;
   }
 
-  /** What to ask for next, or null. @param {any} service @param {Response} answer @param {number} count @param {any} request */
-  nextOf(service, answer, count, request) {
+  /** What to ask for next, or null. @param {any} service @param {Response} answer @param {any} whole @param {number} count @param {any} request */
+  nextOf(service, answer, whole, count, request) {
     const paging = service.paging ?? {};
+    if (paging.by === 'cursor') return cursorOf(paging, answer, whole);
     if (paging.by === 'link') {
       const link = /<([^>]*)>\s*;[^,]*\brel="?next"?/.exec(answer.headers.get('link') ?? '');
       const next = link ? new URL(link[1], answer.url) : null;
@@ -106,6 +105,17 @@ export class Service {
       (paging.by === 'page' ? (paging.first ?? 1) : 0);
     return Number(before) + (paging.by === 'page' ? 1 : count);
   }
+}
+
+/** The address of the next page, as an answer says it, or null. @param {any} paging @param {Response} answer @param {any} whole */
+function cursorOf({ next: at = '', parameter }, answer, whole) {
+  const said = at.startsWith('/') ? pointed(whole, at) : at && answer.headers.get(at);
+  if ((typeof said !== 'string' && typeof said !== 'number') || said === '') return null;
+  const next = new URL(answer.url);
+  if (/^(https?:|\/|\?)/.test(String(said))) next.href = new URL(String(said), answer.url).href;
+  else if (parameter) next.searchParams.set(parameter, String(said));
+  else return null;
+  return next.origin === new URL(answer.url).origin ? next.href : null;
 }
 
 /** @param {any} request @param {number} page */
