@@ -14,10 +14,13 @@ import pytest
 
 from cadena.check.check import check
 from cadena.desktop.document.document import Document
-from cadena.desktop.document.typing import type_cell
-from cadena.model.app import DetailScreen
+from cadena.desktop.document.making_up import exchange
+from cadena.desktop.document.typing import paste, remove_records, type_cell
+from cadena.model.app import DetailScreen, ListScreen
 from cadena.model.blocks import FactsBlock, PictureBlock
+from cadena.model.edits.shown_fields import shown_nowhere, with_fields_shown
 from cadena.model.problem import Problem
+from cadena.sources.import_file import adopt
 from cadena.sources.open_project import Project, open_project
 from cadena.sources.read_columns import _emptied
 from cadena.sources.scaffold import decided, new_project
@@ -385,3 +388,48 @@ def test_very_many_fields_take_no_time_without_end(tmp_path: Path) -> None:
     made = Made(tmp_path, "wide.json", data)
     assert len(made.types("wide")) >= 2_000
     assert time.process_time() - began < 60
+
+
+# By hand
+
+
+def test_a_table_pasted_into_a_source_without_records_makes_its_fields(tmp_path: Path) -> None:
+    made = Made(tmp_path, "t.json", rows()[:1])
+    document = Document()
+    document.open(made.folder)
+    remove_records(document, "t", [0])
+    head = "name\theight\topened\tkept\tbooked on"
+    lines = "\n".join(f"{e}\t{n}\t2026-01-{n + 1:02}\tY\t31.12.2025" for n, e in enumerate(TREES))
+    text = lines.replace("Alder\t0\t2026-01-01\tY", "Alder\t0\t2026-01-01\tN")
+    paste(document, "t", 0, "name", f"{head}\n{text}\n")
+    records = document.records["t"]
+    assert records.types == {
+        **{"id": "whole number", "name": "text", "height": "whole number"},
+        **{"opened": "date", "kept": "yes/no", "booked on": "date"},
+    }
+    assert records.record(0) == {
+        **{"id": 1, "name": "Alder", "height": 0, "opened": "2026-01-01"},
+        **{"kept": False, "booked on": "2025-12-31"},
+    }
+    assert shown_nowhere(document.app, document.types, "t") == (
+        *("height", "opened", "kept", "booked on"),
+    )
+    document.save()
+    assert open_project(made.folder).records["t"].record(1)["booked on"] == "2025-12-31"
+
+
+def test_fields_that_no_screen_shows_are_shown_at_once(tmp_path: Path) -> None:
+    made = Made(tmp_path, "t.json", rows())
+    other = tmp_path / "other.json"
+    other.write_text(json.dumps(rows("height", "age")))
+    document = Document()
+    document.open(made.folder)
+    (adopted,) = adopt(made.folder, other, ["t"])
+    exchange(document, "t", adopted)
+    hidden = shown_nowhere(document.app, document.types, "t")
+    assert hidden == ("height", "age")
+    app = with_fields_shown(document.app, "t", hidden)
+    assert not shown_nowhere(app, document.types, "t")
+    assert not check(app, document.records)
+    (listing,) = (each for each in app.screens if isinstance(each, ListScreen))
+    assert listing.rows.row.subtitle == "{height} · {age}"

@@ -29,10 +29,10 @@ def picture_findings(source: Source, records: Records, look: Looks) -> Iterator[
                 "picture-missing",
                 "weakens",
                 f"sources[{source.id}].fields[{field}]",
-                f"{source.id}: {len(missing)} of {looked} pictures of {field} are not in "
-                f"the project's folder: {first_few(missing)}",
+                f"{source.id}: {len(missing)} of {looked} pictures of {field} cannot be "
+                f"shown: {first_few(missing)}",
                 "nothing is shown in their place",
-                "put them there under these names, or take the field for text",
+                "put them into the project's folder under these names, or take the field for text",
                 subject=Subject("source", source.id, field),
             )
 

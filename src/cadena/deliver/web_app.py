@@ -17,10 +17,11 @@ from cadena.deliver.literal import identifier, literal
 from cadena.engine.wired import WiredApp
 from cadena.model.file.disk import read_bytes
 from cadena.model.find import slug
-from cadena.sources.pictures_beside import pictures_named
+from cadena.sources.pictures_beside import is_remote, pictures_named
 
 LARGEST_PICTURE: Final = 16 * 1024 * 1024
 KIT: Final = "kit/"
+MOST_HOSTS: Final = 20
 PAGE: Final = 5_000
 """Records in one file."""
 LATER: Final = tuple(
@@ -225,6 +226,19 @@ def _first_title(app: WiredApp) -> str:
     return section.title if "{" in title else title
 
 
+def _picture_hosts(app: WiredApp) -> list[str]:
+    """Where pictures come from that lie elsewhere; of a service's, or of very many, anywhere."""
+    found: set[str] = set()
+    for name, records in app.as_read.items():
+        fields = [each for each, kind in records.types.items() if kind == "picture"]
+        if fields and app.sources[name].served == "service":
+            return ["https:"]
+        for field in fields:
+            parts = (urlsplit(each) for each in records.values_of(field) if is_remote(each))
+            found |= {f"{each.scheme.lower()}://{each.netloc}" for each in parts if each.netloc}
+    return sorted(found) if len(found) <= MOST_HOSTS else ["https:"]
+
+
 def _index(app: WiredApp) -> str:
     shell = (resources.files("cadena.deliver") / "web" / "index.html").read_text()
     preloads = "\n    ".join(
@@ -243,6 +257,7 @@ def _index(app: WiredApp) -> str:
         "name": html.escape(app.app.name, quote=True),
         "title": html.escape(_first_title(app), quote=False),
         "lang": html.escape((app.app.locale or "en").replace("_", "-"), quote=True),
+        "pictures": html.escape(" ".join(["'self'", *_picture_hosts(app)]), quote=False),
         "services": html.escape(" ".join(["'self'", *sorted(services)]), quote=False),
         "preloads": preloads,
     }

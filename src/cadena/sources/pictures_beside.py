@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import re
 import shutil
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from pathlib import Path
-from typing import Final, NamedTuple
+from typing import Final, NamedTuple, TypeGuard
 
 from cadena.model.file.disk import inside
 from cadena.model.problem import Problem
@@ -18,6 +18,12 @@ MOST_BYTES: Final = 256 * 1024 * 1024
 """What is brought along of one file of data; what is beyond stays where it is."""
 ELSEWHERE: Final = re.compile(r"[a-zA-Z][a-zA-Z0-9+.-]+:")
 """How an address begins that is no file."""
+AT_AN_ADDRESS: Final = re.compile(r"https?://", re.IGNORECASE)
+
+
+def is_remote(name: object) -> TypeGuard[str]:
+    """Whether the value of a picture field is a web address."""
+    return isinstance(name, str) and AT_AN_ADDRESS.match(name) is not None
 
 
 class Named(NamedTuple):
@@ -38,6 +44,15 @@ def pictures_named(folder: Path, source: Source, records: Records) -> Iterator[N
                 try:
                     yield Named(field, name, inside(folder, name))
                 except Problem:
+                    yield Named(field, name, None)
+
+
+def not_shown(source: Source, records: Records, failed: Mapping[str, str]) -> Iterator[Named]:
+    """Each picture of a source that did not come from where it lies, once."""
+    for field, kind in records.types.items():
+        if kind == "picture" and failed:
+            for name in dict.fromkeys(records.values_of(field)):
+                if is_remote(name) and name in failed:
                     yield Named(field, name, None)
 
 

@@ -9,7 +9,7 @@ from __future__ import annotations
 import csv
 import datetime
 import io
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import replace
 from functools import partial
 from typing import Any, Final, NamedTuple
@@ -23,7 +23,9 @@ from cadena.model.values import LIST, FieldType, Unfit, carry, shown
 from cadena.records.columns import dtype_of, time_of
 from cadena.records.reading import MOST_FIELDS, Reading
 from cadena.records.records import Records
-from cadena.sources.written_forms import read_as_written
+from cadena.sources.infer_types import by_content, unlike_number
+from cadena.sources.read_file import found_type
+from cadena.sources.written_forms import form_of, read_as_written
 
 MOST_PASTED: Final = 1_000_000
 """Cells of what is pasted at once."""
@@ -147,12 +149,7 @@ def pasted(table: Table, records: Records, row: int, field: str, text: str) -> P
     Raises:
         Problem: where there is nothing in it, or far too much.
     """
-    delimiter = "\t" if "\t" in text or "," not in text.split("\n")[0] else ","
-    with_quotes = csv.reader(io.StringIO(text.rstrip("\r\n"), newline=""), delimiter=delimiter)
-    try:
-        lines = list(with_quotes)
-    except csv.Error:
-        lines = [each.split(delimiter) for each in text.splitlines()]
+    lines = _cells_of(text)
     if not any(lines):
         raise Problem("what is pasted", "", "it is empty", "rows of a table")
     if sum(map(len, lines)) > MOST_PASTED:
@@ -186,6 +183,38 @@ def pasted(table: Table, records: Records, row: int, field: str, text: str) -> P
     more = ", …" if len(left) > NAMED else ""
     said = f"{len(left)} not taken, of another type or beyond: {', '.join(left[:NAMED])}{more}"
     return Pasted(_with_cells(table, records, kept), said if left else "")
+
+
+def _cells_of(text: str) -> list[list[str]]:
+    """The cells of a text, as spreadsheets copy them."""
+    delimiter = "\t" if "\t" in text or "," not in text.split("\n")[0] else ","
+    with_quotes = csv.reader(io.StringIO(text.rstrip("\r\n"), newline=""), delimiter=delimiter)
+    try:
+        return list(with_quotes)
+    except csv.Error:
+        return [each.split(delimiter) for each in text.splitlines()]
+
+
+def fields_pasted(text: str, known: Collection[str]) -> tuple[Field, ...]:
+    """The fields that the head of a pasted table names and that are not known, with their types;
+    none where it has no head."""
+    lines = _cells_of(text)
+    heads = [each.strip() for each in lines[0]] if len(lines) > 1 else []
+    is_head = bool(heads) and all(heads) and len(set(heads)) == len(heads)
+    if not is_head or not all(map(unlike_number, heads)) or len(heads) > MOST_FIELDS:
+        return ()
+    columns = {name: [row[at] if at < len(row) else "" for row in lines[1:]]
+               for at, name in enumerate(heads)}  # fmt: skip
+    frame = pl.DataFrame(columns, schema=dict.fromkeys(heads, pl.String()))
+    kinds = {name: found_type(dtype) for name, dtype in by_content(frame).schema.items()}
+    forms = {name: form_of(frame[name]) for name, kind in kinds.items() if kind == "text"}
+    return tuple(
+        Field(name=name, type=kinds[name])
+        if (form := forms.get(name)) is None
+        else Field(name=name, type=form.type, written=form.written, unit=form.unit)
+        for name in heads
+        if name not in known and not set("{}\n") & set(name)
+    )
 
 
 def grown(table: Table, records: Records, more: int) -> Table:

@@ -102,7 +102,8 @@ class Bench(QWidget):
         layout.addLayout(self._does)
         layout.addWidget(self.parts, 1)
         self._fill_walk()
-        document.watch(Change.SESSION | Change.CALLS | Change.APP | Change.WINDOWS, self.refresh)
+        shown = Change.SESSION | Change.CALLS | Change.APP | Change.WINDOWS | Change.PICTURES
+        document.watch(shown, self.refresh)
         self._shown: object = None
         self._sized: object = None
         self._soon = QTimer(self, singleShot=True, interval=TOLD_AFTER)
@@ -233,9 +234,16 @@ class Bench(QWidget):
             self._fill_head(self.document.session.window)
 
     def _waits_for_service(self) -> bool:
-        """Whether something is asked of a real service that may not be called yet."""
+        """Whether something lies elsewhere that may not be called for yet: records, or pictures."""
         document = self.document
-        return not document.may_call and any(each.due is None for each in document.session.requests)
+        if document.may_call:
+            return False
+        asked = any(each.due is None for each in document.session.requests)
+        return asked or bool(document.pictures.wanted)
+
+    def _waiting_for(self) -> str:
+        asked = any(each.due is None for each in self.document.session.requests)
+        return "call the service" if asked else "bring the pictures"
 
     def _fill_does(self) -> None:
         session = self.document.session
@@ -251,7 +259,7 @@ class Bench(QWidget):
             happenings.append(("wait", Wait(ms=100)))
         words: list[Word] = []
         if self._waits_for_service():
-            words.append(Word("mend", "call the service", self.document.allow_calls))
+            words.append(Word("mend", self._waiting_for(), self.document.allow_calls))
         for name, event in happenings:
             is_on = {"back": is_awake, "wake": not killed}.get(name, True)
             does = partial(self.document.do, event)

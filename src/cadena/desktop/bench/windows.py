@@ -41,6 +41,7 @@ class BenchWindows(QWidget):
         self._captions: list[tuple[str, bool]] = []
         document.watch(Change.WINDOWS, self.remake)
         document.watch(Change.SCRUBBED, lambda: self.live.update())
+        document.watch(Change.PICTURES, self._repaint)
         document.watch(Change.SESSION | Change.APP | Change.PEEKED, self.refresh)
         self.refresh()
 
@@ -97,6 +98,10 @@ class BenchWindows(QWidget):
             self._captions = said
             for at in self._places:
                 self.update(self._caption(at).toRect())
+
+    def _repaint(self) -> None:
+        for canvas in self.canvases:
+            canvas.update()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)

@@ -23,6 +23,7 @@ class Change(Flag):
     PROVEN = auto()
     LIT = auto()
     HANDED = auto()
+    PICTURES = auto()
 
 
 ANEW = Change.APP | Change.SESSION | Change.SELECTION | Change.SAVED

@@ -85,6 +85,8 @@ class Document(QObject):
         self.scrubbed: tuple[Link, float] | None = None
         self.may_call = False
         self.pictures = Pictures(Path("/nonexistent"))
+        self._pictures_asked = QTimer(self, singleShot=True, interval=0)
+        self._pictures_asked.timeout.connect(lambda: self.tell(Change.PICTURES))
         self.disk = OnDisk(self)
         self.unsaved = Unsaved(self)
         self._told: list[tuple[Change, Callable[[], Callable[[], object] | None]]] = []
@@ -187,7 +189,7 @@ class Document(QObject):
         """Take a project that is read as the one that is open."""
         self.file = project.file
         app, records, typed = self.unsaved.take(project)
-        self.pictures = Pictures(project.folder)
+        self.pictures = Pictures(project.folder, self._pictures_asked.start)
         tables = {place: rescued.now for place, rescued in typed.items()}
         self.history, self.as_read = opened(app, project.app, tables), AsRead(project.folder)
         self.as_read.take(typed)
@@ -519,6 +521,11 @@ class Document(QObject):
 
     def mended(self, finding: Finding) -> App | None:
         return mended(self.app, self.types, finding)
+
+    def pictures_failed(self) -> None:
+        """Some pictures have not come from where they lie: that is a finding."""
+        self.measured.look_again(self.pictures.failed)
+        self._checks.start()
 
     def allow_calls(self) -> None:
         """The person lets the running app call the services of this project."""

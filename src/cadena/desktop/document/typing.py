@@ -18,6 +18,7 @@ from cadena.model.source import Field, Source
 from cadena.records.records import Records
 from cadena.sources import table as tables
 from cadena.sources.open_project import place_of
+from cadena.sources.read_file import typed
 from cadena.sources.table import Table
 from cadena.sources.write_back import is_written_back
 
@@ -55,13 +56,25 @@ def paste(document: Document, source: str, row: int, field: str, text: str) -> N
     if not found and not is_beyond:
         return
     at = found[0] if found else len(document.records[source])
+    of, held = by_id(document.app.sources, source), document.records[source]
+    # Of a source that has no records yet, the head of a table makes its fields.
+    new = tables.fields_pasted(text, held.types) if not len(held) else ()
+    app = None
+    if new and of is not None:
+        fields = (*declared_fields(of, document.types), *new)
+        app = with_source(document.app, replace(of, fields=fields))
 
     def make(table: Table, records: Records) -> Table:
+        for each in new:
+            table = tables.with_column(table, each.name, "text" if each.written else each.type)
+        if new and app is not None:
+            said = by_id(app.sources, source) or records.source
+            records = typed(said, table.reading)
         made = tables.pasted(table, records, at, field, text)
         left.append(made.left)
         return made.table
 
-    change_table(document, source, "paste into", make)
+    change_table(document, source, "paste into", make, app)
     if any(left):
         document.failed.emit(left[0])
 

@@ -25,6 +25,7 @@ from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import AllFindings
 from cadena.desktop.document.stages import FIRST, stage_named
 from cadena.desktop.jobs.calls import Calls
+from cadena.desktop.jobs.fetch_pictures import FetchPictures
 from cadena.desktop.jobs.job import end_all
 from cadena.desktop.jobs.work import Work
 from cadena.desktop.painting import theme
@@ -64,6 +65,7 @@ class MainWindow(QMainWindow):
         self.chain = StageChain(document)
         self._stages: dict[str, Any] = {}
         self.calls = Calls(document)
+        self.fetching = FetchPictures(document)
         self.work = Work(self)
         self.taking = Taking(document, self, self.work, self._may_leave)
         self.apart: Apart | None = None

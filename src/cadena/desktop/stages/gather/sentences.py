@@ -35,6 +35,7 @@ from cadena.desktop.stages.gather.about_made_up import (
 from cadena.desktop.stages.gather.services import about_new, about_service
 from cadena.desktop.widgets.words import Sentence, Word
 from cadena.model.edits.shaping import field_of, with_field, with_source
+from cadena.model.edits.shown_fields import shown_nowhere, with_fields_shown
 from cadena.model.field_uses import uses
 from cadena.model.find import by_id
 from cadena.model.source import Source
@@ -121,11 +122,30 @@ def about_source(document: Document, source: Source) -> list[Sentence]:
             ],
         )
     )
+    if hidden := shown_nowhere(document.app, document.types, source.id):
+        said.append(_hidden(document, source, hidden))
     said += about_making_up(document, source)
     if is_csv:
         said.append(Sentence("Written in", _csv_words(source, change)))
     said.append(_locale_sentence(document))
     return said + about_exchange(document, source) + about_service(document, source)
+
+
+def _hidden(document: Document, source: Source, hidden: tuple[str, ...]) -> Sentence:
+    """The fields that no screen shows, and a way to show them all at once."""
+
+    def show() -> None:
+        app = with_fields_shown(document.app, source.id, hidden)
+        document.edit(f"show {', '.join(hidden[:MOST_USES])} of {source.id}", app)
+
+    more = f" and {len(hidden) - MOST_USES} more" if len(hidden) > MOST_USES else ""
+    return Sentence(
+        "On no screen",
+        [
+            Word("text", ", ".join(hidden[:MOST_USES]) + more),
+            Word("do", "Show them", show, name="show them on row and detail"),
+        ],
+    )
 
 
 def _locale_sentence(document: Document) -> Sentence:

@@ -121,7 +121,7 @@ export function isRightToLeft() {
 
 /** A picture that lies beside the app; others are not asked for. @param {any} value */
 export function pictureFile(value) {
-  const isOurs =
-    typeof value === 'string' && value !== '' && !/^[a-z][a-z0-9+.-]*:|^\/|^\\|\.\./i.test(value);
-  return isOurs ? encodeURI(value) : '';
+  if (typeof value !== 'string' || value === '') return '';
+  if (/^https?:\/\//i.test(value)) return URL.canParse(value) ? new URL(value).href : '';
+  return /^[a-z][a-z0-9+.-]*:|^\/|^\\|\.\./i.test(value) ? '' : encodeURI(value);
 }
