@@ -433,3 +433,50 @@ def test_fields_that_no_screen_shows_are_shown_at_once(tmp_path: Path) -> None:
     assert not check(app, document.records)
     (listing,) = (each for each in app.screens if isinstance(each, ListScreen))
     assert listing.rows.row.subtitle == "{height} · {age}"
+
+
+@pytest.mark.parametrize(
+    ("data", "first", "count"),
+    [
+        (list(TREES), {"value": "Alder"}, 12),
+        ([["code", "n"], *([e[:3], n] for n, e in enumerate(TREES))], {"code": "Ald", "n": 0}, 12),
+        (
+            [[e[:3], e, n] for n, e in enumerate(TREES)],
+            {"column_1": "Ald", "column_2": "Alder", "column_3": 0},
+            12,
+        ),
+        (
+            {"tree": list(TREES), "height": list(range(12)), "kept": [n % 2 for n in range(12)]},
+            {"tree": "Alder", "height": 0, "kept": False},
+            12,
+        ),
+        ({"locale": "en", "trees": {e[:3]: [e, "x"] if e == "Elm" else e for e in TREES}},
+         {"key": "Ald", "value": ("Alder",)}, 12),
+        ({e: {"n": n} if n != 3 else {} for n, e in enumerate(TREES)}, None, 12),
+    ],
+)  # fmt: skip
+def test_plain_values_in_whatever_shape_are_records(
+    tmp_path: Path, data: Any, first: dict[str, Any] | None, count: int
+) -> None:
+    made = Made(tmp_path, "t.json", data)
+    (source,) = made.sources
+    found = made.records(source)
+    assert len(found) == count
+    if first is not None:
+        assert {name: found[0][name] for name in first} == first
+    assert made.holds()
+
+
+def test_what_is_only_read_becomes_a_file_of_its_own_once_something_is_typed(
+    tmp_path: Path,
+) -> None:
+    made = Made(tmp_path, "towns.json", {tree.lower(): f"{tree} town" for tree in TREES})
+    before = (made.folder / "towns.json").read_bytes()
+    document = Document()
+    document.open(made.folder)
+    type_cell(document, "towns", 1, "value", "New town")
+    document.save()
+    assert (made.folder / "towns.json").read_bytes() == before
+    again = open_project(made.folder)
+    assert again.app.sources[0].file != "towns.json"
+    assert again.records["towns"].record(1)["value"] == "New town"

@@ -21,7 +21,7 @@ TIMES: Final = frozenset({"year", "month", "day", "date", "week", "quarter", "ti
 DATES: Final = ("date", "date and time")
 KINDS: Final = ("text", "whole number", *DATES)
 """Types that a key can have."""
-LONGEST: Final = 64
+LONGEST: Final = 100
 """Letters of a text that could be a key."""
 MOST_TRIED: Final = 8
 MEASURES: Final = re.compile(

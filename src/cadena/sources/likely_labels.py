@@ -111,7 +111,8 @@ def _scored(records: Records, head: Head, own: set[str], is_key: bool) -> Likely
     elif length > LONG / 2:
         score -= 1.0
     if is_key and not named:
-        score -= 1.5
+        # What stands under a name is called by it.
+        score += 1.0 if words == ["key"] else -1.5
     score -= 0.25 * head.name.count(".")
     said = f'called "{words[-1]}", ' if named else ""
     return LikelyLabel(head.name, score, f"{said}{head.share_distinct:.0%} different")

@@ -15,7 +15,7 @@ from cadena.model.find import unused
 from cadena.model.problem import Problem
 from cadena.model.source import Inside
 from cadena.records.reading import MOST_FIELDS, NAMED, Fault, Progress, Reading, silent
-from cadena.sources.infer_types import NUMBER
+from cadena.sources.infer_types import NUMBER, unlike_number
 
 EXACT: Final = 8 * 1024 * 1024
 DEEPEST: Final = 8
@@ -29,6 +29,8 @@ ALIKE: Final = 2
 OFTEN: Final = 0.4
 """The share of records that have a field which most of them share."""
 MANY_LISTS: Final = 8
+MOST_EMPTY: Final = 0.1
+"""The share of records that may be empty."""
 MANY_VALUES: Final = 5
 """Lists, or plain values, for what holds them to be an object of records by name."""
 LARGEST: Final = 2**63
@@ -107,7 +109,7 @@ def found_at(tree: Any, name: str, at: str = "", is_known: bool = False) -> list
     """
     found = pointed(tree, at, name)
     if is_mapped(found) or is_by_name(found) if is_known else holds_records(found):
-        found = by_name(found)
+        found = by_name(found) if isinstance(found, dict) else from_plain(found)
     if not isinstance(found, list):
         inside = [pointer for pointer, _ in arrays_in(tree)][:3]
         wanted = (
@@ -125,21 +127,26 @@ def holds_no_array(found: Any) -> str:
 def holds_records(tree: Any) -> bool:
     """Whether an object is one of records, each under its name: objects that are like each other,
     many lists of such, or many plain values."""
+    if isinstance(tree, list):
+        return is_plain(tree)
     if not isinstance(tree, dict) or len(tree) < ALIKE:
         return False
     values = list(tree.values())
     if is_by_name(tree):
-        return all(values) and alike(values)
+        return alike(values)
     if is_by_group(tree):
         are_letters = len(tree) > ALIKE and all(len(name) <= ALIKE for name in tree)
         is_many = len(tree) >= MANY_LISTS or are_letters
         return is_many and alike([record for each in values for record in each][:SAMPLE])
     kinds = {_plain_kind(each) for each in values}
-    return len(tree) >= MANY_VALUES and len(kinds) == 1 and None not in kinds
+    is_one = len(kinds) == 1 or kinds == {str, list}
+    return is_by_column(tree) or (len(tree) >= MANY_VALUES and is_one and None not in kinds)
 
 
 def alike(records: Sequence[dict[str, Any]]) -> bool:
-    """Whether records share most of their fields with most others."""
+    """Whether records share most of their fields with most others; few of them are empty."""
+    if sum(not record for record in records) > MOST_EMPTY * len(records):
+        return False
     counts = Counter(name for record in records for name in record)
     least = max(ALIKE, OFTEN * len(records))
     common = {name for name, count in counts.items() if count >= least}
@@ -160,9 +167,45 @@ def is_by_group(tree: Any) -> bool:
     )
 
 
+def is_by_column(tree: Any) -> bool:
+    """Whether an object holds the values of each field in a list, all as long."""
+    if not isinstance(tree, dict) or len(tree) < ALIKE:
+        return False
+    lengths = {len(each) if _plain_kind(each) is list else -1 for each in tree.values()}
+    return len(lengths) == 1 and min(lengths) > max(len(tree), MANY_VALUES)
+
+
+def is_plain(tree: Any) -> bool:
+    """Whether a list holds plain values alone, or rows of them that are all as long."""
+    if not isinstance(tree, list) or len(tree) < MANY_VALUES:
+        return False
+    kinds = {_plain_kind(each) for each in tree}
+    if kinds == {list}:
+        return len({len(row) for row in tree}) == 1 and len(tree[0]) > 1
+    return len(kinds) == 1 and kinds <= {str, float}
+
+
+def from_plain(rows: list[Any]) -> list[dict[str, Any]]:
+    """The records of a list of plain values, or of rows: these under the first of them, where it
+    names fields."""
+    if not isinstance(rows[0], list):
+        return [{"value": each} for each in rows]
+    first = rows[0]
+    has_head = (
+        all(isinstance(each, str) and each and unlike_number(each) for each in first)
+        and len(set(first)) == len(first)
+        and not any(each in first for row in rows[1:SAMPLE] for each in row)
+        and any(not isinstance(each, str) for row in rows[1:SAMPLE] for each in row)
+    )
+    names = first if has_head else [f"column_{number + 1}" for number in range(len(first))]
+    return [dict(zip(names, row, strict=True)) for row in rows[has_head:]]
+
+
 def is_mapped(tree: Any) -> bool:
-    """Whether an object is one of lists of records, or of plain values: such is only read."""
-    if not isinstance(tree, dict) or is_by_name(tree):
+    """Whether it is an object of lists of records, or plain values: such is only read."""
+    if not isinstance(tree, dict):
+        return is_plain(tree)
+    if is_by_name(tree):
         return False
     if is_by_group(tree):
         return len(tree) > 1
@@ -184,7 +227,11 @@ def by_name(tree: dict[str, Any]) -> list[dict[str, Any]]:
     if is_by_group(tree):
         group = unused("group", {name for each in tree.values() for one in each for name in one})
         return [{group: name, **record} for name, each in tree.items() for record in each]
-    return [{"key": name, "value": each} for name, each in tree.items()]
+    if is_by_column(tree):
+        return [dict(zip(tree, row, strict=True)) for row in zip(*tree.values(), strict=True)]
+    has_lists = any(isinstance(each, list) for each in tree.values())
+    values = ([e] if has_lists and not isinstance(e, list) else e for e in tree.values())
+    return [{"key": name, "value": each} for name, each in zip(tree, values, strict=True)]
 
 
 def pointed(tree: Any, at: str, name: str) -> Any:
@@ -206,7 +253,10 @@ def arrays_in(tree: Any) -> list[tuple[str, int]]:
 
     Those that hold like records come first, and of these the longest.
     """
-    found = [(are_alike(each), pointer, len(each)) for pointer, each in _arrays(tree, "", 0)]
+    every = list(_arrays(tree, "", 0))
+    # Plain values by name are records where nothing else is.
+    own = [each for each in every if not is_mapped(pointed(tree, each[0], ""))] or every
+    found = [(are_alike(each), pointer, len(each)) for pointer, each in own]
     found.sort(key=lambda each: (not each[0], -each[2]))
     return [(pointer, length) for _, pointer, length in found]
 
@@ -246,7 +296,7 @@ def _arrays(node: Any, pointer: str, depth: int) -> Iterator[tuple[str, list[Any
         yield pointer, node
     elif isinstance(node, dict) and depth < DEEPEST:
         if depth and len(node) > ALIKE and holds_records(node):
-            yield pointer, list(node.values())
+            yield pointer, by_name(node)
             return
         for key, each in node.items():
             escaped = key.replace("~", "~0").replace("/", "~1")
