@@ -9,6 +9,7 @@ from functools import cached_property
 from pathlib import Path
 from typing import Any, Final
 
+import msgspec
 import polars as pl
 
 from cadena.model.file.disk import demand_plain, print_of, read_bytes
@@ -20,6 +21,7 @@ from cadena.sources.read_json import (
     are_alike,
     arrays_in,
     decoded,
+    first_item,
     found_at,
     holds_records,
     lines_in,
@@ -110,6 +112,24 @@ class DataFile:
 
             return as_json(values_in(text, self.name, "records"))
         return decoded(text, self.name)
+
+    @property
+    def first(self) -> dict[str, Any] | None:
+        """The first record of an array or of lines, as far as it is known without all of them."""
+        text = self.text.lstrip()
+        if "tree" in self.__dict__ or self.kind == "yaml":
+            return None
+        if self.kind == "lines":
+            text = text.partition(b"\n")[0]
+        elif text[:1] != b"[":
+            return None
+        else:
+            text = first_item(text)
+        try:
+            found = msgspec.json.decode(text)
+        except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):
+            return None
+        return found if isinstance(found, dict) else None
 
     @cached_property
     def _lines(self) -> tuple[list[Any], tuple[Fault, ...]]:

@@ -12,14 +12,17 @@ from cadena.model.naming import singular, words_of
 from cadena.records.columns import all_different
 from cadena.records.records import Records
 
-MOST_MISSING: Final = 0.2
+MOST_MISSING: Final = 0.1
 """The share of values that may lead nowhere, where the name says what they refer to."""
 FEW_MISSING: Final = 0.05
 """The share where only the values say it, and there are many of them."""
 MANY: Final = 20
 NAMED: Final = 3
 """What a name says that names the source itself."""
-GENERIC: Final = frozenset({"id", "key", "code", "no", "nr", "number", "name", "title", "type"})
+GENERIC: Final = frozenset(
+    {"id", "key", "code", "no", "nr", "number", "name", "title", "type"}
+    | {"ordinal", "index", "rank", "position", "order", "row", "sequence", "level", "status"}
+)
 """Names of keys that say nothing of what they are keys of."""
 FEW: Final = 50
 LOOKED_THROUGH: Final = 50_000

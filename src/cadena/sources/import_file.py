@@ -141,6 +141,9 @@ def _title(data: DataFile, at: str) -> str:
 
 def _envelopes(data: DataFile, at: str) -> list[Inside]:
     """How records stand in others that say of what kind each is; none where they do not."""
+    first = None if at else data.first
+    if first is not None and not any({*each} <= first.keys() for each in ENVELOPES):
+        return []
     found = found_at(data.tree, data.name, at)
     for kind, key, field in ENVELOPES:
         if not all(isinstance(e, dict) and {kind, key, field} <= e.keys() for e in found):

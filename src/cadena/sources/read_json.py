@@ -20,6 +20,8 @@ from cadena.sources.infer_types import NUMBER, unlike_number
 EXACT: Final = 8 * 1024 * 1024
 DEEPEST: Final = 8
 SAMPLE: Final = 64
+QUOTE: Final = ord('"')
+BACKSLASH: Final = ord("\\")
 FIRST: Final = 16
 """Records that are looked at for whether they hold others."""
 JOINT: Final = "-"
@@ -323,6 +325,25 @@ def read_json_lines(
     found = records if inside is None else records_inside(records, inside)
     reading = columns_of(found, name, "line", progress, is_known)
     return replace(reading, faults=faults + reading.faults)
+
+
+def first_item(raw: bytes) -> bytes:
+    """The first item of an array, as it is written; nothing of one that is empty or broken."""
+    depth, is_text, is_escaped = 0, False, False
+    for at in range(1, len(raw)):
+        letter = raw[at]
+        if is_text:
+            is_text = is_escaped or letter != QUOTE
+            is_escaped = letter == BACKSLASH and not is_escaped
+        elif letter == QUOTE:
+            is_text = True
+        elif letter in b"{[":
+            depth += 1
+        elif letter in b"}]" or (letter in b"," and not depth):
+            depth -= letter in b"}]"
+            if depth <= 0:
+                return raw[1 : at + (letter in b"}")].strip().rstrip(b",]")
+    return b""
 
 
 def lines_in(

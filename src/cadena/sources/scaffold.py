@@ -415,6 +415,7 @@ def likely_row(
         and each.share_filled >= WELL_FILLED
         and (each.longest or 0) <= SHORT_TEXT
         and not each.type.startswith("list of")
+        and each.type != "yes/no"
         and each.distinct > 1
         and words_of(each.name)[-1:] not in PLACES
     ]

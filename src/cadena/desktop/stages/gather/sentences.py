@@ -195,6 +195,13 @@ def _csv_words(source: Source, change: Callable[..., None]) -> list[Word]:
             form.header,
             "with a header",
         ),
+        Word(
+            "toggle",
+            "blanks apart",
+            partial(take, "blanks", blanks=not form.blanks),
+            form.blanks,
+            "blanks around values are no part of them",
+        ),
     ]
     for each in dict.fromkeys((*form.gaps, *GAPS[:1])):
         is_gap = each in form.gaps

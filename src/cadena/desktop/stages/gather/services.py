@@ -97,6 +97,9 @@ def about_service(document: Document, source: Source) -> list[Sentence]:
     def headers(text: str) -> None:
         change("headers", headers=headers_in(text))
 
+    def sorts(text: str) -> None:
+        change("the orders it takes", sorts=tuple(text.replace(",", " ").split()))
+
     def keeps(text: str) -> None:
         change("what it keeps by", keeps=headers_in(text))
 
@@ -133,6 +136,14 @@ def about_service(document: Document, source: Source) -> list[Sentence]:
                 bound.text("sort", "parameter for the field to sort by", "sort"),
                 Word("text", "direction"),
                 bound.text("order", "parameter for the direction", "order"),
+                *(
+                    [
+                        Word("text", "only"),
+                        Word("line", " ".join(service.sorts), sorts, name="orders that it takes"),
+                    ]
+                    if service.sort
+                    else []
+                ),
                 Word("text", "keep by"),
                 Word("line", pairs_said(service.keeps), keeps, name="keeps records by"),
                 Word("text", "as field: parameter; field: parameter"),
@@ -170,8 +181,12 @@ def _given_sentences(service: Service, change: Callable[..., None]) -> list[Sent
 
 
 def _paging_words(paging: Bound) -> list[Word]:
-    kinds = [(each, each) for each in ("none", "page", "offset", "link")]
+    kinds = [(each, each) for each in ("none", "page", "offset", "link", "cursor")]
     words = [Word("text", "pages by"), paging.menu("by", kinds, "paging")]
-    if paging.of.by in ("page", "offset"):
+    if paging.of.by in ("page", "offset", "cursor"):
         words.append(paging.text("parameter", "page parameter", "paging"))
+    if paging.of.by == "page":
+        words += [Word("text", "from"), paging.menu("first", [(0, "0"), (1, "1")], "first page")]
+    if paging.of.by == "cursor":
+        words += [Word("text", "next at"), paging.text("next", "pointer to what is next", "next")]
     return words
