@@ -47,7 +47,7 @@ def deliver(project: Path, form: str, folder: Path, plan: bool, most: int) -> No
     from cadena.deliver.cannot import cannot_be_carried
     from cadena.deliver.contract.contract import contract
     from cadena.deliver.taken_along import taken_along
-    from cadena.deliver.web_app import web_app
+    from cadena.deliver.web_app import picture_hosts, web_app
     from cadena.engine.wired import WiredApp
     from cadena.model.file.disk import said_path
     from cadena.sources.open_project import open_project
@@ -71,6 +71,8 @@ def deliver(project: Path, form: str, folder: Path, plan: bool, most: int) -> No
             say(each.difference)
     for line in left:
         say(f"{line}; --records takes more")
+    if form == "web" and (hosts := picture_hosts(app)):
+        say(f"its pictures come from {', '.join(hosts)}")
     counts = {state: sum(each.state == state for each in handed) for state in ("new", "changed")}
     said = ", ".join(f"{count} {state}" for state, count in counts.items() if count) or "no changes"
     say(

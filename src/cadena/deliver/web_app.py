@@ -226,8 +226,8 @@ def _first_title(app: WiredApp) -> str:
     return section.title if "{" in title else title
 
 
-def _picture_hosts(app: WiredApp) -> list[str]:
-    """Where pictures come from that lie elsewhere; of a service's, or of very many, anywhere."""
+def picture_hosts(app: WiredApp) -> list[str]:
+    """Where pictures come from that lie elsewhere: hosts; of a service, or of very many, any."""
     found: set[str] = set()
     for name, records in app.as_read.items():
         fields = [each for each, kind in records.types.items() if kind == "picture"]
@@ -257,7 +257,7 @@ def _index(app: WiredApp) -> str:
         "name": html.escape(app.app.name, quote=True),
         "title": html.escape(_first_title(app), quote=False),
         "lang": html.escape((app.app.locale or "en").replace("_", "-"), quote=True),
-        "pictures": html.escape(" ".join(["'self'", *_picture_hosts(app)]), quote=False),
+        "pictures": html.escape(" ".join(["'self'", *picture_hosts(app)]), quote=False),
         "services": html.escape(" ".join(["'self'", *sorted(services)]), quote=False),
         "preloads": preloads,
     }

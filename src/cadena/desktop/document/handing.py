@@ -123,7 +123,13 @@ def handed_over(app: WiredApp, project: Path, folder: Path, form: Form) -> Hande
     if form == "web" and (problems := tuple(cannot_be_carried(own))):
         return HandedOver(app, {}, (), problems)
     files = MAKERS[form](own, project)
-    return HandedOver(app, files, planned(files, folder), left=left)
+    more = [f"{each}; cadena deliver --records takes more" for each in left]
+    if form == "web":
+        from cadena.deliver.web_app import picture_hosts
+
+        if hosts := picture_hosts(own):
+            more.append(f"its pictures come from {', '.join(hosts)}")
+    return HandedOver(app, files, planned(files, folder), left=tuple(more))
 
 
 def _web(app: WiredApp, project: Path) -> dict[str, bytes]:

@@ -60,7 +60,7 @@ def _form(document: Document, form: Form) -> list[Sentence]:
     if form == "web":
         words.append(Word("do", "Open in the browser", partial(open_app, document)))
     words.append(Word("do", "Copy the command", partial(copy_command, document, form)))
-    behind = [Word("text", f"{each}; cadena deliver --records takes more") for each in made.left]
+    behind = [Word("text", each) for each in made.left]
     return [Sentence("", words), *(Sentence("", [each]) for each in behind[:MOST])]
 
 
