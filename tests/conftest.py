@@ -10,10 +10,16 @@ from pathlib import Path
 import pytest
 from hypothesis import HealthCheck, settings
 
+from long_form import examples
+
 os.environ["QT_QPA_PLATFORM"] = "offscreen"
 
 settings.register_profile(
-    "steady", deadline=None, derandomize=True, suppress_health_check=[HealthCheck.too_slow]
+    "steady",
+    deadline=None,
+    derandomize=True,
+    max_examples=examples(100),
+    suppress_health_check=[HealthCheck.too_slow],
 )
 settings.load_profile("steady")
 

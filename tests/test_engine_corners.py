@@ -37,6 +37,7 @@ from cadena.model.app import (
 from cadena.model.listing import Button, Condition, Group, Listing, Row
 from cadena.records.changes import Change
 from cadena.words.notes import in_words
+from long_form import examples
 from stays import stays, stays_app, stays_records
 from test_engine_random import EVENTS, RECORDS, apps
 
@@ -248,7 +249,7 @@ def test_3_5_the_label_names_what_back_shows() -> None:
 
 
 @given(apps(), st.lists(EVENTS, max_size=20))
-@settings(max_examples=150)
+@settings(max_examples=examples(150))
 def test_3_5_the_label_is_that_of_something_back_shows(model: App, events: list[Any]) -> None:
     app = WiredApp(model, RECORDS)
     session, _ = start(app, SLATE)
@@ -307,7 +308,7 @@ def test_4_so_is_the_row_of_a_detail_that_was_replaced() -> None:
 
 
 @given(apps(), st.lists(EVENTS, max_size=25))
-@settings(max_examples=150)
+@settings(max_examples=examples(150))
 def test_4_whatever_leaves_a_list_is_its_last_opened_row(model: App, events: list[Any]) -> None:
     """What back, another section or another row takes away names the row it was opened from."""
     app = WiredApp(model, RECORDS)
@@ -475,7 +476,7 @@ TESTS = st.sampled_from(
 
 
 @given(VALUES, TESTS, st.sampled_from(["name", "region", "note", "id"]))
-@settings(max_examples=200)
+@settings(max_examples=examples(200))
 def test_7_1_a_group_compares_with_whatever_an_argument_holds(
     value: Any, test: Any, field: str
 ) -> None:
@@ -656,7 +657,7 @@ def session_is_whole(app: WiredApp, session: Session) -> None:
 
 
 @given(st.lists(st.integers(0, 11), max_size=25), st.sampled_from([POCKET, SLATE, WIDE]))
-@settings(max_examples=80)
+@settings(max_examples=examples(80))
 def test_10_no_screen_lies_on_a_copy_of_itself_after_saving(acts: list[int], window: Any) -> None:
     run = stays(window=window)
     every = [

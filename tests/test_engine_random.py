@@ -27,6 +27,7 @@ from cadena.model.app import App, Arrangement, Keep, Range, Side, When
 from cadena.model.listing import Sort
 from cadena.runs.walks.trace import to_line, trace_line
 from cadena.scene.lay_out import lay_out
+from long_form import examples
 
 HOWS = st.sampled_from(["push", "beside", "replace", "modal", "popover"])
 LIVES = st.sampled_from(["view", "entry", "saved", "stored"])
@@ -114,7 +115,7 @@ EVENTS = st.one_of(
 
 
 @given(apps(), st.lists(EVENTS, max_size=30))
-@settings(max_examples=150)
+@settings(max_examples=examples(150))
 def test_random_events_keep_the_promises(model: App, events: list[Any]) -> None:
     app = WiredApp(model, RECORDS)
     session, _ = start(app, POCKET)
@@ -156,7 +157,7 @@ def assert_sound(app: WiredApp, session: Session) -> None:
 
 
 @given(apps(), st.lists(EVENTS, max_size=20))
-@settings(max_examples=100)
+@settings(max_examples=examples(100))
 def test_from_everywhere_finitely_many_backs_leave(model: App, events: list[Any]) -> None:
     app = WiredApp(model, RECORDS)
     session, _ = start(app, SLATE)
@@ -173,7 +174,7 @@ def test_from_everywhere_finitely_many_backs_leave(model: App, events: list[Any]
 
 
 @given(apps(), st.lists(EVENTS, max_size=20), SIZES)
-@settings(max_examples=100)
+@settings(max_examples=examples(100))
 def test_resizing_there_and_back_changes_no_entry_opened_by_hand(
     model: App, events: list[Any], size: tuple[int, int]
 ) -> None:
@@ -197,7 +198,7 @@ def test_resizing_there_and_back_changes_no_entry_opened_by_hand(
 
 
 @given(apps(), st.lists(EVENTS, max_size=15))
-@settings(max_examples=50)
+@settings(max_examples=examples(50))
 def test_the_same_walk_gives_the_same_trace(model: App, events: list[Any]) -> None:
     traces = []
     for _ in range(2):

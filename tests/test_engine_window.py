@@ -23,6 +23,7 @@ from cadena.model.app import AppValue, Arrangement, Keep, Platform, Range, When
 from cadena.model.listing import Sort
 from cadena.scene.lay_out import lay_out
 from cadena.words.notes import in_words
+from long_form import examples
 from test_engine_random import assert_sound
 
 
@@ -246,7 +247,7 @@ LEAVES = st.sampled_from(
 )
 
 
-@settings(max_examples=200)
+@settings(max_examples=examples(200))
 @given(st.randoms(use_true_random=False), st.lists(LEAVES, max_size=3))
 def test_6_swapped_values_never_stop_a_start(chance: random.Random, strange: list[object]) -> None:
     """Values of a saved state exchanged for one another, and for others: what fits is restored."""

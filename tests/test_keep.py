@@ -29,6 +29,7 @@ from cadena.runs.keep.run import Matrix, Run, worst
 from cadena.runs.keep.saved_size import sizes_of
 from cadena.scene.lay_out import lay_out
 from cadena.scene.scene import Box
+from long_form import examples
 from test_engine_random import apps
 
 SMALL = small_records(30)
@@ -191,7 +192,7 @@ def test_a_run_is_told_as_steps_with_its_size() -> None:
     assert any("guest = Ilva" in each for each in said)
 
 
-@settings(max_examples=25)
+@settings(max_examples=examples(25))
 @given(apps())
 def test_the_matrix_and_a_direct_run_of_the_same_events_agree(app: App) -> None:
     """Each run, replayed event by event from a fresh start, comes to the same."""

@@ -23,6 +23,7 @@ from cadena.runs.keep.matrix import matrix_of, runs
 from cadena.runs.keep.report import TABLES, in_words, pieces_in, steps_of, table_of, to_json
 from cadena.runs.keep.rows_in_view import KINDS, in_view
 from cadena.runs.keep.run import Matrix, Run
+from long_form import examples
 from stays import stays_app, stays_records
 from test_engine_random import apps
 
@@ -182,7 +183,7 @@ def test_a_detail_that_lengthens_above_its_list_is_no_loss_of_the_chosen_row() -
     assert not [each for each in matrix.values() if each.is_broken]
 
 
-@settings(max_examples=40)
+@settings(max_examples=examples(40))
 @given(apps(), st.sampled_from([6, 30]))
 def test_7_rows_in_view_are_lost_by_nothing_but_the_end_of_a_chain(app: App, count: int) -> None:
     """Rules 7.2 and 7.3, on random apps in every window that matters."""

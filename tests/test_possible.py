@@ -14,6 +14,7 @@ from cadena.engine.wired import WiredApp
 from cadena.model.app import App
 from cadena.model.search import nearest_first
 from cadena.runs.possible import possible
+from long_form import examples
 from stays import stays
 from test_engine_late import late
 from test_engine_random import EVENTS, RECORDS, apps, assert_sound, small_app
@@ -35,7 +36,7 @@ def test_the_nearest_come_first_and_each_key_once() -> None:
 
 
 @given(apps(), st.lists(EVENTS, max_size=12), st.lists(st.integers(0, 1000), max_size=8))
-@settings(max_examples=120)
+@settings(max_examples=examples(120))
 def test_what_is_offered_is_refused_by_nothing_but_its_link(
     model: App, events: list[Any], picks: list[int]
 ) -> None:

@@ -33,6 +33,7 @@ from cadena.sources.read_csv import found_form
 from cadena.sources.read_file import read_file, typed
 from cadena.sources.read_sqlite import is_table
 from cadena.sources.scaffold import new_project
+from long_form import examples
 
 
 def read(folder: Path, name: str, raw: bytes, at: str = "", form: Csv | None = None) -> Reading:
@@ -71,7 +72,7 @@ def test_quotes_commas_and_line_ends_inside_fields(tmp_path: Path) -> None:
         max_size=6,
     )
 )
-@settings(max_examples=200)
+@settings(max_examples=examples(200))
 def test_whatever_csv_a_writer_writes_is_read_again(
     tmp_path_factory: pytest.TempPathFactory, rows: list[list[str]]
 ) -> None:

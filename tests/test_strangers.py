@@ -22,6 +22,7 @@ from cadena.model.source import Field, Source, StandIn, StandsOut
 from cadena.runs.walks.trace import to_line, trace_line
 from cadena.scene.board.board import lay_out_board
 from cadena.scene.lay_out import lay_out
+from long_form import examples
 
 NAMES = st.sampled_from(
     ["huts", "rooms", "hut", "room", "id", "name", "", "gone", "{name}", "{", "}{}"]
@@ -285,7 +286,7 @@ EVENTS: list[Any] = [
 
 
 @given(APPS, st.permutations(EVENTS))
-@settings(max_examples=300, suppress_health_check=list(HealthCheck))
+@settings(max_examples=examples(300), suppress_health_check=list(HealthCheck))
 def test_whatever_a_project_says_it_opens_checks_runs_and_is_drawn(
     app: App, events: list[Any]
 ) -> None:

@@ -7,6 +7,7 @@ import csv
 import io
 import itertools
 import re
+from collections import Counter
 from collections.abc import Iterable, Iterator
 from contextlib import suppress
 from pathlib import Path
@@ -329,11 +330,9 @@ def _header(raw: bytes, name: str, form: Csv) -> list[str]:
     if not form.header:
         return [f"column_{number + 1}" for number in range(len(first))]
     names = [each.strip() or f"column_{number + 1}" for number, each in enumerate(first)]
-    twice = [each for number, each in enumerate(names) if each in names[:number]]
-    if twice:
-        raise Problem(
-            name, "line 1", f'two columns are named "{twice[0]}"', "a name for each column"
-        )
+    if len(set(names)) < len(names):
+        twice = next(each for each, count in Counter(names).items() if count > 1)
+        raise Problem(name, "line 1", f'two columns are named "{twice}"', "a name for each column")
     return names
 
 
