@@ -46,7 +46,7 @@ class Made:
 
     def __init__(self, tmp_path: Path, name: str, content: str | bytes | Any) -> None:
         file = tmp_path / "data" / name
-        file.parent.mkdir(exist_ok=True)
+        file.parent.mkdir(parents=True, exist_ok=True)
         if isinstance(content, str | bytes):
             file.write_bytes(content.encode() if isinstance(content, str) else content)
         elif callable(content):
@@ -480,3 +480,34 @@ def test_what_is_only_read_becomes_a_file_of_its_own_once_something_is_typed(
     again = open_project(made.folder)
     assert again.app.sources[0].file != "towns.json"
     assert again.records["towns"].record(1)["value"] == "New town"
+
+
+@pytest.mark.parametrize(
+    "data",
+    [
+        {"meta": {"made": "now"}, "data": {"boats": rows("n"), "berths": rows("m", "k")}},
+        {"a": {"b": {"c/d~e": rows()}}},
+        {"x": {"one": {"id": 1}, "two": {"id": 2}, "three": {"id": 3}}},
+        [{**each, "parts": [{"p": n} for n in range(each["id"] % 3)]} for each in rows()],
+        {"empty": [], "few": [{"id": 1}], "other": rows(), "rest": [1, 2]},
+    ],
+)
+def test_much_json_is_read_a_record_at_a_time_and_comes_to_the_same(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch, data: Any
+) -> None:
+    whole = Made(tmp_path / "whole", "t.json", data)
+    for module in ("data_file", "read_json"):
+        monkeypatch.setattr(f"cadena.sources.{module}.EXACT", 10)
+    apart = Made(tmp_path / "apart", "t.json", data)
+    assert apart.app == whole.app
+    for source in whole.sources:
+        assert apart.records(source) == whole.records(source)
+    assert apart.said == whole.said
+
+
+def test_arrays_that_are_no_records_are_said_to_be_left_out(tmp_path: Path) -> None:
+    unlike = [{"a": 1}, {"b": 2}, {"c": 3}, {"d": 4}]
+    made = Made(tmp_path, "t.json", {"boats": rows(), "notes": unlike})
+    assert made.sources == ["boats"]
+    said = "1 array left out, of records that are not alike (/notes)"
+    assert f"  left out: {said}" in made.said

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import codecs
 import time
+from contextlib import suppress
 from dataclasses import replace
 from functools import cached_property
 from pathlib import Path
@@ -18,13 +19,16 @@ from cadena.records.reading import Fault, Progress, Reading, silent
 from cadena.sources.file_kinds import ENDINGS, LARGEST, PACKED, ending_of, kind_of, unpacked
 from cadena.sources.read_csv import as_utf8, read_csv
 from cadena.sources.read_json import (
+    EXACT,
     are_alike,
+    arrays_apart,
     arrays_in,
     decoded,
     first_item,
     found_at,
     holds_records,
     lines_in,
+    part_at,
     read_json,
     read_json_lines,
     records_in,
@@ -113,12 +117,11 @@ class DataFile:
             return as_json(values_in(text, self.name, "records"))
         return decoded(text, self.name)
 
-    @property
-    def first(self) -> dict[str, Any] | None:
+    def first_at(self, at: str) -> dict[str, Any] | None:
         """The first record of an array or of lines, as far as it is known without all of them."""
-        text = self.text.lstrip()
         if "tree" in self.__dict__ or self.kind == "yaml":
             return None
+        text = (part_at(self.text, at) or b"").lstrip()
         if self.kind == "lines":
             text = text.partition(b"\n")[0]
         elif text[:1] != b"[":
@@ -155,11 +158,29 @@ class DataFile:
             return [""]
         if self.kind == "json" and self.text.lstrip()[:1] == b"[":
             return [""]
-        if isinstance(self.tree, list) or holds_records(self.tree):
-            return [""]
-        found = arrays_in(self.tree)
-        alike = [at for at, _ in found if are_alike(found_at(self.tree, self.name, at))]
-        return alike or [at for at, _ in found[:1]] or [""]
+        return self._arrays[0]
+
+    @property
+    def left_out(self) -> list[str]:
+        """Where there are records that are taken for none: they are not alike, and others are."""
+        is_array = self.kind == "json" and self.text.lstrip()[:1] == b"["
+        return [] if is_array or self.kind not in ("json", "yaml") else self._arrays[1]
+
+    @cached_property
+    def _arrays(self) -> tuple[list[str], list[str]]:
+        """The arrays of a document that are taken for records, and those that are not."""
+        found: list[tuple[str, int, bool]] | None = None
+        if self.kind == "json" and len(self.text) > EXACT and "tree" not in self.__dict__:
+            with suppress(ValueError):
+                found = sorted(arrays_apart(self.text), key=lambda e: (not e[2], -e[1]))
+        if not found:
+            if isinstance(self.tree, list) or holds_records(self.tree):
+                return [""], []
+            every = arrays_in(self.tree)
+            alike = (are_alike(found_at(self.tree, self.name, at)) for at, _ in every)
+            found = [(at, count, one) for (at, count), one in zip(every, alike, strict=True)]
+        taken = [at for at, _, one in found if one] or [at for at, *_ in found[:1]]
+        return taken or [""], [at for at, *_ in found if at not in taken]
 
     def read(
         self,
@@ -203,6 +224,11 @@ class DataFile:
 
             return read_sheet(self.raw, self.name, at, progress)
         text, faults = self._read_text
+        if at and self.kind == "json" and len(text) > EXACT and "tree" not in self.__dict__:
+            part = part_at(text, at)
+            if part is not None and part.lstrip()[:1] == b"[":
+                reading = read_json(part, self.name, "", progress, inside, is_known)
+                return replace(reading, faults=faults + reading.faults)
         if "tree" in self.__dict__ or self.kind == "yaml":
             reading = records_in(self.tree, self.name, at, progress, inside, is_known)
             if self.kind == "lines":

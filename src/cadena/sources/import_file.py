@@ -17,7 +17,7 @@ from cadena.model.naming import singular, words_of
 from cadena.model.problem import Problem
 from cadena.model.source import Csv, Field, Inside, Length, Refers, Source, has_key
 from cadena.records.held import held
-from cadena.records.reading import Progress, Reading, silent
+from cadena.records.reading import NAMED, Fault, Progress, Reading, silent
 from cadena.records.records import Records
 from cadena.sources.data_file import PLAIN, DataFile
 from cadena.sources.file_kinds import ENDINGS, PACKED, ending_of
@@ -54,6 +54,13 @@ class Adopted(NamedTuple):
     def said_by(self, source: Source) -> Adopted:
         """The same records, of a source that is said otherwise."""
         return self._replace(source=source, records=self.records.said_by(source))
+
+    def with_fault(self, fault: Fault) -> Adopted:
+        """The same records, and one thing more that was left out."""
+        records = self.records
+        faults = (*records.faults, fault)
+        read = held(records.source, records.frame, records.types, faults, records.reading)
+        return self._replace(records=read)
 
     def referring(self, to: Mapping[str, Refers]) -> Adopted:
         """The same records, of a source whose fields say what they refer to, by their names."""
@@ -124,6 +131,10 @@ def _taken_in(data: DataFile, names: list[str], progress: Progress) -> Iterator[
         if data.is_tree or data.kind == "parquet":
             found = [_held(data, made[-1], each, names) for each in reading.inner]
             made += [each for each in found if each is not None]
+    if data.left_out and made:
+        said = "arrays left out, of records that are not alike"
+        fault = Fault(len(data.left_out), said, tuple(data.left_out[:NAMED]))
+        made[0] = made[0].with_fault(fault)
     return (_referring(each, tables) for each in made)
 
 
@@ -141,7 +152,7 @@ def _title(data: DataFile, at: str) -> str:
 
 def _envelopes(data: DataFile, at: str) -> list[Inside]:
     """How records stand in others that say of what kind each is; none where they do not."""
-    first = None if at else data.first
+    first = data.first_at(at)
     if first is not None and not any({*each} <= first.keys() for each in ENVELOPES):
         return []
     found = found_at(data.tree, data.name, at)

@@ -346,6 +346,48 @@ def first_item(raw: bytes) -> bytes:
     return b""
 
 
+def part_at(raw: bytes, at: str) -> bytes | None:
+    """What stands at a JSON Pointer, as it is written: nothing else is decoded; none where there
+    is nothing."""
+    for step in at.split("/")[1:]:
+        name = step.replace("~1", "/").replace("~0", "~")
+        if raw.lstrip()[:1] != b"{":
+            return None
+        try:
+            part = msgspec.json.decode(raw, type=dict[str, msgspec.Raw]).get(name)
+        except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):
+            return None
+        if part is None:
+            return None
+        raw = bytes(part)
+    return raw
+
+
+def arrays_apart(raw: bytes, at: str = "", depth: int = 0) -> Iterator[tuple[str, int, bool]]:
+    """The arrays of records in an object: the pointer to each, its length, and whether its first
+    records are alike; only those are decoded.
+
+    Raises:
+        ValueError: where it may be an object of records: only all of it tells.
+    """
+    try:
+        parts = msgspec.json.decode(raw, type=dict[str, msgspec.Raw])
+    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):
+        raise ValueError(at) from None
+    begun = [bytes(part).lstrip()[:1] for part in parts.values()]
+    if len(parts) >= ALIKE and (set(begun) == {b"{"} or set(begun) == {b"["}):
+        raise ValueError(at)
+    for (name, part), first in zip(parts.items(), begun, strict=True):
+        pointer = f"{at}/{name.replace('~', '~0').replace('/', '~1')}"
+        if first == b"{" and depth < DEEPEST:
+            yield from arrays_apart(bytes(part), pointer, depth + 1)
+        elif first == b"[":
+            items = msgspec.json.decode(part, type=list[msgspec.Raw])
+            records = [msgspec.json.decode(item) for item in items[:SAMPLE]]
+            if records and isinstance(records[0], dict):
+                yield pointer, len(items), are_alike(records)
+
+
 def lines_in(
     raw: bytes, name: str, progress: Progress = silent, is_known: bool = False
 ) -> tuple[list[Any], tuple[Fault, ...]]:
