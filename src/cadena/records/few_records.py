@@ -11,7 +11,7 @@ from cadena.model.listing import Sort
 from cadena.model.source import Source
 from cadena.model.values import FieldType
 from cadena.records.changes import Changes
-from cadena.records.conditions import as_text, passing
+from cadena.records.conditions import as_text, passing, wanted_of
 from cadena.records.records import Records, Selected, Terms, fitting, is_list
 from cadena.records.template import is_empty
 
@@ -38,6 +38,8 @@ class FewRecords(Records):
     ):
         super().__init__(source, types, faults, reading)
         self.columns = dict(columns)
+        self._places_of: dict[str, dict[Any, list[int]]] = {}
+        self._unsaid: dict[tuple[str, ...], list[bool] | None] = {}
         self._count = len(next(iter(self.columns.values()), ()))
 
     def __len__(self) -> int:
@@ -102,9 +104,21 @@ class FewRecords(Records):
         return [row for row, value in enumerate(self._column(name)) if is_empty(value)]
 
     def _all_empty(self, names: Iterable[str]) -> list[bool] | None:
-        columns = [self._column(name) for name in names]
-        made = [all(map(is_empty, values)) for values in zip(*columns, strict=True)]
-        return made if any(made) else None
+        asked = tuple(names)
+        if asked not in self._unsaid:
+            columns = [self._column(name) for name in asked]
+            made = [all(map(is_empty, values)) for values in zip(*columns, strict=True)]
+            self._unsaid[asked] = made if any(made) else None
+        return self._unsaid[asked]
+
+    def _held_in(self, field: str, value: Any) -> list[int]:
+        """The rows in which a field holds a value; they are found once for all values."""
+        places = self._places_of.get(field)
+        if places is None:
+            places = self._places_of[field] = {}
+            for row, each in enumerate(self.columns[field]):
+                places.setdefault(each, []).append(row)
+        return places.get(value, [])
 
     def _ordered(self, by: tuple[Sort, ...]) -> list[int]:
         order = list(range(self._count))
@@ -148,7 +162,13 @@ class FewRecords(Records):
             if isinstance(term, bool):
                 rows = rows if term else ()
                 continue
-            test = passing(term.test, term.wanted, self.types[term.field])
+            kind = self.types[term.field]
+            wanted = wanted_of(term.test, term.wanted, kind) if term.test == "is" else None
+            if wanted is not None and not is_list(kind) and kind != "date and time":
+                found = set(self._held_in(term.field, wanted))
+                rows = [row for row in rows if row in found] if found else ()
+                continue
+            test = passing(term.test, term.wanted, kind)
             if isinstance(test, bool):
                 rows = rows if test else ()
             else:
