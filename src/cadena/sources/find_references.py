@@ -40,6 +40,7 @@ class _Target(NamedTuple):
     """
 
     values: pl.Series
+    is_text: bool
     few: frozenset[object] | None
 
 
@@ -140,18 +141,19 @@ def _refers(
         filled = filled.filter(filled != "")
     if column.dtype not in (pl.String, pl.Int64) or not len(filled):
         return None
+    is_text = column.dtype == pl.String
     best: tuple[int, Reference] | None = None
     for to, records in all_records.items():
         if least and to == name:
             continue
         for by in _told_by(records, field) if to != name else _key_of(records):
-            said = _said(field, name, to, records, by)
-            if said is None or said < least or (column.dtype == pl.Int64 and not said):
-                continue
             if (to, by) not in targets:
                 targets[to, by] = _target(records, by)
             target = targets[to, by]
-            if target is None or target.values.dtype != column.dtype:
+            if target is None or target.is_text != is_text:
+                continue
+            said = _said(field, name, to, records, by)
+            if said is None or said < least or not (said or is_text):
                 continue
             dangling = _dangling(filled, target, bool(said))
             if dangling is not None and (best is None or said > best[0]):
@@ -228,19 +230,25 @@ def _said(field: str, name: str, to: str, records: Records, by: str) -> int | No
 
 def _names(words: list[str], source: str) -> bool:
     """Whether words name a source: hut, hut_id, from_hut, hutid."""
-    wanted = {"_".join(words_of(each)) for each in (source, singular(source))}
-    said = "_".join(words)
+    wanted, said = _called(source), "_".join(words)
     if wanted & {said, said.removesuffix("_id"), said.removesuffix("id")}:
         return True
     return any(f"_{each}_" in f"_{said}_" for each in wanted)
 
 
+@lru_cache(maxsize=1024)
+def _called(source: str) -> frozenset[str]:
+    """What a record of a source, and all of them, are called."""
+    return frozenset("_".join(words_of(each)) for each in (source, singular(source)))
+
+
 def _target(records: Records, by: str) -> _Target | None:
     """The values of a field that tells records apart; none of one that does not."""
     values = records.frame[by].drop_nulls()
-    if not all_different(values):
+    if values.dtype not in (pl.String, pl.Int64) or not all_different(values):
         return None
-    return _Target(values, frozenset(values) if len(values) <= LOOKED_THROUGH else None)
+    few = frozenset(values) if len(values) <= LOOKED_THROUGH else None
+    return _Target(values, values.dtype == pl.String, few)
 
 
 def _dangling(filled: pl.Series, target: _Target, is_named: bool) -> int | None:

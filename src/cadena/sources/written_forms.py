@@ -107,13 +107,19 @@ def form_of(column: pl.Series, gaps: Sequence[str] = ()) -> WrittenForm | None:
         filled = _filled(column, gaps)
     if not len(filled):
         return None
-    if (truth := _truth_of(_filled(column, gaps))) is not None:
+    if _may_be_truth(filled) and (truth := _truth_of(_filled(column, gaps))) is not None:
         return truth
     first = filled.head(LOOKED_AT)
     for form in _likely(first):
         if _is_all(first, form) and _is_all(_filled(column, gaps), form):
             return form
     return None
+
+
+def _may_be_truth(filled: pl.Series) -> bool:
+    """Whether the first values are words for yes or no."""
+    first = {str(each).casefold() for each in filled.head(len(TRUTHS)).to_list()}
+    return any(first <= set(pair) for pair in TRUTHS)
 
 
 def _truth_of(filled: pl.Series) -> WrittenForm | None:

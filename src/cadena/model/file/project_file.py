@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections import Counter
+from functools import cache
 from pathlib import Path
 from typing import Any, Final
 
@@ -137,12 +138,18 @@ def encode(app: App) -> str:
     return _write({name: tree[name] for name in ("cadena", "needs", *tree)}, "") + "\n"
 
 
+@cache
+def _fields_of(kind: type[Struct]) -> tuple[Any, ...]:
+    """The fields of a part, found once for all of its kind."""
+    return fields(kind)
+
+
 def _tree(node: Any) -> Any:
     """A part as plain JSON, without what is as it would be anyway."""
     if isinstance(node, Struct):
         config = node.__struct_config__
         tree = {} if config.tag is None else {str(config.tag_field): config.tag}
-        for each in fields(node):
+        for each in _fields_of(type(node)):
             value = getattr(node, each.name)
             if each.default_factory is not NODEFAULT:
                 default = each.default_factory()
