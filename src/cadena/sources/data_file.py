@@ -154,21 +154,19 @@ class DataFile:
             from cadena.sources.read_columns import sheets_in
 
             return sheets_in(self.raw, self.name)
-        if self.kind not in ("json", "yaml"):
-            return [""]
-        if self.kind == "json" and self.text.lstrip()[:1] == b"[":
-            return [""]
         return self._arrays[0]
 
     @property
     def left_out(self) -> list[str]:
         """Where there are records that are taken for none: they are not alike, and others are."""
-        is_array = self.kind == "json" and self.text.lstrip()[:1] == b"["
-        return [] if is_array or self.kind not in ("json", "yaml") else self._arrays[1]
+        return self._arrays[1]
 
     @cached_property
     def _arrays(self) -> tuple[list[str], list[str]]:
         """The arrays of a document that are taken for records, and those that are not."""
+        is_array = self.kind == "json" and self.text.lstrip()[:1] == b"["
+        if is_array or self.kind not in ("json", "yaml"):
+            return [""], []
         found: list[tuple[str, int, bool]] | None = None
         if self.kind == "json" and len(self.text) > EXACT and "tree" not in self.__dict__:
             with suppress(ValueError):
