@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import shutil
+from collections.abc import Callable
 from pathlib import Path
+from typing import TypeVar
 
 import pytest
 from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
@@ -21,12 +23,14 @@ from cadena.desktop.process.settings import Settings, read_settings
 from cadena.desktop.shell.window import MainWindow
 from cadena.desktop.stages.link.hit_test import card_at
 from cadena.desktop.widgets.strip import Strip
+from cadena.desktop.widgets.words import Sentence, all_of, chips
 from cadena.engine import events as do
 from cadena.model.app import Trigger
 from cadena.model.find import by_id
 from cadena.scene.board.board import CARD
 
 LEFT = Qt.MouseButton.LeftButton
+Kind = TypeVar("Kind", bound=QWidget)
 
 
 class Person:
@@ -69,14 +73,44 @@ class Person:
     def see(self, kind: str) -> list[str]:
         return [box.text for box in self.canvas.scene.boxes if box.kind == kind]
 
+    def reach(self, kind: type[Kind], is_it: Callable[[str], bool]) -> Kind:
+        """A control that is in view, else in the editor of a chip of the strip, opened by mouse.
+
+        Raises:
+            LookupError: where there is none.
+        """
+        QApplication.processEvents()
+        if (there := self._in_view(kind, is_it)) is not None:
+            return there
+        strip = self.window.stage.strip
+        for chip in [each.name for each in chips(strip.said)]:
+            if strip.editor.chip != chip:
+                self.open(chip)
+            if (there := self._in_view(kind, is_it)) is not None:
+                return there
+        raise LookupError("no such control")
+
+    def open(self, chip: str) -> None:
+        """Open the editor of a chip."""
+        pill = self._in_view(QPushButton, lambda name: name == chip)
+        assert pill is not None, chip
+        self.qtbot.mouseClick(pill, LEFT)
+        QApplication.processEvents()
+        assert self.window.stage.strip.editor.chip == chip
+
+    def _in_view(self, kind: type[Kind], is_it: Callable[[str], bool]) -> Kind | None:
+        for widget in self.window.findChildren(kind):
+            if widget.isVisible() and is_it(widget.accessibleName()):
+                return widget
+        return None
+
     def press(self, name: str) -> None:
         """Press the button of that name."""
-        QApplication.processEvents()
-        for button in self.window.findChildren(QPushButton):
-            if button.accessibleName() == name and button.isVisible():
-                self.qtbot.mouseClick(button, LEFT)
-                return
-        raise AssertionError(f"no button {name}")
+        try:
+            button = self.reach(QPushButton, lambda said: said == name)
+        except LookupError:
+            raise AssertionError(f"no button {name}") from None
+        self.qtbot.mouseClick(button, LEFT)
 
     def take(self, name: str, option: str) -> None:
         """Take an option of the menu of that name."""
@@ -125,17 +159,20 @@ class Person:
 
     def field(self, name: str) -> QLineEdit:
         """The text field whose name holds these words."""
-        QApplication.processEvents()
-        for field in self.window.findChildren(QLineEdit):
-            if field.accessibleName().startswith(name) and field.isVisible():
-                return field
-        raise AssertionError(f"no field {name}")
+        try:
+            return self.reach(QLineEdit, lambda said: said.startswith(name))
+        except LookupError:
+            raise AssertionError(f"no field {name}") from None
 
     def words(self) -> str:
-        """All that the strip says."""
-        widgets = self.strip.findChildren(QWidget)
-        labels = [each for each in widgets if hasattr(each, "text") and not each.isHidden()]
-        return " ".join(each.text() for each in labels)
+        """All that the strip says, what is inside its chips too."""
+        strip = self.window.stage.strip
+        found = [each for one in all_of(strip.said) for each in (one.about, *_said_by(one))]
+        return " ".join(found)
+
+
+def _said_by(sentence: Sentence) -> list[str]:
+    return [f"{word.text} ▾" if word.kind == "menu" else word.text for word in sentence.words]
 
 
 @pytest.fixture
@@ -334,10 +371,14 @@ def test_how_it_opens_is_chosen_in_place(person: Person) -> None:
     person.press("opens as modal")
     assert person.document.wired.links["hut", "row", "rooms"].how == "modal"
     person.press("opens as modal")
-    buttons = [b for b in person.strip.findChildren(QPushButton) if not b.isHidden()]
-    assert [b.text() for b in buttons if b.isChecked()] == [
-        *("modal", "open it again", "kept in view")
-    ]
+    editor = person.strip.editor
+    buttons = [b for b in editor.findChildren(QPushButton) if not b.isHidden()]
+    assert [b.text() for b in buttons if b.isChecked()] == ["modal"]
+    pills = [b for b in person.strip.findChildren(QPushButton) if not b.isHidden()]
+    assert [b.text() for b in pills if b.isChecked()] == ["modal"], "the chip that is open"
+    person.key(buttons[0], Qt.Key.Key_Escape)
+    assert not editor.isVisible()
+    assert QApplication.focusWidget() is next(b for b in pills if b.text() == "modal")
     person.press("the chosen row is left where it was scrolled")
     assert not person.document.wired.listings["hut"]["rooms"].keep_in_view
     person.key(person.window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)

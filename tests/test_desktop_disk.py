@@ -399,7 +399,7 @@ def test_a_press_after_typing_in_a_line_is_taken_and_so_is_what_was_typed(person
     button = next(
         each
         for each in person.strip.findChildren(QPushButton)
-        if each.isVisible() and each.text() == "close"
+        if each.isVisible() and each.accessibleName() == "record gone"
     )
     before = person.document.app
     person.qtbot.mousePress(button, Qt.MouseButton.LeftButton)
@@ -408,6 +408,9 @@ def test_a_press_after_typing_in_a_line_is_taken_and_so_is_what_was_typed(person
     QApplication.processEvents()
     screen = next(each for each in person.document.app.screens if each.id == "hut")
     assert screen.title.startswith("A hut called")
+    assert person.strip.editor.chip == "record gone"
+    person.press("record gone, close")
+    screen = next(each for each in person.document.app.screens if each.id == "hut")
     assert screen.when_gone == "close"
     assert person.field("title").text() == screen.title
     person.document.undo()

@@ -335,7 +335,8 @@ def test_a_transition_is_set_and_scrubbed_in_the_strip(person: Person) -> None:
     link = document.wired.links["huts", "row", ""]
     document.select(SelectedLink(link.id))
     QApplication.processEvents()
-    line = person.strip.findChild(TimeLine)
+    person.open("what moves")
+    line = person.strip.editor.findChild(TimeLine)
     assert line is not None
     at = QPoint(round(line.x_of(160)), 6)
     QTest.mousePress(line, LEFT, Qt.KeyboardModifier.NoModifier, at)

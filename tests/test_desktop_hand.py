@@ -221,9 +221,7 @@ def by_mouse(person: Person, name: str) -> None:
 
 def by_keys(person: Person, name: str) -> None:
     """Go to the button of that name, and press it by a key."""
-    QApplication.processEvents()
-    buttons = person.window.findChildren(QPushButton)
-    button = next(each for each in buttons if each.accessibleName() == name and each.isVisible())
+    button = person.reach(QPushButton, lambda said: said == name)
     button.setFocus()
     person.key(button, Qt.Key.Key_Space)
 

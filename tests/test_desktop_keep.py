@@ -59,7 +59,7 @@ def test_a_mark_is_chosen_told_played_and_mended(broken: Person) -> None:
     assert "✕ lost" in said
     assert "it holds guest = Ilva" in said
     assert "nothing is there" in said
-    assert "16 bytes if it were saved" in said
+    assert "16 bytes if saved" in said
     broken.press("Play this run on the Bench")
     assert broken.chain[-1] == "stay-form"
     assert broken.document.session.entries[-1].view.draft == {}

@@ -53,9 +53,7 @@ def person(qtbot: QtBot, tmp_path: Path) -> Person:
 
 
 def words(person: Person) -> str:
-    widgets = person.window.stage.strip.findChildren(QWidget)
-    texts = [each for each in widgets if hasattr(each, "text") and not each.isHidden()]
-    return " ".join(each.text() for each in texts)
+    return person.words()
 
 
 def screen(person: Person, name: str) -> Any:
@@ -341,7 +339,7 @@ def test_slots_blocks_and_lists_are_changed_in_place(person: Person) -> None:
     person.key(shape.blocks, Qt.Key.Key_Delete)
     assert "name" not in [each.id for each in screen(person, "hut").blocks]
     person.take("add a block", "a page")
-    assert "Titled" in words(person)
+    assert "titled" in words(person)
     assert "its page is not the last" not in words(person)
     while person.document.history.undoes:
         person.document.undo()
@@ -401,7 +399,7 @@ def test_rows_menus_undo_and_saving_rows(
 def test_the_same_pair_again_for_another_source(person: Person) -> None:
     go(person, "Shape")
     person.document.select(SelectedList("huts"))
-    person.take("same pair on another source", "Routes")
+    person.take("source of the same pair", "Routes")
     assert "No match for" in words(person)
     person.take("region in routes", "grade")
     person.press("Make the pair")
@@ -516,8 +514,8 @@ def test_a_dropped_description_lets_the_person_pick(person: Person, tmp_path: Pa
 def test_marks_and_shared_values_are_made_where_they_are_used(person: Person) -> None:
     go(person, "Shape")
     person.document.select(SelectedList("routes"))
-    person.press("add to row actions")
-    person.take("row actions 1 does", "marks it in a new list")
+    person.press("+ row action")
+    person.take("row action 1 does", "marks it in a new list")
     assert by_id(person.document.app.values, "marks") is not None
     routes = screen(person, "routes")
     assert routes.rows.actions[0].does == Mark(value="marks")

@@ -228,6 +228,22 @@ def style_sheet(t: Theme) -> str:
         font-weight: 600; }}
     QPushButton[role="choice"]:disabled {{ color: {t.quiet}; background: {t.paper}; }}
     QPushButton[role="choice"]:focus {{ border: 2px solid {t.ink}; padding: 1px 9px; }}
+    QPushButton[role="chip"] {{ background: {t.card}; color: {t.ink}; border: 1px solid {t.hairline};
+        border-radius: 12px; padding: 3px 11px; }}
+    QPushButton[role="offer"] {{ background: transparent; color: {t.soft}; border: 1px solid transparent;
+        border-radius: 12px; padding: 3px 7px; }}
+    QPushButton[role="act"] {{ background: transparent; color: {t.brass_ink}; border: 1px solid transparent;
+        border-radius: 12px; padding: 3px 6px; }}
+    QPushButton[role="act"]:hover {{ border-color: {t.hairline}; }}
+    QPushButton[role="act"]:focus {{ border: 2px solid {t.ink}; padding: 2px 5px; }}
+    QPushButton[role="chip"]:hover {{ border-color: {t.soft}; }}
+    QPushButton[role="offer"]:hover {{ color: {t.ink}; }}
+    QPushButton[role="chip"]:checked, QPushButton[role="offer"]:checked {{ background: {t.brass_wash};
+        color: {t.ink}; border: 1px solid {t.brass}; }}
+    QPushButton[role="chip"]:focus {{ border: 2px solid {t.ink}; padding: 2px 10px; }}
+    QPushButton[role="offer"]:focus {{ border: 2px solid {t.ink}; padding: 2px 6px; }}
+    #editor {{ background: {t.card}; border: 1px solid {t.brass}; border-radius: 10px; }}
+    #editor QLabel, #editor-lines, #editor QScrollArea {{ background: transparent; }}
     QPushButton[role="card"], QPushButton[role="open card"] {{ background: {t.card}; color: {t.ink};
         border: 1px solid {t.hairline}; border-radius: 8px; padding: 6px 12px; text-align: left;
         min-width: {px(92)}px; }}

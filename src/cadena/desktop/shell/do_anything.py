@@ -22,7 +22,7 @@ from cadena.desktop.document.selection import (
     Selection,
 )
 from cadena.desktop.document.stages import stage_of
-from cadena.desktop.widgets.words import Sentence, nothing, screen_words
+from cadena.desktop.widgets.words import Sentence, all_of, nothing, screen_words
 from cadena.engine.events import Choose
 from cadena.engine.rules.lists import chosen_row
 from cadena.model.listing import Listing
@@ -148,7 +148,7 @@ class Ask(QFrame):
 
     def _of_selection(self) -> Iterator[Answer]:
         """What the strip offers for what is selected, by its words."""
-        for sentence in self.here():
+        for sentence in all_of(self.here()):
             for word in sentence.words:
                 name = word.name or word.text
                 about = f"here, {sentence.about.lower()}" if sentence.about else "here"

@@ -8,7 +8,8 @@ from typing import Any, Final
 from msgspec.structs import replace
 
 from cadena.desktop.document.document import Document
-from cadena.desktop.widgets.words import Sentence, Word
+from cadena.desktop.widgets.bound import Bound
+from cadena.desktop.widgets.words import Matter, Sentence, Word, one_line
 from cadena.model.edits.shaping import field_of, with_field, with_source
 from cadena.model.source import Source, StandsOut
 from cadena.model.values import Unfit, carry, shown
@@ -19,13 +20,68 @@ COLOURS: Final = {"good": "✓", "warning": "!", "bad": "✕", "quiet": "·"}
 NONE_GIVEN: Final = "none given"
 
 
-def about_saying(document: Document, source: Source, name: str) -> list[Sentence]:
-    """What is said when a field is empty, its label, unit and date, and when it stands out."""
-    return [
-        Sentence("When empty", _empty_words(document, source, name)),
-        Sentence("Said", _format_words(document, source, name)),
-        *_standing_sentences(document, source, name),
+def saying_matters(document: Document, source: Source, name: str, of: str = "") -> list[Matter]:
+    """How a field is said: empty, its label, unit and date, and when it stands out."""
+    field = field_of(source, document.types, name)
+    rules = [rule for rule in source.stands_out if rule.field == name]
+    empty = field.when_empty and f"“{field.when_empty}”"
+    decimals = "" if field.decimals is None else str(field.decimals)
+    is_number = field.type in ("whole number", "number")
+    matters = [
+        Matter(
+            "labelled",
+            field.label,
+            f"label{of}",
+            one_line(_label_words, document, source, name),
+            "label",
+        ),
+        Matter(
+            "when empty",
+            empty,
+            f"empty{of}",
+            one_line(_empty_words, document, source, name),
+            "words when empty",
+        ),
     ]
+    if is_number:
+        matters += [
+            Matter(
+                "in", field.unit, f"unit{of}", one_line(_unit_words, document, source, name), "unit"
+            ),
+            Matter(
+                "with decimals",
+                decimals,
+                f"decimals{of}",
+                one_line(_decimal_words, document, source, name),
+                "decimals",
+            ),
+        ]
+    if field.type in ("date", "date and time"):
+        date = "" if field.date == "as written" else field.date
+        matters.append(
+            Matter(
+                "written",
+                date,
+                f"date{of}",
+                one_line(_date_words, document, source, name),
+                "form of the date",
+            )
+        )
+    required = "required" if field.required else ""
+    matters.append(
+        Matter("", required, f"required{of}", one_line(_required_words, document, source, name))
+    )
+    stands = ", ".join(f"{rule.sign} {rule.word}".strip() for rule in rules)
+    matters.append(
+        Matter(
+            "stands out as",
+            stands,
+            f"standing out{of}",
+            partial(_standing_sentences, document, source, name),
+            "a rule by which it stands out",
+        )
+    )
+    return matters
 
 
 def _change(document: Document, source: Source, name: str, what: str, **changed: Any) -> None:
@@ -56,39 +112,36 @@ def _empty_words(document: Document, source: Source, name: str) -> list[Word]:
     return words
 
 
-def _format_words(document: Document, source: Source, name: str) -> list[Word]:
-    field = field_of(source, document.types, name)
-    change = partial(_change, document, source, name)
-    words = [
-        Word("text", "labelled"),
-        Word("line", field.label, lambda text: change("label", label=text), name="label"),
-    ]
-    if field.type in ("whole number", "number"):
-        options = [("as they are", partial(change, "decimals", decimals=None))]
-        options += [(str(n), partial(change, "decimals", decimals=n)) for n in range(5)]
-        now = "as they are" if field.decimals is None else str(field.decimals)
-        words += [
-            Word("text", "unit"),
-            Word("line", field.unit, lambda text: change("unit", unit=text.strip()), name="unit"),
-            Word("text", "decimals"),
-            Word("menu", now, name="decimals", options=options),
-        ]
-    if field.type in ("date", "date and time"):
-        lengths = ("as written", "short", "medium", "long")
-        words += [
-            Word("choice", each, partial(change, "date", date=each), field.date == each)
-            for each in lengths
-        ]
-    required = "required" if field.required else "not required"
-    words.append(
-        Word(
-            "do",
-            required,
-            partial(change, "required", required=not field.required),
-            name="required or not",
-        )
-    )
-    return words
+def _bound(document: Document, source: Source, name: str) -> Bound:
+    """The settings of a field, to be changed by name."""
+
+    def change(what: str, **changed: Any) -> None:
+        _change(document, source, name, what, **changed)
+
+    return Bound(field_of(source, document.types, name), change, document.refuse)
+
+
+def _label_words(document: Document, source: Source, name: str) -> list[Word]:
+    return [_bound(document, source, name).text("label", "label")]
+
+
+def _unit_words(document: Document, source: Source, name: str) -> list[Word]:
+    return [_bound(document, source, name).text("unit", "unit")]
+
+
+def _decimal_words(document: Document, source: Source, name: str) -> list[Word]:
+    options: list[tuple[int | None, str]] = [(None, "as they are")]
+    options += [(n, str(n)) for n in range(5)]
+    return [_bound(document, source, name).menu("decimals", options, "decimals")]
+
+
+def _date_words(document: Document, source: Source, name: str) -> list[Word]:
+    lengths = [(each, each) for each in ("as written", "short", "medium", "long")]
+    return _bound(document, source, name).one_of("date", lengths, "{}")
+
+
+def _required_words(document: Document, source: Source, name: str) -> list[Word]:
+    return [_bound(document, source, name).toggle("required", "required", "required or not")]
 
 
 def _standing_sentences(document: Document, source: Source, name: str) -> list[Sentence]:
@@ -96,7 +149,7 @@ def _standing_sentences(document: Document, source: Source, name: str) -> list[S
     said = []
     for at, rule in enumerate(source.stands_out):
         if rule.field == name:
-            said.append(Sentence("Stands out", _rule_words(document, source, at, rule)))
+            said.append(Sentence("", _rule_words(document, source, at, rule)))
 
     def add() -> None:
         kind = document.types.get(source.id, {}).get(name, "text")
@@ -106,10 +159,7 @@ def _standing_sentences(document: Document, source: Source, name: str) -> list[S
         app = with_source(document.app, replace(source, stands_out=(*source.stands_out, made)))
         document.edit(f"{source.id}.{name} stands out", app)
 
-    said.append(
-        Sentence("" if said else "Stands out", [Word("do", "+ a rule", add, name="add a rule")])
-    )
-    return said
+    return [*said, Sentence("", [Word("do", "+ a rule", add, name="add a rule")])]
 
 
 def _rule_words(document: Document, source: Source, at: int, rule: StandsOut) -> list[Word]:

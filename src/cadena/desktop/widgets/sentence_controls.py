@@ -24,7 +24,7 @@ from cadena.desktop.widgets.words import Word, nothing
 
 LONG = 48
 USUAL, SMALL = 150, 64
-ROLES = {"subject": "subject", "broken": "broken", "mend": "mend"}
+ROLES = {"subject": "subject", "broken": "broken", "mend": "mend", "chip": "chip"}
 Key = tuple[str, str]
 
 WIDTHS: Final = {"size": SMALL, "wide": 92, "whole": 520}
@@ -90,6 +90,8 @@ def key_of(word: Word) -> Key:
             return "line", word.name
         case "menu" | "widget" | "mend":
             return word.kind, word.name or word.text
+        case "chip":
+            return f"chip {word.role}", word.name
     return "pill", word.name or word.text
 
 
@@ -114,7 +116,7 @@ def _say(widget: QWidget, word: Word) -> None:
     if isinstance(widget, MenuPill):
         widget.offer(word.text, word.options, word.name)
     elif isinstance(widget, Pill):
-        chosen = word.chosen if word.kind in ("choice", "toggle") else None
+        chosen = word.chosen if word.kind in ("choice", "toggle", "chip") else None
         widget.say(word.text, word.does, chosen, word.name)
         widget.show_icon(word.icon)
         keys = word.keys or KEYS.get((word.name or word.text).lower(), "")

@@ -7,15 +7,8 @@ from functools import partial
 from typing import ClassVar
 
 from PySide6.QtCore import QEvent, QObject, Qt
-from PySide6.QtGui import QMouseEvent, QResizeEvent
-from PySide6.QtWidgets import (
-    QApplication,
-    QHBoxLayout,
-    QLineEdit,
-    QScrollArea,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtGui import QHideEvent, QMouseEvent, QResizeEvent
+from PySide6.QtWidgets import QLineEdit, QScrollArea, QWidget
 
 from cadena.check.finding import Finding
 from cadena.desktop.document.change import Change
@@ -30,13 +23,14 @@ from cadena.desktop.document.selection import (
 from cadena.desktop.document.stages import kind_of, stage_of
 from cadena.desktop.painting.theme import px
 from cadena.desktop.widgets.about_walks import about_walks
-from cadena.desktop.widgets.controls import FlowLayout, label, presses, put
+from cadena.desktop.widgets.editor import Editor
+from cadena.desktop.widgets.lines import Lines
 from cadena.desktop.widgets.polish import with_own_viewport
-from cadena.desktop.widgets.sentence_controls import Controls, in_order
-from cadena.desktop.widgets.words import Sentence, Word
+from cadena.desktop.widgets.words import Sentence, Word, chips
 
-WIDTH, HEIGHT = 104, 24
-LOW, THIN, EDGE = 168, 46, 6
+LOW, THIN, EDGE = 132, 46, 6
+SHARE = 1 / 3
+"""How much of the work a strip takes at most, where nobody has dragged it."""
 Sentences = Callable[[Document], list[Sentence]]
 
 
@@ -45,6 +39,7 @@ class Strip(QScrollArea):
 
     Attributes:
         tall: how tall a person has set it, in px, for all stages; none to fit what is said.
+        editor: the editor of the chip that is open, if one is.
 
     Args:
         stage: shown only while this stage is; others leave it as it is.
@@ -55,7 +50,7 @@ class Strip(QScrollArea):
     tall: ClassVar[int | None] = None
 
     def __init__(
-        self, document: Document, stage: str, sentences: Sentences, share: float = 0.5
+        self, document: Document, stage: str, sentences: Sentences, share: float = SHARE
     ) -> None:
         super().__init__()
         self.document, self.share = document, share
@@ -68,22 +63,17 @@ class Strip(QScrollArea):
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.setFixedHeight(px(LOW))
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAsNeeded)
-        self._inside = QWidget()
-        self._inside.setObjectName("strip")
-        self._lines = QVBoxLayout(self._inside)
-        self._lines.setContentsMargins(20, 10, 20, 8)
-        self._lines.setSpacing(7)
-        self._lines.addStretch(1)
-        self._controls = Controls()
-        self._rows: list[Row] = []
         self.said: list[Sentence] = []
-        self.setWidget(self._inside)
+        self._lines = Lines(self.refresh)
+        self._lines.setObjectName("strip")
+        self.setWidget(self._lines)
+        self.editor = Editor(self, self._lines)
         self._dragged: float | None = None
-        self._inside.setMouseTracking(True)
-        self._inside.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents, False)
+        self._lines.setMouseTracking(True)
+        self._lines.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents, False)
         self.viewport().setMouseTracking(True)
         self.viewport().installEventFilter(self)
-        self._inside.installEventFilter(self)
+        self._lines.installEventFilter(self)
         document.watch(Change.SELECTION | Change.SECTION | Change.STAGE, self.refresh)
         document.watch(Change.FINDINGS, self.follow)
         if document.is_open:
@@ -91,18 +81,17 @@ class Strip(QScrollArea):
 
     def follow(self) -> None:
         """Say anew what has come by itself; not while somebody types here."""
-        typing = self._inside.focusWidget()
-        if isinstance(typing, QLineEdit) and typing.hasFocus():
+        typing = self.window().focusWidget()
+        is_here = typing is not None and (
+            self.isAncestorOf(typing) or self.editor.isAncestorOf(typing)
+        )
+        if is_here and isinstance(typing, QLineEdit) and typing.hasFocus():
             typing.editingFinished.connect(self.follow, Qt.ConnectionType.UniqueConnection)
         else:
             self.refresh()
 
     def refresh(self) -> None:
-        """Say anew what is selected, with the controls there are.
-
-        During a press that takes the focus out of a line, nothing moves: the controls that
-        are there do what they now say, and the rest follows when the press is over.
-        """
+        """Say anew what is selected, with the controls there are."""
         if self.document.stage == self.stage:
             is_of_walks = isinstance(self.document.selection, AllWalks | SelectedWalk)
             sentences = about_walks if is_of_walks else self.sentences
@@ -110,64 +99,56 @@ class Strip(QScrollArea):
             self.say([first, *map(self._of_finding, self._findings()), *rest])
 
     def say(self, sentences: list[Sentence]) -> None:
-        """Say these sentences; the focus stays on the control of the same name."""
+        """Say these sentences, and anew what is in the editor that is open."""
         self.said = sentences
-        if presses().under_way:
-            self._controls.say_at_once([each for said in sentences for each in said.words])
-            presses().after(self, self.refresh)
-            return
-        focused = self._inside.focusWidget()
-        name = focused.accessibleName() if focused is not None and focused.hasFocus() else ""
-        # Laid out once all is said: else every word would lay out those before it again.
-        self._lines.setEnabled(False)
-        for row in self._rows:
-            self._controls.free(row.flow)
-        while len(self._rows) > len(sentences):
-            self._rows.pop().remove(self._lines)
-        widgets: list[QWidget] = []
-        for number, sentence in enumerate(sentences):
-            if number == len(self._rows):
-                self._rows.append(Row(self._lines, number))
-            row = self._rows[number]
-            row.about.setText(sentence.about)
-            row.about.setVisible(bool(sentence.about))
-            for word in sentence.words:
-                widgets.append(self._controls.control(word))
-                put(row.flow, widgets[-1])
-        self._controls.let_go()
-        in_order(widgets)
-        self._lines.setEnabled(True)
-        self._lines.activate()
-        self._fit()
-        if name and (focused is None or not focused.hasFocus() or focused.isHidden()):
-            self._focus_named(name)
+        if self._lines.say([self._with_editors(sentence) for sentence in sentences]):
+            self._fit()
+        if self.editor.chip:
+            named = (word for word in chips(sentences) if word.name == self.editor.chip)
+            self.editor.follow(next(named, None))
+
+    def _with_editors(self, sentence: Sentence) -> Sentence:
+        """The sentence, its chips opening their editors."""
+        words = [
+            word
+            if word.inside is None
+            else word._replace(
+                does=partial(self.toggle, word.name), chosen=word.name == self.editor.chip
+            )
+            for word in sentence.words
+        ]
+        return sentence._replace(words=words)
+
+    def toggle(self, name: str) -> None:
+        """Open the editor of the chip of that name, or close it."""
+        word = next((each for each in chips(self.said) if each.name == name), None)
+        if word is None or self.editor.chip == name:
+            self.editor.close_it(gives_back=True)
+        else:
+            self.editor.open(word)
+        self.say(self.said)
 
     def _fit(self) -> None:
-        """As tall as what is said needs, up to half of the work, or as a person has set it."""
+        """As tall as what is said needs, up to its share of the work, or as a person has set it."""
         work = self.parentWidget()
-        half = max(px(LOW), round((px(600) if work is None else work.height()) * self.share))
+        room = px(600) if work is None else work.height()
+        most = max(px(LOW), round(room * self.share))
         if Strip.tall is not None:
-            self.setFixedHeight(min(max(px(THIN), Strip.tall), half))
-            return
-        needed = self._lines.heightForWidth(max(200, self.viewport().width()))
-        least = px(THIN) if len(self._rows) < 2 else px(LOW)
-        self.setFixedHeight(min(max(needed + px(6), least), half))
-
-    def bring_into_view(self, about: str) -> None:
-        """Scroll to the sentence about something, as much of it as there is room for."""
-        for row in self._rows:
-            if row.about.text() == about:
-                last = row.flow.itemAt(row.flow.count() - 1)
-                QApplication.sendPostedEvents(self._inside)
-                for each in (None if last is None else last.widget(), row.about):
-                    if each is not None:
-                        self.ensureWidgetVisible(each, 0, px(30))
-                return
+            self.setFixedHeight(min(max(px(THIN), Strip.tall), max(px(LOW), room // 2)))
+        else:
+            needed = self._lines.tall(max(200, self.viewport().width()))
+            least = px(THIN) if len(self._lines) < 2 else px(LOW)
+            self.setFixedHeight(min(max(needed + px(6), least), most))
+        self.editor.place()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         if event.oldSize().width() != event.size().width():
             self._fit()
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        super().hideEvent(event)
+        self.editor.close_it()
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         """Its upper edge is a divider: it is dragged, and a double click lets it fit again."""
@@ -192,13 +173,6 @@ class Strip(QScrollArea):
                 self._dragged = None
                 return True
         return super().eventFilter(watched, event)
-
-    def _focus_named(self, name: str) -> None:
-        for widget in self._inside.findChildren(QWidget):
-            takes_focus = widget.focusPolicy() != Qt.FocusPolicy.NoFocus and not widget.isHidden()
-            if widget.accessibleName() == name and takes_focus:
-                widget.setFocus()
-                return
 
     def _findings(self) -> list[Finding]:
         selection, found = self.document.selection, self.document.findings
@@ -233,24 +207,3 @@ class Strip(QScrollArea):
                 Word("do", "Show", partial(self.document.select, to), name=f"show {finding.where}"),
             )
         return Sentence(finding.weight, words)
-
-
-class Row:
-    """The room of one sentence: what it is about, and its words."""
-
-    def __init__(self, lines: QVBoxLayout, at: int) -> None:
-        self._row = QHBoxLayout()
-        self._row.setSpacing(6)
-        lines.insertLayout(at, self._row)
-        self.about = label("", "about")
-        self.about.setFixedSize(px(WIDTH), px(HEIGHT))
-        put(self._row, self.about)
-        self._row.setAlignment(self.about, Qt.AlignmentFlag.AlignTop)
-        self.flow = FlowLayout()
-        self._row.addLayout(self.flow, 1)
-
-    def remove(self, lines: QVBoxLayout) -> None:
-        """Take the row away; its words are gone already."""
-        lines.removeItem(self._row)
-        self.about.hide()
-        self.about.deleteLater()

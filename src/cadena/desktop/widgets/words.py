@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
-from typing import Literal, NamedTuple
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from typing import Final, Literal, NamedTuple
 
 from cadena.model.app import App, Screen, Trigger
 from cadena.model.find import by_id
@@ -15,7 +15,18 @@ def nothing(*_: object) -> None:
 
 
 Kind = Literal[
-    "subject", "broken", "text", "line", "size", "menu", "widget", "mend", "do", "choice", "toggle"
+    "subject",
+    "broken",
+    "text",
+    "line",
+    "size",
+    "menu",
+    "widget",
+    "mend",
+    "do",
+    "choice",
+    "toggle",
+    "chip",
 ]
 Options = Sequence[tuple[str, Callable[..., object]]]
 
@@ -25,6 +36,7 @@ class Word(NamedTuple):
 
     ``role`` is how it looks, where that is not as its kind usually does; ``keys`` do the same.
     With an ``icon`` it is seen as that alone, and says its text where it is pointed at.
+    A ``chip`` opens its editor where it stands: ``inside`` gives the sentences in it.
     """
 
     kind: Kind
@@ -37,11 +49,82 @@ class Word(NamedTuple):
     is_on: bool = True
     keys: str = ""
     icon: str = ""
+    inside: Callable[[], list[Sentence]] | None = None
 
 
 class Sentence(NamedTuple):
+    """Words in a line of their own, and what they are about."""
+
     about: str
     words: list[Word]
+
+
+class Matter(NamedTuple):
+    """One thing that can be so of what is selected.
+
+    ``lead`` are the words before its chip, ``now`` what the chip says, which is nothing where it
+    is not so: then ``offer`` adds it. ``inside`` gives the sentences of its editor.
+    """
+
+    lead: str
+    now: str
+    name: str
+    inside: Callable[[], list[Sentence]]
+    offer: str = ""
+
+
+def _no_sentences() -> list[Sentence]:
+    return []
+
+
+NOTHING: Final = Matter("", "", "", _no_sentences)
+"""What cannot be so of what is selected."""
+OFFERS: Final = "Can also"
+
+
+def chip(text: str, name: str, inside: Callable[[], list[Sentence]], role: str = "chip") -> Word:
+    """A word that opens its editor where it stands."""
+    return Word("chip", text, name=name, inside=inside, role=role)
+
+
+def calmly(
+    first: list[Word], matters: Iterable[Matter], *lines: Sentence, act: Iterable[Word] = ()
+) -> list[Sentence]:
+    """What is so as one sentence of chips, further lines, and what is not so, to be added.
+
+    What can be done with the whole of it stands at the end of the sentence.
+    """
+    words, offers = [*first], []
+    for matter in matters:
+        if matter.now:
+            lead = [Word("text", matter.lead)] if matter.lead else []
+            words += [*lead, chip(matter.now, matter.name, matter.inside)]
+        elif matter is not NOTHING:
+            text = f"+ {matter.offer or matter.name}"
+            offers.append(chip(text, matter.name, matter.inside, "offer"))
+    words += (word._replace(role="act") if word.kind == "do" else word for word in act)
+    more = [Sentence(OFFERS, offers)] if offers else []
+    return [Sentence("", words), *lines, *more]
+
+
+def one_line(words: Callable[..., list[Word]], *of: object) -> Callable[[], list[Sentence]]:
+    """An editor of one sentence."""
+    return lambda: [Sentence("", words(*of))]
+
+
+def chips(sentences: Iterable[Sentence]) -> Iterator[Word]:
+    """The words that open an editor."""
+    return (word for sentence in sentences for word in sentence.words if word.inside is not None)
+
+
+def all_of(sentences: Iterable[Sentence]) -> Iterator[Sentence]:
+    """The sentences, and those inside their chips, however deep."""
+    for sentence in sentences:
+        yield sentence
+        for word in chips([sentence]):
+            if word.inside is not None:
+                for each in all_of(word.inside()):
+                    yield each if each.about else each._replace(about=word.name)
 
 
 def trigger_words(app: App, trigger: Trigger) -> str:

@@ -9,10 +9,18 @@ from msgspec.structs import replace
 
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import Selection
-from cadena.desktop.stages.fit.about_sides import about_sides
+from cadena.desktop.stages.fit.about_sides import sides_matter
 from cadena.desktop.stages.fit.selected import SelectedArrangement
 from cadena.desktop.widgets.bound import Bound, replaced
-from cadena.desktop.widgets.words import Sentence, Word, screen_words
+from cadena.desktop.widgets.words import (
+    NOTHING,
+    Matter,
+    Sentence,
+    Word,
+    calmly,
+    one_line,
+    screen_words,
+)
 from cadena.model.app import Arrangement, ListScreen, PaneWidth
 from cadena.model.edits import arrangements as arranging
 from cadena.model.edits import wiring as edits
@@ -20,6 +28,7 @@ from cadena.model.find import by_id
 from cadena.runs.window_plane import used_in
 
 BARS: Final = ("bottom", "rail", "wide rail", "top", "button", "none")
+NAMES: Final = {"wide rail": "wide rail, words", "button": "behind a button"}
 ORDER: Final = ("first", "second", "third")
 
 SHAPES: Final = ((None, "any shape"), ("portrait", "portrait"), ("landscape", "landscape"))
@@ -35,17 +44,59 @@ WISHES: Final = tuple((each, each) for each in ("say so", "open first", "open la
 
 
 def about_arrangement(document: Document, rule: Arrangement) -> list[Sentence]:
-    """All that an arrangement decides, each as a choice in place."""
-    said = [Sentence("", _first_words(document, rule))]
-    said += [Sentence("", [Word("broken", f"✕ {w}: {t}")]) for w, t in arranging.faults_of(rule)]
-    said.append(Sentence("Windows", _when_words(document, rule)))
-    said.append(Sentence("Panes", _pane_words(document, rule)))
-    for number in range(min(rule.panes, len(ORDER))):
-        said.append(_width_sentence(document, rule, number))
-    said.append(Sentence("Section bar", _bar_words(document, rule)))
+    """All that an arrangement decides, as one sentence; each chip decides one thing of it."""
+    faults = [Sentence("", [Word("broken", f"✕ {w}: {t}")]) for w, t in arranging.faults_of(rule)]
+    first, matters = _first_words(document, rule), _matters(document, rule)
+    return calmly(first, matters, *faults, act=_order_words(document, rule))
+
+
+def _matters(document: Document, rule: Arrangement) -> list[Matter]:
+    bound = Bound(rule, partial(_change, document, rule), document.refuse)
+    widths = [arranging.width_words(each) or "the rest" for each in _widths(rule)]
+    title = rule.title or rule.id
+    windows = partial(_when_sentences, document, rule)
+    split = partial(_split_sentences, document, rule)
+    matters = [
+        Matter(
+            "", "", "title of the rule", one_line(_title_words, document, rule), "another title"
+        ),
+        Matter("is for", arranging.when_words(rule.when), "windows it is for", windows),
+        Matter("", "", "splitting it", split, f"split {title}"),
+        Matter("with", dict(PANES)[rule.panes], "panes", partial(_pane_sentences, document, rule)),
+    ]
+    if rule.panes == 1:
+        over = "the list over the detail" if rule.over else ""
+        first = "" if rule.detail_first == "no" else dict(DETAIL_FIRST)[rule.detail_first]
+        starts = lambda: [Sentence("", bound.one_of("detail_first", DETAIL_FIRST, "{}"))]  # noqa: E731
+        slide = lambda: [Sentence("", [bound.toggle("over", "list over")])]  # noqa: E731
+        matters += [
+            Matter("", first, "what a section starts with", starts, "detail first"),
+            Matter("", over, "list over the detail", slide),
+        ]
+    else:
+        said = " and ".join(widths) if rule.widths else ""
+        each = partial(_width_sentences, document, rule)
+        stays = "the list stays" if rule.first == "stays" else ""
+        back = lambda: [Sentence("", bound.one_of("back", BACK, "back {}"))]  # noqa: E731
+        matters += [
+            Matter("of", said, "widths of the panes", each),
+            Matter("where", stays, "list stays beside", one_line(_stay_words, document, rule)),
+            Matter("where back from list beside detail", dict(BACK)[rule.back], "back", back),
+        ]
+    bar = NAMES.get(rule.bar, rule.bar)
+    popovers = f"{rule.popover_from:g} dp"
+    matters += [
+        Matter("and sections", bar, "section bar", partial(_bar_sentences, document, rule)),
+        Matter(
+            "popovers are modals below",
+            popovers,
+            "popovers",
+            one_line(_popover_words, document, rule),
+        ),
+    ]
     if rule.panes > 1 or rule.detail_first != "no":
-        said += _nothing_chosen(document)
-    return said + about_sides(document)
+        matters.append(_nothing_chosen(document))
+    return [*matters, sides_matter(document)]
 
 
 def _change(document: Document, rule: Arrangement, what: str, **changed: Any) -> None:
@@ -54,6 +105,14 @@ def _change(document: Document, rule: Arrangement, what: str, **changed: Any) ->
 
 
 def _first_words(document: Document, rule: Arrangement) -> list[Word]:
+    at = document.app.arrangements.index(rule)
+    words = [Word("subject", f"Rule {at + 1}"), Word("text", rule.title or rule.id)]
+    if at not in used_in(document.app.arrangements):
+        words.append(Word("broken", "✕ it can never match: rules before it take every window"))
+    return words
+
+
+def _order_words(document: Document, rule: Arrangement) -> list[Word]:
     app = document.app
     at = app.arrangements.index(rule)
 
@@ -65,52 +124,46 @@ def _first_words(document: Document, rule: Arrangement) -> list[Word]:
         made = arranging.without_arrangement(app, rule.id)
         document.edit(f"remove {rule.title or rule.id}", made, Selection())
 
-    def title(text: str) -> None:
-        _change(document, rule, "title", title=text.strip())
-
-    words = [
-        Word("subject", f"Rule {at + 1}"),
-        Word("line", rule.title or rule.id, title, name="title of the arrangement"),
-        Word("text", f"for {arranging.when_words(rule.when)}: {arranging.words_of(rule)}"),
-    ]
-    if at not in used_in(app.arrangements):
-        words.append(Word("broken", "✕ it can never match: rules before it take every window"))
     return [
-        *words,
         Word("do", "Sooner", partial(move, -1), name="ask this rule sooner"),
         Word("do", "Later", partial(move, 1), name="ask this rule later"),
         Word("do", "Remove", remove, name="remove this arrangement"),
     ]
 
 
-def _when_words(document: Document, rule: Arrangement) -> list[Word]:
-    words: list[Word] = []
+def _title_words(document: Document, rule: Arrangement) -> list[Word]:
+    def title(text: str) -> None:
+        _change(document, rule, "title", title=text.strip())
+
+    return [Word("line", rule.title or rule.id, title, name="title of the arrangement")]
+
+
+def _when_sentences(document: Document, rule: Arrangement) -> list[Sentence]:
+    said = []
     axes: tuple[arranging.Axis, ...] = ("width", "height")
     for axis in axes:
         sizes = arranging.range_of(rule.when, axis)
         least = f"{sizes.least:g}" if sizes.least else ""
         below = "" if sizes.below is None else f"{sizes.below:g}"
-        set_range = partial(_type_range, document, rule, axis)
-        words += [
-            Word("text", "wide from" if axis == "width" else "high from"),
-            Word("size", least, partial(set_range, "least"), name=f"least {axis}, dp"),
+        typed = partial(_type_range, document, rule, axis)
+        words = [
+            Word("text", "from"),
+            Word("size", least, partial(typed, "least"), name=f"least {axis}, dp"),
             Word("text", "to below"),
-            Word("size", below, partial(set_range, "below"), name=f"below {axis}, dp"),
+            Word("size", below, partial(typed, "below"), name=f"below {axis}, dp"),
+            Word("text", "dp"),
         ]
+        said.append(Sentence("Wide" if axis == "width" else "High", words))
     when = Bound(rule.when, partial(_change_when, document, rule), document.refuse)
-    return [
-        *words,
-        when.menu("shape", SHAPES, "shape"),
-        when.menu("fold", FOLDS, "folded or flat"),
-        *_split_words(document, rule),
-    ]
+    more = [when.menu("shape", SHAPES, "shape"), when.menu("fold", FOLDS, "folded or flat")]
+    return [*said, Sentence("Shape", more)]
 
 
 def _change_when(document: Document, rule: Arrangement, what: str, **changed: Any) -> None:
     _change(document, rule, what, when=replace(rule.when, **changed))
 
 
-def _split_words(document: Document, rule: Arrangement) -> list[Word]:
+def _split_sentences(document: Document, rule: Arrangement) -> list[Sentence]:
     """A breakpoint of its own, by typing where."""
 
     def split(axis: arranging.Axis, text: str) -> None:
@@ -124,11 +177,13 @@ def _split_words(document: Document, rule: Arrangement) -> list[Word]:
             return
         document.edit(f"split at {at:g}", app, SelectedArrangement(made.id))
 
+    axes: tuple[arranging.Axis, ...] = ("width", "height")
     return [
-        Word("text", "split at width"),
-        Word("size", "", partial(split, "width"), name="split at this width, dp"),
-        Word("text", "or height"),
-        Word("size", "", partial(split, "height"), name="split at this height, dp"),
+        Sentence(
+            f"At {axis}",
+            [Word("size", "", partial(split, axis), name=f"split at this {axis}, dp")],
+        )
+        for axis in axes
     ]
 
 
@@ -170,26 +225,43 @@ def _size(text: str) -> float | None:
     return size
 
 
-def _pane_words(document: Document, rule: Arrangement) -> list[Word]:
-    change = partial(_change, document, rule)
-    bound = Bound(rule, change, document.refuse)
-    words = bound.one_of("panes", PANES, "{}")
-    if rule.panes == 1:
-        words.append(bound.toggle("over", "list over"))
-        words.append(bound.menu("detail_first", DETAIL_FIRST, "what a section starts with"))
-    else:
-        stays = rule.first == "stays"
-        turn = partial(change, "list stays", first="scrolls" if stays else "stays")
-        words += [
-            Word("toggle", "list stays", turn, stays),
-            Word("text", "· back from list beside detail"),
-            *bound.one_of("back", BACK, "back {}"),
-        ]
+def _pane_sentences(document: Document, rule: Arrangement) -> list[Sentence]:
+    bound = Bound(rule, partial(_change, document, rule), document.refuse)
+    shares = [each.share for each in rule.widths[: rule.panes]]
+    said = "/".join(f"{each * 100:g}" for each in shares if each is not None)
+    typed = Word("line", said, partial(_type_shares, document, rule), name="shares of the panes")
+    hint = Word("text", "such as 30/70, in %")
+    return [
+        Sentence("", bound.one_of("panes", PANES, "{}")),
+        Sentence("Shares", [typed, hint]),
+    ]
+
+
+def _type_shares(document: Document, rule: Arrangement, text: str) -> None:
+    """As many panes as shares are typed, each of its share."""
+    try:
+        shares = [float(each.strip().removesuffix("%")) / 100 for each in text.split("/")]
+    except ValueError:
+        _refuse(document, rule, f'"{text}" is not shares in %, such as 30/70')
+        return
+    if not 2 <= len(shares) <= len(ORDER) or min(shares) <= 0 or sum(shares) > 1 + 1e-9:
+        _refuse(document, rule, f"{text}: two or three shares over 0, of 100 % in all, were wanted")
+        return
+    widths = tuple(PaneWidth(share=each) for each in shares)
+    _change(document, rule, "shares", panes=len(shares), widths=widths)
+
+
+def _stay_words(document: Document, rule: Arrangement) -> list[Word]:
+    stays = rule.first == "stays"
+    turn = partial(_change, document, rule, "list stays", first="scrolls" if stays else "stays")
+    return [Word("toggle", "list stays", turn, stays)]
+
+
+def _popover_words(document: Document, rule: Arrangement) -> list[Word]:
     popover = partial(_type_popover, document, rule)
     return [
-        *words,
-        Word("text", "· popovers are modals below"),
         Word("size", f"{rule.popover_from:g}", popover, name="popovers are modals below, dp"),
+        Word("text", "dp"),
     ]
 
 
@@ -200,6 +272,12 @@ def _type_popover(document: Document, rule: Arrangement, text: str) -> None:
         _refuse(document, rule, str(error))
         return
     _change(document, rule, "popovers", popover_from=size)
+
+
+def _width_sentences(document: Document, rule: Arrangement) -> list[Sentence]:
+    return [
+        _width_sentence(document, rule, number) for number in range(min(rule.panes, len(ORDER)))
+    ]
 
 
 def _width_sentence(document: Document, rule: Arrangement, number: int) -> Sentence:
@@ -272,31 +350,31 @@ def _give_width(
     _change(document, rule, what, widths=changed)
 
 
-def _bar_words(document: Document, rule: Arrangement) -> list[Word]:
+def _bar_sentences(document: Document, rule: Arrangement) -> list[Sentence]:
     change = partial(_change, document, rule)
-    names = {"wide rail": "wide rail, words", "button": "behind a button"}
     words = [
         Word(
             "choice",
-            names.get(bar, bar),
+            NAMES.get(bar, bar),
             partial(change, f"bar {bar}", bar=bar),
             rule.bar == bar,
             f"section bar {bar}",
         )
         for bar in BARS
     ]
-    words.append(Word("text", "· in it"))
+    inside = []
     for section in document.app.sections:
         made = edits.with_section(document.app, replace(section, in_bar=not section.in_bar))
         does = partial(document.edit, f"{section.title} in the bar", made)
         said = f"{section.title} in the section bar"
-        words.append(Word("toggle", section.title, does, section.in_bar, said))
-    return words
+        inside.append(Word("toggle", section.title, does, section.in_bar, said))
+    return [Sentence("", words), Sentence("In it", inside)]
 
 
-def _nothing_chosen(document: Document) -> list[Sentence]:
+def _nothing_chosen(document: Document) -> Matter:
     """What a list does where nothing is chosen beside it."""
     said: list[Sentence] = []
+    now: list[str] = []
     app = document.app
     for screen in app.screens:
         link = document.wired.row_links.get((screen.id, ""))
@@ -307,9 +385,12 @@ def _nothing_chosen(document: Document) -> list[Sentence]:
         bound = Bound(screen, change, document.refuse)
         named = f"{screen.id}: {{}}"
         wishes = bound.one_of("nothing_chosen", WISHES, "{}", named)
-        words = [Word("text", f"in {screen_words(screen)}"), *wishes]
-        said.append(Sentence("" if said else "None chosen", words))
-    return said
+        said.append(Sentence(screen_words(screen), wishes))
+        now.append(screen.nothing_chosen)
+    if not said:
+        return NOTHING
+    words = ", ".join(dict.fromkeys(now))
+    return Matter("nothing chosen:", words, "where nothing is chosen", lambda: said)
 
 
 def _choose_nothing(document: Document, name: str, wish: str, **changed: Any) -> None:

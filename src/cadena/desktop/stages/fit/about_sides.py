@@ -9,7 +9,7 @@ from msgspec.structs import replace
 
 from cadena.desktop.document.document import Document
 from cadena.desktop.widgets.bound import number_in
-from cadena.desktop.widgets.words import Sentence, Word, screen_words
+from cadena.desktop.widgets.words import NOTHING, Matter, Sentence, Word, screen_words
 from cadena.model.app import DetailScreen, Side
 from cadena.model.blocks import ListBlock
 from cadena.model.edits.wiring import with_screen
@@ -17,22 +17,29 @@ from cadena.model.find import by_id
 from cadena.model.screen_parts import elements_of
 
 
-def about_sides(document: Document) -> list[Sentence]:
+def sides_matter(document: Document) -> Matter:
     """Each detail with blocks side by side, and a way to more."""
     said: list[Sentence] = []
     others = []
+    beside = []
     for screen in document.app.screens:
         if not isinstance(screen, DetailScreen):
             continue
         if screen.side is not None:
-            said.append(Sentence("" if said else "By its room", _words(document, screen)))
+            said.append(Sentence("", _words(document, screen)))
+            beside.append(screen_words(screen))
         elif len(blocks_of(screen)) > 1:
             begin = partial(_give, document, screen.id, Side(blocks=first_beside(screen)))
             others.append((screen_words(screen), begin))
     if others:
         words = [Word("menu", "+ side by side", name="blocks side by side", options=others)]
-        said.append(Sentence("" if said else "By its room", words))
-    return said
+        said.append(Sentence("", words))
+    if not said:
+        return NOTHING
+    now = ", ".join(beside)
+    return Matter(
+        "blocks side by side in", now, "side by side by room", lambda: said, "blocks side by side"
+    )
 
 
 def blocks_of(screen: DetailScreen) -> tuple[str, ...]:

@@ -36,10 +36,14 @@ def _join(document: Document, source: Source, name: str) -> None:
     _key(document, source, ", ".join(parts), key="key", key_from=parts, numbered=False)
 
 
+def key_said(source: Source) -> str:
+    """What the key is, in words."""
+    return " + ".join(source.key_from) or (ROW_NUMBER if source.numbered else source.key)
+
+
 def key_words(document: Document, source: Source) -> list[Word]:
     """The key: what likely is one first, then every other field, and the number of the row."""
     names = list(document.types.get(source.id, {}))
-    made = " + ".join(source.key_from) or (ROW_NUMBER if source.numbered else source.key)
     used = {*source.key_from, source.key}
     numbered = partial(_key, document, source, ROW_NUMBER, key="row", key_from=(), numbered=True)
     options = [
@@ -48,7 +52,7 @@ def key_words(document: Document, source: Source) -> list[Word]:
     ]
     joins = [(each, partial(_join, document, source, each)) for each in names if each not in used]
     return [
-        Word("menu", made, name="key", options=[*options, (ROW_NUMBER, numbered)]),
+        Word("menu", key_said(source), name="key", options=[*options, (ROW_NUMBER, numbered)]),
         Word("menu", "join with", name="join the key with another field", options=joins),
     ]
 
@@ -88,10 +92,10 @@ def refers_words(document: Document, source: Source, name: str) -> list[Word]:
     every = (Refers(to=each.id) for each in document.app.sources)
     options = [("nothing", partial(_refer, document, source, name, None))]
     options += [
-        (_said(each), partial(_refer, document, source, name, each))
+        (refers_said(each), partial(_refer, document, source, name, each))
         for each in dict.fromkeys((*found, *every))
     ]
-    said = "nothing" if now is None else _said(now)
+    said = "nothing" if now is None else refers_said(now)
     words = [Word("menu", said, name="what it refers to", options=options)]
     if now is not None:
         words.append(
@@ -100,13 +104,14 @@ def refers_words(document: Document, source: Source, name: str) -> list[Word]:
     return words
 
 
-def _said(refers: Refers) -> str:
+def refers_said(refers: Refers) -> str:
+    """What a field refers to, in words."""
     return f"{refers.to} by {refers.by}" if refers.by else f"the key of {refers.to}"
 
 
 def _refer(document: Document, source: Source, name: str, refers: Refers | None) -> None:
     app = with_field(document.app, document.types, source.id, name, refers=refers)
-    said = "nothing" if refers is None else _said(refers)
+    said = "nothing" if refers is None else refers_said(refers)
     document.edit(f"{source.id}.{name} refers to {said}", app)
 
 

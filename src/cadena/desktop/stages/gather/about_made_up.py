@@ -17,7 +17,7 @@ from cadena.desktop.document.making_up import (
 )
 from cadena.desktop.document.typing import can_be_typed
 from cadena.desktop.widgets.bound import number_in
-from cadena.desktop.widgets.words import Sentence, Word
+from cadena.desktop.widgets.words import NOTHING, Matter, Sentence, Word
 from cadena.model.problem import Problem
 from cadena.model.references import not_found
 from cadena.model.source import Source, service_at
@@ -26,7 +26,7 @@ TYPED: Final = "typed by hand"
 MOST_LOST: Final = 6
 
 
-def about_making_up(document: Document, source: Source) -> list[Sentence]:
+def made_up_matters(document: Document, source: Source) -> list[Matter]:
     """How many records are made up, and from which seed."""
     made = source.made_up
     if made is None:
@@ -40,51 +40,55 @@ def about_making_up(document: Document, source: Source) -> list[Sentence]:
         else:
             make_up_anew(document, source, **{what: int(value)})
 
-    return [
-        Sentence(
-            "Made up",
-            [
-                Word("line", str(made.count), partial(take, "count", 0, MOST), name="how many"),
-                Word("text", "records from seed"),
-                Word("line", str(made.seed), partial(take, "seed", 0, 999_999), name="seed"),
-                Word("text", "The head of a field says what kind of thing it is."),
-            ],
-        )
+    words = [
+        Word("line", str(made.count), partial(take, "count", 0, MOST), name="how many"),
+        Word("text", "records from seed"),
+        Word("line", str(made.seed), partial(take, "seed", 0, 999_999), name="seed"),
     ]
+    hint = Word("text", "The head of a field says what kind of thing it is.")
+    inside = lambda: [Sentence("", words), Sentence("", [hint])]  # noqa: E731
+    return [Matter("made up", f"{made.count} from seed {made.seed}", "making up", inside)]
 
 
-def about_made_up_field(document: Document, source: Source, name: str) -> list[Sentence]:
+def made_up_field_matters(document: Document, source: Source, name: str) -> list[Matter]:
     """What kind of thing a field is made up as."""
-    if not can_be_typed(source) or source.service is not None:
+    is_made = name == source.key and bool(source.numbered or source.key_from)
+    if not can_be_typed(source) or source.service is not None or is_made:
         return []
     made = source.made_up
-    now = TYPED if made is None else made.kinds.get(name, TYPED)
+    now = "" if made is None else made.kinds.get(name, "")
     does = partial(make_up_field, document, source, name)
     options = [
         (TYPED, partial(does, "")),
         *((e, partial(does, e)) for e in kinds_for(document, source.id)),
     ]
-    is_key = source.numbered and name == source.key
-    if is_key or (source.key_from and name == source.key):
-        return []
-    return [Sentence("Made up as", [Word("menu", now, name="made up as", options=options)])]
+    menu = Word("menu", now or TYPED, name="made up as", options=options)
+    return [
+        Matter(
+            "made up as", now, "kind it is made up as", lambda: [Sentence("", [menu])], "made up as"
+        )
+    ]
 
 
-def about_exchange(document: Document, source: Source) -> list[Sentence]:
-    """Other data in the place of these, and what of these was not found in it."""
+def not_found_sentences(document: Document, source: Source) -> list[Sentence]:
+    """What is bound of records that were exchanged, and was not found in the new ones."""
     said: list[Sentence] = []
-    types = document.types
-    names = list(types.get(source.id, {}))
-    lost = not_found(document.app, types, source.id) if names else ()
+    names = list(document.types.get(source.id, {}))
+    lost = not_found(document.app, document.types, source.id) if names else ()
     for name in lost[:MOST_LOST]:
         options = [(to, partial(find_again, document, source.id, name, to)) for to in names]
         words = [
             Word("broken", f"! {name} is bound, and there is no such field"),
             Word("menu", "it is now", name=f"{name} is now", options=options),
         ]
-        said.append(Sentence("Not found", words))
+        said.append(Sentence("", words))
+    return said
+
+
+def exchange_matter(document: Document, source: Source) -> Matter:
+    """Other data in the place of these."""
     if source.service is not None:
-        return said
+        return NOTHING
 
     def call(address: str) -> None:
         try:
@@ -95,20 +99,16 @@ def about_exchange(document: Document, source: Source) -> list[Sentence]:
         asked = replace(source, service=service, made_up=None, key="id", key_from=(), fields=())
         document.wants_bringing.emit(replace(asked, numbered=False))
 
-    said.append(
+    file = partial(document.wants_exchange.emit, source.id)
+    said = [
+        Sentence("For", [Word("do", "a file…", file, name="exchange for a file")]),
         Sentence(
-            "Exchange for",
+            "or a service",
             [
-                Word(
-                    "do",
-                    "a file…",
-                    partial(document.wants_exchange.emit, source.id),
-                    name="exchange for a file",
-                ),
-                Word("text", "or a service, by the address of its list call"),
                 Word("line", "", call, name="exchange for a service"),
-                Word("text", "Screens and links stay; fields are found by name and type."),
+                Word("text", "by the address of its list call"),
             ],
-        )
-    )
-    return said
+        ),
+        Sentence("", [Word("text", "Screens and links stay; fields are found by name and type.")]),
+    ]
+    return Matter("", "", "exchange for other data", lambda: said)

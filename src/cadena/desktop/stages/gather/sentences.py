@@ -20,24 +20,29 @@ from cadena.desktop.document.selection import (
     Selection,
 )
 from cadena.desktop.document.typing import can_be_typed, rename_field
-from cadena.desktop.stages.field_sentences import about_saying
+from cadena.desktop.stages.field_sentences import saying_matters
 from cadena.desktop.stages.gather.about_keys import (
     choose_key,
+    key_said,
     key_words,
     label_words,
+    refers_said,
     refers_words,
 )
 from cadena.desktop.stages.gather.about_made_up import (
-    about_exchange,
-    about_made_up_field,
-    about_making_up,
+    exchange_matter,
+    made_up_field_matters,
+    made_up_matters,
+    not_found_sentences,
 )
-from cadena.desktop.stages.gather.services import about_new, about_service
-from cadena.desktop.widgets.words import Sentence, Word
+from cadena.desktop.stages.gather.services import about_new, service_matters
+from cadena.desktop.widgets.bound import Bound
+from cadena.desktop.widgets.words import NOTHING, Matter, Sentence, Word, calmly, one_line
 from cadena.model.edits.shaping import field_of, with_field, with_source
 from cadena.model.edits.shown_fields import shown_nowhere, with_fields_shown
 from cadena.model.field_uses import uses
 from cadena.model.find import by_id
+from cadena.model.naming import label_field
 from cadena.model.source import Source
 from cadena.model.values import FieldType, shown
 from cadena.records.formats import date, known_locale, number
@@ -91,44 +96,54 @@ def about_source(document: Document, source: Source) -> list[Sentence]:
 
     is_csv = ENDINGS.get(ending_of(Path(source.file))) == "csv"
     where = source.file + (f" at {source.at}" if source.at else "") or "no file"
-    said = [
-        Sentence(
-            "",
-            [
-                Word("subject", source.title or source.id),
-                Word("text", f"{count} records from {where}."),
-                Word("do", "Remove", partial(_remove, document, source), name="remove this source"),
-            ],
-        )
+    bound = Bound(source, change, document.refuse)
+    locale = document.app.locale
+    first = [
+        Word("subject", source.title or source.id),
+        Word("text", f"{count} records from {where}"),
     ]
-    if records is not None and records.faults:
-        said.append(
-            Sentence("Left out", [Word("broken", f"! {each}.") for each in records.faults[:3]])
-        )
-    said.append(
-        Sentence(
-            "Called",
-            [
-                Word(
-                    "line",
-                    source.title,
-                    lambda text: change("title", title=text),
-                    name="source title",
-                ),
-                Word("text", "· key"),
-                *key_words(document, source),
-                Word("text", "· its records by"),
-                *label_words(document, source),
-            ],
-        )
-    )
+    matters = [
+        Matter(
+            "by the key",
+            key_said(source),
+            "key of the source",
+            one_line(key_words, document, source),
+        ),
+        Matter(
+            "called by",
+            label_field(source, document.types.get(source.id, {})),
+            "label of a record",
+            one_line(label_words, document, source),
+        ),
+        Matter(
+            "titled", source.title, "title of the source", one_line(_title_words, bound), "title"
+        ),
+        *made_up_matters(document, source),
+        Matter("in", source.csv.encoding, "how it is written", one_line(_csv_words, source, change))
+        if is_csv
+        else NOTHING,
+        *service_matters(document, source),
+        Matter(
+            "in an app of locale", locale, "locale of the app", partial(_locale_sentences, document)
+        ),
+        exchange_matter(document, source),
+    ]
+    lines = [
+        Sentence("", [Word("broken", f"! {each}.")])
+        for each in (records.faults if records is not None else ())[:3]
+    ]
+    lines += not_found_sentences(document, source)
     if hidden := shown_nowhere(document.app, document.types, source.id):
-        said.append(_hidden(document, source, hidden))
-    said += about_making_up(document, source)
-    if is_csv:
-        said.append(Sentence("Written in", _csv_words(source, change)))
-    said.append(_locale_sentence(document))
-    return said + about_exchange(document, source) + about_service(document, source)
+        lines.append(_hidden(document, source, hidden))
+    act = [Word("do", "Remove", partial(_remove, document, source), name="remove this source")]
+    if source.service is not None:
+        bring = partial(document.wants_bringing.emit, source)
+        act.insert(0, Word("mend", "Bring the records", bring))
+    return calmly(first, matters, *lines, act=act)
+
+
+def _title_words(bound: Bound) -> list[Word]:
+    return [bound.text("title", "source title", "title")]
 
 
 def _hidden(document: Document, source: Source, hidden: tuple[str, ...]) -> Sentence:
@@ -148,7 +163,7 @@ def _hidden(document: Document, source: Source, hidden: tuple[str, ...]) -> Sent
     )
 
 
-def _locale_sentence(document: Document) -> Sentence:
+def _locale_sentences(document: Document) -> list[Sentence]:
     """How the whole app writes numbers and dates."""
     now = document.app.locale
 
@@ -161,10 +176,8 @@ def _locale_sentence(document: Document) -> Sentence:
 
     known = known_locale(now)
     example = f"{number(1234.5, None, known)}, {date('2027-03-09', 'medium', known)}"
-    return Sentence(
-        "The app's locale",
-        [Word("line", now, take, name="locale"), Word("text", f"so 1234.5 is said {example}")],
-    )
+    words = [Word("line", now, take, name="locale"), Word("text", f"so 1234.5 is said {example}")]
+    return [Sentence("", words)]
 
 
 def _csv_words(source: Source, change: Callable[..., None]) -> list[Word]:
@@ -222,36 +235,61 @@ def about_field(
 ) -> list[Sentence]:
     """A field: what is in it, where it is used, and how it is read and said."""
     first: list[Word] = [Word("subject", f"{source.id}.{name}")]
-    is_made = name == source.key and bool(source.key_from or source.numbered)
-    if can_be_typed(source) and not is_made:
-        rename = partial(rename_field, document, source.id, name)
-        first = [Word("subject", f"{source.id}."), Word("line", name, rename, name="field name")]
     if head is not None:
         first.append(_filled_word(head))
         first.append(Word("text", f"{head.distinct} different"))
-    said = [Sentence("", [*first, *_key_of_field(document, source, name, head)])]
-    said.append(Sentence("Used by", _use_words(document, source, name)))
-    said.append(Sentence("Refers to", refers_words(document, source, name)))
-    said.append(Sentence("Read as", _type_words(document, source, records, name)))
-    said += about_made_up_field(document, source, name)
-    said += about_saying(document, source, name)
+    first += _key_of_field(document, source, name, head)
+    is_made = name == source.key and bool(source.key_from or source.numbered)
+    called = NOTHING
+    if can_be_typed(source) and not is_made:
+        rename = Word(
+            "line", name, partial(rename_field, document, source.id, name), name="field name"
+        )
+        called = Matter(
+            "", "", "name of the field", lambda: [Sentence("", [rename])], "another name"
+        )
+    refers = field_of(source, document.types, name).refers
+    used = uses(document.app, source.id, name)
+    matters = [
+        Matter(
+            "read as",
+            records.types[name],
+            "type of the field",
+            one_line(_type_words, document, source, records, name),
+        ),
+        Matter(
+            "refers to",
+            "" if refers is None else refers_said(refers),
+            "reference",
+            one_line(refers_words, document, source, name),
+            "reference",
+        ),
+        Matter(
+            "used",
+            f"{len(used)} times" if len(used) != 1 else "once",
+            "uses of the field",
+            one_line(_use_words, document, source, name),
+        )
+        if used
+        else NOTHING,
+        *made_up_field_matters(document, source, name),
+        *saying_matters(document, source, name),
+        called,
+    ]
     found = extremes(records, name) if len(records) <= AT_ONCE * 10 else None
     if found is not None:
         longest, shortest = found
-        least = f"· shortest {shortest.length}, {shown(shortest.key)}: “{shortest.said[:40]}”"
-        said.append(
-            Sentence(
-                "Longest",
-                [
-                    Word("text", f"{longest.length} characters, {shown(longest.key)}"),
-                    Word(
-                        "text",
-                        least,
-                    ),
-                ],
-            )
-        )
-    return said
+        lengths = [
+            Word("text", f"{longest.length} characters, {shown(longest.key)}"),
+            Word(
+                "text",
+                f"· shortest {shortest.length}, {shown(shortest.key)}: “{shortest.said[:40]}”",
+            ),
+        ]
+        return calmly(first, matters, Sentence("Longest", lengths))
+    if not used:
+        first.append(Word("text", "· used by nothing yet"))
+    return calmly(first, matters)
 
 
 def _filled_word(head: Head) -> Word:

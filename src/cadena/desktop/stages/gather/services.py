@@ -11,7 +11,7 @@ from msgspec.structs import replace
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.new_sources import Proposed, pick, take_picked
 from cadena.desktop.widgets.bound import Bound
-from cadena.desktop.widgets.words import Sentence, Word
+from cadena.desktop.widgets.words import NOTHING, Matter, Sentence, Word
 from cadena.model.edits.shaping import with_source
 from cadena.model.find import slug, unused
 from cadena.model.problem import Problem
@@ -81,8 +81,8 @@ def headers_in(text: str) -> dict[str, str]:
     return {name.strip(): value.strip() for name, _, value in pairs if name.strip()}
 
 
-def about_service(document: Document, source: Source) -> list[Sentence]:
-    """The calls of a source's service, and bringing its records."""
+def service_matters(document: Document, source: Source) -> list[Matter]:
+    """The calls of a source's service."""
     service = source.service
     if service is None:
         return []
@@ -104,59 +104,60 @@ def about_service(document: Document, source: Source) -> list[Sentence]:
         change("what it keeps by", keeps=headers_in(text))
 
     bound = Bound(service, change, document.refuse)
-    bring = partial(document.wants_bringing.emit, source)
-    given = pairs_said(service.headers)
-    return [
+    item_words = [
+        Sentence("Call", [bound.text("item", "item call")]),
+        Sentence("Record at", [bound.text("record", "pointer to the record", "record")]),
         Sentence(
-            "List call",
+            "Key from",
             [
-                bound.text("list", "list call"),
-                Word("text", "records at"),
-                bound.text("records", "pointer to the records", "records"),
-                *_paging_words(Bound(service.paging, page, document.refuse)),
-            ],
-        ),
-        Sentence(
-            "Item call",
-            [
-                bound.text("item", "item call"),
-                Word("text", "record at"),
-                bound.text("record", "pointer to the record", "record"),
-                Word("text", "key from the address in"),
                 bound.text("key_from_address", "field of its own address", "key from address"),
-                Word("mend", "Bring the records", bring),
+                Word("text", "a field that holds its own address"),
             ],
         ),
+    ]
+    list_words = [
+        Sentence("Call", [bound.text("list", "list call")]),
+        Sentence("Records at", [bound.text("records", "pointer to the records", "records")]),
+        Sentence("Pages", _paging_words(Bound(service.paging, page, document.refuse))),
+    ]
+    order_words = [
+        bound.text("sort", "parameter for the field to sort by", "sort"),
+        Word("text", "direction"),
+        bound.text("order", "parameter for the direction", "order"),
+    ]
+    if service.sort:
+        only = Word("line", " ".join(service.sorts), sorts, name="orders that it takes")
+        order_words += [Word("text", "only"), only]
+    asked_words = [
+        Sentence("Search by", [bound.text("search", "parameter for a word", "search")]),
+        Sentence("Sort by", order_words),
         Sentence(
-            "Asked to",
+            "Keep by",
             [
-                Word("text", "search by"),
-                bound.text("search", "parameter for a word", "search"),
-                Word("text", "sort by"),
-                bound.text("sort", "parameter for the field to sort by", "sort"),
-                Word("text", "direction"),
-                bound.text("order", "parameter for the direction", "order"),
-                *(
-                    [
-                        Word("text", "only"),
-                        Word("line", " ".join(service.sorts), sorts, name="orders that it takes"),
-                    ]
-                    if service.sort
-                    else []
-                ),
-                Word("text", "keep by"),
                 Word("line", pairs_said(service.keeps), keeps, name="keeps records by"),
                 Word("text", "as field: parameter; field: parameter"),
             ],
         ),
-        *_given_sentences(service, change),
+    ]
+    header_words = [
+        Sentence("", [Word("line", pairs_said(service.headers), headers, name="headers")]),
         Sentence(
-            "Headers",
-            [
-                Word("line", given, headers, name="headers"),
-                Word("text", "as Name: value; Name: value. They are saved with the project."),
-            ],
+            "", [Word("text", "as Name: value; Name: value. They are saved with the project.")]
         ),
+    ]
+    asked = ", ".join(filter(None, (service.search, service.sort, *service.keeps.values())))
+    missing = [f"! {name} is" for name, value in service.given.items() if not value]
+    given = ", ".join(missing or service.given.values())
+    return [
+        Matter("listed by", service.list, "list call of the service", lambda: list_words),
+        Matter(
+            "each by", service.item, "item call of the service", lambda: item_words, "item call"
+        ),
+        Matter("asked to find and sort by", asked, "what it is asked", lambda: asked_words),
+        Matter("with", given, "values in its address", lambda: _given_sentences(service, change))
+        if service.given
+        else NOTHING,
+        Matter("headers", ", ".join(service.headers), "headers of the calls", lambda: header_words),
     ]
 
 
@@ -167,17 +168,14 @@ def pairs_said(pairs: Mapping[str, str]) -> str:
 
 def _given_sentences(service: Service, change: Callable[..., None]) -> list[Sentence]:
     """The variables of the addresses that nothing on a screen tells: asked for once."""
-    if not service.given:
-        return []
 
     def give(name: str, text: str) -> None:
         change(f"{name} of the address", given={**service.given, name: text.strip()})
 
-    words: list[Word] = []
-    for name, value in service.given.items():
-        words.append(Word("text" if value else "broken", name if value else f"! {name} is"))
-        words.append(Word("line", value, partial(give, name), name=f"{name} of the address"))
-    return [Sentence("In its address", words)]
+    return [
+        Sentence(name, [Word("line", value, partial(give, name), name=f"{name} of the address")])
+        for name, value in service.given.items()
+    ]
 
 
 def _paging_words(paging: Bound) -> list[Word]:

@@ -3,27 +3,32 @@
 from __future__ import annotations
 
 from cadena.desktop.document.document import Document
-from cadena.desktop.stages.list_settings import group_words, in_view_words
-from cadena.desktop.widgets.words import Sentence, Word
+from cadena.desktop.stages.list_settings import GROUPS_START, IN_VIEW, group_words, in_view_words
+from cadena.desktop.widgets.words import Matter, Sentence, Word, one_line
 from cadena.model.find import by_id
 from cadena.model.listing import Listing
 from cadena.model.screen_parts import listings
 from cadena.runs.keep.pieces import Piece
 
 
-def about_rows(document: Document, piece: Piece) -> list[Sentence]:
+def row_matters(document: Document, piece: Piece) -> list[Matter]:
     """The settings of a list that decide what of it is in view."""
     screen = by_id(document.app.screens, piece.of)
     listing = None if screen is None else listings(screen).get(piece.part)
     if screen is None or listing is None:
         return []
-    said = [
-        Sentence("It is", [Word("text", _how(document, piece, listing))]),
-        Sentence("Chosen row", in_view_words(document, screen, piece.part)),
+    about = lambda: [Sentence("", [Word("text", _how(document, piece, listing))])]  # noqa: E731
+    layout = "a grid" if listing.layout == "grid" else listing.layout
+    kept = one_line(in_view_words, document, screen, piece.part)
+    matters = [
+        Matter("in", layout, "how it is laid out", about),
+        Matter("the chosen row", dict(IN_VIEW)[listing.keep_in_view], "chosen row", kept),
     ]
     if listing.is_grouped:
-        said.append(Sentence("Groups", group_words(document, screen, piece.part)))
-    return said
+        groups = one_line(group_words, document, screen, piece.part)
+        now = dict(GROUPS_START)[listing.groups_start]
+        matters.append(Matter("groups", now, "groups", groups))
+    return matters
 
 
 def _how(document: Document, piece: Piece, listing: Listing) -> str:

@@ -11,9 +11,9 @@ from PySide6.QtWidgets import QPlainTextEdit, QWidget
 
 from cadena.desktop.document.document import Document
 from cadena.desktop.painting.theme import mono, px
-from cadena.desktop.stages.keep.about_rows import about_rows
+from cadena.desktop.stages.keep.about_rows import row_matters
 from cadena.desktop.stages.keep.selected import SavedState, SelectedMark
-from cadena.desktop.widgets.words import Sentence, Word
+from cadena.desktop.widgets.words import NOTHING, Matter, Sentence, Word, calmly, one_line
 from cadena.engine.rules.saved_state import SURVIVES_KILL, saved_state
 from cadena.model.app import FromRecord
 from cadena.model.part import Lifetime
@@ -71,15 +71,19 @@ def of(document: Document) -> list[Sentence]:
         button = "Carry the key" if run.mark == "wrong" else "Keep it"
         head.append(Word("mend", button, mend, name=f"{button.lower()} from now on"))
     head.append(Word("do", "Play this run on the Bench", partial(play, document, run)))
-    said = [Sentence("", head)]
-    steps = steps_of(run)[1:]
-    said.append(Sentence("The run", [Word("text", f"{each.strip()};") for each in steps]))
-    if run.piece.kind in KINDS:
-        said += about_rows(document, run.piece)
+    steps = [Word("text", f"{each.strip()};") for each in steps_of(run)[1:]]
+    matters = row_matters(document, run.piece) if run.piece.kind in KINDS else []
+    lives = NOTHING
     if run.piece.kind != "chosen in view":
-        said.append(Sentence("Lives", _lives(document, run.piece)))
-    said.append(Sentence("Costs", _costs(run)))
-    return said
+        now = dict(LIVES)[run.piece.lifetime]
+        lives = Matter("it lives", now, "how long it lives", one_line(_lives, document, run.piece))
+    keeps = run.piece.lifetime in ("saved", "stored")
+    costs = (
+        f"and costs {run.size} bytes" if keeps else f"and costs nothing; {run.size} bytes if saved"
+    )
+    settings, *more = calmly([], [lives, *matters])
+    settings.words.append(Word("text", f"{costs}, for what it holds in this run"))
+    return [Sentence("", head), Sentence("The run", steps), settings, *more]
 
 
 def _offered(document: Document, run: Run) -> Sentence:
@@ -99,13 +103,6 @@ def _lives(document: Document, piece: Piece) -> list[Word]:
         does = partial(document.edit, f"{piece.name}: {life}", made, document.selection)
         words.append(Word("choice", said, does, piece.lifetime == life, f"lives {life}"))
     return words
-
-
-def _costs(run: Run) -> list[Word]:
-    """What keeping the piece costs, in bytes of saved state."""
-    keeps = run.piece.lifetime in ("saved", "stored")
-    said = f"{run.size} bytes" if keeps else f"nothing now; {run.size} bytes if it were saved"
-    return [Word("text", f"{said}, for what it holds in this run")]
 
 
 def play(document: Document, run: Run) -> None:

@@ -10,11 +10,20 @@ from msgspec.structs import replace
 
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import SelectedLink, SelectedScreen, SelectedTrigger
-from cadena.desktop.stages.link.about_transitions import about_transition
+from cadena.desktop.stages.link.about_transitions import transition_matter
 from cadena.desktop.stages.link.removing import remove_selected
-from cadena.desktop.stages.list_settings import in_view_words
+from cadena.desktop.stages.list_settings import IN_VIEW, in_view_words
 from cadena.desktop.widgets.bound import Bound
-from cadena.desktop.widgets.words import Sentence, Word, screen_words, trigger_words
+from cadena.desktop.widgets.words import (
+    NOTHING,
+    Matter,
+    Sentence,
+    Word,
+    calmly,
+    one_line,
+    screen_words,
+    trigger_words,
+)
 from cadena.model.app import (
     AppValue,
     Argument,
@@ -62,33 +71,40 @@ def about_link(document: Document, link: Link) -> list[Sentence]:
         change(what, replace(link, **changed))
 
     carried = {each.parameter: each for each in link.arguments}
-    words: list[Word] = []
+    words = _opens_words(document, link, target)
+    wanted = Bound(link, set_field, document.refuse)
+    hows = one_line(wanted.one_of, "how", HOWS, "open as {value}", "opens as {value}")
+    again = one_line(
+        wanted.one_of, "if_open", IF_OPEN, "where it is open, {value}", "where it is open, {value}"
+    )
+    matters = [Matter("as", dict(HOWS)[link.how], "how it opens", hows)]
     for parameter in target.parameters if target is not None else ():
-        words += _argument(document, link, parameter, carried.get(parameter.name), change)
-    hows = Bound(link, set_field, document.refuse).one_of(
-        "how", HOWS, "open as {value}", "opens as {value}"
-    )
-    return [
-        Sentence("", _opens_words(document, link, target)),
-        Sentence("Carries", words or [Word("text", "nothing: it asks for nothing")]),
-        Sentence("Opens as", hows),
-        Sentence("If it is open", _if_open(link, set_field, document)),
-        *_kept_values(document, link, change),
-        *about_transition(document, link),
+        argument = carried.get(parameter.name)
+        matters.append(_carried(document, link, parameter, argument, change))
+    matters.append(_kept_values(document, link, change))
+    is_again = link.if_open == "open again"
+    once_more = "" if is_again else dict(IF_OPEN)[link.if_open]
+    matters += [
+        Matter("and, open already for the same,", once_more, "what if it is open", again),
+        transition_matter(document, link),
         *_on_return(document, link),
-        *about_row_actions(document, link.trigger),
+        *row_action_matters(document, link.trigger),
     ]
+    open_ones = [
+        Word("broken", f"✕ {parameter.name} : {parameter.type} is open")
+        for parameter in (target.parameters if target is not None else ())
+        if parameter.name not in carried and parameter.need == "required"
+    ]
+    remove = partial(remove_selected, document)
+    act: list[Word] = []
+    if target is not None:
+        go = partial(document.select, SelectedScreen(target.id))
+        act.append(Word("do", "Go to it", go, name="go to the screen"))
+    act.append(Word("do", "Remove", remove, name="remove this link", keys="Delete"))
+    return calmly(words, matters, act=[*open_ones, *act])
 
 
-def _if_open(link: Link, set_field: Callable[..., None], document: Document) -> list[Word]:
-    """What becomes of it where its screen lies below already, for the same."""
-    words = Bound(link, set_field, document.refuse).one_of(
-        "if_open", IF_OPEN, "where it is open, {value}", "where it is open, {value}"
-    )
-    return [Word("text", "already, for the same:"), *words]
-
-
-def about_row_actions(document: Document, trigger: Trigger) -> list[Sentence]:
+def row_action_matters(document: Document, trigger: Trigger) -> list[Matter]:
     """One more action on the rows that a trigger is of: made here, and linked from here."""
     if trigger.on != "row":
         return []
@@ -101,11 +117,14 @@ def about_row_actions(document: Document, trigger: Trigger) -> list[Sentence]:
         document.edit(f"add action {name}", app, SelectedTrigger(made))
 
     words = [
-        Word("text", "another thing to do with a row:"),
         Word("line", "", add, name="a new row action"),
         Word("text", "such as Edit; then L, or pull from it"),
     ]
-    return [Sentence("Row action", words)]
+    return [
+        Matter(
+            "", "", "another thing to do with a row", lambda: [Sentence("", words)], "row action"
+        )
+    ]
 
 
 def _opens_words(document: Document, link: Link, target: Screen | None) -> list[Word]:
@@ -115,25 +134,18 @@ def _opens_words(document: Document, link: Link, target: Screen | None) -> list[
 
     targets = [(screen_words(each), partial(relink, each.id)) for each in document.app.screens]
     opens = screen_words(target) if target else link.to
-    words = [
+    return [
         Word("subject", trigger_words(document.app, link.trigger)),
         Word("text", "opens"),
         Word("menu", opens, name="screen it opens", options=targets),
     ]
-    if target is not None:
-        go = partial(document.select, SelectedScreen(target.id))
-        words.append(Word("do", "Go to it", go, name="go to the screen"))
-    remove = partial(remove_selected, document)
-    return [*words, Word("do", "Remove", remove, name="remove this link", keys="Delete")]
 
 
-def _kept_values(
-    document: Document, link: Link, change: Callable[[str, Link], None]
-) -> list[Sentence]:
+def _kept_values(document: Document, link: Link, change: Callable[[str, Link], None]) -> Matter:
     """The arguments that are also kept as app-wide values, for other sections to share."""
     target = by_id(document.app.screens, link.to)
     if target is None or not target.parameters:
-        return []
+        return NOTHING
     words = []
     for name, parameter in link.sets.items():
         rest = {each: of for each, of in link.sets.items() if each != name}
@@ -160,47 +172,46 @@ def _kept_values(
         if value not in link.sets
     ]
     words.append(Word("menu", "+ share with all sections", name="keep a value", options=options))
-    return [Sentence("Keeps", words)]
+    now = ", ".join(f"{parameter} as {name}" for name, parameter in link.sets.items())
+    inside = lambda: [Sentence("", words)]  # noqa: E731
+    return Matter("sharing", now, "app-wide values it keeps", inside, "share with all sections")
 
 
-def _on_return(document: Document, link: Link) -> list[Sentence]:
+def _on_return(document: Document, link: Link) -> list[Matter]:
     """Whether the list that a row belongs to keeps that row in view."""
     screen, part = by_id(document.app.screens, link.trigger.screen), link.trigger.part
     if screen is None or link.trigger.on != "row" or part not in listings(screen):
         return []
-    words = [Word("text", "the row is"), *in_view_words(document, screen, part)]
-    return [Sentence("On return", words)]
+    now = dict(IN_VIEW)[listings(screen)[part].keep_in_view]
+    inside = one_line(in_view_words, document, screen, part)
+    return [Matter("on return the row is", now, "the row on return", inside)]
 
 
-def _argument(
+def _carried(
     document: Document,
     link: Link,
     parameter: Parameter,
     argument: Argument | None,
     change: Callable[[str, Link], None],
-) -> list[Word]:
-    """``huts.id → hut : text``, or that nothing is carried to it."""
+) -> Matter:
+    """``huts.id → hut``, or that nothing is carried to it."""
     name = parameter.name
     options = [
         (text, partial(change, f"carry {text}", edits.with_argument(link, each)))
         for text, each in possible(document, link, parameter)
     ]
-    menu = Word(
-        "menu",
-        worded(argument) if argument else "choose",
-        name=f"what {name} carries",
-        options=options,
-    )
-    is_open = argument is None and parameter.need == "required"
-    target = Word(
-        "broken" if is_open else "text",
-        f"→ {name} : {parameter.type}" + (" · open" if is_open else ""),
-    )
-    words = [menu, target]
+    now = worded(argument) if argument else ""
+    words = [
+        Word("menu", now or "choose", name=f"what {name} carries", options=options),
+        Word("text", f"→ {name} : {parameter.type}, {parameter.need}"),
+    ]
     if argument is not None:
-        without = partial(change, f"carry no {name}", edits.without_argument(link, name))
-        words.append(Word("do", "✕", without, name=f"carry nothing to {name}"))
-    return words
+        drop = partial(change, f"carry no {name}", edits.without_argument(link, name))
+        words.append(Word("do", "Nothing", drop, name=f"carry nothing to {name}"))
+    said = f"{now} → {name}" if now else ""
+    return Matter(
+        "carrying", said, f"what fills {name}", lambda: [Sentence("", words)], f"fill {name}"
+    )
 
 
 def possible(document: Document, link: Link, parameter: Parameter) -> list[tuple[str, Argument]]:
@@ -244,5 +255,4 @@ def about_trigger(document: Document, trigger: Trigger) -> list[Sentence]:
     if edits.source_of(app, trigger) is not None:
         words.append(Word("do", "Make the screen it opens", make))
     hint = "Pull from its port to a screen, or into the open to make one. By key: L, then a name."
-    said = [Sentence("", words), Sentence("", [Word("text", hint)])]
-    return [*said, *about_row_actions(document, trigger)]
+    return calmly(words, row_action_matters(document, trigger), Sentence("", [Word("text", hint)]))

@@ -12,7 +12,7 @@ from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import SelectedSection, Selection
 from cadena.desktop.stages.link.removing import remove_selected
 from cadena.desktop.widgets.bound import Bound
-from cadena.desktop.widgets.words import Sentence, Word, screen_words
+from cadena.desktop.widgets.words import Matter, Sentence, Word, calmly, one_line, screen_words
 from cadena.model.address import fault_of_template
 from cadena.model.app import Screen, Section
 from cadena.model.edits import wiring as edits
@@ -43,39 +43,47 @@ def about_screen(document: Document, screen: Screen) -> list[Sentence]:
         give_address(document, screen.id, text, lambda to: change("address", address=to))
 
     kind = str(screen.__struct_config__.tag)
+    remove = partial(remove_selected, document)
     parameters = ", ".join(f"{each.name} : {each.type}" for each in screen.parameters)
     takes = f"opened with {parameters}" if parameters else "opened with nothing"
-    remove = partial(remove_selected, document)
-    said = [
-        Sentence(
-            "",
-            [
-                Word("subject", screen_words(screen)),
-                Word("text", f"is a {kind} of {source_shown(screen)}, {takes}."),
-                Word("do", "Remove", remove, name="remove this screen", keys="Delete"),
-            ],
+    first = [
+        Word("subject", screen_words(screen)),
+        Word("text", f"is a {kind} of {source_shown(screen)}, {takes}"),
+    ]
+    title = Word("line", screen.title, retitle, name="title")
+    matters = [
+        Matter(
+            "titled",
+            screen.title and f"“{screen.title}”",
+            "title of the screen",
+            lambda: [Sentence("", [title])],
+            "title",
         ),
-        Sentence(
-            "Title",
-            [
-                Word("line", screen.title, retitle, name="title"),
-                Word("do", "Up", partial(move, -1), name="move the screen up"),
-                Word("do", "Down", partial(move, 1), name="move the screen down"),
-            ],
+        Matter(
+            "at",
+            screen.address,
+            "address of the screen",
+            one_line(_address_words, screen.address, readdress, screen),
+            "address",
         ),
-        Sentence("Address", _address_words(screen.address, readdress, screen)),
     ]
     if kind in GONE:
         about, field, options = GONE[kind]
         bound = Bound(screen, partial(_change_screen, document, screen), document.refuse)
         values = [(each, each) for each in options]
         named = f"{about.lower()}, {{}}"
-        said.append(Sentence(about, bound.one_of(field, values, f"{about.lower()}: {{}}", named)))
+        inside = one_line(bound.one_of, field, values, f"{about.lower()}: {{}}", named)
+        lead = "and, nothing chosen," if kind == "list" else "and, its record gone,"
+        matters.append(Matter(lead, getattr(screen, field), about.lower(), inside))
+    act = [
+        Word("do", "Up", partial(move, -1), name="move the screen up"),
+        Word("do", "Down", partial(move, 1), name="move the screen down"),
+        Word("do", "Remove", remove, name="remove this screen", keys="Delete"),
+    ]
     is_root = any(each.root == screen.id for each in document.app.sections)
     if not is_root and not any(each.need == "required" for each in screen.parameters):
-        add = partial(add_section, document, screen)
-        said.append(Sentence("", [Word("do", "Make it a section", add)]))
-    return said
+        act.insert(0, Word("do", "Make it a section", partial(add_section, document, screen)))
+    return calmly(first, matters, act=act)
 
 
 def _change_screen(document: Document, screen: Screen, what: str, **changed: Any) -> None:
@@ -124,42 +132,54 @@ def about_section(document: Document, section: Section) -> list[Sentence]:
     def readdress(text: str) -> None:
         give_address(document, section.title, text, lambda to: change("address", address=to))
 
-    return [
-        Sentence(
-            "",
-            [
-                Word("subject", f"Section {section.title}"),
-                Word("text", "starts with"),
-                bound.menu("root", roots, "root screen", what="root {}"),
-                Word("do", "Remove", remove, name="remove this section", keys="Delete"),
-            ],
-        ),
-        Sentence(
-            "Title",
-            [
-                bound.text("title", "section title", "name the section"),
-                Word("do", "Left", partial(move, -1), name="move the section left"),
-                Word("do", "Right", partial(move, 1), name="move the section right"),
-            ],
-        ),
-        Sentence("Icon", _icon_words(document, section, change)),
-        Sentence(
-            "Section bar",
-            [
-                *bound.one_of("in_bar", IN_BAR, "section {}", "section {}"),
-                Word("text", "· the app"),
-                Word("choice", "starts here", start, starts, "the app starts in this section"),
-            ],
-        ),
-        Sentence(
-            "Address",
-            [
-                *_address_words(section.address, readdress, None),
-                Word("choice", NOWHERE, fall_back, falls, "the fallback for addresses"),
-            ],
-        ),
-        Sentence("Coming back", bound.one_of("returns", RETURNS, "section {}")),
+    first: list[Word] = [
+        Word("subject", f"Section {section.title}"),
+        Word("text", "starts with"),
+        bound.menu("root", roots, "root screen", what="root {}"),
     ]
+    matters = [
+        Matter(
+            "titled",
+            f"“{section.title}”",
+            "title of the section",
+            one_line(_section_title, bound),
+            "title",
+        ),
+        Matter(
+            "with the icon", section.icon, "icon", one_line(_icon_words, document, section, change)
+        ),
+        Matter(
+            "",
+            dict(IN_BAR)[section.in_bar],
+            "in the section bar",
+            one_line(bound.one_of, "in_bar", IN_BAR, "section {}", "section {}"),
+        ),
+        Matter(
+            "at",
+            section.address,
+            "address of the section",
+            one_line(_address_words, section.address, readdress, None),
+            "address",
+        ),
+        Matter(
+            "when one comes back",
+            dict(RETURNS)[section.returns],
+            "coming back",
+            one_line(bound.one_of, "returns", RETURNS, "section {}"),
+        ),
+    ]
+    act = [
+        Word("choice", "the app starts here", start, starts, "the app starts in this section"),
+        Word("choice", NOWHERE, fall_back, falls, "the fallback for addresses"),
+        Word("do", "Left", partial(move, -1), name="move the section left"),
+        Word("do", "Right", partial(move, 1), name="move the section right"),
+        Word("do", "Remove", remove, name="remove this section", keys="Delete"),
+    ]
+    return calmly(first, matters, act=act)
+
+
+def _section_title(bound: Bound) -> list[Word]:
+    return [bound.text("title", "section title", "name the section")]
 
 
 def _icon_words(document: Document, section: Section, change: Any) -> list[Word]:

@@ -9,7 +9,7 @@ from msgspec.structs import replace
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import SelectedLink
 from cadena.desktop.stages.link.time_line import TimeLine, why_still
-from cadena.desktop.widgets.words import Sentence, Word
+from cadena.desktop.widgets.words import NOTHING, Matter, Sentence, Word
 from cadena.model.app import (
     MOST_DURATION,
     DetailScreen,
@@ -24,15 +24,27 @@ from cadena.model.listing import Listing
 from cadena.model.screen_parts import elements_of, listings, slots_of
 
 
-def about_transition(document: Document, link: Link) -> list[Sentence]:
+def transition_matter(document: Document, link: Link) -> Matter:
     """The transition of a link from a row to a detail; other links have none."""
     target = by_id(document.app.screens, link.to)
     screen = by_id(document.app.screens, link.trigger.screen)
     if link.trigger.on != "row" or not isinstance(target, DetailScreen) or screen is None:
-        return []
+        return NOTHING
     listing = listings(screen).get(link.trigger.part)
     if listing is None:
-        return []
+        return NOTHING
+    transition = link.transition
+    now = ""
+    if transition is not None:
+        pairs = ", ".join(f"{each.slot} → {each.element}" for each in transition.pairs)
+        now = f"{pairs or 'nothing'} in {transition.duration} ms"
+    inside = partial(_about_transition, document, link, listing, target)
+    return Matter("moving", now, "what moves", inside, "let the row fly into it")
+
+
+def _about_transition(
+    document: Document, link: Link, listing: Listing, target: DetailScreen
+) -> list[Sentence]:
     transition = link.transition
     if transition is None:
         made = first_transition(listing, target)

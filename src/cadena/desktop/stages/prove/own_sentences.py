@@ -10,12 +10,21 @@ from msgspec.structs import replace
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import Selection
 from cadena.desktop.stages.prove.selected import SelectedClaim
-from cadena.desktop.widgets.words import Sentence, Word, screen_words
+from cadena.desktop.widgets.words import (
+    Matter,
+    Sentence,
+    Word,
+    calmly,
+    nothing,
+    one_line,
+    screen_words,
+)
 from cadena.model.app import App
 from cadena.model.claims import OwnClaim, Says, Situation
 from cadena.model.find import unused
 from cadena.model.values import LIST, Unfit, Value, carry, shown
 
+TO_LEAVE: Final = "backs to leave"
 SAYS: Final[tuple[tuple[Says, str], ...]] = (
     ("always", "always"),
     ("never", "never"),
@@ -41,6 +50,38 @@ def about_own(document: Document, claim: OwnClaim) -> list[Sentence]:
         app = replace(document.app, claims=claims)
         document.edit(f"{what} of {claim.id}", app, SelectedClaim(claim.id))
 
+    gone = Word("do", "Remove", partial(_remove, document, claim), name="remove this claim")
+    so, when = partial(_so, change), partial(_when, change)
+    matters = [
+        Matter("", dict(SAYS)[claim.says], "what it says", partial(_says, document, claim, change)),
+        Matter(
+            "",
+            _in_short(document, claim.so),
+            "what is so",
+            one_line(_situation, document, claim.so, so),
+        ),
+        Matter(
+            "only where",
+            _in_short(document, claim.when),
+            "only where",
+            one_line(_situation, document, claim.when, when),
+        ),
+    ]
+    return calmly([Word("subject", "Claim")], matters, act=[gone])
+
+
+def _in_short(document: Document, situation: Situation) -> str:
+    """What is asked for, in few words: what the editor says, without its controls."""
+    parts: list[str] = []
+    for word in _situation(document, situation, nothing):
+        if word.kind == "size" or word.text == TO_LEAVE:
+            parts[-1] += f" {word.text}"
+        elif word.kind == "text":
+            parts.append(word.text)
+    return " and ".join(parts)
+
+
+def _says(document: Document, claim: OwnClaim, change: Any) -> list[Sentence]:
     says = [
         Word("choice", text, partial(change, "what it says", says=value), claim.says == value, text)
         for value, text in SAYS
@@ -51,13 +92,7 @@ def about_own(document: Document, claim: OwnClaim) -> list[Sentence]:
             for each in document.app.links
         ]
         says.append(Word("menu", claim.after or "which link", name="after which", options=links))
-    gone = partial(_remove, document, claim)
-    says.append(Word("do", "Remove", gone, name="remove this claim"))
-    return [
-        Sentence("Claim", says),
-        Sentence("It is so that", _situation(document, claim.so, partial(_so, change))),
-        Sentence("Only where", _situation(document, claim.when, partial(_when, change))),
-    ]
+    return [Sentence("", says)]
 
 
 def _so(change: Any, what: str, situation: Situation) -> None:
@@ -104,7 +139,7 @@ def _situation(document: Document, situation: Situation, take: Any) -> list[Word
         words.append(Word("text", "it takes at most"))
         backs = partial(_backs, document, situation, take)
         words.append(Word("size", str(situation.backs), backs, name="how many backs"))
-        words.append(Word("text", "backs to leave"))
+        words.append(Word("text", TO_LEAVE))
         words.append(_without("backs", situation, take, backs=None))
     more = _more(document, situation, take)
     return [*words, Word("menu", "+ what is so", name="ask for more", options=more)]

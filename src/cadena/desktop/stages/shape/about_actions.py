@@ -11,7 +11,7 @@ from msgspec.structs import replace
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import OnScreen
 from cadena.desktop.widgets.bound import Bound, replaced, without
-from cadena.desktop.widgets.words import Sentence, Word
+from cadena.desktop.widgets.words import Sentence, Word, chip
 from cadena.model.app import AppValue
 from cadena.model.find import by_id, slug, unused
 from cadena.model.listing import (
@@ -39,39 +39,56 @@ WORDS: Final[dict[type, str]] = {
 }
 
 
-def action_sentences(
+def action_chips(
     document: Document,
     about: str,
+    called: str,
     made: tuple[Button, ...],
     take: Taken,
     on_row: bool = False,
+) -> Sentence:
+    """Each button as a chip with what it does, and a way to another."""
+    has_record = on_row or called != "button"
+    words = [
+        chip(
+            f"{button.label} · {WORDS[type(button.does)]}",
+            f"{called} {at + 1}, {button.label}",
+            partial(_about_button, document, f"{called} {at + 1}", made, at, take, has_record),
+        )
+        for at, button in enumerate(made)
+    ]
+    add = partial(_add, document, made, take)
+    return Sentence(about, [*words, Word("do", f"+ {called}", add, role="offer")])
+
+
+def _about_button(
+    document: Document,
+    name: str,
+    made: tuple[Button, ...],
+    at: int,
+    take: Taken,
+    has_record: bool,
 ) -> list[Sentence]:
-    """Each button with what it does, and a way to another."""
-    said: list[Sentence] = []
-    has_record = on_row or about != "Its actions"
-    for at, button in enumerate(made):
+    """What a button says, what it does, and where it stands."""
+    button = made[at]
 
-        def change(what: str, at: int = at, button: Button = button, **changed: Any) -> None:
-            take(replaced(made, at, replace(button, **changed)))
+    def change(what: str, **changed: Any) -> None:
+        take(replaced(made, at, replace(button, **changed)))
 
-        bound = Bound(button, change, document.refuse)
-        name = f"{about.lower()} {at + 1}"
-        options = [
-            (words, partial(_do, document, change, does))
-            for words, does in _ways(document, has_record)
-        ]
-        now = WORDS[type(button.does)]
-        words: list[Word] = [
-            bound.text("label", f"label {at + 1}"),
-            Word("menu", now, name=f"{name} does", options=options),
-            *_detail_words(document, bound, name),
-        ]
-        if on_row:
-            words.append(bound.toggle("on_row", "on the row", f"action {at + 1} on the row"))
-        words.append(Word("do", "✕", partial(take, without(made, at)), name=f"remove {name}"))
-        said.append(Sentence(about if not at else "", words))
-    add = Word("do", "+ one", partial(_add, document, made, take), name=f"add to {about.lower()}")
-    return [*said, Sentence("" if said else about, [add])]
+    bound = Bound(button, change, document.refuse)
+    options = [
+        (words, partial(_do, document, change, does)) for words, does in _ways(document, has_record)
+    ]
+    does = Word("menu", WORDS[type(button.does)], name=f"{name} does", options=options)
+    said = [
+        Sentence("Says", [bound.text("label", f"label {at + 1}")]),
+        Sentence("Does", [does, *_detail_words(document, bound, name)]),
+    ]
+    if name.startswith("row action"):
+        stands = bound.toggle("on_row", "on the row itself", f"{name} on the row")
+        said.append(Sentence("Stands", [stands]))
+    drop = Word("do", "Remove it", partial(take, without(made, at)), name=f"remove {name}")
+    return [*said, Sentence("", [drop])]
 
 
 def _add(document: Document, made: tuple[Button, ...], take: Taken) -> None:

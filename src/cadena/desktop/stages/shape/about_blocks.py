@@ -11,11 +11,11 @@ from msgspec.structs import replace
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.known_references import references_in
 from cadena.desktop.document.selection import SelectedScreen
-from cadena.desktop.stages.shape.about_actions import action_sentences
+from cadena.desktop.stages.shape.about_actions import action_chips
 from cadena.desktop.stages.shape.about_lists import about_list
 from cadena.desktop.stages.shape.selected import SelectedBlock
 from cadena.desktop.widgets.bound import Bound
-from cadena.desktop.widgets.words import Sentence, Word
+from cadena.desktop.widgets.words import Matter, Sentence, Word, calmly, one_line
 from cadena.model.app import DetailScreen
 from cadena.model.blocks import (
     ActionsBlock,
@@ -57,56 +57,94 @@ def about_block(document: Document, screen: DetailScreen, block: Block) -> list[
         document.edit(f"remove {block.id}", with_screen(document.app, made), selection)
 
     kind = str(block.__struct_config__.tag)
-    first = [
-        Word("subject", f"Detail · {kind}"),
-        Word("text", block.id),
+    act = [
         Word("do", "Up", partial(move, -1), name="move the block up"),
         Word("do", "Down", partial(move, 1), name="move the block down"),
         Word("do", "Remove", remove, name="remove this block", keys="Delete"),
     ]
+    first: list[Word] = [Word("subject", f"Detail · {kind}"), Word("text", block.id)]
     bound = Bound(block, change, document.refuse)
-    return [Sentence("", first), *_content(document, screen, block, bound)]
+    if isinstance(block, ListBlock):
+        said, *rest = about_list(document, screen, block.id)
+        heading = _text_matter("headed", bound, "heading", "heading")
+        own, *offer = calmly([], [heading])
+        return [Sentence("", [*said.words, *own.words, *act]), *rest, *offer]
+    lines = _lines(document, screen, block, bound)
+    return calmly(first, _matters(document, screen, block, bound), *lines, act=act)
 
 
-def _content(
-    document: Document, screen: DetailScreen, block: Block, bound: Bound
-) -> list[Sentence]:
+def _matters(document: Document, screen: DetailScreen, block: Block, bound: Bound) -> list[Matter]:
     types = document.types.get(screen.source, {})
     fields = [(each, each) for each in types]
     match block:
         case PictureBlock():
-            shows = Sentence("Shows", [bound.menu("field", fields, "field")])
-            return [shows, fit_sentence(bound, "fit", "picture")]
+            return [_field_matter(block.field, bound, fields), fit_matter(bound, "fit", "picture")]
         case BodyBlock() | AddressBlock():
-            return [Sentence("Shows", [bound.menu("field", fields, "field")])]
+            return [_field_matter(block.field, bound, fields)]
         case HeadingBlock():
-            return [Sentence("Says", [bound.text("text", "text")])]
+            return [_text_matter("says", bound, "text", "text")]
         case FactsBlock():
-            shown = bound.several("fields", types, "facts", "fact {}")
             named = "change {} in place"
-            in_place = bound.several("in_place", block.fields, "in place", named)
-            said = [Sentence("Shows", shown), Sentence("In place", in_place)]
+            matters = [
+                Matter(
+                    "shows",
+                    ", ".join(block.fields),
+                    "facts",
+                    one_line(bound.several, "fields", types, "facts", "fact {}"),
+                ),
+                Matter(
+                    "changed in place:",
+                    ", ".join(block.in_place),
+                    "facts changed in place",
+                    one_line(bound.several, "in_place", block.fields, "in place", named),
+                ),
+            ]
             source = by_id(document.app.sources, screen.source)
             refer = [e for e in block.fields if source is not None and refers_of(source, e)]
             if refer:
-                opens = bound.several("opens", refer, "facts that open", "{} opens")
-                said.append(Sentence("Open", opens))
-            return said
-        case ListBlock():
-            heading = Sentence("Heading", [bound.text("heading", "heading")])
-            return [heading, *about_list(document, screen, block.id)]
+                inside = one_line(bound.several, "opens", refer, "facts that open", "{} opens")
+                matters.append(
+                    Matter("that open:", ", ".join(block.opens), "facts that open", inside)
+                )
+            return matters
         case ActionsBlock():
-            where = Sentence("Stands", bound.one_of("place", PLACES, "place"))
-            take = lambda buttons: bound.change("buttons", buttons=buttons)  # noqa: E731
-            return [where, *action_sentences(document, "Buttons", block.buttons, take)]
+            where = one_line(bound.one_of, "place", PLACES, "place")
+            return [Matter("stand", dict(PLACES)[block.place], "place of the buttons", where)]
         case PageBlock():
-            titled = Sentence("Titled", [bound.text("title", "page title", "title")])
-            return [titled, *_where_pages_scroll(screen)]
+            return [_text_matter("titled", bound, "title", "page title")]
+    return []
 
 
-def fit_sentence(bound: Bound, field: str, what: str) -> Sentence:
+def _field_matter(now: str, bound: Bound, fields: list[tuple[str, str]]) -> Matter:
+    return Matter(
+        "shows",
+        now or "nothing",
+        "shown field",
+        lambda: [Sentence("", [bound.menu("field", fields, "field")])],
+    )
+
+
+def _text_matter(lead: str, bound: Bound, field: str, name: str) -> Matter:
+    now = getattr(bound.of, field)
+    return Matter(
+        lead,
+        now and f"“{now}”",
+        f"{name} of the block",
+        lambda: [Sentence("", [bound.text(field, name)])],
+    )
+
+
+def _lines(document: Document, screen: DetailScreen, block: Block, bound: Bound) -> list[Sentence]:
+    if isinstance(block, ActionsBlock):
+        take = lambda buttons: bound.change("buttons", buttons=buttons)  # noqa: E731
+        return [action_chips(document, "Buttons", "detail button", block.buttons, take)]
+    return _where_pages_scroll(screen) if isinstance(block, PageBlock) else []
+
+
+def fit_matter(bound: Bound, field: str, what: str) -> Matter:
     """Whether a picture fills its place or is whole; it is never stretched."""
-    return Sentence("The picture", bound.one_of(field, FITS, what))
+    now = dict(FITS)[getattr(bound.of, field)]
+    return Matter("that", now, "how the picture fits", one_line(bound.one_of, field, FITS, what))
 
 
 def _where_pages_scroll(screen: DetailScreen) -> list[Sentence]:

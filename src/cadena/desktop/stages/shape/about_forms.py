@@ -10,7 +10,7 @@ from msgspec.structs import replace
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import SelectedScreen
 from cadena.desktop.widgets.bound import Bound, replaced, without
-from cadena.desktop.widgets.words import Sentence, Word
+from cadena.desktop.widgets.words import Matter, Sentence, Word, calmly, chip, one_line
 from cadena.model.app import FormScreen
 from cadena.model.blocks import FormField
 from cadena.model.edits import shaping
@@ -56,40 +56,80 @@ def about_form(document: Document, form: FormScreen) -> list[Sentence]:
 
     bound = Bound(form, change, document.refuse)
     lives = Bound(form.keep, keep, document.refuse)
-    new = f"is a form of {form.source}: none in {form.key} means new, any key edit."
-    said = [
-        Sentence(
-            "",
-            [
-                Word("subject", form.id),
-                Word("text", new),
-                Word("do", "Copy it", copy, name="copy this form"),
-            ],
-        ),
-        Sentence(
-            "Titled",
-            [
-                bound.text("title", "title"),
-                Word("text", "· new"),
-                bound.text("title_new", "title when new"),
-                Word("text", "· saved by"),
-                bound.text("save_label", "save label"),
-            ],
-        ),
-        Sentence("A draft lives", lives.one_of("draft", LIVES, "draft", "a draft lives {}")),
+    first = [
+        Word("subject", form.id),
+        Word("text", f"is a form of {form.source}: none in {form.key} is new, any key edits"),
     ]
-    for at, field in enumerate(form.fields):
-        said.append(Sentence(field.field, _field_words(document, form, at, change)))
+    act = Word("do", "Copy it", copy, name="copy this form")
+    matters = [
+        Matter(
+            "titled",
+            form.title and f"“{form.title}”",
+            "title of the form",
+            one_line(_titles, bound),
+            "title",
+        ),
+        Matter("saved by", form.save_label, "words to save by", one_line(_save_words, bound)),
+        Matter(
+            "a draft lives",
+            dict(LIVES)[form.keep.draft],
+            "life of a draft",
+            one_line(lives.one_of, "draft", LIVES, "draft", "a draft lives {}"),
+        ),
+    ]
+    fields = [
+        chip(
+            _field_in_short(field),
+            f"field {field.field}",
+            partial(_about_field, document, form, at, change),
+        )
+        for at, field in enumerate(form.fields)
+    ]
     there = {each.field for each in form.fields}
     options = [
         (each, partial(change, "fields", fields=(*form.fields, FormField(field=each))))
         for each in document.types.get(form.source, {})
         if each not in there
     ]
-    return [*said, Sentence("", [Word("menu", "+ field", name="add a field", options=options)])]
+    more = Word("menu", "+ field", name="add a field", options=options, role="offer")
+    return calmly(first, matters, Sentence("Asks for", [*fields, more]), act=[act])
 
 
-def _field_words(document: Document, form: FormScreen, at: int, change: Any) -> list[Word]:
+def _titles(bound: Bound) -> list[Word]:
+    return [
+        bound.text("title", "title"),
+        Word("text", "· new"),
+        bound.text("title_new", "title when new"),
+    ]
+
+
+def _save_words(bound: Bound) -> list[Word]:
+    return [bound.text("save_label", "save label")]
+
+
+def _field_in_short(field: FormField) -> str:
+    said = [
+        "required" if field.required else "",
+        _limits_in_short(field),
+        f"one of {len(field.choices)}" if field.choices else "",
+        f"a key of {field.choices_from}" if field.choices_from else "",
+    ]
+    return " · ".join([field.field, *filter(None, said)])
+
+
+def _limits_in_short(field: FormField) -> str:
+    match field.least, field.most:
+        case None, None:
+            return ""
+        case None, most:
+            return f"up to {most:g}"
+        case least, None:
+            return f"from {least:g}"
+        case least, most:
+            return f"{least:g}–{most:g}"
+
+
+def _about_field(document: Document, form: FormScreen, at: int, change: Any) -> list[Sentence]:
     field = form.fields[at]
     name = field.field
     kind = document.types.get(form.source, {}).get(name, "text")
@@ -107,21 +147,21 @@ def _field_words(document: Document, form: FormScreen, at: int, change: Any) -> 
     up = partial(change, "order of fields", fields=moved(form.fields, at, -1))
     off = partial(change, "fields", fields=without(form.fields, at))
     has_source = by_id(document.app.sources, field.choices_from) is not None
+    one_of = Word("line", ", ".join(map(shown, field.choices)), choices, name=f"choices of {name}")
+    keys = bound.menu(
+        "choices_from", sources, f"keys for {name}", "" if has_source else "any", f"field {name}"
+    )
     return [
-        bound.toggle("required", "required", f"{name} required", f"field {name}"),
-        Word("text", "limits"),
-        Word("line", bounds, limits, name=f"limits of {name}"),
-        Word("text", "one of"),
-        Word("line", ", ".join(map(shown, field.choices)), choices, name=f"choices of {name}"),
-        bound.menu(
-            "choices_from",
-            sources,
-            f"keys for {name}",
-            "" if has_source else "any",
-            f"field {name}",
+        Sentence("", [bound.toggle("required", "required", f"{name} required", f"field {name}")]),
+        Sentence("From – to", [Word("line", bounds, limits, name=f"limits of {name}")]),
+        Sentence("One of", [one_of, Word("text", "or"), keys]),
+        Sentence(
+            "",
+            [
+                Word("do", "Up", up, name=f"move {name} up"),
+                Word("do", "Take it off", off, name=f"take {name} off the form"),
+            ],
         ),
-        Word("do", "Up", up, name=f"move {name} up"),
-        Word("do", "✕", off, name=f"take {name} off the form"),
     ]
 
 

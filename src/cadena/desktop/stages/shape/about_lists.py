@@ -11,11 +11,11 @@ from msgspec.structs import replace
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.known_references import references_in
 from cadena.desktop.stages.list_settings import group_words
-from cadena.desktop.stages.shape.about_actions import action_sentences
-from cadena.desktop.stages.shape.copy_to_source import about_again
+from cadena.desktop.stages.shape.about_actions import action_chips
+from cadena.desktop.stages.shape.copy_to_source import again_matter
 from cadena.desktop.stages.shape.strips_above import add_strip, remove_strip
 from cadena.desktop.widgets.bound import Bound, replaced, without
-from cadena.desktop.widgets.words import Sentence, Word, screen_words
+from cadena.desktop.widgets.words import Matter, Sentence, Word, calmly, one_line, screen_words
 from cadena.model.app import ListScreen, Screen
 from cadena.model.edits import shaping
 from cadena.model.edits.wiring import with_screen
@@ -31,25 +31,6 @@ CONDITION: Final = "condition"
 TILE: Final = (24, 2000)
 """dp that a tile can be wide."""
 MOST_SEARCHED: Final = 12
-
-
-def list_in_short(listing: Listing) -> list[tuple[str, str]]:
-    """What there is to say of a list, each in few words."""
-    groups = ", ".join(each.title for each in listing.groups) or (
-        f"by {listing.group_by}" if listing.group_by else "no"
-    )
-    order = ", ".join(each.field + (" ↓" if each.descending else "") for each in listing.sort)
-    kept = " and ".join(condition_words(each) for each in listing.where) or "all"
-    actions = ", ".join(each.label for each in listing.actions) or "none"
-    return [
-        ("Laid out as", listing.layout),
-        ("Grouped", groups),
-        ("Sorted", order or "as read"),
-        ("Searched", ", ".join(listing.search) or "no"),
-        ("Kept", kept),
-        ("At most", "all" if listing.limit is None else str(listing.limit)),
-        ("Actions", actions),
-    ]
 
 
 def condition_words(condition: Condition) -> str:
@@ -89,46 +70,83 @@ def about_list(document: Document, screen: Screen, part: str) -> list[Sentence]:
     change = Change(document, screen, part)
     bound = Bound(listing, change, document.refuse)
     types = document.types.get(listing.source, {})
-    said = [
-        Sentence("", _layout_words(screen, part, listing, bound)),
-        Sentence("Sorted", _sort_words(change, listing, list(types))),
-        Sentence("Offers", _order_words(change, listing, list(types))),
-        Sentence("Searched", bound.several("search", _searchable(types), "search", "search {}")),
-        Sentence("Grouped", _group_words(document, change, listing, types)),
-        *_kept_sentences(change, listing, types),
-        Sentence(
-            "At most",
-            [
-                bound.count("limit", "limit"),
-                Word("text", "rows, and past that it says"),
-                bound.text("past_limit", "words past the limit"),
-            ],
-        ),
-        Sentence(
-            "When empty",
-            [
-                bound.text("empty", "empty words"),
-                Word("text", "· nothing found"),
-                bound.text("not_found", "words for nothing found"),
-            ],
-        ),
-    ]
-    take = partial(_take_actions, change)
-    said += action_sentences(document, "Row actions", listing.actions, take, on_row=True)
-    if isinstance(screen, ListScreen) and not part:
-        said += _own_actions(document, screen)
-        said.append(Sentence("Above it", _strip_words(document, screen)))
-        said += about_again(document, screen)
-    return said
-
-
-def _layout_words(screen: Screen, part: str, listing: Listing, bound: Bound) -> list[Word]:
     name = screen_words(screen) + (f" · {part}" if part else "")
-    words = [
-        Word("subject", name),
-        Word("text", f"is a list of {listing.source}, laid out as"),
-        *bound.one_of("layout", LAYOUTS, "lay out as {}", "laid out as {}"),
+    first = [Word("subject", name), Word("text", f"is a list of {listing.source}")]
+    matters = _matters(document, change, listing, bound, types)
+    lines = []
+    take = partial(_take_actions, change)
+    if row := action_chips(document, "On a row", "row action", listing.actions, take, on_row=True):
+        lines.append(row)
+    if isinstance(screen, ListScreen) and not part:
+        matters.append(_strips_matter(document, screen))
+        matters.append(again_matter(document, screen))
+        own = partial(_take_own, document, screen)
+        lines.append(action_chips(document, "In its bar", "button", screen.buttons, own))
+    return calmly(first, matters, *lines)
+
+
+def _matters(
+    document: Document, change: Change, listing: Listing, bound: Bound, types: Mapping[str, str]
+) -> list[Matter]:
+    """What can be so of a list, in the order in which one would say it."""
+    order = ", ".join(each.field + (" ↓" if each.descending else " ↑") for each in listing.sort)
+    groups = ", ".join(each.title for each in listing.groups) or listing.group_by
+    kept = " and ".join(condition_words(each) for each in listing.where)
+    offered = ", ".join(each.name for each in listing.orders)
+    said = [each for each in (listing.empty, listing.not_found) if each]
+    limit = "" if listing.limit is None else str(listing.limit)
+    names = list(types)
+    return [
+        Matter(
+            "in", dict(LAYOUTS)[listing.layout], "layout", one_line(_layout_words, listing, bound)
+        ),
+        Matter("by", order, "order", one_line(_sort_words, change, listing, names), "order"),
+        Matter(
+            "grouped",
+            groups,
+            "groups",
+            one_line(_group_words, document, change, listing, types),
+            "group",
+        ),
+        Matter(
+            "searched in",
+            ", ".join(listing.search),
+            "search",
+            one_line(bound.several, "search", _searchable(types), "search", "search {}"),
+        ),
+        Matter("kept to", kept, "conditions", partial(_kept, change, listing, types), "condition"),
+        Matter("at most", limit, "limit", partial(_limit, bound)),
+        Matter(
+            "with the orders",
+            offered,
+            "orders to choose",
+            one_line(_order_words, change, listing, names),
+        ),
+        Matter(
+            "when empty",
+            f"“{said[0]}”" if said else "",
+            "words when empty",
+            partial(_empty_words, bound),
+        ),
     ]
+
+
+def _limit(bound: Bound) -> list[Sentence]:
+    return [
+        Sentence("At most", [bound.count("limit", "limit"), Word("text", "rows")]),
+        Sentence("Past that", [bound.text("past_limit", "words past the limit")]),
+    ]
+
+
+def _empty_words(bound: Bound) -> list[Sentence]:
+    return [
+        Sentence("When empty", [bound.text("empty", "empty words")]),
+        Sentence("Not found", [bound.text("not_found", "words for nothing found")]),
+    ]
+
+
+def _layout_words(listing: Listing, bound: Bound) -> list[Word]:
+    words = bound.one_of("layout", LAYOUTS, "lay out as {}", "laid out as {}")
     if listing.layout == "rows":
         return words
     return [
@@ -148,22 +166,21 @@ def _take_actions(change: Change, buttons: tuple[Button, ...]) -> None:
     change("row actions", actions=buttons)
 
 
-def _own_actions(document: Document, screen: ListScreen) -> list[Sentence]:
-    def change(buttons: tuple[Button, ...]) -> None:
-        made = replace(screen, buttons=buttons)
-        document.edit(f"actions of {screen.id}", with_screen(document.app, made))
+def _take_own(document: Document, screen: ListScreen, buttons: tuple[Button, ...]) -> None:
+    made = replace(screen, buttons=buttons)
+    document.edit(f"actions of {screen.id}", with_screen(document.app, made))
 
-    return action_sentences(document, "Its actions", screen.buttons, change)
+
+def _strips_matter(document: Document, screen: ListScreen) -> Matter:
+    """Strips above a list, whose choice filters it."""
+    now = ", ".join(each.id for each in screen.above)
+    inside = one_line(_strip_words, document, screen)
+    return Matter("below the choices of", now, "choices above it", inside)
 
 
 def _strip_words(document: Document, screen: ListScreen) -> list[Word]:
-    """Strips above a list, whose choice filters it."""
     words = [
-        Word(
-            "do",
-            f"Remove strip {each.id}",
-            partial(remove_strip, document, screen, each.id),
-        )
+        Word("do", f"Remove strip {each.id}", partial(remove_strip, document, screen, each.id))
         for each in screen.above
     ]
     options = [
@@ -173,6 +190,8 @@ def _strip_words(document: Document, screen: ListScreen) -> list[Word]:
         )
         for source, field in _strip_options(document, screen)
     ]
+    if not options and not words:
+        return [Word("text", "no field of it refers to another source, whose records could choose")]
     return [*words, Word("menu", "+ a strip of choices", name="add a strip", options=options)]
 
 
@@ -276,10 +295,10 @@ def _to_do(field: str) -> tuple[Group, ...]:
     )
 
 
-def _kept_sentences(change: Change, listing: Listing, types: Any) -> list[Sentence]:
+def _kept(change: Change, listing: Listing, types: Any) -> list[Sentence]:
     """The conditions, one a line, and a way to another."""
     said = [
-        Sentence("Kept" if not at else "and", _condition_words(change, listing, types, at))
+        Sentence("Where" if not at else "and", _condition_words(change, listing, types, at))
         for at in range(len(listing.where))
     ]
     options = [
@@ -287,7 +306,7 @@ def _kept_sentences(change: Change, listing: Listing, types: Any) -> list[Senten
         for each in types
     ]
     add = Word("menu", "+ condition", name="add a condition", options=options)
-    return [*said, Sentence("" if said else "Kept", [add])]
+    return [*said, Sentence("" if said else "Where", [add])]
 
 
 def _condition_words(change: Change, listing: Listing, types: Any, at: int) -> list[Word]:

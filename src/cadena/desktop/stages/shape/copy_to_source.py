@@ -7,7 +7,7 @@ from functools import partial
 from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import SelectedScreen
-from cadena.desktop.widgets.words import Sentence, Word
+from cadena.desktop.widgets.words import Matter, Sentence, Word
 from cadena.model.app import DetailScreen, ListScreen
 from cadena.model.edits.copy_to_source import bound_fields, mapping, pair_again
 from cadena.model.edits.wiring import add_section
@@ -19,7 +19,15 @@ class Mapped(dict[str, tuple[str, dict[str, str]]]):
     """For each list that is to be had again: the other source, and its field for each field."""
 
 
-def about_again(document: Document, screen: ListScreen) -> list[Sentence]:
+def again_matter(document: Document, screen: ListScreen) -> Matter:
+    """The same pair on another source: said while it is being made."""
+    chosen = document.own(Mapped).get(screen.id)
+    inside = partial(_about_again, document, screen)
+    now = "" if chosen is None else chosen[0]
+    return Matter("to be had on", now, "same pair on another source", inside)
+
+
+def _about_again(document: Document, screen: ListScreen) -> list[Sentence]:
     """A choice of sources; once one is chosen, the mapping, and a way to make the pair."""
     options = [
         (each.title or each.id, partial(_choose, document, screen, each))
@@ -31,8 +39,8 @@ def about_again(document: Document, screen: ListScreen) -> list[Sentence]:
     text = "another source" if source is None else source.title or source.id
     said = [
         Sentence(
-            "Same pair on",
-            [Word("menu", text, name="same pair on another source", options=options)],
+            "On",
+            [Word("menu", text, name="source of the same pair", options=options)],
         )
     ]
     if chosen is None or source is None:

@@ -9,13 +9,13 @@ from msgspec.structs import replace
 
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import OnScreen, SelectedScreen
-from cadena.desktop.stages.field_sentences import about_saying
-from cadena.desktop.stages.shape.about_blocks import about_block, fit_sentence, new_blocks
+from cadena.desktop.stages.field_sentences import saying_matters
+from cadena.desktop.stages.shape.about_blocks import about_block, fit_matter, new_blocks
 from cadena.desktop.stages.shape.about_forms import about_form, add_form, with_fields
-from cadena.desktop.stages.shape.about_lists import about_list, list_in_short
+from cadena.desktop.stages.shape.about_lists import about_list
 from cadena.desktop.stages.shape.selected import SelectedBlock, SelectedList, SelectedSlot
 from cadena.desktop.widgets.bound import Bound
-from cadena.desktop.widgets.words import Sentence, Word, screen_words
+from cadena.desktop.widgets.words import Matter, Sentence, Word, calmly, screen_words
 from cadena.model.app import DetailScreen, FormScreen, ListScreen, Screen
 from cadena.model.edits import shaping
 from cadena.model.edits.wiring import with_screen
@@ -23,7 +23,7 @@ from cadena.model.field_uses import names_in
 from cadena.model.find import by_id
 from cadena.model.screen_parts import listings
 
-__all__ = ["add_form", "list_in_short", "new_blocks", "of", "with_fields"]
+__all__ = ["add_form", "new_blocks", "of", "with_fields"]
 
 
 def of(document: Document) -> list[Sentence]:
@@ -61,8 +61,7 @@ def _about_slot(document: Document, screen: Screen, of: SelectedSlot) -> list[Se
     text = getattr(listing.row, slot)
     fields = [text] if slot == "picture" and text else names_in(text)
     names = ", ".join(f"{source.id}.{each}" for each in fields) or "nothing yet"
-    first: list[Word] = [Word("subject", f"Row · {slot}"), Word("text", names)]
-    said = [Sentence("", first)]
+    first: list[Word] = [Word("subject", f"Row · {slot}"), Word("text", f"shows {names}")]
     if slot == "picture":
 
         def change(what: str, **changed: Any) -> None:
@@ -70,15 +69,17 @@ def _about_slot(document: Document, screen: Screen, of: SelectedSlot) -> list[Se
             document.edit(what, shaping.with_listing(document.app, screen, part, made))
 
         bound = Bound(listing.row, change, document.refuse)
-        said.append(fit_sentence(bound, "picture_fit", "picture of the row"))
-        return said
+        return calmly(first, [fit_matter(bound, "picture_fit", "picture of the row")])
     if not fields:
         hint = "Type a text with {field} in it, or drag a field onto the row."
-        return [*said, Sentence("", [Word("text", hint)])]
+        return [Sentence("", first), Sentence("", [Word("text", hint)])]
+    if len(fields) == 1:
+        return calmly(first, saying_matters(document, source, fields[0]))
+    said = [Sentence("", first)]
     for field in fields[:2]:
-        if len(fields) > 1:
-            said.append(Sentence("", [Word("subject", field)]))
-        said += about_saying(document, source, field)
+        own, *offers = calmly([], saying_matters(document, source, field, f" of {field}"))
+        words = [*own.words, *(word for offer in offers for word in offer.words)]
+        said.append(Sentence(field, words))
     return said
 
 
@@ -89,17 +90,16 @@ def _about_detail(document: Document, screen: DetailScreen) -> list[Sentence]:
         made = replace(screen, title=text.strip())
         document.edit(f"title {screen.id}", with_screen(document.app, made))
 
-    return [
-        Sentence(
-            "",
-            [
-                Word("subject", screen_words(screen)),
-                Word("text", f"is a detail of {screen.source}, of {len(screen.blocks)} blocks."),
-                Word("do", "Copy it", partial(copy_screen, document, screen)),
-            ],
-        ),
-        Sentence("Title", [Word("line", screen.title, retitle, name="title")]),
+    title = Word("line", screen.title, retitle, name="title")
+    first: list[Word] = [
+        Word("subject", screen_words(screen)),
+        Word("text", f"is a detail of {screen.source}, of {len(screen.blocks)} blocks"),
     ]
+    titled = Matter(
+        "titled", screen.title, "title of the detail", lambda: [Sentence("", [title])], "title"
+    )
+    copy = Word("do", "Copy it", partial(copy_screen, document, screen))
+    return calmly(first, [titled], act=[copy])
 
 
 def copy_screen(document: Document, screen: Screen) -> None:

@@ -277,22 +277,9 @@ class ShapeStage(QWidget):
                 control.setMinimumWidth(px(120))
             self._slots.addWidget(control, number, 1)
             control.show()
-        self._about.say(
-            [
-                Word(
-                    "do",
-                    f"{about}: {value}",
-                    partial(self._show_setting, pair, about),
-                    name=f"{about}, {value}",
-                )
-                for about, value in sentences.list_in_short(listing)
-            ]
-        )
-
-    def _show_setting(self, pair: Pair, about: str) -> None:
-        """Say what there is of the list, with what was pressed in view."""
-        self.document.select(SelectedList(pair.screen, pair.part))
-        self.strip.bring_into_view("Row actions" if about == "Actions" else about)
+        about = partial(self.document.select, SelectedList(pair.screen, pair.part))
+        hint = "press a part of it to say how it is said"
+        self._about.say([Word("do", "About the list", about), Word("text", hint)])
 
     def _is_slot(self, pair: Pair, slot: str) -> bool:
         return self.document.selection == SelectedSlot(pair.screen, pair.part, slot)
