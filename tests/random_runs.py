@@ -18,8 +18,10 @@ from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
 from cadena.model.app import (
     App,
+    AppValue,
     Arrangement,
     DetailScreen,
+    FormScreen,
     Keep,
     ListScreen,
     NamedWindow,
@@ -119,6 +121,7 @@ def _anyhow(chance: random.Random, app: App) -> App:
             )
             for each in sources
         )
+    app = replace(app, values=(*app.values, AppValue(id="usual")))
     return replace(
         app,
         links=links,
@@ -157,6 +160,10 @@ def _screen_anyhow(chance: random.Random, screen: Any) -> Any:
                 when_gone=chance.choice(["say so", "close", "next"]),
                 side=side if chance.random() < 0.3 else None,
             )
+        case FormScreen():
+            usual = chance.choice(["", "", "usual"])
+            fields = tuple(replace(each, value=usual) for each in screen.fields[:2])
+            return replace(screen, fields=(*fields, *screen.fields[2:]))
     return screen
 
 

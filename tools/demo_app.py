@@ -626,6 +626,7 @@ def cresta_broken() -> App:
         _from_button("whole", "whole", (FromArgument(parameter="hut", argument="hut"),)),
         _from_button("attic", "attic", (FromConstant(parameter="room", constant=0),)),
         _from_button("again", "again-form", ()),
+        _from_button("add", "room-form", ()),
         Link(
             id="cabins-to-warden",
             trigger=Trigger(screen="cabins"),
@@ -649,6 +650,7 @@ def cresta_broken() -> App:
             by_position,
             whole,
             replace(STAY_FORM, id="again-form", source="wishes", fields=(FormField(field="wish"),)),
+            _room_form(),
             _spare(),
         ),
         links=links,
@@ -745,10 +747,24 @@ def _buttons() -> ActionsBlock:
         ("again", "Book again"),
         ("twin", "This hut once more"),
         ("deaf", "Call the hut"),
+        ("add", "Add a room"),
     )
     heat = Button(id="heat", label="Heat the sauna", does=SetField(field="sauna", to=True))
     return ActionsBlock(
         id="actions", buttons=(*(Button(id=each, label=label) for each, label in made), heat)
+    )
+
+
+def _room_form() -> FormScreen:
+    """A form for a new room, which says nothing of the hut that it is added to."""
+    return FormScreen(
+        id="room-form",
+        title="Change {name}",
+        title_new="New room",
+        source="rooms",
+        key="room",
+        parameters=(Parameter(name="room", type="whole number", need="none", key_of="rooms"),),
+        fields=(FormField(field="name", required=True), FormField(field="beds")),
     )
 
 

@@ -12,6 +12,7 @@ from msgspec.structs import replace
 from cadena.check.addresses import address_findings
 from cadena.check.finding import Finding, Mend, Subject
 from cadena.check.fit import fit_findings
+from cadena.check.forms import unlisted_findings
 from cadena.check.keeping import keeping_findings, lost_findings
 from cadena.check.links import link_findings
 from cadena.check.measured import measured
@@ -106,6 +107,7 @@ class Reading:
             found += self._read(f"screen {screen.id}", of_screen, make)
         for link in app.links:
             found += link_findings(app, records, link)
+            found += unlisted_findings(app, link)
         wiring = (app.sections, app.links, app.start)
         named = (part for each in app.screens for part in (each.id, each.parameters))
         make = partial(_section_findings, app)

@@ -8,10 +8,12 @@ from typing import Final
 from msgspec.structs import replace
 
 from cadena.check.finding import Finding, Mend, Subject, without_its_link
-from cadena.model.app import App, FormScreen
+from cadena.model.app import App, FormScreen, Link
 from cadena.model.blocks import FormField
+from cadena.model.edits.targets import kept_on_its_lists, unlisted
 from cadena.model.edits.wiring import Types, with_screen
 from cadena.model.find import by_id
+from cadena.model.values import shown
 from cadena.records.records import Records
 
 
@@ -78,6 +80,29 @@ def form_findings(
             )
 
 
+def unlisted_findings(app: App, link: Link) -> Iterator[Finding]:
+    """New records that would not be on the list beside which they are added."""
+    for part, condition in unlisted(app, link):
+        wanted = condition.argument or condition.value or shown(condition.constant)
+        yield Finding(
+            "new-not-listed",
+            "weakens",
+            f"links[{link.id}]",
+            f"{part or link.trigger.screen} has only those whose {condition.field} is {wanted},"
+            f" and what {link.to} saves from there begins otherwise",
+            "who adds a record there does not find it on the list",
+            f"let {condition.field} begin as {wanted}, and carry it there",
+            link.trigger.screen,
+            link.id,
+            subject=Subject("link", link.id),
+        )
+
+
+def _listed(app: App, types: Types, finding: Finding) -> App | None:
+    link = by_id(app.links, finding.subject.name)
+    return None if link is None else kept_on_its_lists(app, link)
+
+
 def _filled(app: App, types: Types, finding: Finding) -> App | None:
     """The form with the fields that are required, and none that are not there."""
     form = by_id(app.screens, finding.subject.name)
@@ -99,4 +124,5 @@ MENDS: Final[Mapping[str, Mend]] = {
     "after-save-returns": without_its_link,
     "form-field-missing": _filled,
     "form-misses-required": _filled,
+    "new-not-listed": _listed,
 }

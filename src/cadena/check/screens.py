@@ -53,6 +53,8 @@ def screen_findings(app: App, records: Mapping[str, Records], screen: Screen) ->
         if by_id(app.sources, screen.source) is None:
             yield _no_source(screen, screen.source, f"{where}.source")
         yield from form_findings(app, records, screen)
+        named = [each.value for each in screen.fields if each.value]
+        yield from _value_findings(app, screen, named, f"{where}.fields")
     for part, listing in listings(screen).items():
         place = f"{where}.blocks[{part}].rows" if part else f"{where}.rows"
         yield from _list_findings(app, records, screen, listing, place)
@@ -141,19 +143,21 @@ def _list_findings(
                 "the condition keeps every record",
                 f"declare {condition.argument}, or compare with something else",
             )
-    yield from _reference_findings(app, screen, listing, where)
+    yield from _value_findings(app, screen, _values_named(listing), where)
     yield from listing_findings(app, records, screen, listing, where)
     if listing.source in records:
         yield from _bindings(screen, records[listing.source], _bound_by_list(listing, where))
 
 
-def _reference_findings(
-    app: App, screen: Screen, listing: Listing, where: str
-) -> Iterator[Finding]:
-    """App-wide values that conditions and marks name are there."""
-    values = {each.id for each in app.values}
+def _values_named(listing: Listing) -> list[str]:
+    """The app-wide values that conditions and marks of a list name."""
     named = [each.value for each in listing.where if each.value]
-    named += [each.does.value for each in listing.actions if isinstance(each.does, Mark)]
+    return named + [e.does.value for e in listing.actions if isinstance(e.does, Mark)]
+
+
+def _value_findings(app: App, screen: Screen, named: list[str], where: str) -> Iterator[Finding]:
+    """App-wide values that are named are there."""
+    values = {each.id for each in app.values}
     for name in dict.fromkeys(named):
         if name not in values:
             yield about_screen(

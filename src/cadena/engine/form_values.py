@@ -33,6 +33,8 @@ def value_before(app: WiredApp, session: Session, entry: Entry, field: FormField
         value: Value | None = (app.record_of(session, entry) or {}).get(field.field)
         return value
     given = entry.arguments.get(field.argument) if field.argument else None
+    if given is None and field.value:
+        given = session.values.get(field.value)
     return field.default if given is None else given
 
 

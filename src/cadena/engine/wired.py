@@ -160,6 +160,10 @@ class WiredApp:
                 for where in (listing.where, *(group.where for group in listing.groups))
                 for each in where
             )
+        } | {
+            screen.id
+            for screen in app.screens
+            if isinstance(screen, FormScreen) and any(each.value for each in screen.fields)
         }
         sides = {each.id: getattr(each, "side", None) for each in app.screens}
         self.by_window = {

@@ -7,7 +7,7 @@ template can tell, it reads back to the same values.
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from functools import lru_cache
 from typing import Any, Final, NamedTuple
 from urllib.parse import parse_qsl, unquote
@@ -16,6 +16,7 @@ from cadena.model.app import App
 from cadena.model.values import Value, shown
 
 LONGEST: Final = 2_000
+VARIABLE: Final = re.compile(r"[A-Za-z0-9_.%-]+")
 EXPRESSION: Final = re.compile(r"\{([+#./;?&]?)([A-Za-z0-9_,.*:%-]*)\}")
 NAME: Final = re.compile(r"[A-Za-z0-9_%][A-Za-z0-9_.%-]*")
 ENDS: Final = {"": "/?#&,;", "+": "", "#": "", "/": "/?#&,;"}
@@ -76,6 +77,16 @@ def names_in(template: str) -> tuple[str, ...]:
     """The variables of a template, each once."""
     names = (name for _, some in EXPRESSION.findall(template) for name in some.split(","))
     return tuple(dict.fromkeys(each for each in names if each))
+
+
+def renamed_in(template: str, renamed: Callable[[str], str]) -> str:
+    """The template with its variables called otherwise."""
+
+    def expression(found: re.Match[str]) -> str:
+        names = VARIABLE.sub(lambda name: renamed(name[0]), found[2])
+        return "{" + found[1] + names + "}"
+
+    return EXPRESSION.sub(expression, template)
 
 
 def told(template: str, arguments: Mapping[str, Value]) -> str | None:

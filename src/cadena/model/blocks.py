@@ -85,8 +85,9 @@ Block = (
 class FormField(Part, frozen=True, kw_only=True):
     """A field of a form, and what its value must be.
 
-    ``least`` and ``most`` bound a number, or the length of a text. ``default`` or, before
-    it, ``argument`` fills a new record. ``choices_from`` offers the keys of another source.
+    ``least`` and ``most`` bound a number, or the length of a text. A new record begins with
+    ``argument``, else with the app-wide ``value``, else with ``default``. ``choices_from``
+    offers the keys of another source.
     """
 
     field: str
@@ -98,4 +99,5 @@ class FormField(Part, frozen=True, kw_only=True):
     most: float | None = None
     default: Value | None = None
     argument: str = ""
+    value: str = ""
     lines: Annotated[int, Meta(ge=1, le=20)] = 1

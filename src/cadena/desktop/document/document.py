@@ -69,6 +69,7 @@ class Document(QObject):
     wants_records = Signal()
     wants_bringing = Signal(object)
     wants_exchange = Signal(str)
+    wants_editor = Signal(str)
     handed_out = Signal(str, str)
 
     def __init__(self) -> None:

@@ -76,6 +76,7 @@ class Strip(QScrollArea):
         self._lines.installEventFilter(self)
         document.watch(Change.SELECTION | Change.SECTION | Change.STAGE, self.refresh)
         document.watch(Change.FINDINGS, self.follow)
+        document.wants_editor.connect(self.open_named)
         if document.is_open:
             self.refresh()
 
@@ -127,6 +128,12 @@ class Strip(QScrollArea):
         else:
             self.editor.open(word)
         self.say(self.said)
+
+    def open_named(self, name: str) -> None:
+        """Open the editor of a chip, where this strip has one of that name."""
+        is_here = self.document.stage == self.stage and self.editor.chip != name
+        if is_here and any(word.name == name for word in chips(self.said)):
+            self.toggle(name)
 
     def _fit(self) -> None:
         """As tall as what is said needs, up to its share of the work, or as a person has set it."""

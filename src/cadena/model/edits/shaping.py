@@ -2,44 +2,34 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Any
 
 from msgspec.structs import replace
 
 from cadena.model.app import (
     App,
     DetailScreen,
-    FormScreen,
-    Link,
     ListScreen,
-    Parameter,
     Screen,
-    Trigger,
 )
 from cadena.model.blocks import (
     Block,
     BodyBlock,
     FactsBlock,
-    FormField,
     HeadingBlock,
     ListBlock,
     PictureBlock,
 )
 from cadena.model.edits.wiring import (
     Types,
-    key_type,
-    link_to,
-    list_of,
-    make_target,
     moved,
-    source_of,
     with_link,
     with_screen,
 )
 from cadena.model.field_uses import shows, slots_with
 from cadena.model.find import by_id, exchanged, slug, unused
 from cadena.model.listing import Button, Listing
-from cadena.model.screen_parts import actions, buttons, listings, source_shown
+from cadena.model.screen_parts import actions, buttons, listings
 from cadena.model.source import Field, Source
 from cadena.model.values import FieldType
 
@@ -171,37 +161,6 @@ def moved_block(screen: DetailScreen, block: str, by: int) -> DetailScreen:
     return replace(screen, blocks=moved(screen.blocks, at, by))
 
 
-def form_for(app: App, types: Types, source: Source) -> FormScreen:
-    """A new form of a source: every field but the key, those always declared required."""
-    fields = types.get(source.id, {})
-    declared = {each.name: each for each in source.fields}
-    kind = fields.get(source.key, "text")
-    parameter = Parameter(
-        name=slug(source.id).replace("-", "_"),
-        type=key_type(kind),
-        need="none",
-        key_of=source.id,
-    )
-    made = tuple(
-        FormField(field=each, required=each in declared and declared[each].required)
-        for each, kind in fields.items()
-        if each != source.key
-        and not kind.startswith("list of")
-        and "." not in each
-        and not (each in declared and declared[each].made_of)
-    )
-    title = source.title or source.id.capitalize()
-    return FormScreen(
-        id=unused(f"{source.id}-form", [each.id for each in app.screens]),
-        title=f"Change {title.lower()}",
-        title_new=f"New in {title}",
-        source=source.id,
-        key=parameter.name,
-        parameters=(parameter,),
-        fields=made,
-    )
-
-
 def with_row_action(app: App, screen: str, part: str, label: str) -> tuple[App, str]:
     """The app with one more action on the rows of a list, which opens what it is linked to; and
     its identifier."""
@@ -212,37 +171,6 @@ def with_row_action(app: App, screen: str, part: str, label: str) -> tuple[App, 
     name = unused(slug(label), [*actions(owner), *buttons(owner)])
     made = replace(listing, actions=(*listing.actions, Button(id=name, label=label)))
     return with_listing(app, owner, part, made), name
-
-
-def target_made(
-    app: App, types: Types, trigger: Trigger, kind: Literal["detail", "form", "list"]
-) -> tuple[App, Link]:
-    """Make the screen of a kind that a trigger should open, and link it.
-
-    A list is of the records that refer to those of the trigger, where there are any.
-
-    Raises:
-        ValueError: when there are no records to make a screen of.
-    """
-    source = source_of(app, trigger)
-    screen = by_id(app.screens, trigger.screen)
-    if source is None and screen is not None:
-        source = by_id(app.sources, source_shown(screen))
-    if source is None:
-        raise ValueError(f"{trigger.screen} has no records to open a screen for")
-    made: Screen
-    if kind == "form":
-        made = form_for(app, types, source)
-    elif kind == "list":
-        refers = (each for each in app.sources if any(_is_to(f, source) for f in each.fields))
-        made = list_of(app, types, next(refers, source))
-    else:
-        return make_target(app, types, trigger)
-    return link_to(with_screen(app, made), types, trigger, made.id)
-
-
-def _is_to(field: Field, source: Source) -> bool:
-    return field.refers is not None and field.refers.to == source.id
 
 
 def copied(app: App, screen: Screen) -> tuple[App, Screen]:

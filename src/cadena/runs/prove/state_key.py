@@ -14,7 +14,7 @@ import msgspec
 
 from cadena.engine.session import Chain, Entry, Session, Window
 from cadena.engine.wired import WiredApp
-from cadena.model.app import FromField, FromRecord, FromValue, ListScreen
+from cadena.model.app import FormScreen, FromField, FromRecord, FromValue, ListScreen
 from cadena.model.claims import named_values
 from cadena.model.listing import Listing
 from cadena.model.values import Value
@@ -184,6 +184,9 @@ def values_read(app: WiredApp, screens: frozenset[str]) -> tuple[str, ...]:
     }
     for screen in screens:
         read |= {each.value for listing in app.listings[screen].values() for each in listing.where}
+        shown = app.screens[screen]
+        if isinstance(shown, FormScreen):
+            read |= {each.value for each in shown.fields}
     return tuple(sorted(read & set(app.values)))
 
 

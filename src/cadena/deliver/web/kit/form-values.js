@@ -18,7 +18,8 @@ export function formOf(app, entry) {
 export function valueBefore(app, session, entry, field) {
   if (app.keyOf(entry) !== null) return app.recordOf(session, entry)?.value(field.field) ?? null;
   const given = field.argument ? (held(entry.arguments, field.argument) ?? null) : null;
-  return given ?? field.default ?? null;
+  const shared = field.value ? (held(session.values, field.value) ?? null) : null;
+  return given ?? shared ?? field.default ?? null;
 }
 
 /** What a field of an open form now holds. @param {WiredApp} app @param {Session} session @param {Entry} entry @param {string} name */

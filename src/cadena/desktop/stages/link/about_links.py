@@ -10,6 +10,7 @@ from msgspec.structs import replace
 
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import SelectedLink, SelectedScreen, SelectedTrigger
+from cadena.desktop.stages.link.about_parameters import in_short
 from cadena.desktop.stages.link.about_transitions import transition_matter
 from cadena.desktop.stages.link.removing import remove_selected
 from cadena.desktop.stages.list_settings import IN_VIEW, in_view_words
@@ -28,6 +29,7 @@ from cadena.model.app import (
     AppValue,
     Argument,
     FromArgument,
+    FromConstant,
     FromField,
     FromPosition,
     FromRecord,
@@ -41,8 +43,10 @@ from cadena.model.app import (
 )
 from cadena.model.edits import wiring as edits
 from cadena.model.edits.shaping import with_row_action
+from cadena.model.edits.targets import kinds_for, target_made
 from cadena.model.find import by_id
 from cadena.model.screen_parts import listings
+from cadena.model.values import Unfit, carry, shown
 from cadena.scene.board.ribbons import worded
 
 HOWS: tuple[tuple[How, str], ...] = (
@@ -203,15 +207,51 @@ def _carried(
     now = worded(argument) if argument else ""
     words = [
         Word("menu", now or "choose", name=f"what {name} carries", options=options),
-        Word("text", f"→ {name} : {parameter.type}, {parameter.need}"),
+        Word("text", f"→ {name} : {in_short(parameter).partition(' : ')[2]}"),
     ]
     if argument is not None:
         drop = partial(change, f"carry no {name}", edits.without_argument(link, name))
         words.append(Word("do", "Nothing", drop, name=f"carry nothing to {name}"))
     said = f"{now} → {name}" if now else ""
-    return Matter(
-        "carrying", said, f"what fills {name}", lambda: [Sentence("", words)], f"fill {name}"
-    )
+    lines = [Sentence("", words), _constant(document, link, parameter, argument, change)]
+    if argument is not None:
+        lines.append(_converted(link, parameter, argument, change))
+    return Matter("carrying", said, f"what fills {name}", lambda: lines, f"fill {name}")
+
+
+def _constant(
+    document: Document,
+    link: Link,
+    parameter: Parameter,
+    argument: Argument | None,
+    change: Callable[[str, Link], None],
+) -> Sentence:
+    """The same for every record: a value of the parameter's type, typed."""
+    name = parameter.name
+
+    def take(text: str) -> None:
+        try:
+            value = carry(text, parameter.type, convert=True)
+        except Unfit as unfit:
+            document.refuse(f"{name}: {unfit}. It stays as it was.")
+            return
+        made = FromConstant(parameter=name, constant=value)
+        change(f"carry {shown(value)}", edits.with_argument(link, made))
+
+    now = shown(argument.constant) if isinstance(argument, FromConstant) else ""
+    line = Word("line", now, take, name=f"constant for {name}")
+    return Sentence("or always", [line])
+
+
+def _converted(
+    link: Link, parameter: Parameter, argument: Argument, change: Callable[[str, Link], None]
+) -> Sentence:
+    """Whether what is carried is made the parameter's type where it is of another."""
+    made = replace(argument, convert=not argument.convert)
+    does = partial(change, "conversion", edits.with_argument(link, made))
+    said = f"as {parameter.type}, where it is of another type"
+    toggle = Word("toggle", "converted", does, argument.convert, f"{parameter.name} is converted")
+    return Sentence("", [toggle, Word("text", said)])
 
 
 def possible(document: Document, link: Link, parameter: Parameter) -> list[tuple[str, Argument]]:
@@ -243,7 +283,7 @@ def about_trigger(document: Document, trigger: Trigger) -> list[Sentence]:
         document.edit(f"link {trigger.screen} to {to}", made, SelectedLink(new.id))
 
     def make() -> None:
-        made, new = edits.make_target(document.app, document.types, trigger)
+        made, new = target_made(document.app, document.types, trigger)
         document.edit(f"make {new.to}", made, SelectedLink(new.id))
 
     options = [(screen_words(each), partial(link, each.id)) for each in app.screens]
@@ -253,6 +293,7 @@ def about_trigger(document: Document, trigger: Trigger) -> list[Sentence]:
         Word("menu", "Open a screen", name="screen it opens", options=options),
     ]
     if edits.source_of(app, trigger) is not None:
-        words.append(Word("do", "Make the screen it opens", make))
+        kind = kinds_for(app, trigger)[0]
+        words.append(Word("do", f"Make the {kind} it opens", make, name="make the screen it opens"))
     hint = "Pull from its port to a screen, or into the open to make one. By key: L, then a name."
     return calmly(words, row_action_matters(document, trigger), Sentence("", [Word("text", hint)]))

@@ -10,6 +10,7 @@ from msgspec.structs import replace
 
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import SelectedSection, Selection
+from cadena.desktop.stages.link.about_parameters import parameter_matters
 from cadena.desktop.stages.link.removing import remove_selected
 from cadena.desktop.widgets.bound import Bound
 from cadena.desktop.widgets.words import Matter, Sentence, Word, calmly, one_line, screen_words
@@ -44,14 +45,13 @@ def about_screen(document: Document, screen: Screen) -> list[Sentence]:
 
     kind = str(screen.__struct_config__.tag)
     remove = partial(remove_selected, document)
-    parameters = ", ".join(f"{each.name} : {each.type}" for each in screen.parameters)
-    takes = f"opened with {parameters}" if parameters else "opened with nothing"
     first = [
         Word("subject", screen_words(screen)),
-        Word("text", f"is a {kind} of {source_shown(screen)}, {takes}"),
+        Word("text", f"is a {kind} of {source_shown(screen)}"),
     ]
     title = Word("line", screen.title, retitle, name="title")
     matters = [
+        *parameter_matters(document, screen),
         Matter(
             "titled",
             screen.title and f"“{screen.title}”",

@@ -11,7 +11,7 @@ from cadena.desktop.document.selection import SelectedScreen
 from cadena.desktop.stages.link.about_screens import add_section
 from cadena.desktop.widgets.words import screen_words
 from cadena.model.app import App, Screen
-from cadena.model.edits.shaping import form_for
+from cadena.model.edits.targets import form_for
 from cadena.model.edits.wiring import Types, detail_of, list_of, with_screen
 from cadena.model.source import Source
 

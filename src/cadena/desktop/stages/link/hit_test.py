@@ -6,7 +6,7 @@ from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QPainterPathStroker
 
 from cadena.desktop.stages.link import paint
-from cadena.scene.board.board import Board, Card, Port
+from cadena.scene.board.board import CARD, HEAD, Board, Card, Port
 from cadena.scene.board.ribbons import Ribbon
 
 NEAR = 14
@@ -24,6 +24,21 @@ def port_at(board: Board, at: QPointF) -> Port | None:
             away = QPointF(card.area.x + card.area.width, port.y) - at
             if away.manhattanLength() < NEAR or QRectF(*port.area).contains(at):
                 return port
+    return None
+
+
+def socket_at(board: Board, at: QPointF, selected: str) -> tuple[Card, str] | None:
+    """The card and the parameter whose socket is under a point; no name for a new one.
+
+    A new one has its place at the head of the card that is selected.
+    """
+    for card in board.cards:
+        for socket in card.sockets:
+            if QRectF(card.area.x - NEAR, socket.y - 11, CARD + NEAR, 22).contains(at):
+                return card, socket.parameter.name
+        away = QPointF(card.area.x, card.area.y + HEAD / 2) - at
+        if card.screen.id == selected and away.manhattanLength() < NEAR:
+            return card, ""
     return None
 
 

@@ -241,6 +241,16 @@ def paint_socket(painter: QPainter, card: Card, socket: Socket, filled: bool, wa
     write(painter, rect.adjusted(wide + 8, 0, 0, 0), f"{parameter.type} · {said}", 11, role, LEFT)
 
 
+def paint_new_socket(painter: QPainter, card: Card) -> None:
+    """Where one more parameter is added: on the card that is selected."""
+    at = QPointF(card.area.x, card.area.y + HEAD / 2)
+    painter.setPen(QPen(colour("ink"), 1.5))
+    painter.setBrush(colour("card"))
+    painter.drawEllipse(at, 8.5, 8.5)
+    painter.drawLine(at - QPointF(4, 0), at + QPointF(4, 0))
+    painter.drawLine(at - QPointF(0, 4), at + QPointF(0, 4))
+
+
 def paint_port(
     painter: QPainter, card: Card, port: Port, linked: bool, selected: bool, lit: bool
 ) -> None:

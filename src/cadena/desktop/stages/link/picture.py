@@ -33,6 +33,7 @@ from cadena.desktop.document.selection import (
 from cadena.desktop.painting.theme import Look, colour, theme
 from cadena.desktop.stages.link import hit_test as under
 from cadena.desktop.stages.link import paint, stepping
+from cadena.desktop.stages.link.about_parameters import chip_of
 from cadena.desktop.stages.link.tiles import RENDER, Tiles
 from cadena.desktop.widgets.polish import with_own_viewport
 from cadena.model.app import Trigger
@@ -254,6 +255,8 @@ class BoardPicture(QAbstractScrollArea):
             ends = [any(s.parameter == name for s in each.strands) for each in into]
             wanted = socket.parameter.need == "required" and bool(ends)
             paint.paint_socket(painter, card, socket, bool(ends) and all(ends), wanted)
+        if selected:
+            paint.paint_new_socket(painter, card)
         for port in card.ports:
             linked = next(
                 (each for each in self.board.ribbons if each.link.trigger == port.trigger), None
@@ -310,6 +313,12 @@ class BoardPicture(QAbstractScrollArea):
             rect = QRectF(*target.area).adjusted(-4, -4, 4, 4)
             painter.drawRoundedRect(rect, paint.ROUND + 4, paint.ROUND + 4)
 
+    @property
+    def _card_selected(self) -> str:
+        """The screen whose card is selected, or nothing."""
+        selection = self.document.selection
+        return selection.screen if isinstance(selection, SelectedScreen) else ""
+
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.setFocus(Qt.FocusReason.MouseFocusReason)
         at = self.to_board(event.position())
@@ -318,12 +327,18 @@ class BoardPicture(QAbstractScrollArea):
         self._pressed = port.trigger if port is not None else None
         if self._pressed is not None:
             return
-        card = under.card_at(self.board, at)
-        ribbon = None if card is not None else under.ribbon_at(self.board, at)
+        socket = under.socket_at(self.board, at, self._card_selected)
+        if socket is not None:
+            card, parameter = socket
+            self.document.select(SelectedScreen(card.screen.id))
+            self.document.wants_editor.emit(chip_of(parameter))
+            return
+        over = under.card_at(self.board, at)
+        ribbon = None if over is not None else under.ribbon_at(self.board, at)
         if ribbon is not None:
             self.document.select(SelectedLink(ribbon.link.id))
-        elif card is not None:
-            self.document.select(SelectedScreen(card.screen.id))
+        elif over is not None:
+            self.document.select(SelectedScreen(over.screen.id))
         else:
             self.document.select(Selection())
             self._pan = event.position()
@@ -342,7 +357,11 @@ class BoardPicture(QAbstractScrollArea):
                 self._pull = self._pressed
         else:
             at = self.to_board(event.position())
-            over = under.port_at(self.board, at) or under.card_at(self.board, at)
+            over = (
+                under.port_at(self.board, at)
+                or under.socket_at(self.board, at, self._card_selected)
+                or under.card_at(self.board, at)
+            )
             ribbon = None if over else under.ribbon_at(self.board, at)
             can = over or ribbon
             hovered = "" if ribbon is None else ribbon.link.id

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
-from typing import Final, Literal
 
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QCursor
@@ -18,23 +17,9 @@ from cadena.desktop.stages.link import sentences
 from cadena.desktop.widgets.strip import Strip
 from cadena.desktop.widgets.words import Sentence, Word, trigger_words
 from cadena.model.app import App, Link, Trigger
-from cadena.model.edits.shaping import target_made
-from cadena.model.edits.wiring import link_to, make_target
+from cadena.model.edits.targets import Target, kinds_for, target_made
+from cadena.model.edits.wiring import link_to
 from cadena.model.find import by_id
-from cadena.model.screen_parts import label_of
-
-Target = Literal["detail", "form", "list"]
-FORMS: Final = frozenset({"new", "add", "edit", "change", "create", "rename", "write"})
-"""Words of an action that say that a form is opened."""
-
-
-def kinds_for(document: Document, trigger: Trigger) -> tuple[Target, ...]:
-    """What a trigger could open that is not there yet, the likeliest first."""
-    screen = by_id(document.app.screens, trigger.screen)
-    said = "" if screen is None else label_of(screen, trigger)
-    if trigger.on in ("action", "button") and FORMS & set(said.lower().split()):
-        return "form", "detail", "list"
-    return "detail", "form", "list"
 
 
 class LinkStrip(Strip):
@@ -84,7 +69,7 @@ class LinkStrip(Strip):
         ]
         kinds = [
             Word("do", f"a new {each}", partial(self.make, trigger, each), name=f"a new {each}")
-            for each in kinds_for(self.document, trigger)
+            for each in kinds_for(self.document.app, trigger)
         ]
         self.say([Sentence("", asked), Sentence("Or", kinds), Sentence("", [Word("text", hint)])])
         field.setFocus()
@@ -96,7 +81,7 @@ class LinkStrip(Strip):
             return
         menu = QMenu(self)
         menu.setAccessibleName("what is to be made")
-        for each in kinds_for(self.document, trigger):
+        for each in kinds_for(self.document.app, trigger):
             menu.addAction(f"a {each}").triggered.connect(partial(self._take, trigger, each))
         menu.setActiveAction(menu.actions()[0])
         menu.popup(QCursor.pos())
@@ -108,11 +93,13 @@ class LinkStrip(Strip):
         """Make a screen of a kind for a trigger, and link it."""
         self._take_link(target_made, trigger, kind)
 
-    def _take_link(self, make: Callable[..., tuple[App, Link]], trigger: Trigger, of: str) -> None:
+    def _take_link(
+        self, make: Callable[..., tuple[App, Link]], trigger: Trigger, *of: str | None
+    ) -> None:
         """Take what links a trigger, or say why it cannot be linked."""
         document = self.document
         try:
-            app, link = make(document.app, document.types, trigger, of)
+            app, link = make(document.app, document.types, trigger, *of)
         except ValueError as error:
             document.failed.emit(f"{error}: show a list of records on it first")
             return
@@ -143,4 +130,4 @@ class LinkStrip(Strip):
         if to:
             self._take_link(link_to, trigger, to)
         else:
-            self._take_link(make_target, trigger, title)
+            self._take_link(target_made, trigger, None, title)

@@ -54,6 +54,7 @@ STAGE = Stage(
             "form-misses-required",
             "limit-without-words",
             "nested-matches-nothing",
+            "new-not-listed",
             "row-needs-item-call",
             "row-says-twice",
             "title-missing",

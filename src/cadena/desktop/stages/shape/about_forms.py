@@ -14,6 +14,7 @@ from cadena.desktop.widgets.words import Matter, Sentence, Word, calmly, chip, o
 from cadena.model.app import FormScreen
 from cadena.model.blocks import FormField
 from cadena.model.edits import shaping
+from cadena.model.edits.targets import form_for
 from cadena.model.edits.wiring import moved, with_screen
 from cadena.model.find import by_id
 from cadena.model.source import Source
@@ -27,7 +28,7 @@ def with_fields(form: FormScreen, fields: tuple[FormField, ...]) -> FormScreen:
 
 def add_form(document: Document, source: Source) -> None:
     """A new form of a source."""
-    form = shaping.form_for(document.app, document.types, source)
+    form = form_for(document.app, document.types, source)
     selection = SelectedScreen(form.id)
     document.edit(f"add form {form.id}", with_screen(document.app, form), selection)
 
@@ -113,6 +114,8 @@ def _field_in_short(field: FormField) -> str:
         _limits_in_short(field),
         f"one of {len(field.choices)}" if field.choices else "",
         f"a key of {field.choices_from}" if field.choices_from else "",
+        f"from {field.argument or field.value}" if field.argument or field.value else "",
+        "" if field.default is None else f"first {shown(field.default)}",
     ]
     return " · ".join([field.field, *filter(None, said)])
 
@@ -155,6 +158,7 @@ def _about_field(document: Document, form: FormScreen, at: int, change: Any) -> 
         Sentence("", [bound.toggle("required", "required", f"{name} required", f"field {name}")]),
         Sentence("From – to", [Word("line", bounds, limits, name=f"limits of {name}")]),
         Sentence("One of", [one_of, Word("text", "or"), keys]),
+        Sentence("Begins with", _begin_words(document, form, field, bound, kind)),
         Sentence(
             "",
             [
@@ -163,6 +167,31 @@ def _about_field(document: Document, form: FormScreen, at: int, change: Any) -> 
             ],
         ),
     ]
+
+
+def _begin_words(
+    document: Document, form: FormScreen, field: FormField, bound: Bound, kind: str
+) -> list[Word]:
+    """What a new record begins with: an argument, an app-wide value, a constant, or nothing."""
+    nothing: dict[str, Any] = {"argument": "", "value": "", "default": None}
+    name = field.field
+    change = partial(bound.change, f"what {name} begins with")
+    options: list[tuple[str, Any]] = [("nothing, or a constant", partial(change, **nothing))]
+    options += [
+        (f"argument {each.name}", partial(change, **{**nothing, "argument": each.name}))
+        for each in form.parameters
+        if each.name != form.key
+    ]
+    options += [
+        (f"app-wide {each.id}", partial(change, **{**nothing, "value": each.id}))
+        for each in document.app.values
+    ]
+    now = "nothing, or a constant"
+    if field.argument or field.value:
+        now = f"argument {field.argument}" if field.argument else f"app-wide {field.value}"
+    constant = bound.value("default", f"{name} begins with", kind, f"what {name} begins with")
+    menu = Word("menu", now, name=f"where {name} begins", options=options)
+    return [menu, Word("text", "else"), constant]
 
 
 def _take_limits(document: Document, take: Any, text: str) -> None:
