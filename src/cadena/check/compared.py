@@ -11,6 +11,7 @@ import msgspec
 from cadena.engine.rules.window_change import window_of
 from cadena.engine.wired import WiredApp
 from cadena.model.by_thing import Difference, differences, tree_of
+from cadena.model.naming import many
 from cadena.model.windows import windows_of
 from cadena.runs.compare.told_apart import Apart, same_records, told_apart
 from cadena.runs.keep.matrix import matrix_of
@@ -183,7 +184,7 @@ def in_words(name: str, made: Compared) -> str:
     if not made.changes:
         return f"{name}: nothing has changed"
     said = "behaves otherwise" if made.behaves_otherwise else "behaves alike"
-    count = f"{len(made.changes)} change{'' if len(made.changes) == 1 else 's'}"
+    count = many(len(made.changes), "change")
     return "\n".join([*lines, f"{name}: {count}; it {said}"])
 
 

@@ -10,6 +10,7 @@ import msgspec
 from cadena.check.finding import Finding, Subject
 from cadena.check.reports import Case, Failed, cases_to_junit
 from cadena.model.app import App
+from cadena.model.naming import many
 from cadena.runs.prove.causes import Cause, events_of, thing_of
 from cadena.runs.prove.moves_in_words import moves_in_words
 from cadena.runs.prove.prove import Answered, Proof
@@ -29,7 +30,7 @@ def answer_of(proof: Proof, answered: Answered) -> str:
     """The answer to a claim, in words."""
     count = len(answered.causes)
     if answered.answer == "broken":
-        return f"broken by {count} cause{'' if count == 1 else 's'}"
+        return f"broken by {many(count, 'cause')}"
     if answered.answer == "holds to depth":
         return f"holds to depth {proof.depth}"
     return answered.answer

@@ -10,6 +10,7 @@ from cadena.check.diagrams import diagram_of
 from cadena.check.finding import Finding
 from cadena.check.proof_report import answer_of, in_columns, totals, what_of
 from cadena.model.app import App
+from cadena.model.naming import many
 from cadena.model.windows import windows_of
 from cadena.runs.keep.report import TABLES, pieces_in
 from cadena.runs.keep.report import totals as kept_totals
@@ -76,9 +77,10 @@ def page(told: Told) -> str:
 def _summary(told: Told) -> str:
     app = told.app
     breaks = sum(each.weight == "breaks" for each in told.findings)
-    found = f"{len(told.findings)} findings, {breaks} of which break it"
+    found = f"{many(len(told.findings), 'finding')}, {breaks} of which break it"
     return escape(
-        f"{len(app.screens)} screens, {len(app.links)} links, {len(app.sections)} sections. "
+        f"{many(len(app.screens), 'screen')}, {many(len(app.links), 'link')}, "
+        f"{many(len(app.sections), 'section')}. "
         f"Proven: {totals(told.proof)}. Kept: {kept_totals(told.matrix)}. {found}."
     )
 

@@ -15,6 +15,7 @@ from cadena.check.reports import Case, Failed, check_cases
 from cadena.cli.proving import reached_by, stop_after
 from cadena.engine.rules.window_change import window_of
 from cadena.engine.wired import WiredApp
+from cadena.model.naming import many
 from cadena.model.problem import Problem
 from cadena.model.windows import windows_of
 from cadena.runs.keep.matrix import matrix_of
@@ -103,7 +104,7 @@ Part = Callable[[], Done]
 def _checked(opened: Project, found: Future[tuple[Finding, ...]]) -> Part:
     def part() -> Done:
         findings = list(found.result())
-        count = f"{len(findings)} finding{'' if len(findings) == 1 else 's'}"
+        count = many(len(findings), "finding")
         broken = [each for each in findings if each.weight == "breaks"]
         lines = [f"{_sign(not broken)} check: {count}, {len(broken)} of them break the app"]
         lines += [f"    {each.code} at {each.where}: {each.what}" for each in broken]
@@ -122,7 +123,7 @@ def _walked(walks: list[Path], replayed: list[Future[list[tuple[str, list[str]]]
                 said = tuple(Failed("walk", text, "") for text in failed)
                 cases.append(Case("walks", name, said))
                 lines += [f"    {name}: {text}" for text in failed]
-        count = f"{len(walks)} walk{'' if len(walks) == 1 else 's'} in {runs} runs"
+        count = f"{many(len(walks), 'walk')} in {many(runs, 'run')}"
         what = f"{len(lines)} expectations do not hold" if lines else "all hold"
         return Done([f"{_sign(not lines)} walks: {count}, {what}", *lines], cases, [], bool(lines))
 

@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING
 import click
 
 from cadena.cli.speaking import OUT, PROJECT, say, speaks_plainly
+from cadena.model.naming import many
 
 if TYPE_CHECKING:
     from cadena.check.reports import Case
@@ -75,9 +76,8 @@ def deliver(project: Path, form: str, folder: Path, plan: bool, most: int) -> No
         say(f"its pictures come from {', '.join(hosts)}")
     counts = {state: sum(each.state == state for each in handed) for state in ("new", "changed")}
     said = ", ".join(f"{count} {state}" for state, count in counts.items() if count) or "no changes"
-    say(
-        f"{said_path(folder)}: {len(files)} files, {delivery.size_of(files) / 1000:,.0f} kB, {said}"
-    )
+    size = f"{delivery.size_of(files) / 1000:,.0f} kB"
+    say(f"{said_path(folder)}: {many(len(files), 'file')}, {size}, {said}")
 
 
 @click.command()
@@ -138,7 +138,8 @@ def drive(
         write_text(cases_to_junit("cadena drive", opened.app.name, _cases(outcomes)), junit)
     differing = sum(1 for each in outcomes if each.differs is not None)
     steps = sum(each.steps for each in outcomes)
-    say(f"{len(outcomes)} walks driven, {steps} steps, {differing} differ")
+    driven = f"{many(len(outcomes), 'walk')} driven, {many(steps, 'step')}"
+    say(f"{driven}, {differing} differ")
     sys.exit(1 if differing else 0)
 
 

@@ -14,6 +14,7 @@ from cadena import __version__
 from cadena.cli.delivering import deliver, drive
 from cadena.cli.speaking import OUT, PROJECT, say, speaks_plainly
 from cadena.model.file.disk import said_path
+from cadena.model.naming import many
 from cadena.model.problem import Problem
 
 if TYPE_CHECKING:
@@ -140,7 +141,8 @@ def new(
         say(line)
     for line in left_out(data, made):
         say(line)
-    say(f"{app.name}: {len(app.screens)} screens, {len(app.links)} links in {folder}")
+    what = f"{many(len(app.screens), 'screen')}, {many(len(app.links), 'link')}"
+    say(f"{app.name}: {what} in {folder}")
     if closed:
         return
     # The desktop is not needed for what is done without a window.
@@ -181,7 +183,7 @@ def serve(project: Path, port: int, delay: int | None, fails_one_in: int | None)
         raise Problem(f"port {port}", "", "it cannot be taken", "a port that is free") from None
     address = f"http://{LOOPBACK}:{running.server_port}"
     for name, records in opened.records.items():
-        say(f"{address}/{name}  {len(records)} records")
+        say(f"{address}/{name}  {many(len(records), 'record')}")
     say(f"{address}/openapi.json")
     try:
         running.serve_forever()
@@ -227,7 +229,7 @@ def check(project: Path, as_json: bool, junit: Path | None, sarif: Path | None) 
         for each in findings:
             say(f"{each.weight} {each.code} at {each.where}")
             say(f"  {each.what}\n  why: {each.why}\n  mend: {each.mend}")
-        count = f"{len(findings)} finding{'' if len(findings) == 1 else 's'}"
+        count = many(len(findings), "finding")
         say(f"{opened.app.name}: {count}")
     if is_in_part(opened.app):
         said = f"what shows only when it runs was measured on the {NEAREST} screens nearest to"

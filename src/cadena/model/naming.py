@@ -40,6 +40,11 @@ def _words_of(name: str) -> tuple[str, ...]:
     return tuple(each for each in plain.split("_") if each)
 
 
+def many(count: int, thing: str) -> str:
+    """So many of a thing: 1 link, 2 links."""
+    return f"{count} {thing if count == 1 else inflection.pluralize(thing)}"
+
+
 def words_said(name: str) -> str:
     """The name of a field in plain words."""
     return " ".join(words_of(name)) or name

@@ -7,7 +7,7 @@ import weakref
 from collections.abc import Callable, Iterable
 from pathlib import Path
 from types import MethodType
-from typing import TYPE_CHECKING, Any, Final, TypeVar
+from typing import IO, TYPE_CHECKING, Any, Final, TypeVar
 
 import msgspec
 import shiboken6
@@ -29,6 +29,7 @@ from cadena.desktop.document.stages import FIRST, is_there
 from cadena.desktop.document.unsaved import Unsaved
 from cadena.desktop.painting.faces import measure
 from cadena.desktop.painting.pictures import Pictures
+from cadena.desktop.process.drafts import hold, is_draft, laid_out_in, let_go
 from cadena.desktop.process.measuring import Measuring
 from cadena.engine.events import Event, Kill, Press, Relaunch, Resize, Restore
 from cadena.engine.notes import Notes
@@ -89,6 +90,7 @@ class Document(QObject):
         self._pictures_asked = QTimer(self, singleShot=True, interval=0)
         self._pictures_asked.timeout.connect(lambda: self.tell(Change.PICTURES))
         self.disk = OnDisk(self)
+        self._held: IO[bytes] | None = None
         self.unsaved = Unsaved(self)
         self._told: list[tuple[Change, Callable[[], Callable[[], object] | None]]] = []
         self._owned: dict[type, Any] = {}
@@ -171,7 +173,13 @@ class Document(QObject):
 
     @property
     def is_saved(self) -> bool:
-        return self.history.is_saved
+        """Whether all of it is where the person has said: of a draft nothing is."""
+        return self.history.is_saved and not self.is_draft
+
+    @property
+    def is_draft(self) -> bool:
+        """Whether nobody has said yet where it is to be saved."""
+        return is_draft(self.file)
 
     @property
     def types(self) -> Types:
@@ -201,6 +209,7 @@ class Document(QObject):
         self._checks.start()
         self.section, self.selection = self.session.section, Selection()
         self.unsaved.take_over()
+        self._hold()
         self.opened.emit()
         self.tell(ANEW | Change.WINDOWS)
 
@@ -279,6 +288,34 @@ class Document(QObject):
         self.unsaved.forget()
         self.tell(Change.SAVED)
 
+    def save_in(self, folder: Path) -> None:
+        """Save a draft in a folder of its own, and go on there: undo and the run go on as well.
+
+        Raises:
+            Problem: when something stands there, or the disk does not take it; the draft stays.
+        """
+        if self.file is None:
+            return
+        self.save()
+        draft = self.file.parent
+        file = laid_out_in(draft, folder)
+        project = open_project(file)
+        self.file = file
+        self.as_read.folder = file.parent
+        self.pictures = Pictures(file.parent, self._pictures_asked.start)
+        self.disk.take(project)
+        self.measured.begin(project.look)
+        self._change(self.history, {})
+        self._hold()
+        let_go(draft)
+        self.opened.emit()
+
+    def _hold(self) -> None:
+        """A draft that this window shows is no one's that did not end well."""
+        if self._held is not None:
+            self._held.close()
+        self._held = hold(self.file) if self.is_draft and self.file is not None else None
+
     def _save_records(self, decided: Decided | None) -> None:
         """Write what was typed: what is written is saved, whatever becomes of the rest."""
         assert self.file is not None
@@ -323,6 +360,7 @@ class Document(QObject):
         self.unsaved.forget()
         self.disk.close()
         self.file, self.unsaved.left, self.unsaved.is_back = None, None, False
+        self._hold()
         self.history = History()
         self.sessions = Sessions(self._compiled({}), self.session.window)
         self.measured.read()

@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 import contextlib
-import fcntl
-import os
 import uuid
 from pathlib import Path
 from typing import IO, Final
 
+from cadena.desktop.process.locks import held
 from cadena.desktop.process.settings import keep_text, state_of
 from cadena.model.file.disk import write_bytes
 from cadena.model.problem import Problem
@@ -41,7 +40,7 @@ class Rescue:
                 why = str(error)
         if why is None and self._lock is None:
             with contextlib.suppress(OSError):
-                self._lock = _held(self.file)
+                self._lock = held(_lock_of(self.file))
         return why
 
     def forget(self) -> None:
@@ -62,7 +61,7 @@ def left_behind(project: Path) -> list[Path]:
     found: list[tuple[float, Path]] = []
     for each in pattern.parent.glob(pattern.name):
         with contextlib.suppress(OSError):
-            lock = _held(each)
+            lock = held(_lock_of(each))
             if lock is not None:
                 lock.close()
                 found.append((each.stat().st_mtime, each))
@@ -83,15 +82,3 @@ def records_of(rescue: Path) -> Path:
 
 def _lock_of(rescue: Path) -> Path:
     return rescue.with_suffix(".lock")
-
-
-def _held(rescue: Path) -> IO[bytes] | None:
-    """The lock of a rescue, taken; none where a window that lives has it."""
-    lock = _lock_of(rescue).open("ab")
-    try:
-        fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
-    except OSError:
-        lock.close()
-        return None
-    os.set_inheritable(lock.fileno(), False)
-    return lock

@@ -62,6 +62,7 @@ class Stage(NamedTuple):
 
     Args:
         name: what it is called.
+        about: what one does in it, in a sentence.
         number: the number that it has among all stages; its key is Ctrl and that.
         make: makes its widget, with a ``picture`` that is worked on and a ``strip``. Called when
             it is first gone to, so that it may import then what it needs.
@@ -74,6 +75,7 @@ class Stage(NamedTuple):
     """
 
     name: str
+    about: str
     number: int
     make: Callable[[Document], Any]
     kinds: Mapping[type[Selection], Kind]

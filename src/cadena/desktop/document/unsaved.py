@@ -87,7 +87,7 @@ class Unsaved:
         document = self.document
         if document.disk.rescue is None:
             return
-        if document.is_saved:
+        if document.history.is_saved:
             self.forget()
             return
         typed = document.as_read.rescued(document.history)

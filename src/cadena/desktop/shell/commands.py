@@ -128,7 +128,7 @@ class Commands(QObject):
         yield own("Undo", document.undo, keys="Ctrl+Z", can=undo, menu="Edit")
         yield own("Redo", document.redo, keys="Ctrl+Shift+Z", can=redo, menu="Edit")
         yield own("Open a project…", window.choose_project, keys="Ctrl+O", menu="Project")
-        yield own("Start an empty project…", window.make_project, keys="Ctrl+N", menu="Project")
+        yield own("Start with nothing", window.make_project, keys="Ctrl+N", menu="Project")
         yield own("Open the demo", window.open_demo, menu="Project")
         yield self._action("Close the project", window.close_project, keys="Ctrl+W", menu="Project")
         yield own("Make a project of data files…", window.taking.make_of_files, menu="Project")

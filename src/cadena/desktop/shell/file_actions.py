@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QWidget
 
 from cadena.desktop.document.document import Document
 from cadena.desktop.jobs.work import Work
+from cadena.desktop.process.drafts import let_go, new_draft
 from cadena.model.file.disk import write_text
 from cadena.model.file.project_file import SUFFIX
 from cadena.model.listing import Listing
@@ -26,7 +27,6 @@ if TYPE_CHECKING:
 
 HEAVY: Final = 4 * 1024 * 1024
 FILES: Final = "Records (*.json *.jsonl *.ndjson *.csv *.tsv *.txt *.sqlite *.db *.yaml *.yml)"
-EMPTY_FOLDER: Final = "An empty folder for the project"
 
 
 def folder_chosen(over: QWidget, what: str) -> str:
@@ -148,20 +148,41 @@ class Taking:
             self.document.failed.emit(str(problem))
 
     def make_of_files(self) -> None:
-        """A project of data files, in a folder to choose."""
+        """A project of data files, at once."""
         names = _files_chosen(self.over, "Data files")
         if names:
             self.make_of(*map(Path, names))
 
     def make_of(self, *files: Path) -> None:
-        """A project of data files, and open it."""
-        folder = folder_chosen(self.over, EMPTY_FOLDER)
-        if folder and self.may_leave():
-            from cadena.sources.scaffold import new_project
+        """A project of data files, called by the first, and open it: it is saved nowhere yet."""
+        if not self.may_leave():
+            return
+        from cadena.sources.scaffold import new_project
 
-            to, name = Path(folder), files[0].stem.replace("-", " ").title()
-            read = partial(new_project, to, files, name)
-            self._do("Making a project", files, read, lambda _: self._open(to))
+        name = files[0].stem.replace("-", " ").replace("_", " ").title()
+
+        def read(progress: Progress) -> Path:
+            to = new_draft(name)
+            try:
+                new_project(to, files, name, progress)
+            except BaseException:
+                let_go(to)
+                raise
+            return to
+
+        self._do("Making a project", files, read, self._open)
+
+    def make_empty(self, name: str) -> bool:
+        """A project with nothing in it, saved nowhere yet; whether it is open."""
+        if not self.may_leave():
+            return False
+        try:
+            to = new_draft(name)
+            self.document.make(to, name)
+        except Problem as problem:
+            self.document.failed.emit(str(problem))
+            return False
+        return True
 
     def bring(self, source: Source) -> None:
         """Call a source's service for all its records, and keep them in a file."""

@@ -9,6 +9,7 @@ from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
 from cadena.desktop.painting.theme import px
 from cadena.desktop.widgets.polish import marked
+from cadena.model.naming import many
 from cadena.model.problem import brief
 
 LONGEST = 40
@@ -64,10 +65,11 @@ class Head(QWidget):
         document = self.document
         name = brief(document.app.name, LONGEST) if document.is_open else "No project"
         self.project.setText(f"{name} ▾")
-        said = "recovered, not saved" if document.unsaved.is_back else "not saved"
+        said = "not saved yet" if document.is_draft else "not saved"
+        said = "recovered, not saved" if document.unsaved.is_back else said
         self.saved.setText("" if not document.is_open else "saved" if document.is_saved else said)
         count = len(document.findings)
-        counted = f"{count} open finding{'s' if count != 1 else ''}" if count else "✓ no findings"
+        counted = many(count, "open finding") if count else "✓ no findings"
         if not (document.measuring.is_done and document.keeping.is_done):
             counted = f"{counted} so far" if count else "measuring…"
         self.findings.setText(counted if document.is_checked else "checking…")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from cadena.desktop.document.document import Document
 from cadena.engine.session import Window
+from cadena.model.naming import many
 from cadena.model.problem import Problem
 from cadena.runs.walks.recording import walk_files
 from cadena.runs.walks.walk import not_held, read_walk
@@ -28,5 +29,5 @@ def run_walks(document: Document, windows: list[Window]) -> str:
             broken += [f"{at}, {each}" for each in not_held(document.wired, walk, window)]
     if broken:
         return f"✕ {len(broken)} expectations do not hold in {runs} runs; first: {broken[0]}"
-    named = "1 walk" if len(files) == 1 else f"{len(files)} walks"
-    return f"✓ {named} held in {runs} runs, at {len(windows)} windows."
+    named = many(len(files), "walk")
+    return f"✓ {named} held in {many(runs, 'run')}, at {many(len(windows), 'window')}."

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import partial
+from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QWidget
@@ -11,6 +12,7 @@ from cadena.desktop.document.document import Document
 from cadena.desktop.document.on_disk import ChangedOnDisk
 from cadena.desktop.shell.message_line import Said
 from cadena.model.file.project_file import encode
+from cadena.model.find import slug
 from cadena.model.problem import Problem
 
 if TYPE_CHECKING:
@@ -32,13 +34,29 @@ class Saving:
         self.said = said
 
     def save(self, over: bool = False, decided: Decided | None = None) -> None:
-        """Save, or say why not, with what can be done then."""
+        """Save, or say why not, with what can be done then; a draft asks where."""
         try:
+            if self.document.is_draft:
+                self._save_draft()
+                return
             self.document.save(over, decided)
         except ChangedOnDisk:
             self._ask_which()
         except Problem as problem:
             self._tell(problem, over, decided or {})
+
+    def _save_draft(self) -> None:
+        """Ask where, in a dialog that takes a new name, and go on there."""
+        from PySide6.QtWidgets import QFileDialog
+
+        name = slug(self.document.app.name) or "project"
+        no_question = QFileDialog.Option.DontConfirmOverwrite
+        path, _ = QFileDialog.getSaveFileName(
+            self.over, "Save the project in a folder of this name", name, options=no_question
+        )
+        if path:
+            self.document.save_in(Path(path))
+            self.document.say(f"Saved in {path}")
 
     def _tell(self, problem: Problem, over: bool, decided: Decided) -> None:
         # What writes records is loaded only when records were typed.

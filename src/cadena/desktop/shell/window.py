@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import contextlib
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Final
 
 from msgspec.structs import replace
 from PySide6.QtCore import QByteArray, QPoint, Qt, QTimer
@@ -32,8 +32,9 @@ from cadena.desktop.painting import theme
 from cadena.desktop.painting.faces import forget_fonts
 from cadena.desktop.painting.motion import Motion, is_reduced
 from cadena.desktop.process import settings as kept
+from cadena.desktop.process.drafts import left_over, let_go
 from cadena.desktop.shell.commands import Commands
-from cadena.desktop.shell.file_actions import EMPTY_FOLDER, Taking, folder_chosen
+from cadena.desktop.shell.file_actions import Taking, folder_chosen
 from cadena.desktop.shell.first_page import HIGH, FirstPage, picture_of
 from cadena.desktop.shell.head import Head
 from cadena.desktop.shell.message_line import Said
@@ -51,6 +52,9 @@ if TYPE_CHECKING:
     from cadena.desktop.bench.apart import Apart
 
 
+UNTITLED: Final = "Untitled"
+
+
 class MainWindow(QMainWindow):
     """Holds the parts together; the document holds everything else."""
 
@@ -64,6 +68,7 @@ class MainWindow(QMainWindow):
         self.head = Head(document)
         self.chain = StageChain(document)
         self._stages: dict[str, Any] = {}
+        self._discarded: Path | None = None
         self.calls = Calls(document)
         self.fetching = FetchPictures(document)
         self.work = Work(self)
@@ -150,7 +155,7 @@ class MainWindow(QMainWindow):
     def refresh(self) -> None:
         """Show the project, or the first page where there is none."""
         if not self.document.is_open:
-            self.first.show_recent(self.settings.recent)
+            self.first.show_recent(self.settings.recent, left_over())
         self.pages.setCurrentIndex(1 if self.document.is_open else 0)
         self.head.refresh()
         self._retitle()
@@ -174,7 +179,8 @@ class MainWindow(QMainWindow):
         )
 
     def _opened(self) -> None:
-        if self.document.file is not None and self.remembers:
+        self._let_go_of_discarded()
+        if self.document.file is not None and self.remembers and not self.document.is_draft:
             self.settings = kept.with_recent(self.settings, self.document.file.parent)
         self.refresh()
         self._tell_of_left()
@@ -247,12 +253,8 @@ class MainWindow(QMainWindow):
             self.taking.open_project(Path(folder))
 
     def make_project(self) -> None:
-        folder = folder_chosen(self, EMPTY_FOLDER)
-        if folder and self._may_leave():
-            try:
-                self.document.make(Path(folder), Path(folder).name)
-            except Problem as problem:
-                self.tell(str(problem))
+        """Begin with nothing, at once; saving asks where."""
+        self.taking.make_empty(UNTITLED)
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         if any(each.isLocalFile() for each in event.mimeData().urls()):
@@ -264,11 +266,8 @@ class MainWindow(QMainWindow):
         self.taking.take_dropped(*files)
 
     def make_of_nothing(self, what: str) -> None:
-        """A project with a list of three made-up records, in a folder to choose."""
-        if not what.strip():
-            return
-        self.make_project()
-        if self.document.is_open and not self.document.app.sources:
+        """A project with a list of three made-up records, called by what it shows."""
+        if what.strip() and self.taking.make_empty(what.strip()[:1].upper() + what.strip()[1:]):
             from cadena.desktop.document.new_sources import begin_with
 
             begin_with(self.document, what)
@@ -292,6 +291,7 @@ class MainWindow(QMainWindow):
         if self._may_leave():
             self._keep_picture()
             self.document.close()
+            self._let_go_of_discarded()
             self.refresh()
 
     def save(self) -> None:
@@ -397,22 +397,40 @@ class MainWindow(QMainWindow):
         document = self.document
         if not document.is_open or document.is_saved:
             return True
+        if document.is_draft and not (document.app.sources or document.app.screens):
+            self._discard()
+            return True
         from PySide6.QtWidgets import QMessageBox
 
         buttons = QMessageBox.StandardButton
         answer = QMessageBox.question(
             self,
             "Not saved",
-            f"{document.app.name} has changes that are not saved.",
+            f"{document.app.name} is saved nowhere yet."
+            if document.is_draft
+            else f"{document.app.name} has changes that are not saved.",
             buttons.Save | buttons.Discard | buttons.Cancel,
         )
         if answer == buttons.Save:
             self.save()
             return document.is_saved
         if answer == buttons.Discard:
-            document.unsaved.forget()
+            self._discard()
             return True
         return False
+
+    def _discard(self) -> None:
+        """What is not saved is not wanted: a draft goes once something else is shown."""
+        document = self.document
+        document.unsaved.forget()
+        if document.is_draft and document.file is not None:
+            self._discarded = document.file.parent
+
+    def _let_go_of_discarded(self) -> None:
+        file = self.document.file
+        if self._discarded is not None and (file is None or file.parent != self._discarded):
+            let_go(self._discarded)
+            self._discarded = None
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if not self._may_leave():
@@ -424,6 +442,8 @@ class MainWindow(QMainWindow):
         self._keep_picture()
         self.document.unsaved.forget()
         self.document.disk.close()
+        if self._discarded is not None:
+            let_go(self._discarded)
         if self.remembers:
             window: Window = self.document.session.window
             geometry = bytes(self.saveGeometry().toBase64().data()).decode()

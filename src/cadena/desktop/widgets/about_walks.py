@@ -9,6 +9,7 @@ from cadena.desktop.document import walks
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import AllWalks, SelectedWalk
 from cadena.desktop.widgets.words import Sentence, Word
+from cadena.model.naming import many
 from cadena.model.problem import Problem
 
 MOST_BROKEN: Final = 3
@@ -23,7 +24,7 @@ def about_walks(document: Document) -> list[Sentence]:
     if not there:
         hint = "Do something on the Bench, and keep the run as a walk there."
         return [Sentence("", [Word("subject", "No walks yet"), Word("text", hint)])]
-    count = "1 walk" if len(there) == 1 else f"{len(there)} walks"
+    count = many(len(there), "walk")
     return [Sentence("", [Word("subject", count)]), *(_line(document, each) for each in there)]
 
 

@@ -34,6 +34,7 @@ def _ready(document: Document) -> None:
 
 STAGE = Stage(
     name="Deliver",
+    about="Hand it to your app, drive it, and see that it behaves as it is wired.",
     number=7,
     make=_made,
     kinds={

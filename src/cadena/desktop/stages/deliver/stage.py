@@ -28,6 +28,7 @@ from cadena.desktop.widgets.controls import stand
 from cadena.desktop.widgets.sentence_controls import band
 from cadena.desktop.widgets.strip import Strip
 from cadena.desktop.widgets.words import Word
+from cadena.model.naming import many
 from cadena.model.windows import windows_of
 
 TITLES: Final[dict[Form, tuple[str, str]]] = {
@@ -206,4 +207,4 @@ def counts(made: HandedOver | None, form: Form) -> str:
         return "being made…"
     if made.problems:
         return "cannot be carried over"
-    return f"{len(made.files)} files · {size_of(made.files) / 1000:,.0f} kB"
+    return f"{many(len(made.files), 'file')} · {size_of(made.files) / 1000:,.0f} kB"

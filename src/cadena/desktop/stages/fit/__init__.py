@@ -34,6 +34,7 @@ def _breakpoint(axis: Literal["width", "height", "shape"], at: str) -> SelectedB
 
 STAGE = Stage(
     name="Fit",
+    about="Drag through all windows: where one pane becomes two, and what is still true.",
     number=4,
     make=_made,
     kinds={

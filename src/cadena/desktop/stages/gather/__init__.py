@@ -26,6 +26,7 @@ def _source_is_there(app: App, selection: SelectedSource) -> bool:
 
 STAGE = Stage(
     name="Gather",
+    about="Bring records from files and services, or make them up, and see what is in them.",
     number=1,
     make=_made,
     kinds={

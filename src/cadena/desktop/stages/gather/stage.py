@@ -29,6 +29,7 @@ from cadena.desktop.widgets.sentence_controls import Flow
 from cadena.desktop.widgets.strip import Strip
 from cadena.desktop.widgets.words import Word
 from cadena.model.find import by_id
+from cadena.model.naming import many
 from cadena.model.source import Source
 from cadena.records.reading import Progress
 from cadena.records.records import Records
@@ -123,7 +124,7 @@ class GatherStage(QWidget):
         selection = self.document.selection
         self.picture.choose_field(selection.field if isinstance(selection, SelectedField) else "")
         left = len(records.faults)
-        faults = f" · {left} thing{'s' if left != 1 else ''} to mend in the data" if left else ""
+        faults = f" · {many(left, 'thing')} to mend in the data" if left else ""
         count = f"{len(records):,}".replace(",", " ")
         self.counted.setText(f"{count} records{faults} · bars: how filled, how distinct")
 

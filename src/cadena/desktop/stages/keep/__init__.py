@@ -31,6 +31,7 @@ def _ready(document: Document) -> None:
 
 STAGE = Stage(
     name="Keep",
+    about="See by measurement what outlives a turn, a kill, a refresh and a cold start.",
     number=5,
     make=_made,
     kinds={

@@ -16,6 +16,7 @@ from cadena.desktop.stages.keep.selected import SavedState, SelectedMark
 from cadena.desktop.widgets.words import NOTHING, Matter, Sentence, Word, calmly, one_line
 from cadena.engine.rules.saved_state import SURVIVES_KILL, saved_state
 from cadena.model.app import FromRecord
+from cadena.model.naming import many
 from cadena.model.part import Lifetime
 from cadena.runs.keep.mend import mended_keep, with_lifetime
 from cadena.runs.keep.pieces import Piece
@@ -55,7 +56,8 @@ def of(document: Document) -> list[Sentence]:
     run = run_selected(document)
     if run is None:
         lost = [each for each in document.matrix.values() if each.is_broken]
-        count = f"{len(lost)} marks are lost or wrong" if lost else "Choose a mark"
+        are = "is" if len(lost) == 1 else "are"
+        count = f"{many(len(lost), 'mark')} {are} lost or wrong" if lost else "Choose a mark"
         words = [Word("subject", count)]
         if not lost:
             words.append(Word("text", "to see the run behind it."))

@@ -57,6 +57,7 @@ def _commands(
 
 STAGE = Stage(
     name="Link",
+    about="Pull from a row to the screen it opens, carrying its key, and watch it run.",
     number=3,
     make=_made,
     kinds={

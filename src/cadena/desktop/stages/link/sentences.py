@@ -18,6 +18,7 @@ from cadena.desktop.stages.link.about_screens import about_screen, about_section
 from cadena.desktop.stages.link.adding import new_screens
 from cadena.desktop.widgets.words import Sentence, Word
 from cadena.model.find import by_id
+from cadena.model.naming import many
 
 
 def of(document: Document) -> list[Sentence]:
@@ -34,9 +35,7 @@ def of(document: Document) -> list[Sentence]:
             return [] if screen is None else about_screen(document, screen)
         case AllFindings():
             count = len(document.findings)
-            said = (
-                f"{count} open finding{'s' if count != 1 else ''}" if count else "Nothing is broken"
-            )
+            said = many(count, "open finding") if count else "Nothing is broken"
             return [Sentence("", [Word("subject", said)])]
     section = by_id(
         app.sections,

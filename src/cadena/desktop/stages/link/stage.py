@@ -19,6 +19,7 @@ from cadena.desktop.widgets.controls import stand
 from cadena.desktop.widgets.sentence_controls import band
 from cadena.desktop.widgets.words import Word
 from cadena.model.app import Section
+from cadena.model.naming import many
 
 
 class LinkStage(QWidget):
@@ -50,7 +51,8 @@ class LinkStage(QWidget):
             if options:
                 words.append(Word("menu", text, name=name, options=options, role="section"))
         words.append(Word("do", "fit", self.picture.fit, name="fit the board", role="section"))
-        count = f"{len(document.app.screens)} screens, {len(document.app.links)} links"
+        app = document.app
+        count = f"{many(len(app.screens), 'screen')}, {many(len(app.links), 'link')}"
         lit = document.own(Lit)
         if lit.is_on:
             words.append(Word("text", f"lit is what is reached in {lit.column};"))

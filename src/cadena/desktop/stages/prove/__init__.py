@@ -34,6 +34,7 @@ def _ready(document: Document) -> None:
 
 STAGE = Stage(
     name="Prove",
+    about="Ask whether anything is broken anywhere, and walk the shortest way to it.",
     number=6,
     make=_made,
     kinds={

@@ -16,6 +16,7 @@ from cadena.desktop.stages.prove.own_sentences import about_own, new_claim
 from cadena.desktop.stages.prove.selected import SelectedClaim, SelectedReach
 from cadena.desktop.widgets.words import Sentence, Word
 from cadena.model.find import by_id
+from cadena.model.naming import many
 from cadena.model.problem import Problem
 from cadena.runs.prove.causes import Cause, events_of, thing_of
 from cadena.runs.prove.mend import claimed_again, mended, set_aside
@@ -78,7 +79,7 @@ def cause_selected(document: Document) -> Cause | None:
 
 def _in_all(document: Document, proof: Proof, add: Word) -> list[Sentence]:
     broken = proof.broken
-    count = f"{len(broken)} claims are broken" if len(broken) != 1 else "1 claim is broken"
+    count = f"{many(len(broken), 'claim')} {'is' if len(broken) == 1 else 'are'} broken"
     words = [Word("subject", count if broken else "Nothing is broken"), add]
     if not broken:
         words.insert(1, Word("text", "choose a claim, or make one of your own"))
@@ -101,7 +102,7 @@ def about_cause(
 ) -> list[Sentence]:
     """A cause: where, in which windows, in how many events; and what can be done."""
     events = len(list(events_of(cause.walk)))
-    far = f"{events} event{'' if events == 1 else 's'}" if events else "no walk leads there"
+    far = many(events, "event") if events else "no walk leads there"
     head = [
         Word("subject", answered.claim.words),
         Word("broken", f"✕ {what_of(cause)}"),

@@ -37,6 +37,7 @@ def _slot(screen: str, place: str) -> SelectedSlot:
 
 STAGE = Stage(
     name="Shape",
+    about="Say what of a record goes on the row, and what waits for the detail.",
     number=2,
     make=_made,
     kinds={

@@ -21,6 +21,7 @@ from cadena.model.edits import shaping
 from cadena.model.edits.wiring import with_screen
 from cadena.model.field_uses import names_in
 from cadena.model.find import by_id
+from cadena.model.naming import many
 from cadena.model.screen_parts import listings
 
 __all__ = ["add_form", "new_blocks", "of", "with_fields"]
@@ -93,7 +94,7 @@ def _about_detail(document: Document, screen: DetailScreen) -> list[Sentence]:
     title = Word("line", screen.title, retitle, name="title")
     first: list[Word] = [
         Word("subject", screen_words(screen)),
-        Word("text", f"is a detail of {screen.source}, of {len(screen.blocks)} blocks"),
+        Word("text", f"is a detail of {screen.source}, of {many(len(screen.blocks), 'block')}"),
     ]
     titled = Matter(
         "titled", screen.title, "title of the detail", lambda: [Sentence("", [title])], "title"

@@ -35,6 +35,7 @@ from cadena.model.edits.wiring import moved, with_screen
 from cadena.model.field_uses import SLOTS, shows, slots_with
 from cadena.model.find import by_id
 from cadena.model.listing import Listing
+from cadena.model.naming import many
 from cadena.model.screen_parts import listings
 from cadena.records.records import Records
 from cadena.scene.shape import at_once, block_scene, field_scene, fields_of_row, row_scene
@@ -335,7 +336,7 @@ class ShapeStage(QWidget):
         width = max(220.0, (self._drawn - 30) / SCALE)
         shown = [(each, field_scene(app, form, each, key, width)) for each in form.fields]
         selection = self.document.selection
-        self.detail_title.setText(f"The form   {len(form.fields)} fields")
+        self.detail_title.setText(f"The form   {many(len(form.fields), 'field')}")
         chosen = selection.field if isinstance(selection, SelectedFormField) else ""
         self.blocks.show_blocks(shown, self.document.pictures, chosen)
         self._add.say([self._about_it(form)])
