@@ -252,7 +252,7 @@ def random_event(chance: random.Random, app: WiredApp, session: Any) -> do.Event
             do.Enter(screen=screen, list=part),
             do.Back(),
             do.Resize(**dict(zip(("width", "height", "fold"), chance.choice(SIZES), strict=True))),
-            do.SetText(size=chance.choice([1.0, 1.3, 2.0])),
+            do.SetText(size=chance.choice([0.6, 1.0, 1.3, 2.0, 3.0])),
             do.ReadFrom(side=chance.choice(["left", "right"])),
             do.Wait(ms=chance.choice([1, 300, 1000])),
             do.SortBy(by=(Sort(field="name", descending=chance.random() < 0.5),), screen=screen),

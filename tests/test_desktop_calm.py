@@ -97,9 +97,11 @@ def test_tab_goes_through_the_editor_and_on_to_the_next_chip(person: Person) -> 
         assert focused is not None
         seen.append(focused.accessibleName())
         QTest.keyClick(focused, Qt.Key.Key_Tab)
-    assert seen[:3] == [
+    assert seen[:5] == [
         "what hut carries",
         "carry nothing to hut",
+        "constant for hut",
+        "hut is converted",
         "app-wide values it keeps",
     ]
 

@@ -297,8 +297,8 @@ def test_a_corner_is_dragged_text_is_set_and_reading_turned(person: Person) -> N
     assert person.document.session.window.text == 2.0
     person.take("text size", "read from the right")
     assert person.canvas.scene.rtl
-    person.document.do(do.SetText(size=3.0))
-    assert "100 % to 200 %" in person.window.bench.said.text()
+    person.document.do(do.SetText(size=4.0))
+    assert "56 % to 300 %" in person.window.bench.said.text()
     for index in range(8):
         add_window(person.document, sized(300 + index, 300))
     assert len(person.document.sessions) == 6

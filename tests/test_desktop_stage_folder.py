@@ -40,6 +40,7 @@ EMPTY = """
 
     STAGE = Stage(
         name="Empty",
+        about="Do nothing.",
         number=6,
         make=made,
         kinds={

@@ -88,7 +88,7 @@ def test_5_1_large_text_leaves_half_as_much_room_and_the_widths_in_dp() -> None:
     scene = lay_out(run.app, run.session, run.session.window)
     assert (scene.width, scene.text) == (410, 2.0)
     assert run.chain == ["huts", "hut"]
-    for size in (0.5, 2.1, float("nan")):
+    for size in (0.5, 3.1, float("nan")):
         assert run(do.SetText(size=size)).kinds == ["refused"]
     assert run.session.window.text == 2.0
 

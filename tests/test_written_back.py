@@ -25,6 +25,7 @@ from cadena.desktop.document.typing import (
     rename_field,
     type_cell,
 )
+from cadena.engine.events import Sleep
 from cadena.model.problem import Problem
 from cadena.runs.walks.recording import write_walk
 from cadena.sources.import_file import adopt
@@ -400,7 +401,7 @@ def test_walks_of_like_names_stay_apart(qtbot: QtBot, tmp_path: Path) -> None:
     texts = {"My walk": "a", "my-walk": "b", "My-Walk": "c"}
     for name in texts:
         (folder / f"{name}.json").write_text('[\n  {"do":"back"}\n]\n')
-    walks.change_step(document, "My walk", 0, '{"do":"sleep"}')
+    walks.change_steps(document, "My walk", 0, 1, Sleep())
     assert [(folder / f"{each}.json").read_text().count("sleep") for each in texts] == [1, 0, 0]
     refused: list[str] = []
     document.failed.connect(refused.append)

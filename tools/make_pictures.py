@@ -59,14 +59,10 @@ BOOKING = (
     do.Type(field="nights", to="40"),
     do.Save(),
 )
-SAVED = tuple(
-    do.Act(screen="huts", key=key, action="keep") for key in ("mor", "alp", "fon", "tro", "cas")
-)
 BENCH: dict[str, Walk] = {
     "360x780": (MORENNA,),
     "820x1180": (MORENNA,),
     "1280x800": (MORENNA, ROOM),
-    "673x841": (*SAVED, do.GoTo(section="saved"), do.Choose(screen="saved", key="mor")),
 }
 
 
@@ -111,6 +107,23 @@ def stage(
     window.close()
 
 
+def first_page() -> None:
+    """What can be begun with, and the demo at its third step."""
+    app = application()
+    install(app, "light")
+    forget_fonts()
+    Motion.reduced = False
+    window = window_on(None, Settings(), remembers=False)
+    window.resize(1280, 800)
+    window.show()
+    app.processEvents()
+    for _ in range(4):
+        window.first.demo.go_on()
+    app.processEvents()
+    window.grab().save(str(OUT / "first-page.png"))
+    window.close()
+
+
 def main() -> None:
     OUT.mkdir(parents=True, exist_ok=True)
     link = SelectedLink("huts-to-hut")
@@ -138,6 +151,7 @@ def main() -> None:
         window = parse_window(size)
         box = parse_window("720x720")
         take_shot(DEMO / "cresta", "bench", box, "light", window, walk, OUT / f"bench-{size}.png")
+    first_page()
     deliver_stage()
     changes()
     delivered()

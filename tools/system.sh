@@ -1,5 +1,5 @@
 #!/usr/bin/env bash
-# The system libraries and the font that Qt needs, and for the tests a browser with its driver:
+# The system libraries that Qt needs, and for the tests a browser with its driver:
 # installed as root, named otherwise.
 set -u
 libraries=(libEGL.so.1 libGL.so.1 libxkbcommon.so.0 libfontconfig.so.1 libdbus-1.so.3 libglib-2.0.so.0
@@ -11,10 +11,6 @@ known=$(/sbin/ldconfig -p 2>/dev/null || ldconfig -p 2>/dev/null)
 for at in "${!libraries[@]}"; do
   grep -qF "${libraries[$at]}" <<<"$known" || missing+=("${packages[$at]}")
 done
-# A machine whose only face is a bare one gets Inter.
-if ! { command -v fc-list >/dev/null && fc-list | grep -qiE 'inter|cantarell|noto sans|ubuntu|roboto|open sans'; }; then
-  missing+=(fonts-inter fontconfig)
-fi
 if [ "${1:-}" = tests ]; then
   command -v chromium >/dev/null || missing+=(chromium)
   command -v chromedriver >/dev/null || missing+=(chromium-driver)

@@ -19,6 +19,8 @@ from cadena.model.file.disk import read_bytes
 from cadena.model.find import slug
 from cadena.sources.pictures_beside import is_remote, pictures_named
 
+FACE: Final = (".woff2", ".txt")
+"""The files of the face that a web app is written in, and its licence."""
 LARGEST_PICTURE: Final = 16 * 1024 * 1024
 KIT: Final = "kit/"
 MOST_HOSTS: Final = 20
@@ -63,7 +65,9 @@ def web_app(app: WiredApp, folder: Path) -> Files:
 def plain_files() -> Files:
     """What is the same for every app: the kit, the look to begin with, and what begins the app."""
     root = resources.files("cadena.deliver") / "web"
-    return {name: each.read_bytes() for name, each in _within(root, "") if name != "index.html"}
+    made = {name: each.read_bytes() for name, each in _within(root, "") if name != "index.html"}
+    fonts = _within(resources.files("cadena") / "fonts", "fonts/")
+    return made | {name: each.read_bytes() for name, each in fonts if name.endswith(FACE)}
 
 
 def _within(folder: Traversable, at: str) -> list[tuple[str, Traversable]]:

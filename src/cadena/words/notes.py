@@ -154,7 +154,7 @@ SENTENCES: Final[Mapping[str, str]] = {
     "refused/sections are covered": '"{title}" lies over the section bar: close it first',
     "refused/strip goes across": "a strip goes left and right",
     "refused/strip is empty": "the strip is empty",
-    "refused/text size": "text is set from 100 % to 200 %, not {size:.0%}",
+    "refused/text size": "text is set from 56 % to 300 %, not {size:.0%}",
     "refused/value unfit": "{value}: {came!w} came, {wanted} was wanted",
     "refused/wait too long": "a wait is 0 to {most} ms, not {ms}",
     "refused/window cannot be": "{fault}",

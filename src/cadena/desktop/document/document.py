@@ -71,6 +71,7 @@ class Document(QObject):
     wants_bringing = Signal(object)
     wants_exchange = Signal(str)
     wants_editor = Signal(str)
+    happened = Signal(object)
     handed_out = Signal(str, str)
 
     def __init__(self) -> None:
@@ -466,6 +467,7 @@ class Document(QObject):
         if self.session.section and self.session.section != before:
             changed |= self._to_section(self.session.section)
         self.tell(changed)
+        self.happened.emit(event)
         if any(each.kind == "handed out" for each in notes):
             self._hand_out(event)
         return notes

@@ -22,6 +22,10 @@ class AllWalks(Selection, frozen=True):
     """The walks of the project."""
 
 
+class WholeApp(Selection, frozen=True):
+    """The app itself: its name, what all screens share, and what it runs on."""
+
+
 class SelectedWalk(Selection, frozen=True):
     """One of them, by the name of its file."""
 

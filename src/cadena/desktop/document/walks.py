@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from itertools import dropwhile
 from pathlib import Path
+from typing import Any
 
 import msgspec
 
@@ -18,7 +19,15 @@ from cadena.model.file.disk import inside, move_to_free
 from cadena.model.find import slug, unused
 from cadena.model.problem import Problem
 from cadena.model.windows import windows_of
-from cadena.runs.walks.recording import FOLDER, file_of, recorded, walk_files, write_steps
+from cadena.runs.walks.recording import (
+    FOLDER,
+    file_of,
+    recorded,
+    walk_files,
+    worth_expecting,
+    write_steps,
+)
+from cadena.runs.walks.trace import trace_line
 from cadena.runs.walks.walk import Expectation, Walk, not_held, read_step, read_walk
 
 
@@ -70,11 +79,6 @@ def _file(folder: Path, name: str) -> Path:
     return inside(folder, f"{FOLDER}/{name}.json", "the walk")
 
 
-def text_of(step: object) -> str:
-    """A step as it is typed."""
-    return msgspec.json.encode(step).decode()
-
-
 def replay_all(document: Document, name: str) -> None:
     """Replay a walk at every named window, and keep what does not hold."""
     try:
@@ -113,21 +117,71 @@ def expect_what_happens(document: Document, name: str) -> None:
     _write(document, name, tuple(dropwhile(lambda e: isinstance(e, Expectation), steps)))
 
 
-def change_step(document: Document, name: str, number: int, text: str) -> None:
-    """Another step in the place of one; nothing takes it away."""
+def change_steps(
+    document: Document, name: str, at: int, of: int, *steps: Event | Expectation
+) -> None:
+    """Other steps in the place of so many from one on: none takes them away."""
     try:
-        steps = list(walk_of(document, name))
-        steps[number : number + 1] = [read_step(text, number)] if text.strip() else []
+        walk = list(walk_of(document, name))
+        walk[at : at + of] = [_sound(step, at) for step in steps]
     except Problem as problem:
         document.refuse(str(problem))
         return
-    _write(document, name, tuple(steps))
+    _write(document, name, tuple(walk))
 
 
-def add_step(document: Document, name: str, text: str) -> None:
-    """One more step at the end."""
-    if text.strip():
-        change_step(document, name, len(walk_of(document, name)), text)
+def _sound(step: Event | Expectation, at: int) -> Event | Expectation:
+    """A step as it would be read again.
+
+    Raises:
+        Problem: where it could not be.
+    """
+    return read_step(msgspec.json.encode(step).decode(), at)
+
+
+def now_on_bench(document: Document) -> dict[str, Any]:
+    """What of the app on the Bench could be expected now, by the names of expectations."""
+    session = document.session
+    line = trace_line(document.wired, session, None, ())
+    deepest = line.chain[-1] if line.chain else None
+    return {
+        **worth_expecting(line),
+        "chain": tuple(each.screen for each in line.chain),
+        "shows": tuple(each.screen for each in line.display if each.screen is not None),
+        "address": line.address,
+        "phase": line.phase,
+        **({"arguments": deepest.arguments} if deepest is not None else {}),
+    }
+
+
+class Recording:
+    """Adds what is done on the Bench to the end of a walk, as long as it is told to."""
+
+    def __init__(self) -> None:
+        self.walk = ""
+
+
+def record(document: Document, name: str) -> None:
+    """Play a walk to its end, and go on from there: what is done next is added to it."""
+    play(document, name)
+    document.own(Recording).walk = name
+    document.tell(Change.SELECTION)
+
+
+def stop_recording(document: Document) -> None:
+    document.own(Recording).walk = ""
+    document.tell(Change.SELECTION)
+
+
+def add_done(document: Document, event: Event) -> None:
+    """Something was done on the Bench: a walk that records has one step more."""
+    name = document.own(Recording).walk
+    if not name:
+        return
+    if name not in names(document):
+        document.own(Recording).walk = ""
+        return
+    change_steps(document, name, len(walk_of(document, name)), 0, event)
 
 
 def _write(document: Document, name: str, walk: Walk) -> None:

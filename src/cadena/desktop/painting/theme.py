@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+from importlib import resources
 from typing import Final, Literal, NamedTuple
 
+from PySide6.QtCore import QByteArray
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QFontInfo, QPalette
 from PySide6.QtWidgets import QApplication
 
@@ -126,8 +129,7 @@ DARK: Final = Theme(
     region3="#42555D",
 )
 THEMES: Final[dict[Name, Theme]] = {"light": LIGHT, "dark": DARK}
-WORTH_SHOWING: Final = "Inter"
-BARE: Final = ("DejaVu Sans", "Bitstream Vera Sans", "Sans Serif", "Sans", "")
+FACE: Final = "Inter"
 TEXT: Final = 13
 
 
@@ -153,18 +155,25 @@ def px(size: float) -> int:
     return round(size * Look.scale)
 
 
+@lru_cache
+def _load_face() -> None:
+    """Let the toolkit know the face, once."""
+    for each in (resources.files("cadena") / "fonts").iterdir():
+        if each.name.endswith(".otf"):
+            QFontDatabase.addApplicationFontFromData(QByteArray(each.read_bytes()))
+
+
 def install(application: QApplication, name: Name) -> None:
     """Dress the application: face and palette. Windows put on the style sheet themselves.
 
-    The system's own interface font is used; where there is none worth showing, Inter is,
-    if it is installed.
+    The face is the one that comes with Cadena, as on the Bench and in delivered apps: so that
+    nothing is cut where the system has another. How large it is goes by the system's own.
     """
     Look.theme = THEMES[name]
     system = QFontDatabase.systemFont(QFontDatabase.SystemFont.GeneralFont)
     Look.scale = min(2.0, max(1.0, QFontInfo(system).pixelSize() / TEXT))
-    font = application.font()
-    if system.family() in BARE and WORTH_SHOWING in QFontDatabase.families():
-        font = QFont(WORTH_SHOWING)
+    _load_face()
+    font = QFont(FACE)
     font.setPixelSize(px(TEXT))
     application.setFont(font)
     application.setPalette(_palette(Look.theme))

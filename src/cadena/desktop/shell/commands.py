@@ -137,6 +137,7 @@ class Commands(QObject):
 
     def _of_work(self) -> Iterator[Action]:
         window, own = self.window, partial(Action, owner=self)
+        yield self._action("About the app", window.about_app, menu="Project")
         yield self._action("Show open findings", window.show_findings)
         yield self._action("Run all walks", window.run_walks, keys="F5", menu="Edit")
         show_walks = partial(self.document.select, AllWalks())

@@ -25,11 +25,14 @@ from cadena.desktop.document.stages import stage_of
 from cadena.desktop.widgets.words import Sentence, all_of, nothing, screen_words
 from cadena.engine.events import Choose
 from cadena.engine.rules.lists import chosen_row
+from cadena.model.find import by_id
 from cadena.model.listing import Listing
 from cadena.model.naming import label_field
 from cadena.model.screen_parts import source_shown
 from cadena.model.values import shown
 from cadena.records.query import Asked, query
+from cadena.words.called import WHERE, phrases
+from cadena.words.explained import HOWS
 
 MOST: Final = 12
 RECORDS: Final = 6
@@ -89,18 +92,24 @@ class Ask(QFrame):
 
     def refresh(self) -> None:
         """Find the answers to what is typed."""
-        words = self.field.text().lower().split()
-        self.answers = []
-        for answer in self._all(words):
-            if all(word in f"{answer.text} {answer.about}".lower() for word in words):
-                self.answers.append(answer)
-            if len(self.answers) >= MOST:
+        text = self.field.text().lower()
+        wanted = list(phrases(text))
+        as_said: list[Answer] = []
+        otherwise: list[Answer] = []
+        for answer in self._all(text.split()):
+            said = f"{answer.text} {answer.about}".lower()
+            if all(phrase[0] in said for phrase in wanted):
+                as_said.append(answer)
+            elif all(any(each in said for each in phrase) for phrase in wanted):
+                otherwise.append(answer)
+            if len(as_said) >= MOST:
                 break
+        self.answers = [*as_said, *otherwise][:MOST]
         self.list.clear()
         for answer in self.answers:
             QListWidgetItem(f"{answer.text}    {answer.about}", self.list)
         if not self.answers:
-            self._say_nothing(" ".join(words))
+            self._say_nothing(text.strip())
         self.list.setCurrentRow(0)
         # As tall as what is in it.
         row = max(20, self.list.sizeHintForRow(0))
@@ -114,8 +123,13 @@ class Ask(QFrame):
             for word in (each.text, *each.text.split()):
                 known.setdefault(word.lower().strip("…:"), each)
         found = get_close_matches(text, known, NEAR, CLOSE)
-        near = list(dict.fromkeys(found))
-        said = f"Nothing is called “{text}”." + (" Near it:" if near else "")
+        # Never nothing at all: what is least unlike it comes after what is like it.
+        found += get_close_matches(text, known, NEAR, 0.0) if len(found) < NEAR else []
+        near: list[str] = []
+        for word in dict.fromkeys(found):
+            if known[word] not in [known[other] for other in near] and len(near) < NEAR:
+                near.append(word)
+        said = f"Nothing is called “{text}”. Near it:"
         QListWidgetItem(said, self.list).setFlags(Qt.ItemFlag.NoItemFlags)
         self.answers = [Answer(said, "", nothing), *(known[each] for each in near)]
         for answer in self.answers[1:]:
@@ -137,11 +151,15 @@ class Ask(QFrame):
             yield Answer(screen_words(screen), "screen", does)
         for source in document.app.sources:
             count = len(document.records.get(source.id, ()))
-            about = (each for each in document.app.screens if source_shown(each) == source.id)
-            first = next(about, None)
+            shown_on = (each for each in document.app.screens if source_shown(each) == source.id)
+            first = next(shown_on, None)
             to = SelectedScreen(first.id) if first is not None else Selection()
             does = partial(document.select, to)
             yield Answer(source.title or source.id, f"source, {count} records", does)
+        if words:
+            yield from self._ways_to_open()
+            for said, where, stage in WHERE:
+                yield Answer(said, where, partial(self.document.show_stage, stage))
         yield from self._of_project()
         if words:
             yield from self._records(" ".join(words))
@@ -149,14 +167,33 @@ class Ask(QFrame):
     def _of_selection(self) -> Iterator[Answer]:
         """What the strip offers for what is selected, by its words."""
         for sentence in all_of(self.here()):
+            explained = [word.text for word in sentence.words[1:] if word.kind == "text"]
             for word in sentence.words:
                 name = word.name or word.text
                 about = f"here, {sentence.about.lower()}" if sentence.about else "here"
-                if word.kind == "menu":
+                if explained and len(sentence.words) == 2:
+                    about = f"{about}: {explained[0]}"
+                if word.kind == "chip" and word.role == "offer":
+                    opens = partial(self.document.wants_editor.emit, word.name)
+                    yield Answer(word.text, "here", opens)
+                elif word.kind == "menu":
                     for option, does in word.options:
                         yield Answer(f"{name}: {option}", about, does)
                 elif word.kind in ("do", "mend", "choice", "toggle") and word.is_on:
                     yield Answer(name, about, word.does)
+
+    def _ways_to_open(self) -> Iterator[Answer]:
+        """Each way that a screen can open, for the link that is selected or the first there is."""
+        app, selection = self.document.app, self.document.selection
+        chosen = selection.link if isinstance(selection, SelectedLink) else ""
+        link = by_id(app.links, chosen) or next(iter(app.links), None)
+        if link is not None:
+            for how, (_, about) in HOWS.items():
+                yield Answer(f"Open as {how}", about, partial(self._show_how, link.id))
+
+    def _show_how(self, link: str) -> None:
+        self._show(SelectedLink(link), "Link")
+        self.document.wants_editor.emit("how it opens")
 
     def _of_project(self) -> Iterator[Answer]:
         """Fields, walks and findings."""

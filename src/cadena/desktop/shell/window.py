@@ -20,9 +20,10 @@ from PySide6.QtWidgets import (
 )
 
 from cadena.desktop.bench.bench import Bench
+from cadena.desktop.document import walks
 from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
-from cadena.desktop.document.selection import AllFindings
+from cadena.desktop.document.selection import AllFindings, WholeApp
 from cadena.desktop.document.stages import FIRST, stage_named
 from cadena.desktop.jobs.calls import Calls
 from cadena.desktop.jobs.fetch_pictures import FetchPictures
@@ -133,6 +134,7 @@ class MainWindow(QMainWindow):
         document.opened.connect(self._opened)
         document.failed.connect(self.tell)
         document.said.connect(self.said.say_well)
+        document.happened.connect(lambda event: walks.add_done(document, event))
         document.wants_records.connect(self.taking.add_records)
         document.wants_bringing.connect(self.taking.bring)
         document.wants_exchange.connect(self.taking.exchange)
@@ -326,6 +328,11 @@ class MainWindow(QMainWindow):
         """The menu of the project."""
         project = self.head.project
         self.commands.open_menu(project.mapToGlobal(QPoint(0, project.height())))
+
+    def about_app(self) -> None:
+        """Say what the app itself is."""
+        self.document.show_stage(FIRST)
+        self.document.select(WholeApp())
 
     def show_findings(self) -> None:
         """Say all that is open."""

@@ -321,14 +321,21 @@ class FlowLayout(QLayout):
         return lines
 
 
+def wide_of(item: QLayoutItem) -> int:
+    """How wide an item is where there is room for all of it, in px."""
+    widget = item.widget()
+    if isinstance(widget, QLabel) and widget.wordWrap():
+        return widget.fontMetrics().horizontalAdvance(widget.text()) + 4
+    return item.sizeHint().width()
+
+
 def _size_in(item: QLayoutItem, room: int) -> QSize:
     """How large an item is in a line of so many px: long texts go on in the next line."""
     widget = item.widget()
     if not (isinstance(widget, QLabel) and widget.wordWrap()):
         hint = item.sizeHint()
         return QSize(min(hint.width(), max(room, px(LEAST))), hint.height())
-    natural = widget.fontMetrics().horizontalAdvance(widget.text()) + 4
-    wide = max(40, min(natural, room))
+    wide = max(40, min(wide_of(item), room))
     return QSize(wide, widget.heightForWidth(wide))
 
 

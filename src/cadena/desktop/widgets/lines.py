@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from cadena.desktop.painting.theme import px
-from cadena.desktop.widgets.controls import FlowLayout, label, presses, put
+from cadena.desktop.widgets.controls import FlowLayout, label, presses, put, wide_of
 from cadena.desktop.widgets.sentence_controls import Controls, in_order
 from cadena.desktop.widgets.words import Sentence
 
@@ -131,4 +131,4 @@ class Row:
         """How wide it is in one line, in px."""
         about = self.about.width() + 6 if self.about.text() else 0
         items = [self.flow.itemAt(at) for at in range(self.flow.count())]
-        return about + sum(item.sizeHint().width() + 6 for item in items if item is not None)
+        return about + sum(wide_of(item) + 6 for item in items if item is not None)

@@ -58,12 +58,13 @@ class Controls:
 
     def let_go(self) -> None:
         """Let go of the controls that were not used again."""
-        for widgets in self._free.values():
-            for widget in widgets:
-                self._keys.pop(widget, None)
-                widget.hide()
-                widget.deleteLater()
-        self._free.clear()
+        # A line that is hidden while somebody types in it hands over what was typed: that may say
+        # everything anew, before this is over.
+        left, self._free = [each for some in self._free.values() for each in some], {}
+        for widget in left:
+            self._keys.pop(widget, None)
+            widget.hide()
+            widget.deleteLater()
 
     def say_at_once(self, words: Sequence[Word]) -> None:
         """Let the controls that are in view do what the words now say; nothing moves."""

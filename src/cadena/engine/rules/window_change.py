@@ -16,7 +16,9 @@ from cadena.engine.wired import WiredApp
 from cadena.model.app import NamedWindow
 from cadena.model.windows import fault_of
 
-MOST_TEXT: Final = 2.0
+LEAST_TEXT: Final = 0.5625
+MOST_TEXT: Final = 3.0
+"""How small and how large text can be: what is 9 to 48 px where 16 is usual."""
 Resized = do.Resize | do.Turn | do.Fold | do.Unfold | do.SetText | do.ReadFrom
 
 
@@ -68,7 +70,7 @@ def window_after(window: Window, event: Resized) -> Window:
                 fold_across=window.fold is not None and not window.fold_across,
             )
         case do.SetText():
-            if not (math.isfinite(event.size) and 1 <= event.size <= MOST_TEXT):
+            if not (math.isfinite(event.size) and LEAST_TEXT <= event.size <= MOST_TEXT):
                 raise Refused("text size", size=event.size)
             return replace(window, text=event.size)
         case do.ReadFrom():

@@ -34,7 +34,7 @@ def recorded(app: WiredApp, events: Sequence[Event], window: Window) -> Walk:
     for each in replay(app, (*steps, *events), window):
         if each.line is None:
             continue
-        now = _worth(each.line)
+        now = worth_expecting(each.line)
         if each.number > 0:
             steps.append(events[each.number - 1])
         if each.number >= 0:
@@ -47,7 +47,7 @@ def recorded(app: WiredApp, events: Sequence[Event], window: Window) -> Walk:
     return tuple(steps)
 
 
-def _worth(line: TraceLine) -> dict[str, Any]:
+def worth_expecting(line: TraceLine) -> dict[str, Any]:
     """What of a state a person would look for."""
     chosen = {
         each.screen: each.chosen

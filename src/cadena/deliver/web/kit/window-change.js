@@ -6,7 +6,8 @@ import { Refused, note } from './notes.js';
 import { sizeOf, sized } from './session.js';
 
 const LARGEST = 20000;
-const MOST_TEXT = 2;
+const LEAST_TEXT = 0.5625;
+const MOST_TEXT = 3;
 
 /** The chain stays; its projection and perhaps its screens are made anew. @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */
 export function resized(app, session, event) {
@@ -53,7 +54,7 @@ function windowAfter(window, event) {
         foldAcross: window.fold !== null && !window.foldAcross,
       };
     case 'text':
-      if (!(event.size >= 1 && event.size <= MOST_TEXT))
+      if (!(event.size >= LEAST_TEXT && event.size <= MOST_TEXT))
         throw new Refused('text size', '', { size: event.size });
       return { ...window, text: event.size };
     case 'read from':

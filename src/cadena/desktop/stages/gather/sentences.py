@@ -37,6 +37,8 @@ from cadena.desktop.stages.gather.about_made_up import (
 )
 from cadena.desktop.stages.gather.services import about_new, service_matters
 from cadena.desktop.widgets.bound import Bound
+from cadena.desktop.widgets.locale_words import locale_sentences
+from cadena.desktop.widgets.struct_editor import struct_sentences
 from cadena.desktop.widgets.words import NOTHING, Matter, Sentence, Word, calmly, one_line
 from cadena.model.edits.shaping import field_of, with_field, with_source
 from cadena.model.edits.shown_fields import shown_nowhere, with_fields_shown
@@ -45,7 +47,6 @@ from cadena.model.find import by_id
 from cadena.model.naming import label_field
 from cadena.model.source import Source
 from cadena.model.values import FieldType, shown
-from cadena.records.formats import date, known_locale, number
 from cadena.records.records import Records
 from cadena.sources.file_kinds import ENDINGS, ending_of
 from cadena.sources.infer_types import GAPS
@@ -98,6 +99,7 @@ def about_source(document: Document, source: Source) -> list[Sentence]:
     where = source.file + (f" at {source.at}" if source.at else "") or "no file"
     bound = Bound(source, change, document.refuse)
     locale = document.app.locale
+    served = "" if source.served == "file" else f"the {source.served}"
     first = [
         Word("subject", source.title or source.id),
         Word("text", f"{count} records from {where}"),
@@ -124,8 +126,9 @@ def about_source(document: Document, source: Source) -> list[Sentence]:
         else NOTHING,
         *service_matters(document, source),
         Matter(
-            "in an app of locale", locale, "locale of the app", partial(_locale_sentences, document)
+            "in an app of locale", locale, "locale of the app", partial(locale_sentences, document)
         ),
+        Matter("served by", served, "who answers", partial(_served, document, source)),
         exchange_matter(document, source),
     ]
     lines = [
@@ -140,6 +143,23 @@ def about_source(document: Document, source: Source) -> list[Sentence]:
         bring = partial(document.wants_bringing.emit, source)
         act.insert(0, Word("mend", "Bring the records", bring))
     return calmly(first, matters, *lines, act=act)
+
+
+def _served(document: Document, source: Source) -> list[Sentence]:
+    """Who answers when the app runs, and how the stand-in does."""
+
+    def change(what: str, **changed: Any) -> None:
+        app = with_source(document.app, replace(source, **changed))
+        document.edit(f"{what} {source.id}", app)
+
+    def stand_in(what: str, made: Any) -> None:
+        change(f"{what} of the stand-in of", stand_in=made)
+
+    options = [("file", "the file"), ("stand-in", "the stand-in")]
+    options += [("service", "the service")] if source.service is not None else []
+    pills = Bound(source, change, document.refuse).one_of("served", options, "{}", "{} answers")
+    more = struct_sentences(source.stand_in, stand_in, document.refuse, of="stand-in: ")
+    return [Sentence("", pills), *more]
 
 
 def _title_words(bound: Bound) -> list[Word]:
@@ -161,23 +181,6 @@ def _hidden(document: Document, source: Source, hidden: tuple[str, ...]) -> Sent
             Word("do", "Show them", show, name="show them on row and detail"),
         ],
     )
-
-
-def _locale_sentences(document: Document) -> list[Sentence]:
-    """How the whole app writes numbers and dates."""
-    now = document.app.locale
-
-    def take(text: str) -> None:
-        name = text.strip()
-        if name and not known_locale(name):
-            document.failed.emit(f'"{name}" came, a locale such as en-GB or de was wanted')
-            return
-        document.edit("locale", replace(document.app, locale=name))
-
-    known = known_locale(now)
-    example = f"{number(1234.5, None, known)}, {date('2027-03-09', 'medium', known)}"
-    words = [Word("line", now, take, name="locale"), Word("text", f"so 1234.5 is said {example}")]
-    return [Sentence("", words)]
 
 
 def _csv_words(source: Source, change: Callable[..., None]) -> list[Word]:
@@ -216,6 +219,8 @@ def _csv_words(source: Source, change: Callable[..., None]) -> list[Word]:
             "blanks around values are no part of them",
         ),
     ]
+    skipped = Bound(form, take, lambda why: None).number("skip", "lines to skip", 0, 1000)
+    words += [Word("text", "skipping"), skipped, Word("text", "lines")]
     for each in dict.fromkeys((*form.gaps, *GAPS[:1])):
         is_gap = each in form.gaps
         gaps = tuple(e for e in form.gaps if e != each) if is_gap else (*form.gaps, each)

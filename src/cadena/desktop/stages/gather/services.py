@@ -11,6 +11,7 @@ from msgspec.structs import replace
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.new_sources import Proposed, pick, take_picked
 from cadena.desktop.widgets.bound import Bound
+from cadena.desktop.widgets.struct_editor import struct_sentences
 from cadena.desktop.widgets.words import NOTHING, Matter, Sentence, Word
 from cadena.model.edits.shaping import with_source
 from cadena.model.find import slug, unused
@@ -91,14 +92,21 @@ def service_matters(document: Document, source: Source) -> list[Matter]:
         made = replace(source, service=replace(service, **changed))
         document.edit(f"{what} of {source.id}", with_source(document.app, made))
 
-    def page(what: str, **changed: Any) -> None:
-        change(what, paging=replace(service.paging, **changed))
+    def page(what: str, made: Any) -> None:
+        change(f"{what} of the pages", paging=made)
 
     def headers(text: str) -> None:
         change("headers", headers=headers_in(text))
 
     def sorts(text: str) -> None:
         change("the orders it takes", sorts=tuple(text.replace(",", " ").split()))
+
+    def ways(text: str) -> None:
+        words = text.split()
+        if len(words) != 2:
+            document.refuse(f'"{text}" came, two words were wanted, such as asc desc')
+        else:
+            change("the words for up and down", order_words=(words[0], words[1]))
 
     def keeps(text: str) -> None:
         change("what it keeps by", keeps=headers_in(text))
@@ -118,13 +126,17 @@ def service_matters(document: Document, source: Source) -> list[Matter]:
     list_words = [
         Sentence("Call", [bound.text("list", "list call")]),
         Sentence("Records at", [bound.text("records", "pointer to the records", "records")]),
-        Sentence("Pages", _paging_words(Bound(service.paging, page, document.refuse))),
+        Sentence("Pages", []),
+        *struct_sentences(service.paging, page, document.refuse, of="pages: "),
     ]
     order_words = [
         bound.text("sort", "parameter for the field to sort by", "sort"),
         Word("text", "direction"),
         bound.text("order", "parameter for the direction", "order"),
     ]
+    if service.order:
+        said = Word("line", " ".join(service.order_words), ways, name="words for up and down")
+        order_words += [Word("text", "says"), said]
     if service.sort:
         only = Word("line", " ".join(service.sorts), sorts, name="orders that it takes")
         order_words += [Word("text", "only"), only]
@@ -176,15 +188,3 @@ def _given_sentences(service: Service, change: Callable[..., None]) -> list[Sent
         Sentence(name, [Word("line", value, partial(give, name), name=f"{name} of the address")])
         for name, value in service.given.items()
     ]
-
-
-def _paging_words(paging: Bound) -> list[Word]:
-    kinds = [(each, each) for each in ("none", "page", "offset", "link", "cursor")]
-    words = [Word("text", "pages by"), paging.menu("by", kinds, "paging")]
-    if paging.of.by in ("page", "offset", "cursor"):
-        words.append(paging.text("parameter", "page parameter", "paging"))
-    if paging.of.by == "page":
-        words += [Word("text", "from"), paging.menu("first", [(0, "0"), (1, "1")], "first page")]
-    if paging.of.by == "cursor":
-        words += [Word("text", "next at"), paging.text("next", "pointer to what is next", "next")]
-    return words

@@ -13,7 +13,7 @@ from cadena.desktop.document.document import Document
 from cadena.desktop.painting.theme import mono, px
 from cadena.desktop.stages.keep.about_rows import row_matters
 from cadena.desktop.stages.keep.selected import SavedState, SelectedMark
-from cadena.desktop.widgets.words import NOTHING, Matter, Sentence, Word, calmly, one_line
+from cadena.desktop.widgets.words import NOTHING, Matter, Sentence, Word, calmly
 from cadena.engine.rules.saved_state import SURVIVES_KILL, saved_state
 from cadena.model.app import FromRecord
 from cadena.model.naming import many
@@ -24,6 +24,7 @@ from cadena.runs.keep.report import steps_of
 from cadena.runs.keep.rows_in_view import KINDS
 from cadena.runs.keep.run import SIGNS, Run
 from cadena.runs.keep.saved_size import sizes_of
+from cadena.words.explained import LIFETIMES
 
 MOST_SIZES: Final = 12
 LIVES: Final[tuple[tuple[Lifetime, str], ...]] = (
@@ -78,7 +79,8 @@ def of(document: Document) -> list[Sentence]:
     lives = NOTHING
     if run.piece.kind != "chosen in view":
         now = dict(LIVES)[run.piece.lifetime]
-        lives = Matter("it lives", now, "how long it lives", one_line(_lives, document, run.piece))
+        inside = partial(_lifetimes, document, run.piece)
+        lives = Matter("it lives", now, "how long it lives", inside)
     keeps = run.piece.lifetime in ("saved", "stored")
     costs = (
         f"and costs {run.size} bytes" if keeps else f"and costs nothing; {run.size} bytes if saved"
@@ -95,6 +97,18 @@ def _offered(document: Document, run: Run) -> Sentence:
         Word("do", "Show", partial(document.select, show), name=f"show {run.piece.name}"),
     ]
     return Sentence("", words)
+
+
+def _lifetimes(document: Document, piece: Piece) -> list[Sentence]:
+    """The lifetimes, each with what it means, and the one that is chosen at work."""
+    from cadena.desktop.widgets.examples import lifetime
+
+    explained = [Word("text", LIFETIMES[life]) for life, _ in LIVES]
+    pills = _lives(document, piece)
+    said = [Sentence("", [pill, about]) for pill, about in zip(pills, explained, strict=True)]
+    name = f"example of {piece.lifetime}"
+    shown = Word("widget", "", partial(lifetime, piece.lifetime), name=name)
+    return [*said, Sentence("", [shown])]
 
 
 def _lives(document: Document, piece: Piece) -> list[Word]:

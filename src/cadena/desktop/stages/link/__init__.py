@@ -10,6 +10,7 @@ from cadena.desktop.document.selection import (
     SelectedScreen,
     SelectedSection,
     SelectedTrigger,
+    WholeApp,
 )
 from cadena.desktop.document.stages import Kind, Stage, counted
 from cadena.model.app import Trigger
@@ -67,6 +68,7 @@ STAGE = Stage(
             lambda app, selection: by_id(app.links, selection.link) is not None,
             lambda selection, each: each.link == selection.link,
         ),
+        WholeApp: Kind("app", WholeApp),
         SelectedTrigger: Kind(
             "trigger",
             lambda screen, part="": SelectedTrigger(Trigger(screen=screen, part=part)),

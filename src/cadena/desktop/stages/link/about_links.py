@@ -34,7 +34,6 @@ from cadena.model.app import (
     FromPosition,
     FromRecord,
     FromValue,
-    How,
     IfOpen,
     Link,
     Parameter,
@@ -48,15 +47,7 @@ from cadena.model.find import by_id
 from cadena.model.screen_parts import listings
 from cadena.model.values import Unfit, carry, shown
 from cadena.scene.board.ribbons import worded
-
-HOWS: tuple[tuple[How, str], ...] = (
-    ("beside", "beside if room, else push"),
-    ("push", "push"),
-    ("replace", "replace"),
-    ("modal", "modal"),
-    ("popover", "popover"),
-)
-
+from cadena.words.explained import HOWS
 
 IF_OPEN: tuple[tuple[IfOpen, str], ...] = (
     ("open again", "open it again"),
@@ -77,11 +68,10 @@ def about_link(document: Document, link: Link) -> list[Sentence]:
     carried = {each.parameter: each for each in link.arguments}
     words = _opens_words(document, link, target)
     wanted = Bound(link, set_field, document.refuse)
-    hows = one_line(wanted.one_of, "how", HOWS, "open as {value}", "opens as {value}")
     again = one_line(
         wanted.one_of, "if_open", IF_OPEN, "where it is open, {value}", "where it is open, {value}"
     )
-    matters = [Matter("as", dict(HOWS)[link.how], "how it opens", hows)]
+    matters = [Matter("as", HOWS[link.how][0], "how it opens", partial(_hows, link, wanted))]
     for parameter in target.parameters if target is not None else ():
         argument = carried.get(parameter.name)
         matters.append(_carried(document, link, parameter, argument, change))
@@ -106,6 +96,18 @@ def about_link(document: Document, link: Link) -> list[Sentence]:
         act.append(Word("do", "Go to it", go, name="go to the screen"))
     act.append(Word("do", "Remove", remove, name="remove this link", keys="Delete"))
     return calmly(words, matters, act=[*open_ones, *act])
+
+
+def _hows(link: Link, wanted: Bound) -> list[Sentence]:
+    """The five ways to open, each with what it does, and the one that is chosen at work."""
+    from cadena.desktop.widgets.examples import way_to_open
+
+    options = [(how, said) for how, (said, _) in HOWS.items()]
+    pills = wanted.one_of("how", options, "open as {value}", "opens as {value}")
+    explained = [Word("text", about) for _, about in HOWS.values()]
+    said = [Sentence("", [pill, about]) for pill, about in zip(pills, explained, strict=True)]
+    shown = Word("widget", "", partial(way_to_open, link.how), name=f"example of {link.how}")
+    return [*said, Sentence("", [shown])]
 
 
 def row_action_matters(document: Document, trigger: Trigger) -> list[Matter]:

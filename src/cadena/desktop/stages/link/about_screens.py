@@ -13,11 +13,13 @@ from cadena.desktop.document.selection import SelectedSection, Selection
 from cadena.desktop.stages.link.about_parameters import parameter_matters
 from cadena.desktop.stages.link.removing import remove_selected
 from cadena.desktop.widgets.bound import Bound
+from cadena.desktop.widgets.struct_editor import brief
 from cadena.desktop.widgets.words import Matter, Sentence, Word, calmly, one_line, screen_words
 from cadena.model.address import fault_of_template
-from cadena.model.app import Screen, Section
+from cadena.model.app import Keep, ListScreen, Screen, Section
 from cadena.model.edits import wiring as edits
 from cadena.model.screen_parts import opens_with, source_shown
+from cadena.words.explained import LIFETIMES
 
 NOWHERE: Final = "addresses that lead nowhere come here"
 IN_BAR: Final = ((True, "in the bar"), (False, "left out"))
@@ -73,8 +75,11 @@ def about_screen(document: Document, screen: Screen) -> list[Sentence]:
         values = [(each, each) for each in options]
         named = f"{about.lower()}, {{}}"
         inside = one_line(bound.one_of, field, values, f"{about.lower()}: {{}}", named)
+        if isinstance(screen, ListScreen):
+            inside = partial(_nothing_chosen, bound, values, named)
         lead = "and, nothing chosen," if kind == "list" else "and, its record gone,"
         matters.append(Matter(lead, getattr(screen, field), about.lower(), inside))
+    matters.append(_lifetimes(document, screen))
     act = [
         Word("do", "Up", partial(move, -1), name="move the screen up"),
         Word("do", "Down", partial(move, 1), name="move the screen down"),
@@ -86,8 +91,43 @@ def about_screen(document: Document, screen: Screen) -> list[Sentence]:
     return calmly(first, matters, act=act)
 
 
+def _lifetimes(document: Document, screen: Screen) -> Matter:
+    """How long what is scrolled, searched, turned to and typed on it lives: usually saved."""
+
+    def take(what: str, made: Any) -> None:
+        _change_screen(document, screen, f"life of {what}", keep=made)
+
+    other = {
+        name: life
+        for name in screen.keep.__struct_fields__
+        if (life := getattr(screen.keep, name)) != "saved"
+    }
+    inside = partial(_each_lifetime, screen.keep, take)
+    return Matter("keeping", brief(other) if other else "", "how long its state lives", inside)
+
+
+def _each_lifetime(keep: Keep, take: Callable[[str, Any], object]) -> list[Sentence]:
+    said = []
+    for name in keep.__struct_fields__:
+        options = [
+            (f"{life}: {about}", partial(take, name, replace(keep, **{name: life})))
+            for life, about in LIFETIMES.items()
+        ]
+        now = getattr(keep, name)
+        said.append(
+            Sentence(name, [Word("menu", now, name=f"life of its {name}", options=options)])
+        )
+    return said
+
+
 def _change_screen(document: Document, screen: Screen, what: str, **changed: Any) -> None:
     document.edit(what, edits.with_screen(document.app, replace(screen, **changed)))
+
+
+def _nothing_chosen(bound: Bound, values: list[tuple[str, str]], named: str) -> list[Sentence]:
+    wishes = bound.one_of("nothing_chosen", values, "nothing chosen: {}", named)
+    words = bound.text("nothing_chosen_words", "words where nothing is chosen")
+    return [Sentence("", wishes), Sentence("It says", [words])]
 
 
 def give_address(document: Document, name: str, text: str, take: Callable[[str], object]) -> None:
@@ -168,6 +208,9 @@ def about_section(document: Document, section: Section) -> list[Sentence]:
             one_line(bound.one_of, "returns", RETURNS, "section {}"),
         ),
     ]
+    lives = one_line(_life_words, bound)
+    life = "" if section.keep == "saved" else section.keep
+    matters.append(Matter("its chain", life, "life of its chain", lives))
     act = [
         Word("choice", "the app starts here", start, starts, "the app starts in this section"),
         Word("choice", NOWHERE, fall_back, falls, "the fallback for addresses"),
@@ -176,6 +219,11 @@ def about_section(document: Document, section: Section) -> list[Sentence]:
         Word("do", "Remove", remove, name="remove this section", keys="Delete"),
     ]
     return calmly(first, matters, act=act)
+
+
+def _life_words(bound: Bound) -> list[Word]:
+    values = [(life, f"{life}: {about}") for life, about in LIFETIMES.items()]
+    return [bound.menu("keep", values, "how long its chain lives", bound.of.keep)]
 
 
 def _section_title(bound: Bound) -> list[Word]:

@@ -12,7 +12,9 @@ from cadena.desktop.document.selection import (
     SelectedScreen,
     SelectedSection,
     SelectedTrigger,
+    WholeApp,
 )
+from cadena.desktop.stages.link.about_app import about_app
 from cadena.desktop.stages.link.about_links import about_link, about_trigger
 from cadena.desktop.stages.link.about_screens import about_screen, about_section
 from cadena.desktop.stages.link.adding import new_screens
@@ -33,6 +35,8 @@ def of(document: Document) -> list[Sentence]:
         case SelectedScreen():
             screen = by_id(app.screens, selection.screen)
             return [] if screen is None else about_screen(document, screen)
+        case WholeApp():
+            return about_app(document)
         case AllFindings():
             count = len(document.findings)
             said = many(count, "open finding") if count else "Nothing is broken"

@@ -15,7 +15,7 @@ from cadena.desktop.painting.theme import colour, px
 from cadena.engine import events as do
 from cadena.engine.session import Window
 from cadena.runs.prove.causes import Cause
-from cadena.runs.prove.moves_in_words import event_in_words
+from cadena.runs.walks.in_words import event_in_words
 from cadena.runs.walks.walk import replay
 from cadena.scene.different import different
 from cadena.scene.lay_out import lay_out

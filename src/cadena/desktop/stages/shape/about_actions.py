@@ -152,7 +152,10 @@ def _detail_words(document: Document, button: Bound, name: str) -> list[Word]:
             choose = does.field or "choose a field"
             menu = bound.menu("field", [(each, each) for each in fields], f"{name} field", choose)
             if isinstance(does, ToggleField):
-                return [menu]
+                between = partial(_take_between, document, change, does)
+                now = ", ".join(map(shown, does.between))
+                values = Word("line", now, between, name=f"{name} between")
+                return [menu, Word("text", "yes and no, or between"), values]
             take = partial(_take_value, document, change, does)
             value = "" if does.to is None else shown(does.to)
             return [menu, Word("line", value, take, name=f"{name} value")]
@@ -162,6 +165,20 @@ def _detail_words(document: Document, button: Bound, name: str) -> list[Word]:
         case SaveRows() as does:
             return [Word("text", f"as {does.form.upper()}")]
     return []
+
+
+def _take_between(document: Document, change: Any, does: ToggleField, text: str) -> None:
+    """The values that follow each other, of the type of the field."""
+    kinds = [types[does.field] for types in document.types.values() if does.field in types]
+    parts = [each.strip() for each in text.split(",") if each.strip()]
+    for kind in kinds or ["text"]:
+        try:
+            values = tuple(carry(each, kind, convert=True) for each in parts)
+        except Unfit:
+            continue
+        change("values", between=values)
+        return
+    document.failed.emit(f'"{text}" came, values of {kinds[0]} were wanted, apart by commas')
 
 
 def _take_value(document: Document, change: Any, does: SetField, text: str) -> None:

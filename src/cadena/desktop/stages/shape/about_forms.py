@@ -154,7 +154,10 @@ def _about_field(document: Document, form: FormScreen, at: int, change: Any) -> 
     keys = bound.menu(
         "choices_from", sources, f"keys for {name}", "" if has_source else "any", f"field {name}"
     )
+    tall = bound.number("lines", f"lines of {name}", 1, 20)
     return [
+        Sentence("Labelled", [bound.text("label", f"label of {name}", f"field {name}")]),
+        Sentence("Lines", [tall]),
         Sentence("", [bound.toggle("required", "required", f"{name} required", f"field {name}")]),
         Sentence("From – to", [Word("line", bounds, limits, name=f"limits of {name}")]),
         Sentence("One of", [one_of, Word("text", "or"), keys]),

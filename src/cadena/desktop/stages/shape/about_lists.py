@@ -12,54 +12,26 @@ from cadena.desktop.document.document import Document
 from cadena.desktop.document.known_references import references_in
 from cadena.desktop.stages.list_settings import group_words
 from cadena.desktop.stages.shape.about_actions import action_chips
+from cadena.desktop.stages.shape.about_conditions import (
+    CONDITION,
+    ListChange,
+    condition_sentences,
+    condition_words,
+)
 from cadena.desktop.stages.shape.copy_to_source import again_matter
 from cadena.desktop.stages.shape.strips_above import add_strip, remove_strip
 from cadena.desktop.widgets.bound import Bound, replaced, without
 from cadena.desktop.widgets.words import Matter, Sentence, Word, calmly, one_line, screen_words
 from cadena.model.app import ListScreen, Screen
-from cadena.model.edits import shaping
 from cadena.model.edits.wiring import with_screen
 from cadena.model.find import by_id
 from cadena.model.listing import Button, Condition, Group, Listing, Order, Sort
 from cadena.model.screen_parts import listings
-from cadena.model.values import shown
 
 LAYOUTS: Final = (("rows", "rows"), ("grid", "a grid"), ("strip", "a strip across"))
-TESTS: Final = ("is", "is not", "under", "over", "at least", "at most", "contains", "is one of")
-ALL_TESTS: Final = (*TESTS, "is empty", "is filled")
-CONDITION: Final = "condition"
 TILE: Final = (24, 2000)
 """dp that a tile can be wide."""
 MOST_SEARCHED: Final = 12
-
-
-def condition_words(condition: Condition) -> str:
-    """A condition in words."""
-    if condition.argument:
-        wanted = f"argument {condition.argument}"
-    elif condition.value:
-        wanted = condition.value
-    elif condition.choice:
-        wanted = f"the choice in {condition.choice}"
-    else:
-        wanted = "" if condition.constant is None else shown(condition.constant)
-    return f"{condition.field} {condition.test} {wanted}".strip()
-
-
-class Change:
-    """Changes one list of a screen."""
-
-    def __init__(self, document: Document, screen: Screen, part: str) -> None:
-        self.document, self.screen, self.part = document, screen, part
-
-    def __call__(self, what: str, **changed: Any) -> None:
-        document = self.document
-        screen = by_id(document.app.screens, self.screen.id)
-        listing = None if screen is None else listings(screen).get(self.part)
-        if screen is None or listing is None:
-            return
-        app = shaping.with_listing(document.app, screen, self.part, replace(listing, **changed))
-        document.edit(f"{what} of {screen.id}", app)
 
 
 def about_list(document: Document, screen: Screen, part: str) -> list[Sentence]:
@@ -67,7 +39,7 @@ def about_list(document: Document, screen: Screen, part: str) -> list[Sentence]:
     listing = listings(screen).get(part)
     if listing is None:
         return []
-    change = Change(document, screen, part)
+    change = ListChange(document, screen, part)
     bound = Bound(listing, change, document.refuse)
     types = document.types.get(listing.source, {})
     name = screen_words(screen) + (f" · {part}" if part else "")
@@ -86,7 +58,7 @@ def about_list(document: Document, screen: Screen, part: str) -> list[Sentence]:
 
 
 def _matters(
-    document: Document, change: Change, listing: Listing, bound: Bound, types: Mapping[str, str]
+    document: Document, change: ListChange, listing: Listing, bound: Bound, types: Mapping[str, str]
 ) -> list[Matter]:
     """What can be so of a list, in the order in which one would say it."""
     order = ", ".join(each.field + (" ↓" if each.descending else " ↑") for each in listing.sort)
@@ -105,7 +77,7 @@ def _matters(
             "grouped",
             groups,
             "groups",
-            one_line(_group_words, document, change, listing, types),
+            partial(_group_sentences, document, change, listing, types),
             "group",
         ),
         Matter(
@@ -162,7 +134,7 @@ def _searchable(types: Mapping[str, str]) -> list[str]:
     return [each for each, kind in types.items() if kind in kinds][:MOST_SEARCHED]
 
 
-def _take_actions(change: Change, buttons: tuple[Button, ...]) -> None:
+def _take_actions(change: ListChange, buttons: tuple[Button, ...]) -> None:
     change("row actions", actions=buttons)
 
 
@@ -204,7 +176,7 @@ def _strip_options(document: Document, screen: ListScreen) -> list[tuple[Any, st
     ]
 
 
-def _order_words(change: Change, listing: Listing, names: list[str]) -> list[Word]:
+def _order_words(change: ListChange, listing: Listing, names: list[str]) -> list[Word]:
     """The orders that the list offers its person: each by its name, and a way to one more."""
     words: list[Word] = []
     for at, order in enumerate(listing.orders):
@@ -230,13 +202,13 @@ def _order_by(field: str) -> Order:
     return Order(name=f"By {field.replace('_', ' ')}", sort=(Sort(field=field),))
 
 
-def _call_order(change: Change, listing: Listing, at: int, name: str) -> None:
+def _call_order(change: ListChange, listing: Listing, at: int, name: str) -> None:
     if name.strip():
         made = replace(listing.orders[at], name=name.strip())
         change("orders", orders=replaced(listing.orders, at, made))
 
 
-def _sort_words(change: Change, listing: Listing, names: list[str]) -> list[Word]:
+def _sort_words(change: ListChange, listing: Listing, names: list[str]) -> list[Word]:
     words: list[Word] = []
     for at, sort in enumerate(listing.sort):
         turned = replaced(listing.sort, at, replace(sort, descending=not sort.descending))
@@ -257,7 +229,10 @@ def _sort_words(change: Change, listing: Listing, names: list[str]) -> list[Word
     return [*words, Word("menu", "+ field", name="add to the order", options=options)]
 
 
-def _group_words(document: Document, change: Change, listing: Listing, types: Any) -> list[Word]:
+def _group_sentences(
+    document: Document, change: ListChange, listing: Listing, types: Mapping[str, str]
+) -> list[Sentence]:
+    """Grouped by a field, or in groups of their own, each with its title and its conditions."""
     options: list[tuple[str, Any]] = [("not", partial(change, "groups", group_by="", groups=()))]
     options += [
         (f"by {each}", partial(change, "groups", group_by=each, groups=())) for each in types
@@ -270,21 +245,42 @@ def _group_words(document: Document, change: Change, listing: Listing, types: An
     now = f"by {listing.group_by}" if listing.group_by else "not"
     if listing.groups:
         now = "in order"
-    words = [Word("menu", now, name="grouped", options=options)]
+    said = [Sentence("", [Word("menu", now, name="grouped", options=options)])]
     for at, group in enumerate(listing.groups):
-        said = " and ".join(condition_words(each) for each in group.where) or "all the rest"
-
-        def rename(text: str, at: int = at, group: Group = group) -> None:
-            change("groups", groups=replaced(listing.groups, at, replace(group, title=text)))
-
-        words += [
-            Word("line", group.title, rename, name=f"title of group {at + 1}"),
-            Word("text", said),
-        ]
+        said += _one_group(change, listing, types, at, group)
+    if listing.groups:
+        made = (*listing.groups, Group(title="The rest"))
+        more = Word("do", "+ group", partial(change, "groups", groups=made), name="one more group")
+        said.append(Sentence("", [more]))
     if listing.is_grouped:
-        words.append(Word("text", "and they are"))
-        words += group_words(document, change.screen, change.part)
-    return words
+        starts = group_words(document, change.screen, change.part)
+        said.append(Sentence("", [Word("text", "and they are"), *starts]))
+    return said
+
+
+def _one_group(
+    change: ListChange, listing: Listing, types: Mapping[str, str], at: int, group: Group
+) -> list[Sentence]:
+    def take(what: str, **changed: Any) -> None:
+        change(what, groups=replaced(listing.groups, at, replace(group, **changed)))
+
+    bound = Bound(group, take, change.document.refuse)
+    drop = partial(change, "groups", groups=without(listing.groups, at))
+    title = [
+        bound.text("title", f"title of group {at + 1}"),
+        Word("do", "✕", drop, name=f"remove group {at + 1}"),
+    ]
+    where = partial(_take_where, take)
+    conditions = condition_sentences(change, group.where, types, where, f"group {at + 1}: ")
+    return [Sentence("Group", title), *conditions]
+
+
+def _take_where(take: Any, where: tuple[Condition, ...]) -> None:
+    take(CONDITION, where=where)
+
+
+def _kept(change: ListChange, listing: Listing, types: Mapping[str, str]) -> list[Sentence]:
+    return condition_sentences(change, listing.where, types, partial(_take_where, change))
 
 
 def _to_do(field: str) -> tuple[Group, ...]:
@@ -293,64 +289,3 @@ def _to_do(field: str) -> tuple[Group, ...]:
         Group(title="To do", where=(Condition(field=field, constant=False),)),
         Group(title="Done", where=(Condition(field=field, constant=True),)),
     )
-
-
-def _kept(change: Change, listing: Listing, types: Any) -> list[Sentence]:
-    """The conditions, one a line, and a way to another."""
-    said = [
-        Sentence("Where" if not at else "and", _condition_words(change, listing, types, at))
-        for at in range(len(listing.where))
-    ]
-    options = [
-        (each, partial(change, "condition", where=(*listing.where, Condition(field=each))))
-        for each in types
-    ]
-    add = Word("menu", "+ condition", name="add a condition", options=options)
-    return [*said, Sentence("" if said else "Where", [add])]
-
-
-def _condition_words(change: Change, listing: Listing, types: Any, at: int) -> list[Word]:
-    condition = listing.where[at]
-
-    def changed(what: str, **made: Any) -> None:
-        change(what, where=replaced(listing.where, at, replace(condition, **made)))
-
-    bound = Bound(condition, changed, change.document.refuse)
-    words = [
-        Word("text", condition.field),
-        bound.menu("test", [(each, each) for each in ALL_TESTS], f"test {at + 1}", what=CONDITION),
-        Word(
-            "menu",
-            _compared(condition),
-            name=f"compared with {at + 1}",
-            options=_comparands(change, partial(changed, CONDITION)),
-        ),
-    ]
-    if not (condition.argument or condition.value or condition.choice):
-        kind = types.get(condition.field, "text")
-        words.append(bound.value("constant", f"value {at + 1}", kind, CONDITION))
-    drop = partial(change, CONDITION, where=without(listing.where, at))
-    return [*words, Word("do", "✕", drop, name=f"remove condition {at + 1}")]
-
-
-def _compared(condition: Condition) -> str:
-    for kind in ("argument", "value", "choice"):
-        if name := getattr(condition, kind):
-            return f"{kind} {name}"
-    return "this value"
-
-
-def _comparands(change: Change, changed: Any) -> Any:
-    blank = {"argument": "", "value": "", "choice": "", "constant": None}
-    screen, part = change.screen, change.part
-    found = [("argument", each.name) for each in screen.parameters]
-    found += [("value", each.id) for each in change.document.app.values]
-    found += [
-        ("choice", other)
-        for other, listing in listings(screen).items()
-        if other != part and listing.layout == "strip"
-    ]
-    options = [
-        (f"{kind} {name}", partial(changed, **{**blank, kind: name})) for kind, name in found
-    ]
-    return [("this value", partial(changed, **blank)), *options]

@@ -279,7 +279,7 @@ class ShapeStage(QWidget):
             self._slots.addWidget(control, number, 1)
             control.show()
         about = partial(self.document.select, SelectedList(pair.screen, pair.part))
-        hint = "press a part of it to say how it is said"
+        hint = "press a part of the row, or of the detail, to say how it is said"
         self._about.say([Word("do", "About the list", about), Word("text", hint)])
 
     def _is_slot(self, pair: Pair, slot: str) -> bool:

@@ -13,6 +13,24 @@ export function addressAsked() {
   });
 }
 
+let written = '';
+
+/**
+ * Write where the app is into the browser's history, when it is not written so already: browsers
+ * allow a hundred writes in ten seconds, and then throw. What they refuse is no reason to stop.
+ * @param {'replaceState' | 'pushState'} how @param {number} at @param {string} [url]
+ */
+export function wrote(how, at, url) {
+  const wanted = JSON.stringify([history.length, at, url ?? location.href]);
+  if (how === 'replaceState' && wanted === written && history.state?.at === at) return;
+  try {
+    history[how]({ at }, '', url);
+    written = JSON.stringify([history.length, at, url ?? location.href]);
+  } catch (error) {
+    if (!(error instanceof DOMException)) throw error;
+  }
+}
+
 /** One tab after the other, where the browser knows turns. @param {string} name @param {() => void} act */
 export function inTurn(name, act) {
   if (navigator.locks) navigator.locks.request(name, act);

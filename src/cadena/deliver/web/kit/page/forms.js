@@ -10,6 +10,23 @@ const HINTS = /** @type {Record<string, string>} */ ({
   'date and time': 'YYYY-MM-DDThh:mm:ssZ',
 });
 
+/** Words of a field's name that say what is typed in it. */
+const NAMED = /** @type {[RegExp, string][]} */ ([
+  [/e_?mail/, 'email'],
+  [/phone|telephone|mobile|(^|_)(tel|fax)(_|$)/, 'tel'],
+  [/(^|_)(url|web|website|site|link|homepage)(_|$)/, 'url'],
+]);
+
+/** The keyboard that a telephone shows for a field; the text stays what is typed. @param {string} kind @param {string} name */
+export function keyboardOf(kind, name) {
+  if (kind === 'whole number') return { inputmode: 'numeric' };
+  if (kind === 'number') return { inputmode: 'decimal' };
+  if (kind !== 'text') return {};
+  const plain = name.replace(/([a-z])([A-Z])/g, '$1_$2').toLowerCase();
+  const mode = NAMED.find(([words]) => words.test(plain))?.[1];
+  return mode ? { inputmode: mode, autocapitalize: 'off', spellcheck: 'false' } : {};
+}
+
 /** @param {Open} open @param {Segment} segment */
 export function fieldView(open, segment) {
   const { app, session, entry, screen } = open;
@@ -29,6 +46,7 @@ export function fieldView(open, segment) {
       (isSwitch(app, screen.source, field.field)
         ? switchView(open, field, value, id)
         : inputView(open, field, value, id, fault)),
+    !isChosen && isDate(app, screen.source, field.field) && calendarView(open, field, value, label),
     h(
       'div',
       { key: 'choices', class: 'choices', role: 'group', 'aria-labelledby': `${id}-label` },
@@ -71,6 +89,7 @@ function inputView({ app, screen, on, send }, field, value, id, fault) {
     key: 'input',
     id,
     'data-field': field.field,
+    ...keyboardOf(kind, field.field),
     placeholder: HINTS[kind] ?? '',
     rows: isLong ? field.lines : null,
     required: Boolean(field.required),
@@ -81,6 +100,35 @@ function inputView({ app, screen, on, send }, field, value, id, fault) {
     oninput: (/** @type {any} */ event) =>
       send({ do: 'type', ...on, field: field.field, to: event.target.value || null }),
   });
+}
+
+/** @param {WiredApp} app @param {string} source @param {string} name */
+const isDate = (app, source, name) => app.asRead.get(source)?.types.get(name) === 'date';
+
+/** A calendar to choose a date from; it can be typed as well. @param {Open} open @param {any} field @param {any} value @param {string} label */
+function calendarView({ on, send }, field, value, label) {
+  return h(
+    'span',
+    { key: 'calendar', class: 'calendar' },
+    h(
+      'button',
+      {
+        key: 'open',
+        'aria-label': `${label}: calendar`,
+        onclick: (/** @type {any} */ event) => event.currentTarget.nextSibling.showPicker(),
+      },
+      '▾',
+    ),
+    h('input', {
+      key: 'picked',
+      type: 'date',
+      tabindex: -1,
+      'aria-hidden': 'true',
+      value: typeof value === 'string' && /^\d{4}-\d\d-\d\d$/.test(value) ? value : '',
+      onchange: (/** @type {any} */ event) =>
+        send({ do: 'type', ...on, field: field.field, to: event.target.value || null }),
+    }),
+  );
 }
 
 /** @param {Open} open @param {any} field @param {any} value @param {any} key @param {string} words */

@@ -3,11 +3,12 @@
 import { isOn } from '../actions.js';
 import { acrossOf } from '../lists.js';
 import { hasClosingGroups } from '../query.js';
-import { chosenRow, entriesOf } from '../session.js';
+import { chosenRow, entriesOf, rowRef } from '../session.js';
 import { EDGE, GROUP, TILE_GAP, isNarrow } from '../sizes.js';
 import { fieldsIn } from '../say.js';
 import { held, shown } from '../values.js';
 import { h, pictureFile, placed, rem } from './dom.js';
+import { pressed } from './links.js';
 
 const KEYS = {
   ArrowUp: 'up',
@@ -152,8 +153,10 @@ function rowView(open, part, standing, listed, at, place, layout) {
       style: placed(place),
     },
     standing.opens
-      ? h(
-          'button',
+      ? pressed(
+          open,
+          app.link(open.entry.screen, 'row', part),
+          rowRef(part, key),
           {
             key: 'row',
             class: 'contents',

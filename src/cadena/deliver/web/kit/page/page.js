@@ -9,12 +9,14 @@ import { SURVIVES_COLD, SURVIVES_KILL } from '../lifetimes.js';
 import { savedState } from '../saved-state.js';
 import { entriesOf, sized } from '../session.js';
 import { start, step } from '../step.js';
-import { addressAsked, heard, inTurn, say } from './browser.js';
+import { addressAsked, heard, inTurn, say, wrote } from './browser.js';
 import { isRightToLeft, patch } from './dom.js';
 import { frameView } from './frame.js';
 import { Store, labelOf } from './store.js';
 
-const MOST_TEXT = 2;
+/** How small and how large text can be that the browser sets: 9 to 48 px. */
+const LEAST_TEXT = 0.5625;
+const MOST_TEXT = 3;
 const OPENS = new Set([
   'choose',
   'press',
@@ -67,8 +69,8 @@ export class Page {
     if (history.state?.at > 0) {
       this.at = history.state.at;
     } else {
-      history.replaceState({ at: 0 }, '');
-      history.pushState({ at: 1 }, '');
+      wrote('replaceState', 0);
+      wrote('pushState', 1);
     }
     // What was open comes back whole on a reload, whatever the address says of it.
     if (address && !isReload && address !== addressNow(this.app, this.session))
@@ -144,7 +146,7 @@ export class Page {
     const at = event.state?.at;
     if (at === undefined) {
       this.at += 1;
-      history.replaceState({ at: this.at }, '');
+      wrote('replaceState', this.at);
       this.send({ do: 'visit', address: addressAsked() });
       return;
     }
@@ -159,7 +161,7 @@ export class Page {
   /** One more entry to go back along. */
   deepen() {
     this.at += 1;
-    history.pushState({ at: this.at }, '');
+    wrote('pushState', this.at);
   }
 
   /** In how many backs the app is left, as far as that matters. */
@@ -206,7 +208,7 @@ export class Page {
     const fold =
       segments.length === 2 && segments[0].top === segments[1].top ? segments[0].width : null;
     const size = parseFloat(getComputedStyle(document.documentElement).fontSize) / 16;
-    const text = Math.min(MOST_TEXT, Math.max(1, size));
+    const text = Math.min(MOST_TEXT, Math.max(LEAST_TEXT, size));
     const isSame = before && before.width === innerWidth && before.height === innerHeight;
     if (this.isDriven && isSame) return before;
     return {
@@ -295,7 +297,7 @@ export class Page {
     const moved = isInside
       ? this.movedAlong(wanted)
       : (wanted.querySelector('.contents[tabindex="0"]') ??
-        wanted.querySelector('button, input, textarea') ??
+        wanted.querySelector('button, a[href], input, textarea') ??
         wanted);
     if (moved && (over || this.hasActed || isInside))
       /** @type {HTMLElement} */ (moved).focus({ preventScroll: true });
@@ -315,9 +317,9 @@ export class Page {
     const { session, app, root } = this;
     const address = session.phase === 'killed' ? null : addressNow(app, session);
     if (session.phase === 'running')
-      history.replaceState(
-        { at: this.at },
-        '',
+      wrote(
+        'replaceState',
+        this.at,
         address === null ? location.pathname + location.search : `#${address}`,
       );
     const entries = entriesOf(session);

@@ -9,7 +9,8 @@ import { isNarrow } from '../sizes.js';
 import { hasBar } from '../query.js';
 import { carry, held, isEmpty, same, shown } from '../values.js';
 import { h, pictureFile, placed, rem } from './dom.js';
-import { fieldView, saveBar, saveButtons } from './forms.js';
+import { fieldView, keyboardOf, saveBar, saveButtons } from './forms.js';
+import { pressed } from './links.js';
 import { rowsView, stripView } from './lists.js';
 
 /**
@@ -388,6 +389,7 @@ function factView(open, name, record, isInPlace, rule) {
     const among = to ? app.records(open.session, to) : null;
     const raw = isEmpty(record.value(name)) ? '' : among ? said : shown(record.value(name));
     return h('input', {
+      ...keyboardOf(among ? 'text' : kind, name),
       'aria-label': sayings.label(name) + (word && `, ${word}`),
       'data-fact': name,
       value: raw,
@@ -398,9 +400,12 @@ function factView(open, name, record, isInPlace, rule) {
     });
   }
   const whole = word ? `${said}  ${word}` : said;
-  if (!app.link(entry.screen, 'fact', name)) return whole;
-  return h(
-    'button',
+  const link = app.link(entry.screen, 'fact', name);
+  if (!link) return whole;
+  return pressed(
+    open,
+    link,
+    null,
     {
       class: 'link',
       'data-fact': name,

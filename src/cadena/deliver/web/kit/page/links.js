@@ -1,0 +1,36 @@
+// What a press leads to, as an address that can be opened elsewhere, where one can be told.
+
+import { Refused } from '../notes.js';
+import { argumentsFor } from '../opening.js';
+import { told } from '../templates.js';
+import { h } from './dom.js';
+
+/** The address of what a link opens, or none. @param {Open} open @param {any} link @param {RowRef | null} row */
+function hrefOf({ app, session, index }, link, row) {
+  const template = link && app.screens.get(link.to)?.address;
+  if (!template) return null;
+  try {
+    const address = told(template, argumentsFor(app, session, index, link, row));
+    return address === null ? null : `#${address}`;
+  } catch (refused) {
+    if (!(refused instanceof Refused)) throw refused;
+    return null;
+  }
+}
+
+/**
+ * What is pressed to follow a link: a link of the page where its screen has an address, so that it
+ * can be copied and opened in another tab; else a button.
+ * @param {Open} open @param {any} link @param {RowRef | null} row @param {Record<string, any>} props @param {any} children
+ */
+export function pressed(open, link, row, { onclick, ...props }, children) {
+  const href = hrefOf(open, link, row);
+  if (href === null) return h('button', { ...props, onclick }, children);
+  const follow = (/** @type {MouseEvent} */ event) => {
+    // What the person asks of the browser is the browser's.
+    if (event.ctrlKey || event.metaKey || event.shiftKey || event.button) return;
+    event.preventDefault();
+    onclick();
+  };
+  return h('a', { ...props, href, draggable: 'false', onclick: follow }, children);
+}

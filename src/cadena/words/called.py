@@ -1,0 +1,157 @@
+"""What people call things that are called otherwise here: so that asking finds them all the same.
+
+One table; each word or phrase of other people's, in small letters, and words of ours any of which
+says the same.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Final
+
+CALLED: Final[dict[str, tuple[str, ...]]] = {
+    "api": ("service",),
+    "argument": ("parameter", "carry", "fills"),
+    "attribute": ("field",),
+    "back button": ("back",),
+    "back stack": ("bench: back", "back"),
+    "backend": ("service",),
+    "background": ("sleep",),
+    "bookmark": ("mark",),
+    "breakpoint": ("stage fit", "window"),
+    "bug": ("finding",),
+    "cache": ("keep", "stored"),
+    "cold start": ("relaunch",),
+    "column": ("field",),
+    "compile": ("stage deliver",),
+    "crash": ("kill",),
+    "create": ("+", "new", "make"),
+    "csv": ("csv", "records from files"),
+    "dark": ("light or dark",),
+    "dark mode": ("light or dark",),
+    "dataset": ("source", "records"),
+    "deep link": ("address",),
+    "delete": ("remove",),
+    "destination": ("screen", "section"),
+    "device": ("window",),
+    "dialog": ("modal", "popover"),
+    "drawer": ("list over", "section bar"),
+    "edit": ("form", "change", "another title"),
+    "emulator": ("bench",),
+    "error": ("finding",),
+    "export": ("stage deliver",),
+    "fake": ("made up", "stand-in"),
+    "favorite": ("mark",),
+    "favourite": ("mark",),
+    "filter": ("condition", "kept"),
+    "fold": ("window", "folded"),
+    "form": ("form",),
+    "foldable": ("window", "folded"),
+    "generate": ("stage deliver", "made up"),
+    "hamburger": ("section bar", "button"),
+    "history": ("undo", "walk"),
+    "hotkey": ("show the keys",),
+    "import": ("records from files", "project of data files"),
+    "inspect": ("stage gather", "finding"),
+    "kill": ("kill",),
+    "landscape": ("turn",),
+    "layout": ("laid out", "lay out", "layout", "arrangement"),
+    "lint": ("finding",),
+    "list": ("list",),
+    "master": ("list",),
+    "master detail": ("list", "beside"),
+    "memory": ("keep", "saved"),
+    "mock": ("made up", "stand-in"),
+    "model": ("source",),
+    "navigate": ("link", "go to", "opens"),
+    "navigation": ("link", "section"),
+    "orientation": ("turn",),
+    "page": ("screen", "page"),
+    "param": ("parameter",),
+    "persist": ("stored", "keep", "lives"),
+    "phone": ("window",),
+    "popup": ("popover", "modal"),
+    "portrait": ("turn",),
+    "preview": ("bench",),
+    "process death": ("kill",),
+    "property": ("field",),
+    "props": ("parameter",),
+    "publish": ("stage deliver",),
+    "query": ("search", "condition"),
+    "redux": ("app-wide",),
+    "refresh": ("start anew", "relaunch"),
+    "relation": ("refers", "reference"),
+    "reload": ("relaunch", "start anew"),
+    "remember": ("keep", "saved", "stored", "lives"),
+    "reset": ("start anew",),
+    "responsive": ("stage fit",),
+    "rest": ("service",),
+    "restart": ("relaunch", "start anew"),
+    "restore": ("restore",),
+    "rotate": ("turn",),
+    "route": ("address",),
+    "run": ("walk", "bench", "prove"),
+    "screen": ("screen", "list", "detail", "form"),
+    "schema": ("stage gather", "field"),
+    "settings": ("light or dark", "motion"),
+    "sheet": ("popover", "modal"),
+    "shortcut": ("show the keys",),
+    "sidebar": ("section bar", "rail"),
+    "size class": ("stage fit", "window"),
+    "sort": ("order", "sort"),
+    "split": ("split", "beside"),
+    "split view": ("beside", "panes"),
+    "stack": ("back",),
+    "star": ("mark",),
+    "state": ("stage keep",),
+    "tab": ("section",),
+    "table": ("source",),
+    "tablet": ("window",),
+    "tabs": ("section",),
+    "template": ("address",),
+    "test": ("walk", "stage prove", "stage deliver"),
+    "theme": ("light or dark",),
+    "url": ("address",),
+    "variable": ("app-wide", "value"),
+    "verify": ("stage prove",),
+    "view": ("screen",),
+}
+
+
+WHERE: Final[tuple[tuple[str, str, str], ...]] = (
+    ("Fields, their types and labels", "of a source, in Gather", "Gather"),
+    ("References between records", "of a field, in Gather", "Gather"),
+    ("A service, or a stand-in for one", "that serves a source, in Gather", "Gather"),
+    ("Made-up records", "of a source, in Gather", "Gather"),
+    ("Conditions, order and groups", "of a list, in Shape", "Shape"),
+    ("Layout of a list: rows, grid or strip", "in Shape", "Shape"),
+    ("Row actions: mark, set, remove, open", "of a list, in Shape", "Shape"),
+    ("A form to add and to change records", "+ form, in Shape", "Shape"),
+    ("Pages of a detail", "+ block, in Shape", "Shape"),
+    ("What a screen takes: its parameters", "on its card, in Link", "Link"),
+    ("Addresses of screens and sections", "in their strip, in Link", "Link"),
+    ("App-wide values that links share", "of a link, in Link", "Link"),
+    ("Transitions: what moves, and for how long", "of a link, in Link", "Link"),
+    ("Panes, their widths, and list over", "of a rule, in Fit", "Fit"),
+    ("Section bar, rail or button", "of a rule, in Fit", "Fit"),
+    ("Windows that are folded, or flat", "of a rule, in Fit", "Fit"),
+    ("How long state lives: kept, saved, stored", "of a mark, in Keep", "Keep"),
+)
+"""Where what can be said is said: the stage of each."""
+
+
+def phrases(text: str) -> Iterator[tuple[str, ...]]:
+    """What is asked, word by word or phrase by phrase: each with all that says the same.
+
+    >>> list(phrases("rotate huts"))
+    [('rotate', 'turn'), ('huts',)]
+    >>> list(phrases("back stack"))
+    [('back stack', 'bench: back', 'back')]
+    """
+    words = text.lower().split()
+    while words:
+        two = " ".join(words[:2])
+        taken = 2 if len(words) > 1 and two in CALLED else 1
+        said = " ".join(words[:taken])
+        yield (said, *CALLED.get(said, ()))
+        words = words[taken:]
