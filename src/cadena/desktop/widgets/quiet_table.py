@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, Qt, Signal
-from PySide6.QtGui import QFocusEvent, QKeyEvent, QResizeEvent
+from PySide6.QtGui import QFocusEvent, QKeyEvent, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import (
     QAbstractItemView,
     QHeaderView,
@@ -43,6 +43,23 @@ class QuietTable(QTableView):
         left = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
         self.verticalHeader().setDefaultAlignment(left)
         self.selectionModel().currentChanged.connect(self._tell)
+        model.modelReset.connect(self._fit_heads)
+        self._fit_heads()
+
+    def _fit_heads(self) -> None:
+        """No head is cut: where there is not the room for all, they are scrolled to."""
+        head, model = self.horizontalHeader(), self.model()
+        across, metrics = Qt.Orientation.Horizontal, head.fontMetrics()
+        words = [
+            word
+            for at in range(model.columnCount())
+            for word in str(model.headerData(at, across) or "").split("\n")
+        ]
+        head.setMinimumSectionSize(max(map(metrics.horizontalAdvance, words), default=0) + 6)
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self._fit_heads()
 
     def paint_by(self, delegate: QStyledItemDelegate) -> None:
         """Let each mark be painted so."""
