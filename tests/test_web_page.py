@@ -10,6 +10,9 @@ import pytest
 from cadena.deliver.drive.webdriver import Browser
 from test_drive import FIRST_ROW, delivered, page, pytestmark, shown, until
 
+ENTER, LEFT, RIGHT, DOWN = "\ue007", "\ue012", "\ue014", "\ue015"
+"""Keys, as W3C WebDriver names them."""
+
 __all__ = ["delivered", "page", "pytestmark"]
 
 
@@ -61,6 +64,37 @@ def test_a_history_that_refuses_stops_nothing(page: Browser) -> None:
     )
     page.press(page.element(f"return {FIRST_ROW}"))
     assert shown(page, "hut")
+
+
+def test_after_back_the_row_that_was_opened_has_the_focus_and_enter_opens_it(
+    page: Browser,
+) -> None:
+    third = "document.querySelectorAll('[data-list=\"\"] .contents')[2]"
+    page.press(page.element(f"return {third}"))
+    title = shown(page, "hut").panes[-1].title
+    page.back()
+    shown(page, "huts")
+    at = "return document.activeElement.closest('li')?.dataset.key"
+    until(lambda: page.run(at) == page.run(f"return {third}.closest('li').dataset.key"))
+    page.type(ENTER)
+    assert shown(page, "hut").panes[-1].title == title
+
+
+def test_a_list_is_one_stop_and_arrows_lead_to_its_rows_and_their_actions(page: Browser) -> None:
+    rows = "[...document.querySelectorAll('[data-list=\"\"] :is(a, button)')]"
+    assert page.run(f"return {rows}.filter((each) => each.tabIndex === 0).length") == 1
+    page.run(f"{rows}.find((each) => each.tabIndex === 0).focus()")
+    page.type(RIGHT)
+    assert page.run("return document.activeElement.className") == "more"
+    page.type(LEFT)
+    assert page.run("return document.activeElement.className") == "contents"
+    for _ in range(2):
+        page.type(DOWN)
+    second = "return document.activeElement.closest('li').getAttribute('aria-posinset')"
+    until(lambda: page.run(second) == "2")
+    assert page.run(f"return {rows}.filter((each) => each.tabIndex === 0).length") == 1
+    page.run("document.querySelector('[data-scroll]').scrollTop = 1500")
+    until(lambda: page.run(f"return {rows}.filter((each) => each.tabIndex === 0).length") == 1)
 
 
 @pytest.mark.parametrize("px", [9, 16, 32, 48])

@@ -18,70 +18,55 @@ from cadena.records.conditions import comparable
 TESTS: Final = ("is", "is not", "under", "over", "at least", "at most", "contains", "is empty")
 COLOURS: Final = {"good": "✓", "warning": "!", "bad": "✕", "quiet": "·"}
 NONE_GIVEN: Final = "none given"
+LENGTHS: Final = tuple((each, each) for each in ("as written", "short", "medium", "long"))
+DECIMALS: Final = ((None, "as they are"), *((n, str(n)) for n in range(5)))
 
 
 def saying_matters(document: Document, source: Source, name: str, of: str = "") -> list[Matter]:
     """How a field is said: empty, its label, unit and date, and when it stands out."""
+
+    def change(what: str, **changed: Any) -> None:
+        _change(document, source, name, what, **changed)
+
     field = field_of(source, document.types, name)
-    rules = [rule for rule in source.stands_out if rule.field == name]
+    bound = Bound(field, change, document.refuse)
     empty = field.when_empty and f"“{field.when_empty}”"
-    decimals = "" if field.decimals is None else str(field.decimals)
-    is_number = field.type in ("whole number", "number")
+    saying = one_line(_empty_words, document, source, name)
     matters = [
-        Matter(
-            "labelled",
-            field.label,
-            f"label{of}",
-            one_line(_label_words, document, source, name),
-            "label",
-        ),
-        Matter(
-            "when empty",
-            empty,
-            f"empty{of}",
-            one_line(_empty_words, document, source, name),
-            "words when empty",
-        ),
+        bound.said("labelled", "label", f"label{of}", "label", "label"),
+        Matter("when empty", empty, f"empty{of}", saying, "words when empty"),
     ]
-    if is_number:
+    if field.type in ("whole number", "number"):
         matters += [
-            Matter(
-                "in", field.unit, f"unit{of}", one_line(_unit_words, document, source, name), "unit"
-            ),
-            Matter(
+            bound.said("in", "unit", f"unit{of}", "unit", "unit"),
+            bound.chosen(
                 "with decimals",
-                decimals,
+                "decimals",
+                DECIMALS,
                 f"decimals{of}",
-                one_line(_decimal_words, document, source, name),
+                "decimals {}",
+                "{} decimals",
+                None,
                 "decimals",
             ),
         ]
     if field.type in ("date", "date and time"):
-        date = "" if field.date == "as written" else field.date
         matters.append(
-            Matter(
+            bound.chosen(
                 "written",
-                date,
+                "date",
+                LENGTHS,
                 f"date{of}",
-                one_line(_date_words, document, source, name),
-                "form of the date",
+                usual="as written",
+                offer="form of the date",
             )
         )
-    required = "required" if field.required else ""
-    matters.append(
-        Matter("", required, f"required{of}", one_line(_required_words, document, source, name))
-    )
+    matters.append(bound.on("", "required", "required", f"required{of}"))
+    rules = [rule for rule in source.stands_out if rule.field == name]
     stands = ", ".join(f"{rule.sign} {rule.word}".strip() for rule in rules)
-    matters.append(
-        Matter(
-            "stands out as",
-            stands,
-            f"standing out{of}",
-            partial(_standing_sentences, document, source, name),
-            "a rule by which it stands out",
-        )
-    )
-    return matters
+    inside = partial(_standing_sentences, document, source, name)
+    offer = "a rule by which it stands out"
+    return [*matters, Matter("stands out as", stands, f"standing out{of}", inside, offer)]
 
 
 def _change(document: Document, source: Source, name: str, what: str, **changed: Any) -> None:
@@ -110,38 +95,6 @@ def _empty_words(document: Document, source: Source, name: str) -> list[Word]:
     own = now if now not in ("", "–", NONE_GIVEN) else ""
     words.append(Word("line", own, lambda text: change(when_empty=text), name="words when empty"))
     return words
-
-
-def _bound(document: Document, source: Source, name: str) -> Bound:
-    """The settings of a field, to be changed by name."""
-
-    def change(what: str, **changed: Any) -> None:
-        _change(document, source, name, what, **changed)
-
-    return Bound(field_of(source, document.types, name), change, document.refuse)
-
-
-def _label_words(document: Document, source: Source, name: str) -> list[Word]:
-    return [_bound(document, source, name).text("label", "label")]
-
-
-def _unit_words(document: Document, source: Source, name: str) -> list[Word]:
-    return [_bound(document, source, name).text("unit", "unit")]
-
-
-def _decimal_words(document: Document, source: Source, name: str) -> list[Word]:
-    options: list[tuple[int | None, str]] = [(None, "as they are")]
-    options += [(n, str(n)) for n in range(5)]
-    return [_bound(document, source, name).menu("decimals", options, "decimals")]
-
-
-def _date_words(document: Document, source: Source, name: str) -> list[Word]:
-    lengths = [(each, each) for each in ("as written", "short", "medium", "long")]
-    return _bound(document, source, name).one_of("date", lengths, "{}")
-
-
-def _required_words(document: Document, source: Source, name: str) -> list[Word]:
-    return [_bound(document, source, name).toggle("required", "required", "required or not")]
 
 
 def _standing_sentences(document: Document, source: Source, name: str) -> list[Sentence]:

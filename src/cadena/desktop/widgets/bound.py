@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterable
 from functools import partial
 from typing import Any
 
-from cadena.desktop.widgets.words import Word
+from cadena.desktop.widgets.words import Matter, Sentence, Word, one_line
 from cadena.model.values import Unfit, carry, shown
 
 Values = Iterable[tuple[Any, str]]
@@ -120,6 +120,38 @@ class Bound:
             does = partial(self.change, what, **{field: made})
             words.append(Word("toggle", each, does, each in have, _of(name, each, each)))
         return words
+
+    def said(
+        self, lead: str, field: str, name: str, control: str, offer: str = "", what: str = ""
+    ) -> Matter:
+        """A text as a matter of a sentence: so where it is not empty."""
+        now = getattr(self.of, field)
+        inside = lambda: [Sentence("", [self.text(field, control, what)])]  # noqa: E731
+        return Matter(lead, now and f"“{now}”", name, inside, offer)
+
+    def chosen(
+        self,
+        lead: str,
+        field: str,
+        values: Values,
+        name: str,
+        what: str = "{}",
+        control: str = "{}",
+        usual: Any = (),
+        offer: str = "",
+    ) -> Matter:
+        """A choice as a matter of a sentence; ``usual`` is what goes without saying."""
+        given, held = dict(values), getattr(self.of, field)
+        now = "" if held == usual else given.get(held, str(held))
+        inside = one_line(self.one_of, field, given.items(), what, control)
+        return Matter(lead, now, name, inside, offer)
+
+    def on(self, lead: str, field: str, said: str, name: str, control: str = "") -> Matter:
+        """On or off as a matter of a sentence: so where it is on."""
+        now = said if getattr(self.of, field) else ""
+        return Matter(
+            lead, now, name, lambda: [Sentence("", [self.toggle(field, control or said)])]
+        )
 
     def _to(self, what: str, field: str, value: Any, said: str) -> Callable[[], object]:
         return partial(self.change, _of(what, said, value), **{field: value})

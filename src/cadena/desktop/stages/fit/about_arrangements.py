@@ -65,23 +65,19 @@ def _matters(document: Document, rule: Arrangement) -> list[Matter]:
         Matter("with", dict(PANES)[rule.panes], "panes", partial(_pane_sentences, document, rule)),
     ]
     if rule.panes == 1:
-        over = "the list over the detail" if rule.over else ""
-        first = "" if rule.detail_first == "no" else dict(DETAIL_FIRST)[rule.detail_first]
-        starts = lambda: [Sentence("", bound.one_of("detail_first", DETAIL_FIRST, "{}"))]  # noqa: E731
-        slide = lambda: [Sentence("", [bound.toggle("over", "list over")])]  # noqa: E731
+        first = "what a section starts with"
         matters += [
-            Matter("", first, "what a section starts with", starts, "detail first"),
-            Matter("", over, "list over the detail", slide),
+            bound.chosen("", "detail_first", DETAIL_FIRST, first, usual="no", offer="detail first"),
+            bound.on("", "over", "the list over the detail", "list over the detail", "list over"),
         ]
     else:
         said = " and ".join(widths) if rule.widths else ""
         each = partial(_width_sentences, document, rule)
         stays = "the list stays" if rule.first == "stays" else ""
-        back = lambda: [Sentence("", bound.one_of("back", BACK, "back {}"))]  # noqa: E731
         matters += [
             Matter("of", said, "widths of the panes", each),
             Matter("where", stays, "list stays beside", one_line(_stay_words, document, rule)),
-            Matter("where back from list beside detail", dict(BACK)[rule.back], "back", back),
+            bound.chosen("back from list beside detail", "back", BACK, "back", control="back {}"),
         ]
     bar = NAMES.get(rule.bar, rule.bar)
     popovers = f"{rule.popover_from:g} dp"

@@ -117,9 +117,7 @@ def about_source(document: Document, source: Source) -> list[Sentence]:
             "label of a record",
             one_line(label_words, document, source),
         ),
-        Matter(
-            "titled", source.title, "title of the source", one_line(_title_words, bound), "title"
-        ),
+        bound.said("titled", "title", "title of the source", "source title", "title", "title"),
         *made_up_matters(document, source),
         Matter("in", source.csv.encoding, "how it is written", one_line(_csv_words, source, change))
         if is_csv
@@ -160,10 +158,6 @@ def _served(document: Document, source: Source) -> list[Sentence]:
     pills = Bound(source, change, document.refuse).one_of("served", options, "{}", "{} answers")
     more = struct_sentences(source.stand_in, stand_in, document.refuse, of="stand-in: ")
     return [Sentence("", pills), *more]
-
-
-def _title_words(bound: Bound) -> list[Word]:
-    return [bound.text("title", "source title", "title")]
 
 
 def _hidden(document: Document, source: Source, hidden: tuple[str, ...]) -> Sentence:

@@ -22,6 +22,7 @@ from cadena.model.screen_parts import opens_with, source_shown
 from cadena.words.explained import LIFETIMES
 
 NOWHERE: Final = "addresses that lead nowhere come here"
+NAMED: Final = "name the section"
 IN_BAR: Final = ((True, "in the bar"), (False, "left out"))
 RETURNS: Final = (("as left", "as it was left"), ("root", "at its root"))
 GONE: Final = {
@@ -178,22 +179,11 @@ def about_section(document: Document, section: Section) -> list[Sentence]:
         bound.menu("root", roots, "root screen", what="root {}"),
     ]
     matters = [
-        Matter(
-            "titled",
-            f"“{section.title}”",
-            "title of the section",
-            one_line(_section_title, bound),
-            "title",
-        ),
+        bound.said("titled", "title", "title of the section", "section title", "title", NAMED),
         Matter(
             "with the icon", section.icon, "icon", one_line(_icon_words, document, section, change)
         ),
-        Matter(
-            "",
-            dict(IN_BAR)[section.in_bar],
-            "in the section bar",
-            one_line(bound.one_of, "in_bar", IN_BAR, "section {}", "section {}"),
-        ),
+        bound.chosen("", "in_bar", IN_BAR, "in the section bar", "section {}", "section {}"),
         Matter(
             "at",
             section.address,
@@ -201,12 +191,7 @@ def about_section(document: Document, section: Section) -> list[Sentence]:
             one_line(_address_words, section.address, readdress, None),
             "address",
         ),
-        Matter(
-            "when one comes back",
-            dict(RETURNS)[section.returns],
-            "coming back",
-            one_line(bound.one_of, "returns", RETURNS, "section {}"),
-        ),
+        bound.chosen("when one comes back", "returns", RETURNS, "coming back", "section {}"),
     ]
     lives = one_line(_life_words, bound)
     life = "" if section.keep == "saved" else section.keep
@@ -224,10 +209,6 @@ def about_section(document: Document, section: Section) -> list[Sentence]:
 def _life_words(bound: Bound) -> list[Word]:
     values = [(life, f"{life}: {about}") for life, about in LIFETIMES.items()]
     return [bound.menu("keep", values, "how long its chain lives", bound.of.keep)]
-
-
-def _section_title(bound: Bound) -> list[Word]:
-    return [bound.text("title", "section title", "name the section")]
 
 
 def _icon_words(document: Document, section: Section, change: Any) -> list[Word]:

@@ -66,7 +66,7 @@ def about_block(document: Document, screen: DetailScreen, block: Block) -> list[
     bound = Bound(block, change, document.refuse)
     if isinstance(block, ListBlock):
         said, *rest = about_list(document, screen, block.id)
-        heading = _text_matter("headed", bound, "heading", "heading")
+        heading = bound.said("headed", "heading", "heading of the block", "heading")
         own, *offer = calmly([], [heading])
         return [Sentence("", [*said.words, *own.words, *act]), *rest, *offer]
     lines = _lines(document, screen, block, bound)
@@ -82,7 +82,7 @@ def _matters(document: Document, screen: DetailScreen, block: Block, bound: Boun
         case BodyBlock() | AddressBlock():
             return [_field_matter(block.field, bound, fields)]
         case HeadingBlock():
-            return [_text_matter("says", bound, "text", "text")]
+            return [bound.said("says", "text", "text of the block", "text")]
         case FactsBlock():
             named = "change {} in place"
             matters = [
@@ -108,10 +108,9 @@ def _matters(document: Document, screen: DetailScreen, block: Block, bound: Boun
                 )
             return matters
         case ActionsBlock():
-            where = one_line(bound.one_of, "place", PLACES, "place")
-            return [Matter("stand", dict(PLACES)[block.place], "place of the buttons", where)]
+            return [bound.chosen("stand", "place", PLACES, "place of the buttons", "place")]
         case PageBlock():
-            return [_text_matter("titled", bound, "title", "page title")]
+            return [bound.said("titled", "title", "page title of the block", "page title")]
     return []
 
 
@@ -124,16 +123,6 @@ def _field_matter(now: str, bound: Bound, fields: list[tuple[str, str]]) -> Matt
     )
 
 
-def _text_matter(lead: str, bound: Bound, field: str, name: str) -> Matter:
-    now = getattr(bound.of, field)
-    return Matter(
-        lead,
-        now and f"“{now}”",
-        f"{name} of the block",
-        lambda: [Sentence("", [bound.text(field, name)])],
-    )
-
-
 def _lines(document: Document, screen: DetailScreen, block: Block, bound: Bound) -> list[Sentence]:
     if isinstance(block, ActionsBlock):
         take = lambda buttons: bound.change("buttons", buttons=buttons)  # noqa: E731
@@ -143,8 +132,7 @@ def _lines(document: Document, screen: DetailScreen, block: Block, bound: Bound)
 
 def fit_matter(bound: Bound, field: str, what: str) -> Matter:
     """Whether a picture fills its place or is whole; it is never stretched."""
-    now = dict(FITS)[getattr(bound.of, field)]
-    return Matter("that", now, "how the picture fits", one_line(bound.one_of, field, FITS, what))
+    return bound.chosen("that", field, FITS, "how the picture fits", what)
 
 
 def _where_pages_scroll(screen: DetailScreen) -> list[Sentence]:

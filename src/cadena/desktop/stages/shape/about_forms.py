@@ -70,12 +70,9 @@ def about_form(document: Document, form: FormScreen) -> list[Sentence]:
             one_line(_titles, bound),
             "title",
         ),
-        Matter("saved by", form.save_label, "words to save by", one_line(_save_words, bound)),
-        Matter(
-            "a draft lives",
-            dict(LIVES)[form.keep.draft],
-            "life of a draft",
-            one_line(lives.one_of, "draft", LIVES, "draft", "a draft lives {}"),
+        bound.said("saved by", "save_label", "words to save by", "save label"),
+        lives.chosen(
+            "a draft lives", "draft", LIVES, "life of a draft", control="a draft lives {}"
         ),
     ]
     fields = [
@@ -102,10 +99,6 @@ def _titles(bound: Bound) -> list[Word]:
         Word("text", "· new"),
         bound.text("title_new", "title when new"),
     ]
-
-
-def _save_words(bound: Bound) -> list[Word]:
-    return [bound.text("save_label", "save label")]
 
 
 def _field_in_short(field: FormField) -> str:

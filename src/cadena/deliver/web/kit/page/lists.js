@@ -25,19 +25,43 @@ function standingOf({ app, session, entry, index }, part) {
   const picked = held(entry.view.choice, part);
   const marked = held(entry.view.marker, part) ?? null;
   const chosen = picked ?? (row?.part === part ? row.key : null);
+  const here = marked ?? chosen ?? held(entry.view.last, part) ?? null;
   return {
     chosen,
     marked,
+    here,
+    stop: -1,
     last: chosen === null ? (held(entry.view.last, part) ?? null) : null,
     opens: app.link(entry.screen, 'row', part) !== null || app.isChoosing(entry.screen, part),
     listing: app.listing(entry.screen, part),
   };
 }
 
-/** The keys that move along a list (7.4). @param {Open} open @param {string} part @param {boolean} isAcross */
-function keysOf({ on, send }, part, isAcross) {
+/** The one row of a list where Tab stops, by its place: where somebody is, else the first in view. @param {Listed} listed @param {any} here @param {number} from @param {number} until @param {number} first */
+function stopOf(listed, here, from, until, first) {
+  const at = here === null ? -1 : (listed.rows.indexOf(here) ?? -1);
+  return at >= from && at < until ? at : Math.max(from, first);
+}
+
+/** Along a row: to its actions and back; whether there is anything there. @param {KeyboardEvent} event @param {boolean} isOnward */
+function alongRow(event, isOnward) {
+  const at = /** @type {HTMLElement} */ (event.target);
+  const stops = [...(at.closest('li')?.querySelectorAll('.contents, .actions button') ?? [])];
+  const to = stops[stops.indexOf(at) + (isOnward ? 1 : -1)];
+  /** @type {HTMLElement | undefined} */ (to)?.focus();
+  return Boolean(to);
+}
+
+/** The keys that move along a list (7.4). @param {Open} open @param {string} part @param {string} layout */
+function keysOf({ on, send }, part, layout) {
+  const isAcross = layout === 'strip';
   return (/** @type {KeyboardEvent} */ event) => {
     const side = { ArrowLeft: 'left', ArrowRight: 'right' }[event.key];
+    if (side && layout === 'rows' && !event.altKey && !event.ctrlKey && !event.metaKey) {
+      const isOnward = (side === 'right') === (document.documentElement.dir !== 'rtl');
+      if (alongRow(event, isOnward)) event.preventDefault();
+      return;
+    }
     const along = /** @type {Record<string, string>} */ (KEYS)[event.key];
     const isRtl = document.documentElement.dir === 'rtl';
     const across = side && isRtl ? (side === 'left' ? 'right' : 'left') : side;
@@ -62,11 +86,15 @@ export function rowsView(open, segment, offset, height) {
     listed.rows.groups.map((group, number) => [group.at, { ...group, number }]),
   );
   const items = [];
-  for (
-    let at = stack.at(above);
-    at >= 0 && at < listed.rows.length && stack.top(at) < until;
-    at += 1
-  ) {
+  const from = stack.at(above);
+  standing.stop = stopOf(
+    listed,
+    standing.here,
+    from,
+    stack.at(until) < 0 ? listed.rows.length : stack.at(until) + 1,
+    stack.at(Math.max(0, offset - segment.top)),
+  );
+  for (let at = from; at >= 0 && at < listed.rows.length && stack.top(at) < until; at += 1) {
     const group = groups.get(at);
     if (group) items.push(groupView(open, segment, group, stack.top(at)));
     if (stack.isHidden(at)) at = stack.end(at) - 1;
@@ -91,7 +119,7 @@ export function rowsView(open, segment, offset, height) {
       'data-count': listed.rows.length,
       'aria-label': 'Rows',
       tabindex: -1,
-      onkeydown: keysOf(open, part, false),
+      onkeydown: keysOf(open, part, listed.listing.layout ?? 'rows'),
     },
     items,
   );
@@ -136,9 +164,7 @@ function rowView(open, part, standing, listed, at, place, layout) {
   ];
   const narrow = isNarrow(area.width) && layout === 'rows';
   const contents = contentsOf(app, listed.listing, record, key, narrow);
-  const isHere =
-    standing.marked === key ||
-    (standing.marked === null && (isChosen || (standing.chosen === null && at === 0)));
+  const isHere = standing.stop === at;
   const name = { 'aria-label': contents.name, title: contents.name };
   return h(
     'li',
@@ -167,7 +193,7 @@ function rowView(open, part, standing, listed, at, place, layout) {
           contents.parts,
         )
       : h('div', { key: 'row', class: 'contents' }, contents.parts),
-    actionsOf(open, part, listed.listing, record, key, narrow, layout),
+    actionsOf(open, part, listed.listing, record, key, narrow, layout, isHere),
   );
 }
 
@@ -207,12 +233,14 @@ function contentsOf(app, listing, record, key, narrow) {
   };
 }
 
-/** The actions that stand on a row, and what opens the menu of the others. @param {Open} open @param {string} part @param {any} listing @param {Found} record @param {any} key @param {boolean} narrow @param {string} layout */
-function actionsOf({ session, on, send }, part, listing, record, key, narrow, layout) {
+/** The actions that stand on a row, and what opens the menu of the others. @param {Open} open @param {string} part @param {any} listing @param {Found} record @param {any} key @param {boolean} narrow @param {string} layout @param {boolean} isHere */
+function actionsOf({ session, on, send }, part, listing, record, key, narrow, layout, isHere) {
   const actions = listing.actions ?? [];
   if (!actions.length) return null;
   const onRow =
     narrow || layout !== 'rows' ? [] : actions.filter((/** @type {any} */ each) => each.onRow);
+  // Arrows lead to what stands on a row; Tab stops once in a list, and at the tile that it is at.
+  const tabindex = layout !== 'rows' && isHere ? 0 : -1;
   const name = record.value(listing.row?.title?.match(/\{([^{}]*)\}/)?.[1] ?? '') ?? key;
   return h(
     'span',
@@ -224,6 +252,7 @@ function actionsOf({ session, on, send }, part, listing, record, key, narrow, la
         {
           key: button.id,
           class: isOnNow ? 'on' : '',
+          tabindex,
           'data-action': button.id,
           'aria-pressed': ['mark', 'toggle'].includes(button.does?.do) ? String(isOnNow) : null,
           onclick: () => send({ do: 'act', ...on, key, action: button.id }),
@@ -237,6 +266,7 @@ function actionsOf({ session, on, send }, part, listing, record, key, narrow, la
         {
           key: 'more',
           class: 'more',
+          tabindex,
           'data-more': true,
           'aria-label': `More: ${shown(name)}`,
           'aria-haspopup': 'menu',
@@ -259,6 +289,7 @@ export function stripView(open, segment) {
   const first = Math.max(0, Math.floor((offset - area.width) / each));
   const last = Math.min(listed.rows.length, Math.ceil((offset + 2 * area.width) / each));
   const items = [];
+  standing.stop = stopOf(listed, standing.here, first, last, Math.floor(offset / each));
   for (let at = first; at < last; at += 1) {
     const place = { x: EDGE + at * each, y: 0, width: tile, height: segment.height - TILE_GAP };
     items.push(rowView(open, part, standing, listed, at, place, 'strip'));
@@ -289,7 +320,7 @@ export function stripView(open, segment) {
         'data-count': listed.rows.length,
         'aria-label': 'Tiles',
         style: { width: rem(wide), height: rem(segment.height) },
-        onkeydown: keysOf(open, part, true),
+        onkeydown: keysOf(open, part, 'strip'),
       },
       items,
     ),

@@ -296,7 +296,8 @@ export class Page {
     const isInside = wanted.contains(document.activeElement);
     const moved = isInside
       ? this.movedAlong(wanted)
-      : (wanted.querySelector('.contents[tabindex="0"]') ??
+      : (wanted.querySelector('.row.last a.contents, .row.last button.contents') ??
+        wanted.querySelector('.contents[tabindex="0"]') ??
         wanted.querySelector('button, a[href], input, textarea') ??
         wanted);
     if (moved && (over || this.hasActed || isInside))
