@@ -92,9 +92,12 @@ def calmly(
 ) -> list[Sentence]:
     """What is so as one sentence of chips, further lines, and what is not so, to be added.
 
-    What can be done with the whole of it stands at the end of the sentence.
+    What can be done with the whole of it stands at the end of the sentence. A line that says
+    nothing but what could be added is offered with the rest.
     """
-    words, offers = [*first], []
+    words = [*first]
+    offers = [word for line in lines if is_offer(line) for word in line.words]
+    lines = tuple(line for line in lines if not is_offer(line))
     for matter in matters:
         if matter.now:
             lead = [Word("text", matter.lead)] if matter.lead else []
@@ -105,6 +108,11 @@ def calmly(
     words += (word._replace(role="act") if word.kind == "do" else word for word in act)
     more = [Sentence(OFFERS, offers)] if offers else []
     return [Sentence("", words), *lines, *more]
+
+
+def is_offer(line: Sentence) -> bool:
+    """Whether all that a line says is what could be added."""
+    return bool(line.words) and all(word.role == "offer" for word in line.words)
 
 
 def one_line(words: Callable[..., list[Word]], *of: object) -> Callable[[], list[Sentence]]:
