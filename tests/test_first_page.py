@@ -214,6 +214,7 @@ def test_the_first_page_says_what_the_stages_are_and_shows_the_demo_running(
     said = " ".join(each.text() for each in window.first.findChildren(QLabel))
     assert all(f"{each.number} {each.name}" in said and each.about in said for each in stages())
     demo = window.first.demo
+    assert demo is not None
     qtbot.waitUntil(lambda: demo.session is not None, timeout=4000)
     seen = set()
     for _ in range(30):

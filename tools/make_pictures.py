@@ -118,6 +118,7 @@ def first_page() -> None:
     window.show()
     app.processEvents()
     for _ in range(4):
+        assert window.first.demo is not None
         window.first.demo.go_on()
     app.processEvents()
     window.grab().save(str(OUT / "first-page.png"))

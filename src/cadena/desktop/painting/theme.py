@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from functools import lru_cache
-from importlib import resources
+from pathlib import Path
 from typing import Final, Literal, NamedTuple
 
-from PySide6.QtCore import QByteArray
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QFontInfo, QPalette
 from PySide6.QtWidgets import QApplication
 
@@ -158,9 +157,8 @@ def px(size: float) -> int:
 @lru_cache
 def _load_face() -> None:
     """Let the toolkit know the face, once."""
-    for each in (resources.files("cadena") / "fonts").iterdir():
-        if each.name.endswith(".otf"):
-            QFontDatabase.addApplicationFontFromData(QByteArray(each.read_bytes()))
+    for each in (Path(__file__).parents[2] / "fonts").glob("*.otf"):
+        QFontDatabase.addApplicationFont(str(each))
 
 
 def install(application: QApplication, name: Name) -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from functools import partial
 from pathlib import Path
-from typing import Final
+from typing import TYPE_CHECKING, Final
 
 from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtGui import QIcon, QPixmap, QShowEvent
@@ -14,8 +14,10 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, 
 from cadena.desktop.document.stages import stages
 from cadena.desktop.painting.theme import px
 from cadena.desktop.process.settings import state_of
-from cadena.desktop.shell.live_demo import LiveDemo
 from cadena.desktop.widgets.controls import choice, clear, label
+
+if TYPE_CHECKING:
+    from cadena.desktop.widgets.running_app import RunningApp
 
 WIDE: Final = 400
 LEFT: Final = 300
@@ -49,21 +51,26 @@ class FirstPage(QWidget):
         self._recent.setSpacing(12)
         self._stages.setHorizontalSpacing(20)
         self._stages.setVerticalSpacing(2)
-        self.demo = LiveDemo()
-        self.demo.clicked.connect(self.wants_demo.emit)
-        above = QHBoxLayout()
-        above.setSpacing(40)
-        above.addLayout(self._begin)
-        above.addWidget(self.demo, 1)
+        self.demo: RunningApp | None = None
+        self._above = QHBoxLayout()
+        self._above.setSpacing(40)
+        self._above.addLayout(self._begin)
         outer = QVBoxLayout(self)
         outer.setContentsMargins(px(48), px(28), px(48), px(24))
         outer.setSpacing(px(22))
-        outer.addLayout(above, 1)
+        outer.addLayout(self._above, 1)
         outer.addLayout(self._recent)
         outer.addLayout(self._stages)
 
     def show_recent(self, recent: Sequence[str], drafts: Sequence[Path] = ()) -> None:
         """Offer the projects that are still there, and first those that are saved nowhere yet."""
+        if self.demo is None:
+            # Made where it is first shown: most windows begin with a project.
+            from cadena.desktop.shell.live_demo import LiveDemo
+
+            self.demo = LiveDemo()
+            self.demo.clicked.connect(self.wants_demo.emit)
+            self._above.addWidget(self.demo, 1)
         for layout in (self._begin, self._recent, self._stages):
             clear(layout)
         self._fill_begin()

@@ -4,12 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from functools import partial
-from typing import Any, Final
+from typing import TYPE_CHECKING, Any, Final
 
 from cadena.desktop.document import walks
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import AllWalks, SelectedWalk
-from cadena.desktop.widgets.struct_editor import Choices, Known, struct_sentences
 from cadena.desktop.widgets.words import Matter, Sentence, Word, calmly, chip
 from cadena.engine.events import Event
 from cadena.model.app import Screen
@@ -19,6 +18,9 @@ from cadena.model.screen_parts import actions, buttons, facts_that_open, listing
 from cadena.runs.possible import possible
 from cadena.runs.walks.in_words import record_called, screen_called, step_in_words
 from cadena.runs.walks.walk import Expectation, Expected
+
+if TYPE_CHECKING:
+    from cadena.desktop.widgets.struct_editor import Choices, Known
 
 MOST_BROKEN: Final = 3
 MOST_ROWS: Final = 30
@@ -99,6 +101,8 @@ def _about_step(
     document: Document, walk: str, number: int, step: Event | Expectation
 ) -> list[Sentence]:
     """What a step says, each in its own control, and taking it away."""
+    from cadena.desktop.widgets.struct_editor import struct_sentences
+
     known = _known(document, step)
     if isinstance(step, Expectation):
 
@@ -140,6 +144,8 @@ def _more(document: Document, walk: str) -> list[Sentence]:
 
 def _known(document: Document, step: Event | Expectation) -> Known:
     """What the fields of a step can be, of this app."""
+    from cadena.desktop.widgets.struct_editor import Known
+
     app, wired = document.app, document.wired
     screens = [(each.id, screen_called(wired, each.id)) for each in app.screens]
     parameters = dict.fromkeys(p.name for screen in app.screens for p in screen.parameters)

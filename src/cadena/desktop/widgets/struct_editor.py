@@ -8,18 +8,18 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from functools import lru_cache, partial
-from typing import Any, Final, NamedTuple, TypeGuard
+from typing import Any, NamedTuple, TypeGuard
 
 import msgspec
 from msgspec import UNSET, Struct, UnsetType, inspect
 from msgspec.structs import replace
 
 from cadena.desktop.widgets.bound import number_in
+from cadena.desktop.widgets.in_brief import brief, label
 from cadena.desktop.widgets.words import Sentence, Word
-from cadena.model.values import Value, in_brief, shown
+from cadena.model.values import Value, shown
 
 Choices = Sequence[tuple[Any, str]]
-NONE: Final = "nothing"
 YES, NO = "yes", "no"
 
 
@@ -68,24 +68,6 @@ def struct_sentences(
         menu = Word("menu", "+ what is so", name=f"{of}more that is so".strip(), options=unsaid)
         said.append(Sentence("", [menu]))
     return said
-
-
-def label(name: str) -> str:
-    """The name of a field in plain words."""
-    return name.replace("_", " ")
-
-
-def brief(value: Any) -> str:
-    """A value in few words, for a person."""
-    if isinstance(value, tuple | list):
-        return ", ".join(map(brief, value)) or NONE
-    if isinstance(value, dict):
-        return ", ".join(f"{name} {brief(each)}" for name, each in value.items()) or NONE
-    if isinstance(value, Struct):
-        fields = ((f.name, getattr(value, f.name)) for f in _fields(type(value)))
-        told = {name: each for name, each in fields if each not in (UNSET, None, "", (), {})}
-        return brief(told)
-    return NONE if value is None else in_brief(value)
 
 
 def _set(value: Struct, change: Callable[[str, Struct], object], name: str, to: Any) -> None:
@@ -256,7 +238,7 @@ class _Field:
         if options:
             more = Word("menu", "+", name=self.named("one more in {}"), options=options)
             said.append(Sentence("" if said else about, [more]))
-        return said or [Sentence(about, [Word("text", NONE)])]
+        return said or [Sentence(about, [Word("text", brief(()))])]
 
     def _put(self, name: str, text: str) -> None:
         self.set_to({**self.held, name: value_typed(text)})

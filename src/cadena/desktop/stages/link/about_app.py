@@ -9,8 +9,8 @@ from msgspec.structs import replace
 
 from cadena.desktop.document.document import Document
 from cadena.desktop.widgets.bound import Bound
+from cadena.desktop.widgets.in_brief import brief
 from cadena.desktop.widgets.locale_words import locale_sentences
-from cadena.desktop.widgets.struct_editor import brief, struct_sentences
 from cadena.desktop.widgets.words import Matter, Sentence, Word, calmly
 from cadena.model.app import AppValue
 from cadena.model.find import by_id, slug, unused
@@ -76,6 +76,7 @@ def _name(bound: Bound) -> Word:
 
 def _platform(document: Document) -> list[Sentence]:
     """What the system under the app does."""
+    from cadena.desktop.widgets.struct_editor import struct_sentences
 
     def take(what: str, made: Any) -> None:
         app = replace(document.app, platform=made)
@@ -86,6 +87,8 @@ def _platform(document: Document) -> list[Sentence]:
 
 def _value(document: Document, name: str) -> list[Sentence]:
     """An app-wide value: its type, what it is at first, and how long it lives."""
+    from cadena.desktop.widgets.struct_editor import struct_sentences
+
     value = by_id(document.app.values, name)
     if value is None:
         return []

@@ -13,7 +13,7 @@ from cadena.desktop.document.selection import SelectedSection, Selection
 from cadena.desktop.stages.link.about_parameters import parameter_matters
 from cadena.desktop.stages.link.removing import remove_selected
 from cadena.desktop.widgets.bound import Bound
-from cadena.desktop.widgets.struct_editor import brief
+from cadena.desktop.widgets.in_brief import brief
 from cadena.desktop.widgets.words import Matter, Sentence, Word, calmly, one_line, screen_words
 from cadena.model.address import fault_of_template
 from cadena.model.app import Keep, ListScreen, Screen, Section
