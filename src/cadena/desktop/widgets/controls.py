@@ -47,6 +47,7 @@ class Pill(QPushButton):
         self._does: Callable[[], object] = _nothing
         self._chosen: bool | None = None
         self._icon = ("", "")
+        self._bolder: tuple[str | None, int] = (None, 0)
         self.clicked.connect(self._pressed)
 
     def say(
@@ -78,6 +79,8 @@ class Pill(QPushButton):
 
     def changeEvent(self, event: QEvent) -> None:
         super().changeEvent(event)
+        if event.type() in (QEvent.Type.StyleChange, QEvent.Type.FontChange):
+            self._bolder = (None, 0)
         if event.type() == QEvent.Type.StyleChange and self._icon[0]:
             self.show_icon(self._icon[0])
 
@@ -85,12 +88,14 @@ class Pill(QPushButton):
         """Room for its words in bold: so that nothing is clipped, or moves, when it is chosen."""
         hint = super().sizeHint()
         if self.isCheckable():
-            bold = QFont(self.font())
-            bold.setBold(True)
             text = self.text()
-            plain = self.fontMetrics().horizontalAdvance(text)
-            more = QFontMetrics(bold).horizontalAdvance(text) - plain
-            hint.setWidth(hint.width() + max(0, more))
+            if self._bolder[0] != text:
+                bold = QFont(self.font())
+                bold.setBold(True)
+                plain = self.fontMetrics().horizontalAdvance(text)
+                more = QFontMetrics(bold).horizontalAdvance(text) - plain
+                self._bolder = (text, max(0, more))
+            hint.setWidth(hint.width() + self._bolder[1])
         return hint
 
     def _pressed(self) -> None:

@@ -86,7 +86,7 @@ class Strip(QScrollArea):
         is_here = typing is not None and (
             self.isAncestorOf(typing) or self.editor.isAncestorOf(typing)
         )
-        if is_here and isinstance(typing, QLineEdit) and typing.hasFocus():
+        if is_here and isinstance(typing, QLineEdit) and typing.hasFocus() and typing.isModified():
             typing.editingFinished.connect(self.follow, Qt.ConnectionType.UniqueConnection)
         else:
             self.refresh()

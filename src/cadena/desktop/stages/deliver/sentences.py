@@ -58,8 +58,8 @@ def _form(document: Document, form: Form) -> list[Sentence]:
         Word("mend", "Write it", partial(handing.write, form), name="write it", is_on=bool(new)),
     ]
     if form == "web":
-        words.append(Word("do", "Open in the browser", partial(open_app, document)))
-    words.append(Word("do", "Copy the command", partial(copy_command, document, form)))
+        words.append(Word("do", "Open in the browser", partial(open_app, document), role="act"))
+    words.append(Word("do", "Copy the command", partial(copy_command, document, form), role="act"))
     behind = [Word("text", each) for each in made.left]
     return [Sentence("", words), *(Sentence("", [each]) for each in behind[:MOST])]
 
@@ -120,7 +120,7 @@ def _driven(document: Document, came: Came | None, selection: SelectedDriven) ->
         words = [head, Word("text", f"as wired, {came.outcome.steps} steps"), again]
         return [Sentence("", words)]
     after = "the start" if differs.event is None else in_short(differs.event, "screen", "key")
-    play = Word("do", "Show the step", partial(show_step, document, came))
+    play = Word("do", "Show the step", partial(show_step, document, came), role="act")
     said = [Sentence("", [head, Word("text", f"step {differs.step}, after {after}"), play, again])]
     said += [Sentence("", [Word("broken", f"✕ {each}")]) for each in differs.differences[:MOST]]
     return said

@@ -17,7 +17,7 @@ from cadena.desktop.stages.fit.selected import (
     SelectedWindow,
 )
 from cadena.desktop.stages.fit.window_map import own_window
-from cadena.desktop.widgets.words import Sentence, Word
+from cadena.desktop.widgets.words import Matter, Sentence, Word, calmly
 from cadena.engine.events import Event, Turn
 from cadena.engine.rules.display import arrangement_for
 from cadena.engine.rules.window_change import resize_to, window_of
@@ -122,16 +122,19 @@ def about_window(document: Document, named: NamedWindow) -> list[Sentence]:
     resize, rename = partial(_resize, document, named), partial(_rename, document, named)
     here = partial(document.resize, window.width, window.height, window.fold)
     beside = partial(add_window, document, window)
-    words = [
-        Word("subject", "Window"),
-        Word("line", named.name, rename, name="name of the window"),
-        Word("line", size, resize, name="its size in dp"),
-        Word("text", f"“{title}”: {words_of(rule)}"),
+    name = Word("line", named.name, rename, name="name of the window")
+    dp = Word("line", size, resize, name="its size in dp")
+    matters = [
+        Matter("called", named.name, "what the window is called", lambda: [Sentence("", [name])]),
+        Matter("of", size, "size of the window", lambda: [Sentence("", [dp])]),
+    ]
+    act = [
+        Word("text", f"is “{title}”: {words_of(rule)}"),
         Word("do", "On the Bench", here, name="give the Bench this window"),
         Word("do", "+ beside", beside, name="add this window to the Bench"),
         Word("do", "Remove", partial(_remove, document, named), name=NOT_MADE_FOR),
     ]
-    said = [Sentence("", words)]
+    said = calmly([Word("subject", "Window")], matters, act=act)
     if document.session.phase == "running":
         said.append(Sentence("Turned", _turned_words(document, window, Turn())))
     return said

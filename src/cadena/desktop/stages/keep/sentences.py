@@ -73,7 +73,8 @@ def of(document: Document) -> list[Sentence]:
         mend = partial(document.edit, f"keep {run.piece.name}", mended, document.selection)
         button = "Carry the key" if run.mark == "wrong" else "Keep it"
         head.append(Word("mend", button, mend, name=f"{button.lower()} from now on"))
-    head.append(Word("do", "Play this run on the Bench", partial(play, document, run)))
+    again = partial(play, document, run)
+    head.append(Word("do", "Play this run on the Bench", again, role="act"))
     steps = [Word("text", f"{each.strip()};") for each in steps_of(run)[1:]]
     matters = row_matters(document, run.piece) if run.piece.kind in KINDS else []
     lives = NOTHING

@@ -14,7 +14,7 @@ from cadena.desktop.document.proven import Proven
 from cadena.desktop.document.selection import SelectedLink, SelectedScreen, SelectedWalk
 from cadena.desktop.stages.prove.own_sentences import about_own, new_claim
 from cadena.desktop.stages.prove.selected import SelectedClaim, SelectedReach
-from cadena.desktop.widgets.words import Sentence, Word
+from cadena.desktop.widgets.words import Matter, Sentence, Word, calmly
 from cadena.model.find import by_id
 from cadena.model.naming import many
 from cadena.model.problem import Problem
@@ -116,11 +116,10 @@ def about_cause(
     act += _of_walk(document, answered, cause)
     act.append(_to_thing(document, cause))
     aside = partial(_set_aside, document, cause)
-    act += [
-        Word("text", "or it is not claimed there, because"),
-        Word("line", "", aside, name="why it is not claimed here"),
-    ]
-    return [Sentence("", head), Sentence("", [each for each in act if each.text or each.name])]
+    line = Word("line", "", aside, name="why it is not claimed here")
+    inside = lambda: [Sentence("Because", [line])]  # noqa: E731
+    set_aside = Matter("", "", "setting it aside", inside, "not claimed there, because…")
+    return calmly(head, [set_aside], act=[each for each in act if each.text or each.name])
 
 
 def _of_walk(document: Document, answered: Answered, cause: Cause) -> list[Word]:
