@@ -15,6 +15,7 @@ from PySide6.QtWidgets import QApplication, QLineEdit, QMenu, QPushButton, QWidg
 from pytestqt.qtbot import QtBot
 
 from builders import DEMO
+from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import SelectedLink, SelectedScreen, SelectedSection
 from cadena.desktop.painting import theme
@@ -321,6 +322,14 @@ def test_what_is_found_meanwhile_does_not_take_the_field_from_who_types(person: 
     QApplication.processEvents()
     fields = [each.accessibleName() for each in person.strip.findChildren(QLineEdit)]
     assert "screen to open" not in fields
+
+
+def test_what_is_asked_stays_when_findings_come(person: Person) -> None:
+    person.document.select(SelectedLink("hut-to-room"))
+    person.picture.setFocus()
+    person.key(person.picture, Qt.Key.Key_L)
+    person.document.tell(Change.FINDINGS)
+    assert person.field("screen to open").hasFocus()
 
 
 def test_linking_by_keyboard(person: Person) -> None:

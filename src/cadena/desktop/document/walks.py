@@ -118,11 +118,12 @@ def expect_what_happens(document: Document, name: str) -> None:
 
 
 def change_steps(
-    document: Document, name: str, at: int, of: int, *steps: Event | Expectation
+    document: Document, name: str, at: int | None, of: int, *steps: Event | Expectation
 ) -> None:
-    """Other steps in the place of so many from one on: none takes them away."""
+    """Other steps in the place of so many from one on, or at the end: none takes them away."""
     try:
         walk = list(walk_of(document, name))
+        at = len(walk) if at is None else at
         walk[at : at + of] = [_sound(step, at) for step in steps]
     except Problem as problem:
         document.refuse(str(problem))
@@ -181,7 +182,7 @@ def add_done(document: Document, event: Event) -> None:
     if name not in names(document):
         document.own(Recording).walk = ""
         return
-    change_steps(document, name, len(walk_of(document, name)), 0, event)
+    change_steps(document, name, None, 0, event)
 
 
 def _write(document: Document, name: str, walk: Walk) -> None:

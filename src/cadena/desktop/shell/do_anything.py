@@ -74,6 +74,7 @@ class Ask(QFrame):
         layout.addWidget(self.field)
         layout.addWidget(self.list)
         self.answers: list[Answer] = []
+        self._offered: list[Sentence] | None = None
         self.field.textChanged.connect(self.refresh)
         self.field.returnPressed.connect(self.take)
         self.field.installEventFilter(self)
@@ -85,6 +86,7 @@ class Ask(QFrame):
         middle = anchor.mapTo(parent, QPoint(anchor.width() // 2, anchor.height() + 4))
         left = min(max(8, middle.x() - self.width() // 2), parent.width() - self.width() - 8)
         self.move(parent.mapToGlobal(QPoint(left, middle.y())))
+        self._offered = None
         self.field.clear()
         self.refresh()
         self.show()
@@ -166,7 +168,9 @@ class Ask(QFrame):
 
     def _of_selection(self) -> Iterator[Answer]:
         """What the strip offers for what is selected, by its words."""
-        for sentence in all_of(self.here()):
+        if self._offered is None:
+            self._offered = list(all_of(self.here()))
+        for sentence in self._offered:
             explained = [word.text for word in sentence.words[1:] if word.kind == "text"]
             for word in sentence.words:
                 name = word.name or word.text

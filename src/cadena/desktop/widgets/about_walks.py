@@ -123,8 +123,7 @@ def _about_step(
 
 def _more(document: Document, walk: str) -> list[Sentence]:
     """One more step: what is so now, or something that could be done now."""
-    last = len(walks.walk_of(document, walk))
-    add = partial(walks.change_steps, document, walk, last, 0)
+    add = partial(walks.change_steps, document, walk, None, 0)
     now = walks.now_on_bench(document)
     expected = [
         (step_in_words(document.wired, made), partial(add, made))

@@ -57,7 +57,6 @@ class Editor(QFrame):
         self._title.setContentsMargins(20, 0, 20, 0)
         layout.addWidget(self._title)
         layout.addWidget(held)
-        self._held = held
         self.hide()
 
     @property
@@ -128,13 +127,13 @@ class Editor(QFrame):
         self._title.setText(name[:1].upper() + name[1:])
         if self._lines.say(self.word.inside()):
             self.place()
-            self._tab_in_order()
+            self.tab_in_order()
 
-    def _tab_in_order(self) -> None:
+    def tab_in_order(self) -> None:
         """Tab goes from the chip through its editor, and on to the next chip."""
         chip, inside = self._chips.named(self.chip), self._lines.controls()
         stops = self._chips.controls()
-        if chip is None or not inside:
+        if self.word is None or chip is None or not inside:
             return
         in_order([chip, *inside, *stops[stops.index(chip) + 1 :]])
 

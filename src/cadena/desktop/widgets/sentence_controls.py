@@ -27,7 +27,7 @@ USUAL, SMALL = 150, 64
 ROLES = {"subject": "subject", "broken": "broken", "mend": "mend", "chip": "chip"}
 Key = tuple[str, str]
 
-WIDTHS: Final = {"size": SMALL, "wide": 92, "whole": 520}
+WIDTHS: Final = {"size": SMALL, "wide": 92}
 
 
 class Controls:

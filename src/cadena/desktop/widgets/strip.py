@@ -102,11 +102,15 @@ class Strip(QScrollArea):
     def say(self, sentences: list[Sentence]) -> None:
         """Say these sentences, and anew what is in the editor that is open."""
         self.said = sentences
-        if self._lines.say([self._with_editors(sentence) for sentence in sentences]):
-            self._fit()
+        self._say_lines()
         if self.editor.chip:
             named = (word for word in chips(sentences) if word.name == self.editor.chip)
             self.editor.follow(next(named, None))
+
+    def _say_lines(self) -> None:
+        if self._lines.say([self._with_editors(sentence) for sentence in self.said]):
+            self._fit()
+            self.editor.tab_in_order()
 
     def _with_editors(self, sentence: Sentence) -> Sentence:
         """The sentence, its chips opening their editors."""
@@ -127,7 +131,7 @@ class Strip(QScrollArea):
             self.editor.close_it(gives_back=True)
         else:
             self.editor.open(word)
-        self.say(self.said)
+        self._say_lines()
 
     def open_named(self, name: str) -> None:
         """Open the editor of a chip, where this strip has one of that name."""

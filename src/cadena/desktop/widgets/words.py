@@ -115,6 +115,15 @@ def is_offer(line: Sentence) -> bool:
     return bool(line.words) and all(word.role == "offer" for word in line.words)
 
 
+def explained(choices: Iterable[Word], abouts: Iterable[str], example: Word) -> list[Sentence]:
+    """Choices, each with what it means, and the one that is made at work."""
+    said = [
+        Sentence("", [choice, Word("text", about)])
+        for choice, about in zip(choices, abouts, strict=True)
+    ]
+    return [*said, Sentence("", [example])]
+
+
 def one_line(words: Callable[..., list[Word]], *of: object) -> Callable[[], list[Sentence]]:
     """An editor of one sentence."""
     return lambda: [Sentence("", words(*of))]

@@ -162,18 +162,16 @@ def _form_made(app: App, types: Types, trigger: Trigger, owner: Source) -> tuple
         named = (each for each in known if _names(words, each.source))
         beside = [each for each in known if trigger.on == "button"]
         belongs = next(named, beside[0] if len({e.source.id for e in beside}) == 1 else None)
-    if belongs is None:
-        form = form_for(app, types, owner)
-        app, link = link_to(with_screen(app, form), types, trigger, form.id)
-        if is_new:
-            link = without_argument(link, form.key)
-        return with_link(app, link), link
-    form = form_for(app, types, belongs.source)
-    form = _of_owner(app, types, form, owner, belongs.field)
+    form = form_for(app, types, owner if belongs is None else belongs.source)
+    if belongs is not None:
+        form = _of_owner(app, types, form, owner, belongs.field)
     app, link = link_to(with_screen(app, form), types, trigger, form.id)
-    link = without_argument(link, form.key)
-    app = with_link(app, link)
-    return kept_on_its_lists(app, link), by_id(app.links, link.id) or link
+    if is_new:
+        link = without_argument(link, form.key)
+        app = with_link(app, link)
+    if belongs is not None:
+        app = kept_on_its_lists(app, link)
+    return app, by_id(app.links, link.id) or link
 
 
 def _names(words: frozenset[str], source: Source) -> bool:

@@ -6,8 +6,9 @@ import { Refused, note } from './notes.js';
 import { sizeOf, sized } from './session.js';
 
 const LARGEST = 20000;
-const LEAST_TEXT = 0.5625;
-const MOST_TEXT = 3;
+/** How small and how large text can be: 9 to 48 px where 16 is usual. */
+export const LEAST_TEXT = 0.5625;
+export const MOST_TEXT = 3;
 
 /** The chain stays; its projection and perhaps its screens are made anew. @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */
 export function resized(app, session, event) {

@@ -13,7 +13,7 @@ from cadena.desktop.document.document import Document
 from cadena.desktop.painting.theme import mono, px
 from cadena.desktop.stages.keep.about_rows import row_matters
 from cadena.desktop.stages.keep.selected import SavedState, SelectedMark
-from cadena.desktop.widgets.words import NOTHING, Matter, Sentence, Word, calmly
+from cadena.desktop.widgets.words import NOTHING, Matter, Sentence, Word, calmly, explained
 from cadena.engine.rules.saved_state import SURVIVES_KILL, saved_state
 from cadena.model.app import FromRecord
 from cadena.model.naming import many
@@ -104,12 +104,9 @@ def _lifetimes(document: Document, piece: Piece) -> list[Sentence]:
     """The lifetimes, each with what it means, and the one that is chosen at work."""
     from cadena.desktop.widgets.examples import lifetime
 
-    explained = [Word("text", LIFETIMES[life]) for life, _ in LIVES]
-    pills = _lives(document, piece)
-    said = [Sentence("", [pill, about]) for pill, about in zip(pills, explained, strict=True)]
     name = f"example of {piece.lifetime}"
-    shown = Word("widget", "", partial(lifetime, piece.lifetime), name=name)
-    return [*said, Sentence("", [shown])]
+    example = Word("widget", "", partial(lifetime, piece.lifetime), name=name)
+    return explained(_lives(document, piece), (LIFETIMES[life] for life, _ in LIVES), example)
 
 
 def _lives(document: Document, piece: Piece) -> list[Word]:

@@ -21,6 +21,7 @@ from cadena.desktop.widgets.words import (
     Sentence,
     Word,
     calmly,
+    explained,
     one_line,
     screen_words,
     trigger_words,
@@ -68,18 +69,15 @@ def about_link(document: Document, link: Link) -> list[Sentence]:
     carried = {each.parameter: each for each in link.arguments}
     words = _opens_words(document, link, target)
     wanted = Bound(link, set_field, document.refuse)
-    again = one_line(
-        wanted.one_of, "if_open", IF_OPEN, "where it is open, {value}", "where it is open, {value}"
-    )
     matters = [Matter("as", HOWS[link.how][0], "how it opens", partial(_hows, link, wanted))]
     for parameter in target.parameters if target is not None else ():
         argument = carried.get(parameter.name)
         matters.append(_carried(document, link, parameter, argument, change))
     matters.append(_kept_values(document, link, change))
-    is_again = link.if_open == "open again"
-    once_more = "" if is_again else dict(IF_OPEN)[link.if_open]
+    where = "where it is open, {value}"
+    lead, name = "and, open already for the same,", "what if it is open"
     matters += [
-        Matter("and, open already for the same,", once_more, "what if it is open", again),
+        wanted.chosen(lead, "if_open", IF_OPEN, name, where, where, usual="open again"),
         transition_matter(document, link),
         *_on_return(document, link),
         *row_action_matters(document, link.trigger),
@@ -104,10 +102,8 @@ def _hows(link: Link, wanted: Bound) -> list[Sentence]:
 
     options = [(how, said) for how, (said, _) in HOWS.items()]
     pills = wanted.one_of("how", options, "open as {value}", "opens as {value}")
-    explained = [Word("text", about) for _, about in HOWS.values()]
-    said = [Sentence("", [pill, about]) for pill, about in zip(pills, explained, strict=True)]
-    shown = Word("widget", "", partial(way_to_open, link.how), name=f"example of {link.how}")
-    return [*said, Sentence("", [shown])]
+    example = Word("widget", "", partial(way_to_open, link.how), name=f"example of {link.how}")
+    return explained(pills, (about for _, about in HOWS.values()), example)
 
 
 def row_action_matters(document: Document, trigger: Trigger) -> list[Matter]:

@@ -86,12 +86,12 @@ export function rowsView(open, segment, offset, height) {
     listed.rows.groups.map((group, number) => [group.at, { ...group, number }]),
   );
   const items = [];
-  const from = stack.at(above);
+  const [from, last] = [stack.at(above), stack.at(until)];
   standing.stop = stopOf(
     listed,
     standing.here,
     from,
-    stack.at(until) < 0 ? listed.rows.length : stack.at(until) + 1,
+    last < 0 ? listed.rows.length : last + 1,
     stack.at(Math.max(0, offset - segment.top)),
   );
   for (let at = from; at >= 0 && at < listed.rows.length && stack.top(at) < until; at += 1) {

@@ -9,14 +9,12 @@ import { SURVIVES_COLD, SURVIVES_KILL } from '../lifetimes.js';
 import { savedState } from '../saved-state.js';
 import { entriesOf, sized } from '../session.js';
 import { start, step } from '../step.js';
+import { LEAST_TEXT, MOST_TEXT } from '../window-change.js';
 import { addressAsked, heard, inTurn, say, wrote } from './browser.js';
 import { isRightToLeft, patch } from './dom.js';
 import { frameView } from './frame.js';
 import { Store, labelOf } from './store.js';
 
-/** How small and how large text can be that the browser sets: 9 to 48 px. */
-const LEAST_TEXT = 0.5625;
-const MOST_TEXT = 3;
 const OPENS = new Set([
   'choose',
   'press',
