@@ -23,6 +23,7 @@ from cadena.desktop.document.selection import (
 from cadena.desktop.document.stages import kind_of, stage_of
 from cadena.desktop.painting.theme import px
 from cadena.desktop.widgets.about_walks import about_walks
+from cadena.desktop.widgets.controls import Line
 from cadena.desktop.widgets.editor import Editor
 from cadena.desktop.widgets.lines import Lines
 from cadena.desktop.widgets.polish import with_own_viewport
@@ -86,7 +87,9 @@ class Strip(QScrollArea):
         is_here = typing is not None and (
             self.isAncestorOf(typing) or self.editor.isAncestorOf(typing)
         )
-        if is_here and isinstance(typing, QLineEdit) and typing.hasFocus() and typing.isModified():
+        # A line that says what is so is said anew in place; one that asks would be gone.
+        is_as_said = isinstance(typing, Line) and not typing.isModified()
+        if is_here and isinstance(typing, QLineEdit) and typing.hasFocus() and not is_as_said:
             typing.editingFinished.connect(self.follow, Qt.ConnectionType.UniqueConnection)
         else:
             self.refresh()

@@ -35,11 +35,6 @@ class LinkStrip(Strip):
         self._linking = None
         super().refresh()
 
-    def follow(self) -> None:
-        """What has come by itself waits while it is asked which screen is opened."""
-        if self._linking is None:
-            super().follow()
-
     def _follow_step(self) -> None:
         """The next useful step may be done by what has happened."""
         step = next_step(self.document)
