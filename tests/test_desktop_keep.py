@@ -9,7 +9,7 @@ from pathlib import Path
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QLabel, QPlainTextEdit
+from PySide6.QtWidgets import QApplication, QLabel, QPlainTextEdit
 from pytestqt.qtbot import QtBot
 
 from builders import DEMO
@@ -77,6 +77,15 @@ def test_a_mark_is_chosen_told_played_and_mended(broken: Person) -> None:
     assert run.mark == "kept"
     broken.document.undo()
     assert by_id(broken.document.app.screens, "stay-form").keep.draft == "view"
+
+
+def test_the_strip_is_as_tall_as_its_words_beside_the_pictures(broken: Person) -> None:
+    broken.document.select(LOST)
+    for width in range(1100, 1120):
+        broken.window.resize(width, 800)
+        QApplication.processEvents()
+        lines = broken.strip.widget()
+        assert lines.height() >= lines.layout().heightForWidth(lines.width()), width
 
 
 def test_the_marks_by_keyboard_and_in_words(broken: Person) -> None:

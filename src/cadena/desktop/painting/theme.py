@@ -221,7 +221,7 @@ def style_sheet(t: Theme) -> str:
     #head QPushButton#findings[open="true"] {{ color: {t.on_slate_broken}; }}
     #head QPushButton#walks {{ background: {t.action};
         color: {t.on_slate}; padding: 5px 16px; }}
-    #strip {{ background: {t.paper}; border-top: 1px solid {t.hairline}; }}
+    #strip {{ background: {t.paper}; border: 1px solid {t.paper}; border-top-color: {t.hairline}; }}
     #strip QLabel, #bench QLabel, #board-head QLabel {{ background: transparent; }}
     #strip QLabel[role="about"], #bench QLabel[role="about"], QLabel[role="about"] {{ color: {t.soft}; }}
     QLabel[role="subject"] {{ font-size: {px(15)}px; font-weight: 700; }}
