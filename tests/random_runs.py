@@ -137,6 +137,7 @@ def _anyhow(chance: random.Random, app: App) -> App:
             rebuilds=chance.choice([(), ("turn",), ("breakpoint",), ("turn", "breakpoint")]),
             back_to_start=chance.random() < 0.5,
             stored_most=chance.choice([None, 2]),
+            forward=chance.random() < 0.7,
         ),
         locale=chance.choice(["", app.locale]),
     )
@@ -251,6 +252,7 @@ def random_event(chance: random.Random, app: WiredApp, session: Any) -> do.Event
             ),
             do.Enter(screen=screen, list=part),
             do.Back(),
+            do.Forward(),
             do.Resize(**dict(zip(("width", "height", "fold"), chance.choice(SIZES), strict=True))),
             do.SetText(size=chance.choice([0.6, 1.0, 1.3, 2.0, 3.0])),
             do.ReadFrom(side=chance.choice(["left", "right"])),

@@ -30,7 +30,7 @@ from cadena.runs.walks.situation import holds
 
 TAKEN: Final = (
     *(do.Choose, do.Press, do.Act, do.OpenFact, do.Save, do.Cancel),
-    *(do.Back, do.PressOutside, do.SlideList, do.GoTo),
+    *(do.Back, do.Forward, do.PressOutside, do.SlideList, do.GoTo),
 )
 MOST: Final = 4_000
 UNREAD: Final = "note"

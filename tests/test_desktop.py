@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import TypeVar
 
 import pytest
+from msgspec.structs import replace
 from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
 from PySide6.QtGui import QKeyEvent, QWheelEvent
 from PySide6.QtTest import QTest
@@ -669,3 +670,27 @@ def test_keys_that_mean_nothing_do_nothing(person: Person) -> None:
     person.canvas.keyPressEvent(event)
     person.picture.keyPressEvent(event)
     assert person.document.session is before
+
+
+def test_17_what_back_took_away_is_gone_forward_to_on_the_bench(person: Person) -> None:
+    def forward() -> QPushButton | None:
+        QApplication.processEvents()
+        buttons = person.window.bench.findChildren(QPushButton)
+        return next((each for each in buttons if each.accessibleName() == "forward the app"), None)
+
+    def can_be_pressed() -> bool:
+        return (button := forward()) is not None and button.isEnabled()
+
+    assert forward() is None, "offered only where the app says so"
+    app = person.document.app
+    person.document.edit("forward", replace(app, platform=replace(app.platform, forward=True)))
+    person.tap("row", key="alp")
+    assert not can_be_pressed()
+    person.document.do(do.Back())
+    assert can_be_pressed()
+    person.press("forward the app")
+    assert person.chain == ["huts", "hut"]
+    assert not can_be_pressed()
+    person.document.do(do.Back())
+    person.key(person.canvas, Qt.Key.Key_Right, Qt.KeyboardModifier.AltModifier)
+    assert person.chain == ["huts", "hut"]

@@ -154,6 +154,23 @@ def test_random_walks_do_what_was_wired(delivered: Path) -> None:
     assert_as_wired(driven(demo(), delivered, *plans))
 
 
+def test_17_back_and_forward_in_a_browser_are_the_apps(tmp_path: Path) -> None:
+    plain = demo().app
+    app = WiredApp(replace(plain, platform=replace(plain.platform, forward=True)), demo().as_read)
+    deliver(web_app(app, CRESTA), tmp_path)
+    there = (do.Choose(screen="huts", key="alp"), do.Press(screen="hut", button="book"))
+    back = (do.Back(), do.Back(), do.Forward(), do.Turn(), do.Forward(), do.Back())
+    again = (do.Back(), do.Choose(screen="huts", key="mor"), do.Back(), do.Forward())
+    plans = [Plan("forward", (*there, *back, *again), "Pocket", SIZES["Pocket"])]
+    address = (do.Visit(address="/rooms/3"), *(do.Back(),) * 2, *(do.Forward(),) * 2)
+    plans.append(Plan("from an address", address, "Pocket", SIZES["Pocket"]))
+    for number, window in enumerate(list(SIZES)[: max(2, WALKS // 4)]):
+        events = random_walk(app, SIZES[window], 9_000 + number, 20)
+        plans.append(Plan(f"random {number}", events, window, SIZES[window]))
+    done = driven(app, tmp_path, *plans)
+    assert_as_wired(done)
+
+
 def changed(delivered: Path, to: Path, file: str, old: str, new: str) -> Path:
     """The delivered app with one line changed by hand."""
     shutil.copytree(delivered, to)

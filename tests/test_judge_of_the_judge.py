@@ -73,9 +73,11 @@ def test_both_give_the_same_answer_and_walks_as_short(name: str) -> None:
     assert broken > OWN // 4
 
 
-def compared(number: int, prove: Callable[..., Any] = prove) -> tuple[list[str], int]:
+def compared(
+    number: int, prove: Callable[..., Any] = prove, forward: bool = False
+) -> tuple[list[str], int]:
     """What both say differently of a random app and three claims about it, and what is broken."""
-    slow, wanted = slowly(number)
+    slow, wanted = slowly(number, forward)
     different, broken = [], 0
     for each in prove(slow.app).claims:
         name, moves = each.claim.name, wanted.get(each.claim.name)
@@ -91,25 +93,26 @@ def compared(number: int, prove: Callable[..., Any] = prove) -> tuple[list[str],
 
 
 @lru_cache(4)
-def slowly(number: int) -> tuple[Everything, dict[str, int | None]]:
+def slowly(number: int, forward: bool = False) -> tuple[Everything, dict[str, int | None]]:
     """A random app with three claims about it, and in how many moves each is broken."""
     chance = random.Random(number)
     made = an_app(chance)
     claims = tuple(replace(a_claim(chance, made), id=f"own {at}") for at in range(3))
-    app = WiredApp(replace(made.app, claims=claims), made.as_read)
+    platform = replace(made.app.platform, forward=forward)
+    app = WiredApp(replace(made.app, claims=claims, platform=platform), made.as_read)
     slow = Everything(app)
     wanted = {name: min(told(slow), default=None) for name, told in SLOW.items()}
     wanted |= {each.id: slow.shortest(each) for each in claims}
     return slow, wanted
 
 
-def test_random_apps_are_proven_as_slowly_as_plainly() -> None:
+@pytest.mark.parametrize(("forward", "number"), [(False, 12), (True, 500)])
+def test_random_apps_are_proven_as_slowly_as_plainly(forward: bool, number: int) -> None:
     different: list[str] = []
     broken = looked = 0
-    number = 12
     while looked < RANDOM:
         try:
-            said, more = compared(number)
+            said, more = compared(number, forward=forward)
         except TooMany:
             said, more = [], 0
         else:

@@ -317,3 +317,16 @@ def test_saved_state_is_told_by_piece_with_its_bytes() -> None:
     assert list(sizes.values()) == sorted(sizes.values(), reverse=True)
     assert sum(sizes.values()) < len(text)
     assert sizes_of("{}") == {}
+
+
+def test_17_what_can_be_gone_forward_to_is_measured() -> None:
+    app = small_app()
+    app = replace(app, platform=replace(app.platform, forward=True))
+    matrix = matrix_of(WiredApp(app, small_records()))
+    marks = {name: run.mark for (piece, name), run in matrix.items() if piece.kind == "forward"}
+    assert marks == {
+        **dict.fromkeys(("turn", "over an edge", "sleep", "row moved", "row changed"), "kept"),
+        **dict.fromkeys(("section", "kill", "relaunch"), "let go as asked"),
+        **dict.fromkeys(("fold", "row gone", "new version"), "kept"),
+    }
+    assert not is_broken(matrix)

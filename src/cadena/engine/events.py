@@ -163,6 +163,10 @@ class Back(Happening, frozen=True, kw_only=True, tag="back"):
     pass
 
 
+class Forward(Happening, frozen=True, kw_only=True, tag="forward"):
+    """Go forward to what back took away (rules.md, 17)."""
+
+
 class PressOutside(Happening, frozen=True, kw_only=True, tag="press outside"):
     """A press beside a popover, or beside a list slid over the detail."""
 
@@ -287,6 +291,7 @@ Event = (
     | Wait
     | Answered
     | Back
+    | Forward
     | PressOutside
     | SlideList
     | OpenSections

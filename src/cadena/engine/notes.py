@@ -29,6 +29,7 @@ Kind = Literal[
     "failed",
     "fallback",
     "filtered",
+    "forward",
     "group",
     "handed out",
     "kept",

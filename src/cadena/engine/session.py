@@ -196,6 +196,18 @@ class Chain(State, frozen=True, gc=False):
     asked: bool = False
 
 
+class Ahead(State, frozen=True, gc=False):
+    """What one back took away, and can be gone forward to (17).
+
+    ``entries`` lay over the first ``length`` of the chain of ``section``; there are none where
+    back went from that section to the start section.
+    """
+
+    section: str
+    length: int = 0
+    entries: tuple[Entry, ...] = ()
+
+
 class Stored(State, frozen=True, gc=False):
     """View state that outlives its entry: by section, screen and arguments."""
 
@@ -212,7 +224,7 @@ class Session(State, frozen=True, gc=False):
     is behind a button. ``focus`` is the entry that the person used last. ``kept``: what the
     system kept of an app that it ended. ``changes``: what differs from the records as read, by
     source. ``clock`` is virtual time in ms, ``calls`` counts the requests made, ``requests``
-    are those under way.
+    are those under way. ``ahead`` is what back took away, the last of it last.
     """
 
     window: Window
@@ -232,6 +244,7 @@ class Session(State, frozen=True, gc=False):
     removal: Removal | None = None
     sections_open: bool = False
     focus: int = -1
+    ahead: tuple[Ahead, ...] = ()
 
     @property
     def chain(self) -> Chain:

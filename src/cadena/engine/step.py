@@ -28,6 +28,7 @@ from cadena.engine.rules.choosing import (
 )
 from cadena.engine.rules.display import arrangement_for, base_length, can_slide, display_of
 from cadena.engine.rules.forms import cancel, save, type_in
+from cadena.engine.rules.forward import go_forward, without_ahead
 from cadena.engine.rules.groups import show_group
 from cadena.engine.rules.late import answered, call, called_again, retry, wait
 from cadena.engine.rules.lifetimes import off_display, store, without_drafts
@@ -60,6 +61,7 @@ TAKES: Final[dict[type, Callable[[WiredApp, Session, Any], tuple[Session, Notes]
     do.Move: move,
     do.Enter: enter,
     do.Back: go_back,
+    do.Forward: go_forward,
     do.PressOutside: press_outside,
     do.SlideList: slide_list,
     do.OpenSections: open_sections,
@@ -192,6 +194,8 @@ def step(app: WiredApp, session: Session, event: do.Event) -> Step:
     if after.phase == "killed":
         return Step(after, notes)
     after, settled = settle(app, after)
+    if after.ahead:
+        after = without_ahead(app, session, after)
     if after.slid and not can_slide(after.entries, arrangement_for(app, after.window)):
         after = replace(after, slid=False)
     if app.with_view_lifetimes:

@@ -286,12 +286,14 @@ class Arrangement(Part, frozen=True, kw_only=True):
 class Platform(Part, frozen=True, kw_only=True):
     """What the system under the app does: which disturbances rebuild screens, where back ends.
 
+    ``forward``: what back took away can be gone forward to (rules.md, 17).
     ``stored_most`` is for how many screens, by section and arguments, state is stored: of more,
     the oldest is let go. ``saved_most`` is how many bytes the saved state should not be over.
     """
 
     rebuilds: tuple[Literal["turn", "breakpoint"], ...] = ("turn", "breakpoint")
     back_to_start: bool = False
+    forward: bool = False
     stored_most: Annotated[int, Meta(ge=1)] | None = None
     saved_most: Annotated[int, Meta(ge=1)] = 4096
 

@@ -8,6 +8,7 @@ from typing import Final, NamedTuple
 from cadena.engine import events as do
 from cadena.engine.form_values import form_of
 from cadena.engine.rules.display import can_slide, display_of
+from cadena.engine.rules.forward import can_go_forward
 from cadena.engine.session import Session, has_menu
 from cadena.engine.wired import Listed, WiredApp
 from cadena.model.app import FormScreen, Link
@@ -120,6 +121,8 @@ def _of_whole(app: WiredApp, session: Session) -> Iterator[do.Event]:
     """What can happen to the app as a whole."""
     display = display_of(app, session)
     yield do.Back()
+    if can_go_forward(app, session):
+        yield do.Forward()
     if display.slid is not None or display.layer_as == "popover" or has_menu(session):
         yield do.PressOutside()
     if can_slide(session.entries, display.arrangement) and display.slid is None:

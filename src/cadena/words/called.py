@@ -46,6 +46,7 @@ CALLED: Final[dict[str, tuple[str, ...]]] = {
     "filter": ("condition", "kept"),
     "fold": ("window", "folded"),
     "form": ("form",),
+    "forward button": ("forward",),
     "foldable": ("window", "folded"),
     "generate": ("stage deliver", "made up"),
     "hamburger": ("section bar", "button"),

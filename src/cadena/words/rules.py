@@ -23,6 +23,7 @@ RULES: Final[dict[str, str]] = {
     "failed": "9",
     "fallback": "11",
     "filtered": "7.1",
+    "forward": "17",
     "group": "7.1",
     "handed out": "7.1",
     "kept": "6",

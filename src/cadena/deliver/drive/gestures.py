@@ -146,6 +146,8 @@ class Hand:
         match event:
             case do.Back():
                 self.browser.back()
+            case do.Forward():
+                self.browser.forward()
             case do.Decide():
                 self.press("answer", "answer", "yes" if event.yes else "no")
             case do.Undo():

@@ -238,6 +238,9 @@ class Browser:
     def back(self) -> None:
         self._in_session("back")
 
+    def forward(self) -> None:
+        self._in_session("forward")
+
     def reload(self) -> None:
         self._in_session("refresh")
 

@@ -25,6 +25,7 @@ from cadena.engine.events import (
     Back,
     Event,
     Fold,
+    Forward,
     Kill,
     ReadFrom,
     Relaunch,
@@ -39,6 +40,7 @@ from cadena.engine.events import (
 )
 from cadena.engine.rules.back import back_label
 from cadena.engine.rules.display import display_of
+from cadena.engine.rules.forward import can_go_forward
 from cadena.engine.rules.lists import offset_of
 from cadena.engine.rules.saved_state import SURVIVES_KILL, saved_state
 from cadena.engine.rules.window_change import window_of
@@ -51,8 +53,8 @@ from cadena.runs.walks.walk import parse_window
 from cadena.words.notes import in_words
 
 LINE: Final = 20
-KEYS: Final = {"back": "Alt+Left", "turn": "T"}
-ICONS: Final = {"back": "arrow-left", "turn": "arrow-clockwise"}
+KEYS: Final = {"back": "Alt+Left", "forward": "Alt+Right", "turn": "T"}
+ICONS: Final = {"back": "arrow-left", "forward": "arrow-right", "turn": "arrow-clockwise"}
 """Where a picture is quicker than a word."""
 TOLD_AFTER: Final = 80
 TEXTS: Final = (1.0, 1.25, 1.5, 2.0)
@@ -150,7 +152,8 @@ class Bench(QWidget):
         there = (len(several), several.live, several.is_apart, windows_of(self.document.app))
         window = session.window
         kind = (name_of(self.document.app, window), window.text, window.rtl, window.folded)
-        shown = (kind, window.fold, session.phase, self._waits_for_service(), there)
+        forward = self._forward()
+        shown = (kind, window.fold, session.phase, self._waits_for_service(), there, forward)
         if shown != self._shown:
             self._shown = shown
             self._fill_head(window)
@@ -233,6 +236,14 @@ class Bench(QWidget):
             self._shown = None
             self._fill_head(self.document.session.window)
 
+    def _forward(self) -> bool | None:
+        """Whether there is anything to go forward to; none where the app offers no forward."""
+        document = self.document
+        if not document.app.platform.forward:
+            return None
+        is_awake = document.session.phase == "running"
+        return is_awake and can_go_forward(document.wired, document.session)
+
     def _waits_for_service(self) -> bool:
         """Whether something lies elsewhere that may not be called for yet: records, or pictures."""
         document = self.document
@@ -248,6 +259,8 @@ class Bench(QWidget):
     def _fill_does(self) -> None:
         session = self.document.session
         happenings: list[tuple[str, Event]] = [("back", Back()), ("turn", Turn())]
+        if self._forward() is not None:
+            happenings.insert(1, ("forward", Forward()))
         if session.window.fold is not None:
             happenings.append(("unfold", Unfold()) if session.window.folded else ("fold", Fold()))
         is_awake = session.phase == "running"
@@ -257,11 +270,12 @@ class Bench(QWidget):
         happenings.append(("relaunch", Relaunch()))
         if self.document.wired.late:
             happenings.append(("wait", Wait(ms=100)))
+        allowed = {"back": is_awake, "forward": self._forward() or False, "wake": not killed}
         words: list[Word] = []
         if self._waits_for_service():
             words.append(Word("mend", self._waiting_for(), self.document.allow_calls))
         for name, event in happenings:
-            is_on = {"back": is_awake, "wake": not killed}.get(name, True)
+            is_on = allowed.get(name, True)
             does = partial(self.document.do, event)
             keys = KEYS.get(name, "")
             icon, called = ICONS.get(name, ""), f"{name} the app"

@@ -26,7 +26,7 @@ from cadena.desktop.document.document import Document
 from cadena.desktop.painting.motion import is_reduced
 from cadena.desktop.painting.painter import paint_scene
 from cadena.desktop.painting.theme import colour
-from cadena.engine.events import Back, Enter, Event, Move, Scroll, Steps, Turn
+from cadena.engine.events import Back, Enter, Event, Forward, Move, Scroll, Steps, Turn
 from cadena.engine.session import Session
 from cadena.scene.lay_out import lay_out
 from cadena.scene.scene import TAKES_TEXT, Box, Scene, typed_into
@@ -334,6 +334,8 @@ class Canvas(QWidget):
         key = event.key()
         if key == Qt.Key.Key_Left and event.modifiers() & Qt.KeyboardModifier.AltModifier:
             self.do(Back())
+        elif key == Qt.Key.Key_Right and event.modifiers() & Qt.KeyboardModifier.AltModifier:
+            self.do(Forward())
         elif key in STEPS:
             step = STEPS[key]
             if self.scene.rtl:

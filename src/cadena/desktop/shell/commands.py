@@ -18,6 +18,7 @@ from cadena.desktop.document.stages import stages
 from cadena.engine.events import (
     Back,
     Event,
+    Forward,
     Kill,
     ReadFrom,
     Relaunch,
@@ -36,6 +37,7 @@ if TYPE_CHECKING:
 
 HAPPENINGS: Final[tuple[tuple[str, Event], ...]] = (
     ("back", Back()),
+    ("forward", Forward()),
     ("turn", Turn()),
     ("sleep", Sleep()),
     ("wake", Wake()),

@@ -6,11 +6,9 @@ from msgspec.structs import replace
 
 from cadena.engine.notes import Note, Notes, Refused
 from cadena.engine.rules.app_start import started, unopened
+from cadena.engine.rules.forward import as_saved, fitting_ahead
 from cadena.engine.rules.lifetimes import doubted_entry, fitting, fitting_stored, with_stored_views
-from cadena.engine.rules.saved_state import (
-    SURVIVES_ALL,
-    SavedEntry,
-)
+from cadena.engine.rules.saved_state import SURVIVES_ALL
 from cadena.engine.session import (
     Chain,
     Entry,
@@ -65,7 +63,8 @@ def fitted(app: WiredApp, session: Session, before: WiredApp) -> tuple[Session, 
         stored=stored,
         removal=session.removal if _is_source(app, session.removal) else None,
     )
-    kept = replace(kept, menu=_fitting_menu(app, session, kept))
+    menu, ahead = _fitting_menu(app, session, kept), fitting_ahead(app, session, kept)
+    kept = replace(kept, menu=menu, ahead=ahead)
     return _with_calls(app, before, kept), tuple(notes)
 
 
@@ -92,11 +91,8 @@ def _fitting_entries(
     """The entries of a chain up to the first that the app as it now is could not have opened."""
     entries: list[Entry] = []
     for index, entry in enumerate(chain.entries):
-        saved = SavedEntry(
-            entry.screen, entry.arguments, entry.opened, entry.by, entry.row, entry.view
-        )
         try:
-            made = doubted_entry(app, saved, index, SURVIVES_ALL)
+            made = doubted_entry(app, as_saved(entry), index, SURVIVES_ALL)
         except Refused as refused:
             gone = len(chain.entries) - index
             data = {"section": chain.section, "count": gone, "all": len(chain.entries)}

@@ -10,6 +10,7 @@ from cadena.engine.events import Back
 from cadena.engine.notes import Note, Notes
 from cadena.engine.rules.by_rule import opens_by_rule, settle
 from cadena.engine.rules.display import arrangement_for, can_slide, display_of, focus_of, runs_of
+from cadena.engine.rules.forward import with_ahead
 from cadena.engine.session import LAYERS, Session, cut, has_menu, without_menu
 from cadena.engine.wired import WiredApp
 
@@ -88,8 +89,9 @@ def go_back(app: WiredApp, session: Session, event: Back) -> tuple[Session, Note
             return replace(session, slid=False), (Note("back", "slid list"),)
         case "go to start":
             note = Note.of("back", "to start", section=app.app.start)
-            return replace(session, section=app.app.start, focus=-1), (note,)
+            start = replace(session, section=app.app.start, focus=-1)
+            return with_ahead(app, session, start, len(session.entries)), (note,)
         case "leave":
             return replace(session, phase="left"), (Note("left"),)
     note = Note.of("back", screen=session.entries[-1].screen, rule=f"4.{plan.rule}")
-    return session.cut_back(plan.length), (note,)
+    return with_ahead(app, session, session.cut_back(plan.length), plan.length), (note,)

@@ -57,13 +57,13 @@ def _pare_all(app: WiredApp, session: Session, loses: Callable[[Chain, int], boo
     def without(chain: Chain, index: int, entry: Entry) -> Entry:
         if entry.screen not in app.with_view_lifetimes or not loses(chain, index):
             return entry
-        view = pared(app.screens.get(entry.screen), entry.view, _outlives_view)
+        view = pared(app.screens.get(entry.screen), entry.view, outlives_view)
         return replace(entry, view=view)
 
     return session.with_each_entry(without)
 
 
-def _outlives_view(lifetime: Lifetime) -> bool:
+def outlives_view(lifetime: Lifetime) -> bool:
     return lifetime != "view"
 
 

@@ -19,6 +19,7 @@ from cadena.model.app import (
     ListScreen,
     PaneWidth,
     Parameter,
+    Platform,
     Range,
     Screen,
     Section,
@@ -44,9 +45,11 @@ Each = TypeVar("Each")
 
 
 def new_app(name: str) -> App:
-    """An app with nothing in it yet but what most windows are given: one pane, or two."""
+    """An app with nothing in it yet but what most windows are given: one pane, or two; what back
+    took away can be gone forward to."""
     return App(
         name=name,
+        platform=Platform(forward=True),
         arrangements=(
             Arrangement(
                 id="wrist",

@@ -24,7 +24,17 @@ from cadena.runs.window_plane import plane_of
 
 MOST_PAIRS: Final = 600
 """Pairs of states of one section in one window that are gone through."""
-FOLLOWED: Final = (do.Back, do.Choose, do.Press, do.Act, do.OpenFact, do.GoTo, do.Type, do.Save)
+FOLLOWED: Final = (
+    do.Back,
+    do.Forward,
+    do.Choose,
+    do.Press,
+    do.Act,
+    do.OpenFact,
+    do.GoTo,
+    do.Type,
+    do.Save,
+)
 KILLED: Final = (do.Kill(), do.Restore())
 
 

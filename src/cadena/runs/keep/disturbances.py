@@ -243,11 +243,17 @@ def as_before(piece: Piece, value: Any) -> Any:
     if piece.kind == "carried" and value is not None:
         return {name: each for name, each in value.items() if name != EXTRA} or None
     if piece.kind == "chain" and value is not None:
-        return tuple(
-            (screen, tuple(each for each in arguments if each[0] != EXTRA))
-            for screen, arguments in value
-        )
+        return _without_extra(value)
+    if piece.kind == "forward" and value is not None:
+        return tuple(map(_without_extra, value))
     return value
+
+
+def _without_extra(opened: Any) -> Any:
+    return tuple(
+        (screen, tuple(each for each in arguments if each[0] != EXTRA))
+        for screen, arguments in opened
+    )
 
 
 def windows_that_matter(app: WiredApp) -> Iterator[int]:

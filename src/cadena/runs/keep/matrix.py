@@ -264,6 +264,10 @@ def asked_of(app: WiredApp, piece: Piece, disturbance: str, before: Session, not
     if disturbance == "kill":
         keeps = life in ("saved", "stored") or (piece.kind == "draft" and life == "view")
         return "keep" if keeps else "let go"
+    if piece.kind == "forward":
+        if disturbance == "section":
+            return "let go"
+        return "move on" if disturbance == "row gone" else "keep"
     rebuilt = any(each.kind == "rebuilt" for each in notes)
     if disturbance == "section" and app.sections[before.section].returns == "root":
         is_above = piece.kind in ("chain", "carried", "chosen row") or len(before.entries) > 1

@@ -35,7 +35,7 @@ def with_lifetime(app: App, piece: Piece, lifetime: Lifetime) -> App:
             for section in sections_to(app).get(piece.of, ()):
                 app = with_section(app, replace(section, keep=lifetime))
             return app
-        case "chosen in view":
+        case "chosen in view" | "forward":
             return app
     screen = by_id(app.screens, piece.of)
     if screen is None:

@@ -26,6 +26,7 @@ Kind = Literal[
     "page",
     "draft",
     "value",
+    "forward",
     "first in view",
     "chosen in view",
 ]
@@ -80,6 +81,8 @@ def pieces_of(app: WiredApp) -> tuple[Piece, ...]:
     for section in app.sections.values():
         where = f"sections[{section.id}].keep"
         found.append(Piece("chain", section.id, "", section.keep, where))
+        if app.app.platform.forward:
+            found.append(Piece("forward", section.id, "", "entry", "platform.forward"))
     for value in app.app.values:
         found.append(Piece("value", value.id, "", value.keep, f"values[{value.id}].keep"))
     return tuple(found)
@@ -136,7 +139,10 @@ def value_of(session: Session, piece: Piece, section: str, index: int) -> Any:
         chain = session.chains.get(piece.of)
         if chain is None or len(chain.entries) < 2:
             return None
-        return tuple((each.screen, tuple(each.arguments.items())) for each in chain.entries)
+        return _opened(chain.entries)
+    if piece.kind == "forward":
+        there = tuple(each for each in session.ahead if each.section == piece.of)
+        return tuple(_opened(each.entries) for each in there) or None
     entry = entry_of(session, section, index, piece.of)
     if entry is None:
         return None
@@ -165,6 +171,11 @@ def value_of(session: Session, piece: Piece, section: str, index: int) -> Any:
             return view.page or None
         case _:
             return dict(view.draft) or None
+
+
+def _opened(entries: tuple[Entry, ...]) -> tuple[tuple[str, tuple[Any, ...]], ...]:
+    """What is opened with what."""
+    return tuple((each.screen, tuple(each.arguments.items())) for each in entries)
 
 
 def size_of(value: Any) -> int:

@@ -24,7 +24,7 @@ def is_broken(matrix: Matrix) -> bool:
 
 LAST_EVENTS: Final = 3
 """Events before a disturbance that are said."""
-LAST: Final = ("chain", "value")
+LAST: Final = ("chain", "forward", "value")
 """Kinds of pieces that are of no screen: they are told last."""
 LONGEST: Final = 60
 """Letters of a value that are said."""
@@ -126,6 +126,9 @@ def _held(piece: Piece, value: Any) -> str:
         case "chain", _:
             steps = [f"{screen} {_value(dict(carried))}".strip() for screen, carried in value]
             return f"it holds {' › '.join(steps)}"
+        case "forward", _:
+            steps = [f"{screen} {_value(dict(of))}".strip() for one in value for screen, of in one]
+            return f"ahead is {', then '.join(reversed(steps))}"
         case "scroll", (part, key, above):
             what = f"row {shown(key)}" if key is not None else part or "the top"
             return f"it is scrolled to {what}, {above:g} dp of it over the edge"

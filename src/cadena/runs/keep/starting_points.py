@@ -69,6 +69,10 @@ def stands(
     for section, stand in deepest.items():
         chain = tuple(each for each in pieces if (each.kind, each.of) == ("chain", section))
         yield stand._replace(pieces=chain)
+        ahead = tuple(each for each in pieces if (each.kind, each.of) == ("forward", section))
+        back = after(app, stand.way, (do.Back(),)) if ahead else stand.way
+        if back.session.ahead:
+            yield Stand(back, section, max(0, len(back.session.entries) - 1), ahead)
     start = min(found.values(), key=lambda each: len(each.events), default=None)
     for piece in pieces:
         if piece.kind == "value" and start is not None:

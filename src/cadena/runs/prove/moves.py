@@ -8,6 +8,7 @@ from typing import Any, Final, Literal, NamedTuple
 from cadena.engine import events as do
 from cadena.engine.form_values import form_of, value_in
 from cadena.engine.rules.display import can_slide, display_of
+from cadena.engine.rules.forward import can_go_forward
 from cadena.engine.session import Entry, Session
 from cadena.engine.step import step
 from cadena.engine.wired import Listed, WiredApp
@@ -81,6 +82,8 @@ class Moves:
             if pane.entry is not None:
                 yield from self._on(session, pane.entry)
         yield BACK
+        if can_go_forward(app, session):
+            yield FORWARD
         if display.slid is not None or display.layer_as == "popover":
             yield OUTSIDE
         if display.slid is None and can_slide(session.entries, display.arrangement):
@@ -236,5 +239,6 @@ def acting(app: WiredApp, screen: str) -> Iterator[tuple[str, Button]]:
 
 
 BACK: Final = Move((do.Back(),), sort="back")
+FORWARD: Final = Move((do.Forward(),))
 OUTSIDE: Final = Move((do.PressOutside(),))
 SLIDE: Final = Move((do.SlideList(),))

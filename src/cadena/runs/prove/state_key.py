@@ -117,7 +117,11 @@ class StateKey:
         read = self.values_of(session)
         values = encode(read) if any(each is not None for each in read) else b""
         due = len(session.requests) if self.is_late else 0
-        key = (session.slid, away, values, self.changes(session), session.phase, due)
+        ahead = tuple(
+            (each.section, each.length, *(self.entry(e)[0] for e in each.entries))
+            for each in session.ahead
+        )
+        key = (session.slid, away, values, self.changes(session), session.phase, due, ahead)
         return self._rests.setdefault(key, len(self._rests))
 
     def values_of(self, session: Session) -> tuple[Any, ...]:

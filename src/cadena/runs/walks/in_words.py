@@ -18,6 +18,7 @@ from cadena.runs.walks.walk import NOTHING_CHOSEN, Expectation, Expected
 LEAVES: Final = "leaves the app"
 PLAIN: Final[dict[type, str]] = {
     do.Back: "back",
+    do.Forward: "forward",
     do.Save: "save",
     do.Cancel: "cancel",
     do.Kill: "the process is ended",

@@ -44,6 +44,7 @@ export function started(app, window, changes = {}) {
     removal: null,
     sectionsOpen: false,
     focus: -1,
+    ahead: [],
   };
 }
 

@@ -2,6 +2,7 @@
 
 import { opensByRule, settle } from './by-rule.js';
 import { arrangementFor, canSlide, displayOf, focusOf, runsOf } from './display.js';
+import { withAhead } from './forward.js';
 import { note } from './notes.js';
 import {
   LAYERS,
@@ -67,8 +68,9 @@ export function goBack(app, session) {
       return [{ ...session, slid: false }, [note('back', 'slid list')]];
     case 'go to start': {
       const { start } = app.app;
+      const after = { ...session, section: start, focus: -1 };
       return [
-        { ...session, section: start, focus: -1 },
+        withAhead(app, session, after, entriesOf(session).length),
         [note('back', 'to start', { section: start })],
       ];
     }
@@ -77,7 +79,7 @@ export function goBack(app, session) {
     default: {
       const removed = entriesOf(session)[entriesOf(session).length - 1];
       return [
-        cutBack(session, plan.length),
+        withAhead(app, session, cutBack(session, plan.length), plan.length),
         [note('back', '', { screen: removed.screen, rule: `4.${plan.rule}` })],
       ];
     }

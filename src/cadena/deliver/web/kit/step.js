@@ -26,6 +26,7 @@ import {
 } from './choosing.js';
 import { arrangementFor, canSlide } from './display.js';
 import { draftLost } from './form-values.js';
+import { goForward, withoutAhead } from './forward.js';
 import { cancel, save, typeIn } from './forms.js';
 import { answered, call, calledAgain, retry, wait } from './late.js';
 import { offDisplay, store, withoutDrafts } from './lifetimes.js';
@@ -59,6 +60,7 @@ const TAKES = {
   move,
   enter,
   back: goBack,
+  forward: goForward,
   'press outside': pressOutside,
   'slide list': slideList,
   'open sections': openSections,
@@ -165,7 +167,7 @@ export function step(app, session, event) {
   let [after, notes] = taken;
   if (after.phase === 'killed') return { session: after, notes, refused: false };
   const [settled, byRule] = settle(app, after);
-  after = settled;
+  after = withoutAhead(app, session, settled);
   if (after.slid && !canSlide(entriesOf(after), arrangementFor(app, after.window)))
     after = { ...after, slid: false };
   const [called, calls] = call(app, store(app, offDisplay(app, after)));

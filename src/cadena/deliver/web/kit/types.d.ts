@@ -45,7 +45,10 @@ declare global {
     removal: {source: string, key: Scalar, title: string} | null;
     sectionsOpen: boolean;
     focus: number;
+    ahead: Ahead[];
   }
+  /** What one back took away; there are no entries where it went to the start section (17). */
+  type Ahead = {section: string, length: number, entries: Entry[]};
   type Anchor = {part: string, key: Scalar | null, above: number, index: number, seen: number[] | null};
   type RowRef = {part: string, key: Scalar, of: number | null, action: string};
   type Load = {

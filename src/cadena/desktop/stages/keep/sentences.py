@@ -27,6 +27,7 @@ from cadena.runs.keep.saved_size import sizes_of
 from cadena.words.explained import LIFETIMES
 
 MOST_SIZES: Final = 12
+WITHOUT_LIFETIME: Final = ("chosen in view", "forward")
 LIVES: Final[tuple[tuple[Lifetime, str], ...]] = (
     ("view", "as long as its view"),
     ("entry", "until the process ends"),
@@ -78,7 +79,7 @@ def of(document: Document) -> list[Sentence]:
     steps = [Word("text", f"{each.strip()};") for each in steps_of(run)[1:]]
     matters = row_matters(document, run.piece) if run.piece.kind in KINDS else []
     lives = NOTHING
-    if run.piece.kind != "chosen in view":
+    if run.piece.kind not in WITHOUT_LIFETIME:
         now = dict(LIVES)[run.piece.lifetime]
         inside = partial(_lifetimes, document, run.piece)
         lives = Matter("it lives", now, "how long it lives", inside)

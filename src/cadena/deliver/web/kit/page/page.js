@@ -5,6 +5,7 @@ import { addressNow } from '../addresses.js';
 import { columnOf } from '../column.js';
 import { started } from '../app-lifecycle.js';
 import { displayOf, focusOf } from '../display.js';
+import { canGoForward } from '../forward.js';
 import { SURVIVES_COLD, SURVIVES_KILL } from '../lifetimes.js';
 import { savedState } from '../saved-state.js';
 import { entriesOf, sized } from '../session.js';
@@ -55,6 +56,7 @@ export class Page {
     this.keeping = undefined;
     // How many entries of the browser's history lie below this one, and are the app's to go back along.
     this.at = 1;
+    this.isReturning = false;
   }
 
   /** Begin as the person left it, or anew, and at the address that was asked for. */
@@ -139,21 +141,41 @@ export class Page {
     });
   }
 
-  /** The browser's back is the app's (4); an address that was typed is visited (11). @param {PopStateEvent} event */
+  /** The browser's back and forward are the app's (4, 17); an address that was typed is visited (11). @param {PopStateEvent} event */
   moved(event) {
     const at = event.state?.at;
+    if (this.isReturning) {
+      this.isReturning = false;
+      this.tell();
+      return;
+    }
     if (at === undefined) {
       this.at += 1;
       wrote('replaceState', this.at);
       this.send({ do: 'visit', address: addressAsked() });
       return;
     }
-    const isBack = at < this.at;
+    const steps = at - this.at;
     this.at = at;
-    if (isBack) this.send({ do: 'back' });
-    else this.tell();
+    for (let step = 0; step < Math.abs(steps); step += 1) {
+      if (steps < 0 && this.session.phase === 'running' && !(step && this.session.question))
+        this.send({ do: 'back' });
+      if (steps > 0 && canGoForward(this.session)) this.send({ do: 'forward' });
+    }
+    this.tell();
     if (this.session.phase === 'left' && !this.isDriven) history.go(-this.at - 1);
-    else if (this.at === 0) this.deepen();
+    else if (this.at === 0) this.deepenBelow();
+  }
+
+  /** One more entry to go back along, below those that can be gone forward to. */
+  deepenBelow() {
+    this.deepen();
+    const ahead = this.session.ahead.length;
+    for (let each = 0; each < ahead; each += 1) this.deepen();
+    if (!ahead) return;
+    this.at -= ahead;
+    this.isReturning = true;
+    history.go(-ahead);
   }
 
   /** One more entry to go back along. */
