@@ -18,10 +18,12 @@ from typing import Any
 import pytest
 
 from builders import DEMO, demo, records_of
+from cadena.deliver.bundle import bundled
 from cadena.deliver.delivery import deliver
 from cadena.deliver.drive.folder_server import served
 from cadena.deliver.drive.webdriver import Browser, browser
-from cadena.deliver.web_app import LATER, Files, web_app
+from cadena.deliver.web_app import LATER, Files, web_app, web_files
+from cadena.deliver.wishes import WebWishes
 from cadena.engine.wired import WiredApp
 from cadena.model.app import App, ListScreen, Section
 from cadena.model.listing import Listing, Row, Sort
@@ -40,6 +42,16 @@ const done = arguments[arguments.length - 1];
 const look = () => (document.querySelector('[data-key], li') ? requestAnimationFrame(() =>
   done(performance.now())) : setTimeout(look, 1));
 look();
+"""
+WATCHED = """
+window.seen = [0, 0];
+const look = () => {
+  const at = document.querySelector('[data-key]') ? 1 : 0;
+  if (!window.seen[0] && document.querySelector('li')) window.seen[0] = performance.now();
+  if (at) window.seen[1] = performance.now();
+  else requestAnimationFrame(look);
+};
+requestAnimationFrame(look);
 """
 TAPPED = """
 const done = arguments[arguments.length - 1];
@@ -105,6 +117,9 @@ def test_how_large_it_is() -> None:
     code = code_of(web_app(demo(), DEMO / "cresta"))
     packed = sum(len(gzip.compress(each)) for each in code.values())
     print(f"\nkit and app: {sum(map(len, code.values())):,} bytes, packed {packed:,}")
+    made = bundled(web_app(demo(), DEMO / "cresta"))
+    packed = sum(len(gzip.compress(each)) for each in made.values())
+    print(f"bundled: {sum(map(len, made.values())):,} bytes, packed {packed:,}")
 
 
 def test_first_picture_and_tap(page: Browser, tmp_path: Path) -> None:
@@ -135,6 +150,36 @@ def test_first_picture_and_tap(page: Browser, tmp_path: Path) -> None:
     print(f"\nfirst picture: {app:.0f} ms, {app / bare:.1f} times the bare page")
     print(f"rows there: {app_rows:.0f} ms, {app_rows / bare_rows:.1f} times the bare page")
     print(f"a tap to the new screen: {median(taps):.0f} ms")
+
+
+def test_first_row_on_a_slow_network(page: Browser, tmp_path: Path) -> None:
+    """4 Mbit, 150 ms there and back: when a first row is painted, and when it can be pressed."""
+    (tmp_path / "bare").mkdir()
+    deliver(web_app(demo(), DEMO / "cresta"), tmp_path / "readable")
+    bundle = tmp_path / "bundle"
+    deliver(web_files(demo(), DEMO / "cresta", bundle, WebWishes(bundled=True)), bundle)
+    bare_page(tmp_path / "bare", tmp_path / "readable")
+    watch = {"cmd": "Page.addScriptToEvaluateOnNewDocument", "params": {"source": WATCHED}}
+    page._in_session("goog/cdp/execute", **watch)
+    slow = {"offline": False, "latency": 150, "download_throughput": 500_000,
+            "upload_throughput": 500_000}  # fmt: skip
+    took: dict[str, list[tuple[float, float]]] = {"bare": [], "readable": [], "bundle": []}
+    for conditions, name in ((slow, "slow"), ({**slow, "latency": 0,
+            "download_throughput": -1, "upload_throughput": -1}, "loopback")):  # fmt: skip
+        page._in_session("chromium/network_conditions", network_conditions=conditions)
+        for form, times in took.items():
+            times.clear()
+            for _ in range(5):
+                with served(tmp_path / form) as at:
+                    # Another port each time: nothing of it was kept by the browser.
+                    page.go_to(f"{at}index.html")
+                    times.append(tuple(asked(page, "arguments[0](window.seen)")))
+        bare = median([first for first, _ in took["bare"]])
+        for form, times in took.items():
+            first, there = (median([each[at] for each in times]) for at in (0, 1))
+            print(f"\n{name}, {form}: first row {first:.0f} ms, {first / bare:.1f} times; "
+                  f"can be pressed {there:.0f} ms, {there / bare:.1f} times", end="")  # fmt: skip
+    print()
 
 
 def of_so_many(count: int) -> WiredApp:

@@ -15,12 +15,15 @@ from msgspec.structs import replace
 
 from builders import DEMO, demo, records_of, small_app, small_records, with_link
 from cadena.cli.main import main
+from cadena.deliver.bundle import bundled
 from cadena.deliver.cannot import cannot_be_carried
-from cadena.deliver.delivery import LEDGER, deliver, planned
+from cadena.deliver.delivery import LEDGER, deliver, known_of, planned
 from cadena.deliver.described import described
+from cadena.deliver.joined_lines import joined_lines
 from cadena.deliver.literal import identifier, literal
 from cadena.deliver.taken_along import taken_along
 from cadena.deliver.web_app import web_app
+from cadena.deliver.wishes import WebWishes, wished
 from cadena.engine.wired import WiredApp
 from cadena.model.app import App, FromRecord, ListScreen
 from cadena.model.listing import Listing
@@ -150,6 +153,134 @@ def test_delivered_again_nothing_changed_by_hand_is_lost(tmp_path: Path) -> None
     assert (tmp_path / "look.css").read_bytes() == b"blue\n"
     assert (tmp_path / "kit" / "a.js").read_bytes() == b"b\n"
     assert not (tmp_path / "old.js").exists()
+
+
+def lines(*changed: tuple[int, str]) -> bytes:
+    """Nine lines, some of them otherwise."""
+    said = {at: f"line {at}" for at in range(1, 10)} | dict(changed)
+    return "".join(f"{each}\n" for each in said.values()).encode()
+
+
+def test_changes_by_hand_are_joined_with_what_is_new(tmp_path: Path) -> None:
+    states({"app.js": lines()}, tmp_path)
+    (tmp_path / "app.js").write_bytes(lines((2, "mine")))
+    assert states({"app.js": lines((8, "new"))}, tmp_path) == {"app.js": "joined"}
+    assert (tmp_path / "app.js").read_bytes() == lines((2, "mine"), (8, "new"))
+    assert states({"app.js": lines((8, "new"))}, tmp_path) == {"app.js": "yours"}
+    assert states({"app.js": lines((8, "newer"))}, tmp_path) == {"app.js": "joined"}
+    assert (tmp_path / "app.js").read_bytes() == lines((2, "mine"), (8, "newer"))
+
+
+def test_what_cannot_be_joined_is_told_until_it_is(tmp_path: Path) -> None:
+    states({"app.js": lines()}, tmp_path)
+    (tmp_path / "app.js").write_bytes(lines((2, "mine")))
+    theirs, beside = lines((2, "new")), tmp_path / "app.delivered.js"
+    for _ in range(2):
+        assert states({"app.js": theirs}, tmp_path) == {"app.js": "both"}
+        assert beside.read_bytes() == theirs
+        assert (tmp_path / "app.js").read_bytes() == lines((2, "mine"))
+    # Told of a newer one as well, against what the change by hand started from.
+    assert states({"app.js": lines((2, "new"), (5, "more"))}, tmp_path) == {"app.js": "both"}
+    (tmp_path / "app.js").write_bytes(lines((2, "mine and new"), (5, "more")))
+    beside.unlink()
+    assert states({"app.js": lines((2, "new"), (5, "more"))}, tmp_path) == {"app.js": "yours"}
+    then = lines((2, "new"), (5, "more"), (9, "last"))
+    assert states({"app.js": then}, tmp_path) == {"app.js": "joined"}
+    assert (tmp_path / "app.js").read_bytes() == lines(
+        (2, "mine and new"), (5, "more"), (9, "last")
+    )
+
+
+def test_what_was_put_beside_goes_once_it_is_joined(tmp_path: Path) -> None:
+    states({"app.js": lines()}, tmp_path)
+    (tmp_path / "app.js").write_bytes(lines((2, "mine")))
+    states({"app.js": lines((2, "new"))}, tmp_path)
+    (tmp_path / "app.js").write_bytes(lines((2, "new"), (4, "mine")))
+    assert states({"app.js": lines((2, "new"))}, tmp_path) == {"app.js": "yours"}
+    assert not (tmp_path / "app.delivered.js").exists()
+
+
+def test_a_file_that_nothing_uses_is_told_and_stays(tmp_path: Path) -> None:
+    states({"app.js": b"a\n", "screens/old.js": b"old\n"}, tmp_path)
+    (tmp_path / "screens" / "old.js").write_bytes(b"mine\n")
+    for _ in range(2):
+        assert states({"app.js": b"a\n"}, tmp_path)["screens/old.js"] == "unused"
+    assert (tmp_path / "screens" / "old.js").read_bytes() == b"mine\n"
+
+
+def test_what_is_yours_to_write_is_only_put_where_there_is_none(tmp_path: Path) -> None:
+    states({"extend.js": b"nothing\n"}, tmp_path)
+    (tmp_path / "extend.js").write_bytes(b"mine\n")
+    assert states({"extend.js": b"other\n"}, tmp_path) == {"extend.js": "yours"}
+    assert (tmp_path / "extend.js").read_bytes() == b"mine\n"
+
+
+@given(
+    base=st.lists(st.sampled_from("abc"), max_size=6),
+    mine=st.lists(st.sampled_from("abcx"), max_size=6),
+    theirs=st.lists(st.sampled_from("abcy"), max_size=6),
+)
+def test_joining_takes_each_side_and_is_the_same_from_either(
+    base: list[str], mine: list[str], theirs: list[str]
+) -> None:
+    of, left, right = ("".join(f"{each}\n" for each in some) for some in (base, mine, theirs))
+    assert joined_lines(of, left, of) == left
+    assert joined_lines(of, of, right) == right
+    assert joined_lines(of, left, left) == left
+    assert joined_lines(of, left, right) == joined_lines(of, right, left)
+
+
+def test_a_conflict_is_told_by_the_plan_with_exit_1(tmp_path: Path) -> None:
+    run, to = CliRunner(), tmp_path / "to"
+    arguments = ["deliver", str(CRESTA), "--to", str(to)]
+    run.invoke(main, arguments)
+    page = to / "index.html"
+    known = page.read_text()
+    page.write_text(known.replace("no-referrer", "same-origin"))
+    assert run.invoke(main, [*arguments, "--plan"]).exit_code == 0
+    bundle = [*arguments, "--bundle"]
+    done = run.invoke(main, bundle)
+    assert "index.html: yours, joined with what is new" in done.output
+    assert "bundle.js" in page.read_text()
+    assert "same-origin" in page.read_text()
+    page.write_text(page.read_text().replace('src="bundle.js"', 'src="mine.js"'))
+    plan = run.invoke(main, [*arguments, "--plan", "--no-bundle"])
+    assert plan.exit_code == 1
+    assert "not joined" in plan.output
+
+
+def test_what_was_chosen_stays_chosen_and_a_path_is_one(tmp_path: Path) -> None:
+    run, to = CliRunner(), tmp_path / "to"
+    arguments = ["deliver", str(CRESTA), "--to", str(to)]
+    run.invoke(main, [*arguments, "--addresses", "path", "--under", "of/huts"])
+    again = run.invoke(main, arguments)
+    assert "no changes" in again.output
+    assert '<base href="/of/huts/">' in (to / "index.html").read_text()
+    wrong = run.invoke(main, [*arguments, "--under", "a b"])
+    assert wrong.exit_code == 2
+    assert "cannot lie under" in wrong.output
+    (to / LEDGER).write_text('{"files": {}, "web": {"under": "x"}}')
+    assert wished(known_of(to).web) == WebWishes()
+
+
+def test_a_module_that_cannot_be_joined_is_told() -> None:
+    files = web_app(demo(), CRESTA)
+    for text, told in (
+        (b"export let a = 1;\n", "cannot be joined"),
+        (b"import x from 'elsewhere';\n", "does not lie beside"),
+        (b"import { x } from './none.js';\n", "not among the files"),
+        (b"import './start.js';\n", "in a circle"),
+    ):
+        with pytest.raises(Problem, match=told):
+            bundled({**files, "extend.js": text})
+
+
+def test_the_manifest_is_one_and_its_icons_are_there() -> None:
+    files = web_app(demo(), CRESTA)
+    said = json.loads(files["app.webmanifest"])
+    assert said["name"] == "Cresta Huts"
+    for icon in said["icons"]:
+        assert icon["src"] in files
 
 
 def test_a_folder_that_is_not_ours_is_left_alone(tmp_path: Path) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import threading
 from pathlib import Path
+from typing import get_args
 
 import pytest
 from msgspec.structs import replace
@@ -14,6 +15,8 @@ from PySide6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
 from builders import small_app, small_records
+from cadena.deliver.delivery import State
+from cadena.deliver.wishes import WebWishes
 from cadena.desktop.document.handed import HandOver
 from cadena.desktop.document.handing import handing_of
 from cadena.desktop.document.selection import Selection
@@ -101,7 +104,7 @@ def test_files_are_shown_written_and_kept_where_they_were_changed(delivering: Pe
     state = {each.path: each.state for each in files.names.handed}
     assert state["screens/hut.js"] == "yours"
     delivering.document.select(SelectedFile("screens/hut.js"))
-    assert "was changed by hand and stays" in delivering.words()
+    assert "was changed by hand: yours, left as it is" in delivering.words()
 
 
 def test_each_form_shows_what_it_holds(delivering: Person, qtbot: QtBot) -> None:
@@ -215,4 +218,22 @@ def test_what_is_no_text_is_said_so() -> None:
     assert said_of("a.png", b"\x89PNG\xff") == "a.png: 5 bytes that are no text"
     assert said_of("a.js", b"x" * 300_000).endswith("100,000 letters more")
     assert said_of("a.js", None) == ""
-    assert set(STATES) == {"new", "changed", "as it was", "yours", "both", "gone"}
+    assert {*STATES, "as it was"} == {*get_args(State)}
+
+
+def test_how_the_web_app_is_delivered_is_chosen_and_kept(delivering: Person) -> None:
+    delivering.document.select(SelectedForm("web"))
+    handing = handing_of(delivering.document)
+    handing.finish("web")
+    delivering.press("what the page takes")
+    delivering.press("one script and one style")
+    delivering.press("addresses of the app")
+    delivering.press("as paths")
+    handing.finish("web")
+    made = handing.made("web")
+    assert made is not None
+    assert "bundle.js" in made.files
+    assert b'data-under="/"' in made.files["index.html"]
+    handing.write("web")
+    delivering.document.own(HandOver).wishes = None
+    assert handing.wishes() == WebWishes(bundled=True, addresses="path")

@@ -2,13 +2,30 @@
 
 from __future__ import annotations
 
+import shutil
 import time
 from pathlib import Path
 
 import pytest
 
-from cadena.deliver.drive.webdriver import Browser
-from test_drive import FIRST_ROW, delivered, page, pytestmark, shown, until
+from builders import demo
+from cadena.deliver.delivery import deliver
+from cadena.deliver.drive.folder_server import served
+from cadena.deliver.drive.webdriver import Browser, browser
+from cadena.deliver.web_app import web_app, web_files
+from cadena.deliver.wishes import WebWishes
+from test_drive import (
+    CRESTA,
+    FIRST_ROW,
+    assert_as_wired,
+    delivered,
+    driven,
+    page,
+    plan,
+    pytestmark,
+    shown,
+    until,
+)
 
 ENTER, LEFT, RIGHT, DOWN = "\ue007", "\ue012", "\ue014", "\ue015"
 """Keys, as W3C WebDriver names them."""
@@ -144,3 +161,113 @@ def test_the_face_comes_with_the_app(page: Browser, delivered: Path) -> None:
     assert page.run(loaded)
     there = {each.name for each in (delivered / "fonts").iterdir()}
     assert there == {"Inter-Regular.woff2", "Inter-Bold.woff2", "LICENSE.txt"}
+
+
+def test_a_bundle_is_driven_like_the_readable_modules_with_what_is_yours_in_it(
+    tmp_path: Path,
+) -> None:
+    screen = "screens/hut.js"
+    deliver(web_app(demo(), CRESTA), tmp_path)
+    mine = (tmp_path / screen).read_text().replace("Ask the warden", "Ask somebody")
+    (tmp_path / screen).write_text(mine)
+    wishes = WebWishes(bundled=True)
+    deliver(web_files(demo(), CRESTA, tmp_path, wishes), tmp_path, wishes)
+    assert "Ask somebody" in (tmp_path / "bundle.js").read_text()
+    assert "kit/" not in (tmp_path / "index.html").read_text()
+    assert_as_wired(driven(demo(), tmp_path, plan("tour", "Pocket")))
+
+
+def test_addresses_that_are_paths_of_a_server_under_a_path(tmp_path: Path) -> None:
+    wishes = WebWishes(addresses="path", under="/of/huts/")
+    deliver(web_files(demo(), CRESTA, tmp_path, wishes), tmp_path, wishes)
+    assert_as_wired(driven(demo(), tmp_path, plan("tour", "Pocket")))
+    with served(tmp_path) as at, browser(tmp_path / "profile") as page:
+        assert at.endswith("/of/huts/")
+        page.size(360, 780)
+        page.go_to(f"{at}huts/mor")
+        assert shown(page, "hut").panes[-1].title == "Morenna"
+        page.reload()
+        assert shown(page, "hut").panes[-1].title == "Morenna"
+        page.back()
+        shown(page, "huts")
+        assert page.run("return location.pathname") == "/of/huts/huts"
+        href = page.run(f"return {FIRST_ROW}.getAttribute('href')")
+        assert href.startswith("/of/huts/huts/")
+        page.new_tab()
+        page.size(360, 780)
+        page.go_to(f"{at}nowhere/at/all")
+        shown(page, "huts")
+        assert "nothing at /nowhere" in page.run("return document.body.textContent")
+
+
+OWN = """
+export const rows = {
+  huts: ({ h, value, said }) => h('b', { class: 'mine' }, `${value('name')}: ${said('altitude')}`),
+};
+export const blocks = {
+  'hut/name': ({ h, value }) => h('em', { class: 'mine' }, value('name').toUpperCase()),
+};
+export const screens = {
+  warden: ({ h, back }) => h('button', { class: 'mine', onclick: back }, 'Nobody is in'),
+};
+export const sources = {
+  routes: async () => [{ id: 7, name: 'A way of my own', grade: 'easy', days: 1 }],
+};
+"""
+
+
+def test_a_row_a_block_a_screen_and_a_source_of_ones_own(tmp_path: Path) -> None:
+    app = web_app(demo(), CRESTA)
+    deliver(app, tmp_path)
+    (tmp_path / "extend.js").write_text(OWN)
+    deliver(app, tmp_path)
+    mine = "return document.querySelector('.mine')?.textContent"
+    with served(tmp_path) as at, browser(tmp_path / "profile") as page:
+        page.size(360, 780)
+        page.go_to(f"{at}index.html")
+        assert shown(page, "huts")
+        assert page.run(mine) == "Alpe Ghiara: 1,890 m"
+        # What is drawn otherwise is the same row: it is pressed, and opens the same.
+        page.press(page.element(f"return {FIRST_ROW}"))
+        assert shown(page, "hut").panes[-1].title == "Alpe Ghiara"
+        assert page.run(mine) == "ALPE GHIARA"
+        page.press(page.element("return document.querySelector('[data-button=ask]')"))
+        assert shown(page, "warden")
+        page.press(page.element("return document.querySelector('[data-screen=warden] .mine')"))
+        assert shown(page, "hut")
+        page.go_to(f"{at}index.html#/routes")
+        assert shown(page, "routes")
+        assert "A way of my own" in page.run("return document.body.textContent")
+
+
+def test_the_first_rows_are_in_the_page_before_anything_has_run(
+    delivered: Path, tmp_path: Path
+) -> None:
+    folder = tmp_path / "still"
+    shutil.copytree(delivered, folder)
+    (folder / "start.js").write_text("")
+    first = "return document.querySelector('.early .row-title')"
+    with served(folder) as at, browser(tmp_path / "profile") as page:
+        page.size(360, 780)
+        page.go_to(f"{at}index.html")
+        assert page.run(f"{first}.textContent") == "Alpe Ghiara"
+        top = page.run(f"{first}.closest('li').getBoundingClientRect().top")
+        page.go_to(f"{at}look.css")
+        page.go_to(f"{at}index.html#/huts/mor")
+        assert page.run(f"getComputedStyle({first[7:]}.closest('ul')).display") in ("none", None)
+    with served(delivered) as at, browser(tmp_path / "other") as page:
+        page.size(360, 780)
+        page.go_to(f"{at}index.html")
+        shown(page, "huts")
+        row = f"{FIRST_ROW}.closest('li').getBoundingClientRect().top"
+        assert abs(page.run(f"return {row}") - top) <= 1
+
+
+def test_on_paper_all_rows_of_a_list_are_there(page: Browser) -> None:
+    rows = "return document.querySelectorAll('[data-list=\"\"] > li.row').length"
+    few = page.run(rows)
+    page.run("dispatchEvent(new Event('beforeprint'))")
+    count = "return Number(document.querySelector('[data-list=\"\"]').dataset.count)"
+    assert page.run(rows) == page.run(count) > few
+    page.run("dispatchEvent(new Event('afterprint'))")
+    assert page.run(rows) == few

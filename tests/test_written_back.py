@@ -445,7 +445,7 @@ def test_a_delivery_that_was_interrupted_leaves_nobody_s_file_theirs(tmp_path: P
         assert set(states.values()) <= {"new", "changed", "as it was", "gone"}
         deliver(new, to)
         assert {each.path: each.state for each in planned(new, to)} == {
-            "a.js": "as it was", "b.js": "yours", "c.js": "as it was", "e.js": "as it was",
+            "a.js": "as it was", "b.js": "both", "c.js": "as it was", "e.js": "as it was",
         }  # fmt: skip
         assert not (to / "d.js").exists()
 

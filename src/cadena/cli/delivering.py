@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING
 import click
 
 from cadena.cli.speaking import OUT, PROJECT, say, speaks_plainly
+from cadena.deliver.wishes import Addresses
 from cadena.model.naming import many
 
 if TYPE_CHECKING:
@@ -37,18 +38,42 @@ RECORDS = click.option(
 )
 @click.option("--to", "folder", required=True, type=click.Path(path_type=Path, file_okay=False))
 @click.option("--plan", is_flag=True, help="Say what would be written, and write nothing.")
+@click.option(
+    "--bundle/--no-bundle",
+    "bundled",
+    default=None,
+    help="One script and one style for the page, beside the readable ones.",
+)
+@click.option(
+    "--addresses",
+    type=click.Choice(["hash", "path"]),
+    help="Behind #, which any server serves, or as paths of a server that knows them.",
+)
+@click.option("--under", help="Where on its server the app lies, such as /huts/.")
 @RECORDS
 @speaks_plainly
-def deliver(project: Path, form: str, folder: Path, plan: bool, most: int) -> None:
+def deliver(
+    project: Path,
+    form: str,
+    folder: Path,
+    plan: bool,
+    bundled: bool | None,
+    addresses: Addresses | None,
+    under: str | None,
+    most: int,
+) -> None:
     """Hand an app over: a web app, or the contract for apps on any other platform.
 
-    Delivered again, files that were changed by hand stay, and what is new is put beside them.
+    Delivered again, changes by hand are joined with what is new; where both touch the same lines,
+    the new file is put beside yours, and told until it is joined: --plan then exits with 1. What
+    was chosen of a web app stays chosen.
     """
     from cadena.deliver import delivery
     from cadena.deliver.cannot import cannot_be_carried
     from cadena.deliver.contract.contract import contract
     from cadena.deliver.taken_along import taken_along
-    from cadena.deliver.web_app import picture_hosts, web_app
+    from cadena.deliver.web_app import picture_hosts, web_files
+    from cadena.deliver.wishes import chosen, wished
     from cadena.engine.wired import WiredApp
     from cadena.model.file.disk import said_path
     from cadena.sources.open_project import open_project
@@ -60,14 +85,18 @@ def deliver(project: Path, form: str, folder: Path, plan: bool, most: int) -> No
         for problem in problems:
             say(f"cadena: it cannot be carried over: {problem}", err=True)
         sys.exit(2)
-    made = web_app if form == "web" else contract
-    files = made(app, opened.folder)
-    handed = delivery.planned(files, folder) if plan else delivery.deliver(files, folder)
+    wishes = None
+    if form == "web":
+        before = wished(delivery.known_of(folder).web)
+        wishes = chosen(before, bundled, addresses, under)
+        files = web_files(app, opened.folder, folder, wishes)
+    else:
+        files = contract(app, opened.folder)
+    planned = delivery.planned(files, folder)
+    handed = planned if plan else delivery.deliver(files, folder, wishes)
     for each in handed:
-        if each.state in ("yours", "both", "gone"):
-            beside = f"; the new one is {each.beside}" if each.state == "both" else ""
-            words = {"yours": "yours, left as it is", "both": f"yours{beside}", "gone": "gone"}
-            say(f"{each.path}: {words[each.state]}")
+        if each.state in (*delivery.YOURS, "gone"):
+            say(f"{each.path}: {each.said}")
         if each.state == "both" and each.difference:
             say(each.difference)
     for line in left:
@@ -78,6 +107,8 @@ def deliver(project: Path, form: str, folder: Path, plan: bool, most: int) -> No
     said = ", ".join(f"{count} {state}" for state, count in counts.items() if count) or "no changes"
     size = f"{delivery.size_of(files) / 1000:,.0f} kB"
     say(f"{said_path(folder)}: {many(len(files), 'file')}, {size}, {said}")
+    if plan and any(each.state == "both" for each in handed):
+        sys.exit(1)
 
 
 @click.command()

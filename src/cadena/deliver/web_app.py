@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import base64
+import hashlib
 import html
 import json
 from importlib import resources
@@ -10,10 +12,14 @@ from pathlib import Path
 from typing import Any, Final
 from urllib.parse import urlsplit
 
+from cadena.deliver.bundle import BEGINS, READABLE, SCRIPT, STYLE, STYLES, bundled
 from cadena.deliver.cannot import cannot_be_carried
+from cadena.deliver.delivery import standing
 from cadena.deliver.described import described
+from cadena.deliver.early_rows import early_rows
 from cadena.deliver.icons import outlines
 from cadena.deliver.literal import identifier, literal
+from cadena.deliver.wishes import WebWishes
 from cadena.engine.wired import WiredApp
 from cadena.model.file.disk import read_bytes
 from cadena.model.find import slug
@@ -22,6 +28,7 @@ from cadena.sources.pictures_beside import is_remote, pictures_named
 FACE: Final = (".woff2", ".txt")
 """The files of the face that a web app is written in, and its licence."""
 LARGEST_PICTURE: Final = 16 * 1024 * 1024
+EARLY: Final = ("early.css", "early.js")
 KIT: Final = "kit/"
 MOST_HOSTS: Final = 20
 PAGE: Final = 5_000
@@ -36,11 +43,13 @@ Files = dict[str, bytes]
 """The files of a folder, by their path in it."""
 
 
-def web_app(app: WiredApp, folder: Path) -> Files:
+def web_app(app: WiredApp, folder: Path, wishes: WebWishes = WebWishes()) -> Files:
     """The files of a web app.
 
     Args:
         folder: the project's, in which its pictures are.
+        wishes: how it is to be delivered. Of a bundled one the page names the bundle, which
+            ``bundled`` makes of what stands in its folder.
 
     Raises:
         Problem: naming the first of what cannot be carried over; see ``cannot_be_carried``.
@@ -49,8 +58,12 @@ def web_app(app: WiredApp, folder: Path) -> Files:
         raise problem
     whole = described(app)
     screens = _screens(whole)
+    pages = {"index.html": _index(app, wishes, wishes.bundled)}
+    if wishes.bundled:
+        pages[READABLE] = _index(app, wishes, is_bundled=False)
     texts = {
-        "index.html": _index(app),
+        **pages,
+        "app.webmanifest": _manifest(app),
         "app.js": _app(whole, screens),
         "routes.js": _routes(whole),
         "windows.js": _windows(whole),
@@ -62,10 +75,25 @@ def web_app(app: WiredApp, folder: Path) -> Files:
     return {**written, **_records(app), **_pictures(app, folder), **plain_files()}
 
 
+def web_files(app: WiredApp, folder: Path, to: Path, wishes: WebWishes) -> Files:
+    """The files of a web app as they are delivered into a folder: a bundle is made of what will
+    stand there, by hand or not.
+
+    Raises:
+        Problem: as ``web_app`` and ``planned`` do, and where it cannot be bundled.
+    """
+    files = web_app(app, folder, wishes)
+    return files | bundled(standing(files, to)) if wishes.bundled else files
+
+
 def plain_files() -> Files:
     """What is the same for every app: the kit, the look to begin with, and what begins the app."""
     root = resources.files("cadena.deliver") / "web"
-    made = {name: each.read_bytes() for name, each in _within(root, "") if name != "index.html"}
+    made = {
+        name: each.read_bytes()
+        for name, each in _within(root, "")
+        if name not in ("index.html", *EARLY)
+    }
     fonts = _within(resources.files("cadena") / "fonts", "fonts/")
     return made | {name: each.read_bytes() for name, each in fonts if name.endswith(FACE)}
 
@@ -165,6 +193,27 @@ def _icons(app: WiredApp) -> str:
     )
 
 
+def _manifest(app: WiredApp) -> str:
+    """What a system asks that installs the app (W3C, Web Application Manifest)."""
+    said = {
+        "name": app.app.name,
+        "short_name": app.app.name,
+        "lang": (app.app.locale or "en").replace("_", "-"),
+        "start_url": ".",
+        "display": "standalone",
+        "background_color": "#e9e6df",
+        "theme_color": "#2b3e47",
+        "icons": [
+            {"src": "icon.svg", "sizes": "any", "type": "image/svg+xml"},
+            *(
+                {"src": f"icon-{size}.png", "sizes": f"{size}x{size}", "type": "image/png"}
+                for size in (192, 512)
+            ),
+        ],
+    }
+    return json.dumps(said, ensure_ascii=False, indent=2) + "\n"
+
+
 def _sources(whole: dict[str, Any], app: WiredApp) -> str:
     files = _record_files(app)
     return (
@@ -243,13 +292,29 @@ def picture_hosts(app: WiredApp) -> list[str]:
     return sorted(found) if len(found) <= MOST_HOSTS else ["https:"]
 
 
-def _index(app: WiredApp) -> str:
+def _early(name: str) -> str:
+    """What stands in the page itself, so that its first rows are there with it."""
+    text = (resources.files("cadena.deliver") / "web" / name).read_text()
+    return text.split("\n\n")[-1] if name.endswith(".js") else text
+
+
+def _allowed(text: str) -> str:
+    """What allows a page just this text (W3C, Content Security Policy 3, hashes)."""
+    told = base64.b64encode(hashlib.sha256(text.encode()).digest()).decode()
+    return f"'sha256-{told}'"
+
+
+def _index(app: WiredApp, wishes: WebWishes, is_bundled: bool) -> str:
     shell = (resources.files("cadena.deliver") / "web" / "index.html").read_text()
-    preloads = "\n    ".join(
-        f'<link rel="modulepreload" href="{name}">'
-        for name in plain_files()
-        if name.startswith(KIT) and name.endswith(".js") and name not in LATER
-    )
+    files = [each for some in _record_files(app).values() for each in some]
+    preloads = [f'<link rel="preload" as="fetch" crossorigin href="{name}">' for name in files]
+    if not is_bundled:
+        preloads += [
+            f'<link rel="modulepreload" href="{name}">'
+            for name in plain_files()
+            if name.startswith(KIT) and name.endswith(".js") and name not in LATER
+        ]
+    styles = (STYLE,) if is_bundled else STYLES
     services = {
         f"{address.scheme}://{address.netloc}"
         for source in app.app.sources
@@ -257,13 +322,25 @@ def _index(app: WiredApp) -> str:
         for address in map(urlsplit, (source.service.list, source.service.item))
         if address.netloc
     }
+    is_path = wishes.addresses == "path"
+    early = {name: _early(name) for name in EARLY}
     said = {
         "name": html.escape(app.app.name, quote=True),
         "title": html.escape(_first_title(app), quote=False),
         "lang": html.escape((app.app.locale or "en").replace("_", "-"), quote=True),
+        "addresses": f' data-under="{wishes.under}"' if is_path else "",
+        "base": f'\n    <base href="{wishes.under}">' if is_path else "",
+        "base-uri": "'self'" if is_path else "'none'",
         "pictures": html.escape(" ".join(["'self'", *picture_hosts(app)]), quote=False),
         "services": html.escape(" ".join(["'self'", *sorted(services)]), quote=False),
-        "preloads": preloads,
+        "styles": "\n    ".join(f'<link rel="stylesheet" href="{each}">' for each in styles),
+        "script": SCRIPT if is_bundled else BEGINS,
+        "preloads": "\n    ".join(preloads),
+        "rows": early_rows(app),
+        "early-css": early["early.css"],
+        "early-js": early["early.js"],
+        "style-hash": _allowed(early["early.css"]),
+        "script-hash": _allowed(early["early.js"]),
     }
     for name, text in said.items():
         shell = shell.replace("{" + name + "}", text)

@@ -21,6 +21,7 @@ from cadena.model.values import shown
 
 FIND: Final = script("find")
 TELL: Final = "document.dispatchEvent(new CustomEvent('cadena:event', { detail: arguments[0] }))"
+PATHS: Final = "return document.documentElement.hasAttribute('data-under')"
 MOVES_WITHIN: Final = 1.5
 RESTS_WITHIN: Final = 5.0
 """How long what the wheel is turned over may take to move, in seconds."""
@@ -160,6 +161,9 @@ class Hand:
                 self._outside(session)
             case do.GoTo() if self._is_in_bar(session, event.section):
                 self.press("section", "section", event.section)
+            case do.Visit() if self.browser.run(PATHS):
+                # Typed, it would be another page: what an app of paths is told is where to go.
+                self.tell(event)
             case do.Visit():
                 path = event.address if event.address.startswith("/") else f"/{event.address}"
                 self.browser.run("location.hash = arguments[0]", path)

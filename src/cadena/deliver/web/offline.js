@@ -27,7 +27,12 @@ async function answer(request) {
     if (request.mode === 'navigate') reachedAt = Date.now();
     return answered;
   } catch {
-    return (await caches.match(request, { ignoreSearch: true })) ?? Response.error();
+    const isPage = request.mode === 'navigate';
+    return (
+      (await caches.match(request, { ignoreSearch: true })) ??
+      (isPage ? await caches.match(self.registration.scope) : undefined) ??
+      Response.error()
+    );
   }
 }
 

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Final, Literal, NamedTuple
 if TYPE_CHECKING:
     from cadena.deliver.delivery import Handed
     from cadena.deliver.drive.walks_driven import Outcome
+    from cadena.deliver.wishes import WebWishes
     from cadena.engine.wired import WiredApp
     from cadena.model.problem import Problem
 
@@ -49,6 +50,7 @@ class HandOver:
     is_driving: bool = False
     since: str = ""
     before: WiredApp | None = None
+    wishes: WebWishes | None = None
 
     @property
     def differing(self) -> tuple[Came, ...]:

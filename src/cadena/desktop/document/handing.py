@@ -10,6 +10,7 @@ from typing import Final
 
 from PySide6.QtCore import QObject, Signal
 
+from cadena.deliver.wishes import WebWishes
 from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.handed import Form, HandedOver, HandOver
@@ -64,12 +65,12 @@ class Handing(QObject):
         if folder is None or self.made(form) is not None or form in self._under_way:
             return
         self._under_way.add(form)
-        app, project = self.document.wired, folder.parent.parent
+        app, project, wishes = self.document.wired, folder.parent.parent, self.wishes()
 
         def run() -> None:
             try:
                 with no_collection():
-                    handed = handed_over(app, project, folder, form)
+                    handed = handed_over(app, project, folder, form, wishes)
             except Problem as problem:
                 handed = HandedOver(app, {}, (), (problem,))
             except Exception as error:
@@ -84,7 +85,8 @@ class Handing(QObject):
         """Make it at once."""
         folder = self.folder(form)
         if folder is not None and self.made(form) is None:
-            handed = handed_over(self.document.wired, folder.parent.parent, folder, form)
+            project, wishes = folder.parent.parent, self.wishes()
+            handed = handed_over(self.document.wired, project, folder, form, wishes)
             self._keep(form, handed)
 
     def _keep(self, form: Form, handed: HandedOver) -> None:
@@ -92,27 +94,50 @@ class Handing(QObject):
         self.state.made[form] = handed
         self.document.tell(Change.HANDED)
 
+    def wishes(self) -> WebWishes:
+        """How the web app is to be delivered: as was chosen, here or for its folder."""
+        from cadena.deliver.delivery import known_of
+        from cadena.deliver.wishes import wished
+
+        folder = self.folder("web")
+        if self.state.wishes is not None or folder is None:
+            return self.state.wishes or wished(None)
+        try:
+            return wished(known_of(folder).web)
+        except Problem:
+            # What is wrong with the folder is said where what it would hold is made.
+            return wished(None)
+
+    def wish(self, wishes: WebWishes) -> None:
+        """Have the web app delivered otherwise from now on."""
+        self.state.wishes = wishes
+        self.state.made.pop("web", None)
+        self.document.tell(Change.HANDED)
+        self.ask("web")
+
     def write(self, form: Form) -> None:
         """Write it; what was changed by hand stays, and what came of that is said."""
-        from cadena.deliver.delivery import deliver
+        from cadena.deliver.delivery import WRITTEN, YOURS, deliver
 
         folder, made = self.folder(form), self.made(form)
         if folder is None or made is None or not made.files:
             return
         try:
-            handed = deliver(made.files, folder)
+            handed = deliver(made.files, folder, self.wishes() if form == "web" else None)
         except Problem as problem:
             self.document.refuse(str(problem))
             return
-        yours = sum(each.state in ("yours", "both") for each in handed)
-        written = sum(each.state in ("new", "changed", "both") for each in handed)
+        yours = sum(each.state in YOURS for each in handed)
+        written = sum(each.state in WRITTEN for each in handed)
         kept = f"; {yours} of yours left as they are" if yours else ""
         self.document.say(f"{written} files written to {FOLDER}/{form}{kept}")
         self.state.made.pop(form)
         self.ask(form)
 
 
-def handed_over(app: WiredApp, project: Path, folder: Path, form: Form) -> HandedOver:
+def handed_over(
+    app: WiredApp, project: Path, folder: Path, form: Form, wishes: WebWishes
+) -> HandedOver:
     """What would be handed over as a form, and what becomes of each of its files."""
     from cadena.deliver.cannot import cannot_be_carried
     from cadena.deliver.delivery import planned
@@ -122,7 +147,12 @@ def handed_over(app: WiredApp, project: Path, folder: Path, form: Form) -> Hande
     own, left = taken_along(WiredApp(app.app, app.as_read))
     if form == "web" and (problems := tuple(cannot_be_carried(own))):
         return HandedOver(app, {}, (), problems)
-    files = MAKERS[form](own, project)
+    if form == "web":
+        from cadena.deliver.web_app import web_files
+
+        files = web_files(own, project, folder, wishes)
+    else:
+        files = MAKERS[form](own, project)
     more = [f"{each}; cadena deliver --records takes more" for each in left]
     if form == "web":
         from cadena.deliver.web_app import picture_hosts
@@ -130,12 +160,6 @@ def handed_over(app: WiredApp, project: Path, folder: Path, form: Form) -> Hande
         if hosts := picture_hosts(own):
             more.append(f"its pictures come from {', '.join(hosts)}")
     return HandedOver(app, files, planned(files, folder), left=tuple(more))
-
-
-def _web(app: WiredApp, project: Path) -> dict[str, bytes]:
-    from cadena.deliver.web_app import web_app
-
-    return web_app(app, project)
 
 
 def _contract(app: WiredApp, project: Path) -> dict[str, bytes]:
@@ -157,7 +181,6 @@ def _report(app: WiredApp, project: Path) -> dict[str, bytes]:
 
 
 MAKERS: Final[dict[Form, Callable[[WiredApp, Path], dict[str, bytes]]]] = {
-    "web": _web,
     "contract": _contract,
     "report": _report,
     "diagrams": _diagrams,

@@ -116,7 +116,29 @@ declare global {
   type Asked = {arguments: any, search: string, sort: any[] | null, values: any, choices: any};
   type Send = (event: Record<string, any>) => void;
   /** A running app, and how to tell it what happens. */
-  type Run = {app: WiredApp, session: Session, send: Send, back: () => void};
+  type Run = {
+    app: WiredApp;
+    session: Session;
+    send: Send;
+    back: () => void;
+    own: Own;
+    isPrinting: boolean;
+  };
+  /** What is drawn in a way of your own (`extend.js`), by name. */
+  type Own = {
+    rows?: Record<string, (row: OwnRow) => any>;
+    blocks?: Record<string, (block: OwnScreen) => any>;
+    screens?: Record<string, (screen: OwnScreen) => any>;
+  };
+  /** A record as it now is: the value of a field, and what is said of it. */
+  type OwnRecord = {value: (field: string) => any, said: (field: string) => string};
+  type OwnRow = OwnRecord & {h: typeof import('./page/dom.js').h, key: Scalar};
+  type OwnScreen = OwnRecord & {
+    h: typeof import('./page/dom.js').h;
+    arguments: Record<string, Value>;
+    send: Send;
+    back: () => void;
+  };
   /** A screen that is open, and what its events say of it. */
   type Open = Run & {entry: Entry, index: number, on: {screen: string, entry: number}, area: Area, screen: any};
   /** An element that is wanted. */

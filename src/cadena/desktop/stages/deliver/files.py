@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from cadena.deliver.delivery import Handed
+from cadena.deliver.delivery import YOURS, Handed
 from cadena.desktop.painting.faces import font_of
 from cadena.desktop.painting.theme import colour, px
 
@@ -27,10 +27,11 @@ MOST_TEXT: Final = 200_000
 STATES: Final = {
     "new": "new",
     "changed": "changed",
-    "as it was": "",
     "yours": "yours",
-    "both": "yours, and new beside it",
+    "joined": "yours, joined",
+    "both": "yours, not joined",
     "gone": "goes",
+    "unused": "yours, not used",
 }
 NOWHERE: Final = QModelIndex()
 Index = QModelIndex | QPersistentModelIndex
@@ -58,8 +59,7 @@ class FileNames(QAbstractListModel):
         if role == Qt.ItemDataRole.DisplayRole:
             return each.path
         if role in (Qt.ItemDataRole.AccessibleTextRole, Qt.ItemDataRole.ToolTipRole):
-            state = STATES[each.state]
-            return f"{each.path}, {state}" if state else each.path
+            return f"{each.path}, {each.said}" if each.said else each.path
         return None
 
 
@@ -85,10 +85,10 @@ class FileDelegate(QStyledItemDelegate):
         painter.save()
         if option.state & QStyle.StateFlag.State_Selected:
             painter.fillRect(rect, colour("brass_wash"))
-        state = STATES[each.state]
+        state = STATES.get(each.state, "")
         painter.setFont(font_of(px(12), QFont.Weight.Normal))
         wide = painter.fontMetrics().horizontalAdvance(state) + 16 if state else 8
-        is_yours = each.state in ("yours", "both")
+        is_yours = each.state in YOURS
         painter.setPen(colour("brass_ink" if is_yours else "soft"))
         right = int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         painter.drawText(rect.adjusted(0, 0, -10, 0), right, state)

@@ -5,9 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
+from msgspec.structs import replace
 from PySide6.QtCore import QUrl
 from PySide6.QtGui import QDesktopServices, QGuiApplication
 
+from cadena.deliver.delivery import WRITTEN, YOURS
+from cadena.deliver.wishes import chosen
 from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.handed import FORMS, Came, Form, HandOver
@@ -16,7 +19,7 @@ from cadena.desktop.jobs.comparing import comparing_of
 from cadena.desktop.jobs.driving import driving_of
 from cadena.desktop.jobs.reporting import REPORT, reporting_of
 from cadena.desktop.stages.deliver.selected import SelectedDriven, SelectedFile, SelectedForm
-from cadena.desktop.widgets.words import Sentence, Word
+from cadena.desktop.widgets.words import Matter, Sentence, Word, calmly
 from cadena.engine.events import in_short
 from cadena.model.problem import Problem
 
@@ -45,13 +48,14 @@ def _form(document: Document, form: Form) -> list[Sentence]:
         return [_report(document)]
     if form == "changes":
         return [_changes(document)]
+    settings = _chosen(handing) if form == "web" else []
     if made is None:
-        return [Sentence("", [Word("subject", "Being made…")])]
+        return [Sentence("", [Word("subject", "Being made…")]), *settings]
     if made.problems:
         said = [Sentence("", [Word("subject", "It cannot be carried over")])]
         said += [Sentence("", [Word("broken", f"✕ {each}")]) for each in made.problems[:MOST]]
         return said
-    new = sum(each.state in ("new", "changed", "both") for each in made.handed)
+    new = sum(each.state in WRITTEN for each in made.handed)
     words = [
         Word("subject", f"{FOLDER}/{form}"),
         Word("text", f"{new} to write" if new else "written as it is now"),
@@ -60,8 +64,54 @@ def _form(document: Document, form: Form) -> list[Sentence]:
     if form == "web":
         words.append(Word("do", "Open in the browser", partial(open_app, document), role="act"))
     words.append(Word("do", "Copy the command", partial(copy_command, document, form), role="act"))
-    behind = [Word("text", each) for each in made.left]
-    return [Sentence("", words), *(Sentence("", [each]) for each in behind[:MOST])]
+    behind = [Sentence("", [Word("text", each)]) for each in made.left]
+    return [Sentence("", words), *settings, *behind[:MOST]]
+
+
+def _chosen(handing: Handing) -> list[Sentence]:
+    """How the web app is delivered, each a chip."""
+    wishes = handing.wishes()
+    page = "one script and one style" if wishes.bundled else "its modules as they are"
+    address = {"hash": "behind #", "path": f"as paths under {wishes.under}"}[wishes.addresses]
+    return calmly(
+        [Word("text", "Its page takes")],
+        [
+            Matter("", page, "what the page takes", partial(_bundle, handing)),
+            Matter("with addresses", address, "addresses of the app", partial(_paths, handing)),
+        ],
+    )
+
+
+def _bundle(handing: Handing) -> list[Sentence]:
+    wishes = handing.wishes()
+    words = [
+        Word("choice", said, partial(handing.wish, replace(wishes, bundled=is_so)),
+             wishes.bundled is is_so, said)
+        for said, is_so in (("its modules as they are", False), ("one script and one style", True))
+    ]  # fmt: skip
+    about = "The readable modules lie beside the bundle, and what you have changed is in it."
+    return [Sentence("", words), Sentence("", [Word("text", about)])]
+
+
+def _paths(handing: Handing) -> list[Sentence]:
+    wishes = handing.wishes()
+
+    def under(text: str) -> None:
+        try:
+            handing.wish(chosen(wishes, None, None, text))
+        except Problem as problem:
+            handing.document.refuse(str(problem))
+
+    behind, paths = replace(wishes, addresses="hash"), replace(wishes, addresses="path")
+    is_path = wishes.addresses == "path"
+    words = [
+        Word("choice", "behind #", partial(handing.wish, behind), not is_path, "behind #"),
+        Word("choice", "as paths", partial(handing.wish, paths), is_path, "as paths"),
+    ]
+    if is_path:
+        words += [Word("text", "under"), Word("line", wishes.under, under, name="under")]
+    about = "Any server serves what is behind #; of paths it must know to answer with the page."
+    return [Sentence("", words), Sentence("", [Word("text", about)])]
 
 
 def _report(document: Document) -> Sentence:
@@ -103,10 +153,9 @@ def _file(document: Document, form: Form, path: str) -> list[Sentence]:
     made = handing_of(document).made(form)
     handed = () if made is None else made.handed
     each = next((one for one in handed if one.path == path), None)
-    if each is None or each.state not in ("yours", "both"):
+    if each is None or each.state not in YOURS:
         return []
-    beside = f"; the new one is put beside it as {each.beside}" if each.state == "both" else ""
-    return [Sentence("", [Word("text", f"{path} was changed by hand and stays{beside}")])]
+    return [Sentence("", [Word("text", f"{path} was changed by hand: {each.said}")])]
 
 
 def _driven(document: Document, came: Came | None, selection: SelectedDriven) -> list[Sentence]:
@@ -188,6 +237,10 @@ def command(handing: Handing, form: Form) -> str:
     deliver = f"cadena deliver {project!r} --as {form} --to {str(folder)!r}"
     if form == "diagrams":
         return f"cadena diagram {project!r} --as mermaid"
+    if form == "web":
+        wishes = handing.wishes()
+        deliver += " --bundle" if wishes.bundled else ""
+        deliver += f" --addresses path --under {wishes.under}" if wishes.addresses == "path" else ""
     drive = f"\ncadena drive {project!r} --app {str(folder)!r} --junit drive.xml"
     return deliver + (drive if form == "web" else "")
 

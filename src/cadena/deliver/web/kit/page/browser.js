@@ -2,9 +2,33 @@
 
 const SAYS_FOR = 8000;
 
+/** Where on its server the app lies, where addresses are paths; without it they stand behind #. */
+export const UNDER = document.documentElement.dataset.under;
+/** What a page is told of itself by who drives it, and what is no part of an address. */
+const DRIVEN = /([?&])driven(?=&|$)&?/;
+
+/** The address of the page for an address of the app, or for none. @param {string | null} address */
+export function urlOf(address) {
+  if (UNDER === undefined)
+    return address === null ? location.pathname + location.search : `#${address}`;
+  const url = UNDER + (address ?? '/').slice(1);
+  const isDriven = DRIVEN.test(location.search);
+  return isDriven ? `${url}${url.includes('?') ? '&' : '?'}driven` : url;
+}
+
+/** What of the page's address is the app's, where addresses are paths of the server. */
+function pathAsked() {
+  const path = location.pathname.startsWith(UNDER ?? '/')
+    ? location.pathname.slice((UNDER ?? '/').length)
+    : '';
+  if (path === '' || /^(index|readable)\.html$/.test(path)) return '';
+  return `/${path}${location.search.replace(DRIVEN, '$1').replace(/[?&]$/, '')}`;
+}
+
 /** The address that is asked for: letters that browsers write as bytes are letters again, and all else is decoded by who reads it. */
 export function addressAsked() {
-  return location.hash.slice(1).replace(/(%[89A-Fa-f][0-9A-Fa-f])+/g, (some) => {
+  const said = UNDER === undefined ? location.hash.slice(1) : pathAsked();
+  return said.replace(/(%[89A-Fa-f][0-9A-Fa-f])+/g, (some) => {
     try {
       return decodeURIComponent(some);
     } catch {

@@ -3,6 +3,7 @@
 import { Refused } from '../notes.js';
 import { argumentsFor } from '../opening.js';
 import { told } from '../templates.js';
+import { urlOf } from './browser.js';
 import { h } from './dom.js';
 
 /** The address of what a link opens, or none. @param {Open} open @param {any} link @param {RowRef | null} row */
@@ -11,7 +12,7 @@ function hrefOf({ app, session, index }, link, row) {
   if (!template) return null;
   try {
     const address = told(template, argumentsFor(app, session, index, link, row));
-    return address === null ? null : `#${address}`;
+    return address === null ? null : urlOf(address);
   } catch (refused) {
     if (!(refused instanceof Refused)) throw refused;
     return null;

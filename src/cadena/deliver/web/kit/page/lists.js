@@ -80,13 +80,13 @@ export function rowsView(open, segment, offset, height) {
   if (!listed || !stack) return null;
   const width = segment.width || open.area.width;
   const standing = standingOf(open, part);
-  const above = Math.max(0, offset - segment.top - height / 2);
-  const until = offset - segment.top + height * 1.5;
+  const above = open.isPrinting ? 0 : Math.max(0, offset - segment.top - height / 2);
+  const until = open.isPrinting ? Infinity : offset - segment.top + height * 1.5;
   const groups = new Map(
     listed.rows.groups.map((group, number) => [group.at, { ...group, number }]),
   );
   const items = [];
-  const [from, last] = [stack.at(above), stack.at(until)];
+  const [from, last] = [stack.at(above), open.isPrinting ? -1 : stack.at(until)];
   standing.stop = stopOf(
     listed,
     standing.here,
@@ -164,6 +164,8 @@ function rowView(open, part, standing, listed, at, place, layout) {
   ];
   const narrow = isNarrow(area.width) && layout === 'rows';
   const contents = contentsOf(app, listed.listing, record, key, narrow);
+  const own = ownOf(open, part, listed.listing, record, key);
+  const parts = own === null ? contents.parts : [own];
   const isHere = standing.stop === at;
   const name = { 'aria-label': contents.name, title: contents.name };
   return h(
@@ -190,12 +192,25 @@ function rowView(open, part, standing, listed, at, place, layout) {
             ...name,
             onclick: () => send({ do: 'choose', ...on, list: part, key }),
           },
-          contents.parts,
+          parts,
         )
-      : h('div', { key: 'row', class: 'contents' }, contents.parts),
+      : h('div', { key: 'row', class: 'contents' }, parts),
     actionsOf(open, part, listed.listing, record, key, narrow, layout, isHere),
   );
 }
+
+/** What of a row is drawn in a way of one's own, or null. @param {Open} open @param {string} part @param {any} listing @param {Found} record @param {any} key */
+function ownOf(open, part, listing, record, key) {
+  const screen = open.entry.screen;
+  const draws = held(open.own.rows ?? {}, part ? `${screen}/${part}` : screen);
+  return draws ? draws({ h, key, ...saying(open.app, listing.source, record) }) : null;
+}
+
+/** A record as what is drawn by hand asks it. @param {WiredApp} app @param {string} source @param {Found | null} record @returns {OwnRecord} */
+export const saying = (app, source, record) => ({
+  value: (field) => record?.value(field) ?? null,
+  said: (field) => (record ? app.say(source).value(field, record) : ''),
+});
 
 /** What stands on a row: picture, title over subtitle, badge; its key, where the title says nothing. @param {WiredApp} app @param {any} listing @param {Found} record @param {any} key @param {boolean} narrow */
 function contentsOf(app, listing, record, key, narrow) {

@@ -11,7 +11,7 @@ import { savedState } from '../saved-state.js';
 import { entriesOf, sized } from '../session.js';
 import { start, step } from '../step.js';
 import { LEAST_TEXT, MOST_TEXT } from '../window-change.js';
-import { addressAsked, heard, inTurn, say, wrote } from './browser.js';
+import { UNDER, addressAsked, heard, inTurn, say, urlOf, wrote } from './browser.js';
 import { isRightToLeft, patch } from './dom.js';
 import { frameView } from './frame.js';
 import { Store, labelOf } from './store.js';
@@ -39,12 +39,15 @@ export class Page {
    * @param {any} described what the modules of the app say
    * @param {Record<string, any[]>} records
    * @param {HTMLElement} root
+   * @param {Own} own what is drawn otherwise
    */
-  constructor(described, records, root) {
+  constructor(described, records, root, own = {}) {
     this.app = new WiredApp(described, records);
     this.root = root;
+    this.own = own;
+    this.isPrinting = false;
     this.isDriven = new URLSearchParams(location.search).has('driven');
-    this.store = new Store(`${described.name} ${location.pathname}`);
+    this.store = new Store(`${described.name} ${UNDER ?? location.pathname}`);
     /** @type {import('./service.js').Service | undefined} */
     this.service = undefined;
     /** @type {typeof import('./moving.js').moving | undefined} */
@@ -127,6 +130,15 @@ export class Page {
   listen() {
     addEventListener('popstate', (event) => this.moved(event));
     addEventListener('resize', () => this.resized());
+    // On paper all rows of a list are there, and not only those in view.
+    for (const [event, isPrinting] of /** @type {const} */ ([
+      ['beforeprint', true],
+      ['afterprint', false],
+    ]))
+      addEventListener(event, () => {
+        this.isPrinting = isPrinting;
+        this.show();
+      });
     addEventListener('pagehide', () => this.keep());
     addEventListener('pageshow', () => this.join());
     addEventListener('storage', ({ key }) => {
@@ -284,6 +296,8 @@ export class Page {
         session: this.session,
         send: (event) => this.send(event),
         back: () => history.back(),
+        own: this.own,
+        isPrinting: this.isPrinting,
       }),
     );
     this.scrollThere();
@@ -337,12 +351,7 @@ export class Page {
   tell() {
     const { session, app, root } = this;
     const address = session.phase === 'killed' ? null : addressNow(app, session);
-    if (session.phase === 'running')
-      wrote(
-        'replaceState',
-        this.at,
-        address === null ? location.pathname + location.search : `#${address}`,
-      );
+    if (session.phase === 'running') wrote('replaceState', this.at, urlOf(address));
     const entries = entriesOf(session);
     const top = entries[entries.length - 1];
     document.title = top ? `${app.titleOf(session, top)} · ${app.app.name}` : app.app.name;

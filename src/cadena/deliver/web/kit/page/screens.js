@@ -11,7 +11,7 @@ import { carry, held, isEmpty, same, shown } from '../values.js';
 import { h, pictureFile, placed, rem } from './dom.js';
 import { fieldView, keyboardOf, saveBar, saveButtons } from './forms.js';
 import { pressed } from './links.js';
-import { rowsView, stripView } from './lists.js';
+import { rowsView, saying, stripView } from './lists.js';
 
 /**
  * @param {Run} run
@@ -56,7 +56,7 @@ export function screenView(
     },
     titleBar(open, title, back, opensSections, slides),
     barUnder(open),
-    scrollView(open),
+    ownScreen(open) ?? scrollView(open),
     barBelow(open),
   );
 }
@@ -98,6 +98,22 @@ function titleBar(open, title, back, opensSections, slides) {
         onclick: () => send({ do: 'open sections' }),
       }),
   );
+}
+
+/** What is drawn in a way of one's own asks these. @param {Open} open @returns {OwnScreen} */
+function asking(open) {
+  const { app, session, entry, send, back } = open;
+  const record = saying(app, app.sourceOf(entry), app.recordOf(session, entry));
+  return { h, ...record, arguments: entry.arguments, send, back };
+}
+
+/** A whole screen, drawn in a way of one's own between its bars; or null. @param {Open} open */
+function ownScreen(open) {
+  const draws = held(open.own.screens ?? {}, open.entry.screen);
+  if (!draws) return null;
+  const [, height] = viewOf(open.app, open.entry, open.area);
+  const style = { height: rem(height) };
+  return h('div', { key: 'own', class: 'scroll own', style, tabindex: 0 }, draws(asking(open)));
 }
 
 /** The buttons of a screen that stand in one place: a list's own in the title bar. @param {Open} open @param {string} place @returns {any[]} */
@@ -210,7 +226,7 @@ function scrollView(open) {
   const [width, height] = viewOf(app, entry, area);
   const column = columnOf(app, session, entry, width);
   const offset = offsetOf(app, session, index, area, column);
-  const more = height / 2;
+  const more = open.isPrinting ? Infinity : height / 2;
   const inView = column.segments
     .map((segment, number) => ({ segment, number }))
     .filter(
@@ -266,6 +282,8 @@ function scrolledTo(element, tell) {
 /** @param {Open} open @param {Segment} segment @param {number} offset @param {number} height @returns {any} */
 function segmentView(open, segment, offset, height) {
   const { on, send } = open;
+  const draws = held(open.own.blocks ?? {}, `${open.entry.screen}/${segment.part}`);
+  if (draws && segment.part) return draws(asking(open));
   switch (segment.kind) {
     case 'rows':
       return rowsView(open, segment, offset, height);
