@@ -14,6 +14,9 @@ done
 if [ "${1:-}" = tests ]; then
   command -v chromium >/dev/null || missing+=(chromium)
   command -v chromedriver >/dev/null || missing+=(chromium-driver)
+  # Another engine, which needs a display.
+  command -v WebKitWebDriver >/dev/null || missing+=(webkit2gtk-driver)
+  command -v Xvfb >/dev/null || missing+=(xvfb)
 fi
 [ ${#missing[@]} -eq 0 ] && exit 0
 if [ "$(id -u)" -eq 0 ] && command -v apt-get >/dev/null; then
