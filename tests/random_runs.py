@@ -139,7 +139,7 @@ def _anyhow(chance: random.Random, app: App) -> App:
             stored_most=chance.choice([None, 2]),
             forward=chance.random() < 0.7,
         ),
-        locale=chance.choice(["", app.locale]),
+        locale=chance.choice(["", app.locale, "de-DE", "fr", "ja"]),
     )
 
 

@@ -9,6 +9,7 @@ from msgspec import Struct
 
 from cadena.engine.wired import WiredApp
 from cadena.model.address import fault_of_template
+from cadena.model.app_words import words_in
 from cadena.model.naming import label_field
 from cadena.model.source import Field, Source
 from cadena.records.formats import known_locale
@@ -30,6 +31,8 @@ def described(app: WiredApp) -> dict[str, Any]:
     whole["screens"] = [plain(app.screens[each.id]) for each in app.app.screens]
     # As BCP 47 writes it, and only where it is one: a browser takes no other.
     whole["locale"] = known_locale(app.app.locale).replace("_", "-")
+    language = app.words.language
+    whole["words"] = {"language": language, "said": words_in(language)}
     for each in (*whole.get("sections", ()), *whole["screens"]):
         # An address that cannot be one is never told, and never read.
         if fault_of_template(each.get("address", "/")) is not None:

@@ -21,6 +21,7 @@ from cadena.deliver.icons import outlines
 from cadena.deliver.literal import identifier, literal
 from cadena.deliver.wishes import WebWishes
 from cadena.engine.wired import WiredApp
+from cadena.model.app_words import languages, words_in
 from cadena.model.file.disk import read_bytes
 from cadena.model.find import slug
 from cadena.sources.pictures_beside import is_remote, pictures_named
@@ -30,6 +31,7 @@ FACE: Final = (".woff2", ".txt")
 LARGEST_PICTURE: Final = 16 * 1024 * 1024
 EARLY: Final = ("early.css", "early.js")
 KIT: Final = "kit/"
+LANGUAGES: Final = "languages/"
 MOST_HOSTS: Final = 20
 PAGE: Final = 5_000
 """Records in one file."""
@@ -37,7 +39,17 @@ LATER: Final = tuple(
     f"kit/{name}.js" for name in ("trace", "page/service", "page/hand-out", "page/moving")
 )
 """Modules that not every app needs: they are brought when they are."""
-TAKEN: Final = ("app", "arrangements", "files", "icons", "platform", "routes", "sources", "values")
+TAKEN: Final = (
+    "words",
+    "app",
+    "arrangements",
+    "files",
+    "icons",
+    "platform",
+    "routes",
+    "sources",
+    "values",
+)
 """What ``app.js`` calls the other parts of the app."""
 Files = dict[str, bytes]
 """The files of a folder, by their path in it."""
@@ -69,6 +81,7 @@ def web_app(app: WiredApp, folder: Path, wishes: WebWishes = WebWishes()) -> Fil
         "windows.js": _windows(whole),
         "sources.js": _sources(whole, app),
         "icons.js": _icons(app),
+        **{f"{LANGUAGES}{each}.js": _language(each) for each in languages()},
         **{f"screens/{name}.js": _screen(const, screen) for name, const, screen in screens},
     }
     written = {name: text.encode() for name, text in texts.items()}
@@ -156,12 +169,13 @@ def _app(whole: dict[str, Any], screens: Screens) -> str:
         "// The app, whole: its screens, what opens what, its windows and its sources.\n\n"
         f"{imports}"
         "import { icons } from './icons.js';\n"
+        f"import {{ words }} from './{LANGUAGES}{whole['words']['language']}.js';\n"
         "import { routes } from './routes.js';\n"
         "import { files, sources, values } from './sources.js';\n"
         "import { arrangements, platform } from './windows.js';\n\n"
         "export const app = {\n"
         f"{rest}  ...routes,\n  screens: {body},\n  sources,\n  values,\n  arrangements,\n"
-        "  platform,\n  icons,\n};\n\n"
+        "  platform,\n  icons,\n  words,\n};\n\n"
         "export { files };\n"
     )
 
@@ -212,6 +226,15 @@ def _manifest(app: WiredApp) -> str:
         ],
     }
     return json.dumps(said, ensure_ascii=False, indent=2) + "\n"
+
+
+def _language(language: str) -> str:
+    said = {"language": language, "said": words_in(language)}
+    return (
+        "// What the app says by itself, by the text in English; where it depends on a number, by\n"
+        "// the plural categories of CLDR. Another language is a file more, named in app.js.\n\n"
+        f"export const words = {literal(said)};\n"
+    )
 
 
 def _sources(whole: dict[str, Any], app: WiredApp) -> str:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Final
+
 from cadena.engine.notes import Refused
 from cadena.engine.session import Entry, Session
 from cadena.engine.wired import WiredApp
@@ -9,6 +11,8 @@ from cadena.model.app import FormScreen
 from cadena.model.blocks import FormField
 from cadena.model.values import Unfit, Value, carry, shown
 from cadena.records.template import is_empty
+
+ONE_OF: Final = "must be one of {choices}"
 
 
 class AtFault(ValueError):
@@ -68,21 +72,23 @@ def checked(app: WiredApp, session: Session, entry: Entry, field: FormField) -> 
     kind = app.type_of(source, field.field)
     if is_empty(value):
         if field.required:
-            raise AtFault("is required")
+            raise AtFault(app.words("is required"))
         return None
     if kind is None:
-        raise AtFault("is no field of the records")
+        raise AtFault(app.words("is no field of the records"))
     try:
         value = carry(value, kind, convert=True)
     except Unfit:
-        raise AtFault(f"must be {'a date, YYYY-MM-DD' if kind == 'date' else kind}") from None
+        is_date = kind == "date"
+        text = "must be a date, YYYY-MM-DD" if is_date else "must be {type}"
+        raise AtFault(app.words(text, type=app.words(kind))) from None
     if field.choices and value not in field.choices:
-        raise AtFault("must be one of " + ", ".join(map(shown, field.choices)))
+        raise AtFault(app.words(ONE_OF, choices=", ".join(map(shown, field.choices))))
     if field.choices_from:
         records = app.records(session, field.choices_from)
         if records is None or records.row_of(value) is None:
-            raise AtFault(f"must be one of {field.choices_from}")
-    _demand_within(field, value)
+            raise AtFault(app.words(ONE_OF, choices=field.choices_from))
+    _demand_within(app, field, value)
     return value
 
 
@@ -95,18 +101,23 @@ def _demand_own_key(
         return
     if app.key_of(entry) is not None:
         if field.field in entry.view.draft:
-            raise AtFault("stays as it is")
+            raise AtFault(app.words("stays as it is"))
     elif value is not None and records.row_of(value) is not None:
-        raise AtFault("is taken")
+        raise AtFault(app.words("is taken"))
 
 
-def _demand_within(field: FormField, value: Value) -> None:
+def _demand_within(app: WiredApp, field: FormField, value: Value) -> None:
     measured = len(value) if isinstance(value, str | tuple) else value
-    what = " characters" if isinstance(value, str) else ""
-    if field.least is not None and measured < field.least:
-        raise AtFault(f"must be at least {shown(field.least)}{what}")
-    if field.most is not None and measured > field.most:
-        raise AtFault(f"must be at most {shown(field.most)}{what}")
+    letters = " characters" if isinstance(value, str) else ""
+    least, most = field.least, field.most
+    if least is not None and measured < least:
+        raise AtFault(_bound(app, f"must be at least {{least}}{letters}", "least", least))
+    if most is not None and measured > most:
+        raise AtFault(_bound(app, f"must be at most {{most}}{letters}", "most", most))
+
+
+def _bound(app: WiredApp, text: str, name: str, bound: float) -> str:
+    return app.words(text, count=int(bound), **{name: shown(bound)})
 
 
 def draft_lost(before: Session, after: Session, saved: int | None = None) -> Entry | None:

@@ -213,13 +213,15 @@ def _taken(app: WiredApp, session: Session, event: do.Event) -> tuple[Session, N
     is_asking = type(event) in ASKS_FIRST
     if is_asking and (asked := question_before(app, session, event)) is not None:
         text, yes = asked
-        return _question(session, Question(text, yes, "Cancel", event))
+        return _question(session, Question(text, yes, app.words("Cancel"), event))
     target = _target(app, session, event)
     after, notes = TAKES[type(event)](app, session, event)
     saved = target if type(event) is do.Save else None
     if is_asking and (lost := draft_lost(session, after, saved)) is not None:
-        text = f'What was typed in "{app.title_of(session, lost)}" is not saved.'
-        return _question(session, Question(text, "Discard", "Keep", event))
+        title = app.title_of(session, lost)
+        text = app.words('What was typed in "{title}" is not saved.', title=title)
+        question = Question(text, app.words("Discard"), app.words("Keep"), event)
+        return _question(session, question)
     if type(event) is do.Save:
         after = without_drafts(session, after)
     if type(event) is do.Refresh:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from collections.abc import Callable, Hashable, Mapping
-from functools import cached_property, partial
+from functools import partial
 from typing import Any, Final, TypeVar
 
 from msgspec import json
@@ -15,6 +15,7 @@ from cadena.engine.layout.rows import RowStack, stack_rows
 from cadena.engine.layout.sizes import NARROW
 from cadena.engine.session import Entry, Load, Session, Window
 from cadena.model.app import App, Arrangement, FormScreen, Link, ListScreen, Screen, Trigger
+from cadena.model.app_words import AppWords
 from cadena.model.listing import Listing, Sort
 from cadena.model.references import Types, field_named, label_paths, paths_of
 from cadena.model.screen_parts import (
@@ -181,6 +182,7 @@ class WiredApp:
         )
         self.arrangements = app.arrangements or (Arrangement(id="one"),)
         lives = {each.id: astuple(each.keep) for each in app.screens}
+        self.words = AppWords(app.locale)
         self.with_view_lifetimes = {name for name, keeps in lives.items() if "view" in keeps}
         self.has_stored = any("stored" in keeps for keeps in lives.values())
         self.arranged: BoundedDict[Window, Arrangement] = BoundedDict()
@@ -405,7 +407,9 @@ class WiredApp:
             record = self.record_of(session, entry)
             if record is None:
                 load = entry.loads.get(ITEM)
-                return "…" if load is not None and load.state == "loading" else "Not there"
+                return (
+                    "…" if load is not None and load.state == "loading" else self.words("Not there")
+                )
             return self.say(screen.source).fill(screen.title, record)
         return screen.title
 
@@ -413,6 +417,9 @@ class WiredApp:
         """The row link of an open list screen, if it opens beside."""
         link = self.row_links.get((entry.screen, ""))
         return link if link is not None and link.how == "beside" else None
+
+
+PAST_LIMIT: Final = "{shown} shown, {found} found, {all} in all"
 
 
 class Listed:
@@ -453,14 +460,11 @@ class Listed:
         groups = enumerate(self.rows.groups)
         return next((at for number, (at, _) in groups if number not in self.closed), None)
 
-    @cached_property
-    def counts(self) -> str:
+    def counts(self, words: AppWords) -> str:
         """What the list says of the rows that it does not show (7.1)."""
-        said = self.listing.past_limit or "{shown} shown, {found} found, {all} in all"
         rows = self.rows
-        for name, count in (("shown", len(rows)), ("found", rows.found), ("all", rows.kept)):
-            said = said.replace("{" + name + "}", str(count))
-        return said
+        counts = {"shown": len(rows), "found": rows.found, "all": rows.kept}
+        return words(self.listing.past_limit or PAST_LIMIT, **counts)
 
     def stack(self, width: float) -> RowStack:
         """How the rows stack in a column ``width`` dp wide."""

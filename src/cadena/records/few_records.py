@@ -13,6 +13,7 @@ from cadena.model.values import FieldType
 from cadena.records.changes import Changes
 from cadena.records.conditions import as_text, passing, wanted_of
 from cadena.records.records import Records, Selected, Terms, fitting, is_list
+from cadena.records.sorting import sorted_by
 from cadena.records.template import is_empty
 
 if TYPE_CHECKING:
@@ -186,12 +187,10 @@ class FewRecords(Records):
 
     def by_field(self, name: str) -> tuple[list[int], list[Any]]:
         """For each row the number of its value among those of a field, in order; the values."""
-        column, numbers, values = self.columns[name], [0] * self._count, list[Any]()
+        column, numbers, found = self.columns[name], [0] * self._count, dict[Any, int]()
         for row in self.order((Sort(field=name),)):
-            if not values or column[row] != values[-1]:
-                values.append(column[row])
-            numbers[row] = len(values) - 1
-        return numbers, values
+            numbers[row] = found.setdefault(column[row], len(found))
+        return numbers, [*found]
 
     def in_groups(
         self, positions: Sequence[int], numbers: list[int]
@@ -272,7 +271,7 @@ class FewRecords(Records):
 def _sorting(values: list[Any], kind: str) -> list[Any]:
     """What values sort by."""
     if kind in ("text", "picture"):
-        return [value.lower() if value else None for value in values]
+        return [sorted_by(value) if value else None for value in values]
     if kind == "date and time":
         # Without the Z, texts of times stand in the order of the times.
         return [None if value is None else value[:-1] for value in values]

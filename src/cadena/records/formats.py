@@ -8,6 +8,7 @@ from collections.abc import Iterable, Mapping
 from functools import lru_cache
 from typing import Any, Final
 
+from cadena.model.app_words import AppWords
 from cadena.model.field_uses import FIELD
 from cadena.model.source import Field, Source, StandsOut
 from cadena.model.values import FieldType, as_time, shown
@@ -41,6 +42,7 @@ class Sayings:
         self.labels = labels or {}
         self.types = types
         self.locale = known_locale(locale)
+        self.words = AppWords(self.locale)
         self.stands_out = source.stands_out
 
     def label(self, name: str) -> str:
@@ -66,12 +68,16 @@ class Sayings:
             return FIELD.sub(
                 lambda match: self._value(match[1], record, depth + 1), field.when_empty
             )
-        said = self._written(value, field)
+        said = self._written(value, field, name)
         return f"{said} {field.unit}" if field.unit else said
 
-    def _written(self, value: Any, field: Field) -> str:
+    def _written(self, value: Any, field: Field, name: str) -> str:
         if isinstance(value, tuple | list):
-            return ", ".join(self._written(each, field) for each in value)
+            return ", ".join(self._written(each, field, name) for each in value)
+        if type(value) is bool:
+            return self.words("yes" if value else "no")
+        if type(value) is int and field.decimals is None and is_year(name):
+            return str(value)
         if type(value) in (int, float):
             return number(value, field.decimals, self.locale)
         if field.date != "as written" and type(value) is str:
@@ -107,6 +113,15 @@ class Sayings:
             ):
                 return rule
         return None
+
+
+def is_year(name: str) -> bool:
+    """Whether a field holds years, whose digits are not grouped.
+
+    >>> is_year("founded_year"), is_year("hut.year"), is_year("years")
+    (True, True, False)
+    """
+    return re.search(r"(?:^|[^a-z])year$|[a-z]Year$", name) is not None
 
 
 @lru_cache(maxsize=64)

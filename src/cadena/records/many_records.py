@@ -18,6 +18,7 @@ from cadena.records.column_tests import column_passes
 from cadena.records.columns import all_different, frame_of, plain, plain_values, stored
 from cadena.records.reading import Fault, Reading
 from cadena.records.records import MEMO, Records, Selected, Terms, fitting
+from cadena.records.sorting import sorted_column
 
 Positions = NDArray[np.int32]
 Mask = NDArray[np.bool_]
@@ -229,7 +230,8 @@ class ManyRecords(Records):
         column = pl.col(name)
         if self.frame[name].dtype != pl.String:
             return column
-        return pl.when(column != "").then(column.str.to_lowercase())
+        is_ascii = not self.frame[name].str.contains(r"[^\x00-\x7F]").any()
+        return pl.when(column != "").then(sorted_column(column, is_ascii))
 
     def select(
         self, terms: Terms, words: Sequence[str], fields: Sequence[str], sort: tuple[Sort, ...]
@@ -272,11 +274,14 @@ class ManyRecords(Records):
         """For each row the number of its value among those of a field, in order; the values."""
         order = self.order((Sort(field=name),))
         values = self.frame[name].gather(order)
-        begins = values.ne_missing(values.shift(1)).to_numpy().copy()
-        begins[:1] = True
+        found = values.unique(maintain_order=True)
+        places = found.to_frame("value").with_row_index("number")
+        joined = values.to_frame("value").join(
+            places, on="value", how="left", nulls_equal=True, maintain_order="left"
+        )
         numbers = np.empty(len(self), dtype=np.int32)
-        numbers[order] = np.cumsum(begins) - 1
-        return numbers, plain_values(values.gather(np.flatnonzero(begins)))
+        numbers[order] = joined["number"].to_numpy()
+        return numbers, plain_values(found)
 
     def in_groups(
         self, positions: Positions, numbers: Positions

@@ -57,7 +57,8 @@ def field_boxes(
     if is_switch(app, screen.source, field.field) and not field.choices:
         does = Type(screen=screen.id, entry=index, field=field.field, to=value is not True)
         state = frozenset({"on"}) if value is True else frozenset()
-        text = "yes" if value is True else "no" if value is False else "not said"
+        said = "yes" if value is True else "no" if value is False else "not said"
+        text = app.words(said)
         yield Box("switch", area.x, y, area.width, INPUT, text, state, does, name=name, **at)
         y += INPUT
     elif not field.choices:
@@ -82,7 +83,7 @@ def field_boxes(
         yield Box("fault", area.x, y, area.width, 20, f"✕ {label} {line}", **at)
 
 
-def save_bar(screen: FormScreen, index: int, area: Area) -> Iterator[Box]:
+def save_bar(app: WiredApp, screen: FormScreen, index: int, area: Area) -> Iterator[Box]:
     """Save and cancel, kept at the bottom of a form."""
     top = area.y + area.height - BOTTOM_BAR
     yield Box("bottom bar", area.x, top, area.width, BOTTOM_BAR, entry=index)
@@ -98,21 +99,30 @@ def save_bar(screen: FormScreen, index: int, area: Area) -> Iterator[Box]:
         y,
         wide,
         BUTTON,
-        "Cancel",
+        app.words("Cancel"),
         frozenset({"plain"}),
         cancel,
         entry=index,
     )
-    yield Box("button", right - wide, y, wide, BUTTON, screen.save_label, does=save, entry=index)
+    yield Box(
+        "button",
+        right - wide,
+        y,
+        wide,
+        BUTTON,
+        app.words(screen.save_label),
+        does=save,
+        entry=index,
+    )
 
 
-def save_boxes(screen: Screen, index: int, area: Area, clip: Area) -> Iterator[Box]:
+def save_boxes(app: WiredApp, screen: Screen, index: int, area: Area, clip: Area) -> Iterator[Box]:
     """Save and cancel one under the other, at the end of a narrow form."""
     if not isinstance(screen, FormScreen):
         return
     save, cancel = Save(screen=screen.id, entry=index), Cancel(screen=screen.id, entry=index)
     box = (area.x, area.y, area.width, BUTTON)
-    yield Box("button", *box, screen.save_label, does=save, clip=clip, entry=index)
+    yield Box("button", *box, app.words(screen.save_label), does=save, clip=clip, entry=index)
     box = (area.x, area.y + BUTTON + 8, area.width, BUTTON)
     plain = frozenset({"plain"})
-    yield Box("button", *box, "Cancel", plain, cancel, clip=clip, entry=index)
+    yield Box("button", *box, app.words("Cancel"), plain, cancel, clip=clip, entry=index)

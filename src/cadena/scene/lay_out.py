@@ -52,7 +52,7 @@ def lay_out(app: WiredApp, session: Session, window: Window) -> Scene:
     width, height = max(width, LEAST), max(height, LEAST)
     boxes: tuple[Box, ...]
     if session.phase in ("killed", "left"):
-        boxes = tuple(_ended(session, width, height))
+        boxes = tuple(_ended(app, session, width, height))
     else:
         boxes = tuple(_running(app, session, width, height))
     if window.rtl:
@@ -68,12 +68,14 @@ def _mirrored(box: Box, width: float) -> Box:
     return box._replace(x=width - box.x - box.width, clip=clip)
 
 
-def _ended(session: Session, width: float, height: float) -> Iterator[Box]:
+def _ended(app: WiredApp, session: Session, width: float, height: float) -> Iterator[Box]:
     yield Box("off", 0, 0, width, height)
     is_killed = session.phase == "killed"
-    said = "The system ended this app" if is_killed else "The app was left"
+    said = "The system ended this app" if is_killed else app.words("The app was left.")
     yield Box("off words", 16, height / 2 - 64, width - 32, 28, said)
-    back: tuple[str, Event] = ("Restore", Restore()) if is_killed else ("Come back", Wake())
+    back: tuple[str, Event] = (
+        ("Restore", Restore()) if is_killed else (app.words("Come back"), Wake())
+    )
     ways: tuple[tuple[str, Event], ...] = (back, ("Relaunch cold", Relaunch()))
     for number, (label, does) in enumerate(ways):
         wide = min(200.0, width - 32)
@@ -100,30 +102,34 @@ def _running(app: WiredApp, session: Session, width: float, height: float) -> It
     if not session.entries:
         area = body_area(display.arrangement, session.window)
         has_sections = bool(app.sections)
-        said = "This section has no screen that can open." if has_sections else "Nothing to run yet"
+        said = (
+            app.words("This section has no screen that can open.")
+            if has_sections
+            else "Nothing to run yet"
+        )
         yield Box("words", *area, said)
     yield from _section_bar(app, session, display)
     for over, kind in ((display.slid, "slid"), (display.layer, display.layer_as)):
         if over is not None:
             yield from _over(app, session, over, kind, back if over is top else None)
     yield from _open_sections(app, session, display)
-    yield from _removed(session, display)
+    yield from _removed(app, session, display)
     yield from _menu(app, session, display)
     yield from _question(session)
     if session.phase == "asleep":
         yield Box("asleep", 0, 0, width, height, "asleep", does=Wake(), name="Asleep: wake")
 
 
-def _removed(session: Session, display: Display) -> Iterator[Box]:
+def _removed(app: WiredApp, session: Session, display: Display) -> Iterator[Box]:
     """What was removed, and a way to put it back, above the section bar."""
     if session.removal is None:
         return
     area = body_area(display.arrangement, session.window)
     wide = min(area.width - 24, 420.0)
     x, y = area.x + (area.width - wide) / 2, area.y + area.height - 60
-    title = session.removal.title
-    yield Box("removed", x, y, wide, 48, f"{title} removed", name=f"{title} removed")
-    yield Box("undo", x + wide - 84, y + 4, 80, 40, "Undo", does=Undo())
+    said = app.words("{title} removed", title=session.removal.title)
+    yield Box("removed", x, y, wide, 48, said, name=said)
+    yield Box("undo", x + wide - 84, y + 4, 80, 40, app.words("Undo"), does=Undo())
 
 
 def _menu(app: WiredApp, session: Session, display: Display) -> Iterator[Box]:
@@ -180,7 +186,9 @@ def _orders(
     for number, (name, sort) in enumerate(orders):
         state = frozenset({"on"}) if name == taken else frozenset[str]()
         does = SortBy(screen=entry.screen, entry=index, list=part, by=sort)
-        yield Box("menu item", x, y + number * 48, wide, 48, name, state, does, entry=index)
+        yield Box(
+            "menu item", x, y + number * 48, wide, 48, app.words(name), state, does, entry=index
+        )
 
 
 def _row_bottom(
@@ -219,7 +227,8 @@ def _question(session: Session) -> Iterator[Box]:
 def _nothing_chosen(app: WiredApp, session: Session, area: Area) -> Iterator[Box]:
     last = session.entries[display_of(app, session).runs[-1][1]]
     screen = app.screens.get(last.screen)
-    words = screen.nothing_chosen_words if isinstance(screen, ListScreen) else ""
+    said = screen.nothing_chosen_words if isinstance(screen, ListScreen) else ""
+    words = app.words(said)
     yield Box("screen", *area, name="nothing chosen")
     yield Box("nothing chosen", *area, words)
 
@@ -249,7 +258,7 @@ def _section_bar(app: WiredApp, session: Session, display: Display) -> Iterator[
     rail = rails.get(bar)
     top = height - SECTION_BAR if bar == "bottom" else 0.0
     area = Area(0, 0, rail, height) if rail else Area(0, top, width, SECTION_BAR)
-    yield Box("section bar", *area, state=frozenset({bar}), name="Sections")
+    yield Box("section bar", *area, state=frozenset({bar}), name=app.words("Sections"))
     room = (height - 12) / len(sections)
     for number, section in enumerate(sections):
         if rail:
@@ -282,6 +291,6 @@ def _open_sections(app: WiredApp, session: Session, display: Display) -> Iterato
     yield Box("scrim", 0, 0, width, height, state=frozenset({"menu"}), does=close, name="Close")
     tall = min(48.0, (height - 16) / len(sections))
     wide = min(240.0, width - 16)
-    yield Box("menu", 8, 8, wide, tall * len(sections), name="Sections")
+    yield Box("menu", 8, 8, wide, tall * len(sections), name=app.words("Sections"))
     for number, section in enumerate(sections):
         yield _section(session, section, (8, 8 + number * tall, wide, tall), {"list"})

@@ -29,6 +29,7 @@ from cadena.model.listing import Button, Listing, Row
 from cadena.model.source import StandsOut
 from cadena.model.values import shown
 from cadena.records.formats import Sayings
+from cadena.records.query import OTHERS
 from cadena.records.template import fields_in, is_empty
 from cadena.scene.scene import Box
 
@@ -129,8 +130,9 @@ def _group(
     place: dict[str, Any] = {"clip": view, "entry": standing.at, "part": standing.part}
     box = (view.x + EDGE, y, view.width - 2 * EDGE, GROUP)
     searched = standing.session.entries[standing.at].view.search.get(standing.part)
+    said = standing.app.words(title) if title == OTHERS else title
     if not standing.listing.has_closing_groups or searched:
-        return Box("group", *box, title, **place)
+        return Box("group", *box, said, **place)
     begins = [at for at, _ in (*listed.rows.groups, (len(listed.rows), ""))]
     count = begins[number + 1] - begins[number]
     is_open = number not in listed.closed
@@ -140,8 +142,8 @@ def _group(
         state.add("chosen")
     on: dict[str, Any] = {"screen": standing.screen, "entry": standing.at, "list": standing.part}
     does = ShowGroup(**on, title=title, open=not is_open)
-    name = f"{title}, {count} rows, {'open' if is_open else 'closed'}"
-    return Box("group", *box, f"{title} · {count}", frozenset(state), does, name=name, **place)
+    name = f"{said}, {count} rows, {'open' if is_open else 'closed'}"
+    return Box("group", *box, f"{said} · {count}", frozenset(state), does, name=name, **place)
 
 
 def _row(
@@ -166,7 +168,16 @@ def _row(
             opens = OpenMenu(screen=standing.screen, entry=standing.at, list=standing.part, key=key)
             top = area.y + (2 if listing.row.picture else (area.height - MORE) / 2)
             more = (area.x + 2, top, MORE, MORE)
-            yield Box("more", *more, "⋯", frozenset({"tile"}), opens, name="More", clip=view, **at)
+            yield Box(
+                "more",
+                *more,
+                "⋯",
+                frozenset({"tile"}),
+                opens,
+                name=standing.app.words("More"),
+                clip=view,
+                **at,
+            )
         return
     edge = edge_of(view.width)
     if is_narrow(view.width):
@@ -202,7 +213,7 @@ def narrow_contents(
         room -= MORE
         opens = OpenMenu(screen=standing.screen, entry=standing.at, list=standing.part, key=key)
         box = (x + room, top, MORE, min(MORE, foot))
-        yield Box("more", *box, "⋯", does=opens, name="More", **at)
+        yield Box("more", *box, "⋯", does=opens, name=standing.app.words("More"), **at)
     if texts.badge:
         wide = min(room, 20 + 7.2 * len(texts.badge))
         yield badge(texts, state, (x, top + 4, wide, 24), view)._replace(**at)
@@ -220,7 +231,7 @@ def _row_actions(
     if any(not each.on_row for each in actions):
         opens = OpenMenu(**where, list=standing.part, key=key)
         box = (right - MORE, middle - MORE / 2, MORE, MORE)
-        yield Box("more", *box, "⋯", does=opens, name="More", clip=view, **at)
+        yield Box("more", *box, "⋯", does=opens, name=standing.app.words("More"), clip=view, **at)
         right -= MORE
     for button in reversed([each for each in actions if each.on_row]):
         label, state = action_label(standing, button, record, key)

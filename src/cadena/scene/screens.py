@@ -52,7 +52,7 @@ from cadena.scene.scene import Box
 BACK_MOST = 132.0
 BACK_LEAST = 32.0
 
-USUAL: Final = "Usual order"
+USUAL: Final = "Usual"
 """What a list's own order is called among those that it offers."""
 
 
@@ -82,7 +82,7 @@ def screen_boxes(
     bars = bars_of(screen, area.width)
     under = Area(area.x, area.y + TITLE_BAR, width, bars.top - TITLE_BAR)
     if isinstance(screen, ListScreen) and screen.rows.has_bar:
-        yield from _list_bar(entry, "", screen.rows, index, under, None)
+        yield from _list_bar(app, entry, "", screen.rows, index, under, None)
     elif isinstance(screen, DetailScreen) and pages(screen):
         yield from _page_bar(screen, entry, index, under)
     view = Area(area.x, area.y + bars.top, width, height)
@@ -100,7 +100,7 @@ def screen_boxes(
         at = (height - long) * offset / (column.total - height)
         yield Box("thumb of scroll", area.x + width - 6, view.y + at, 4, long, entry=index)
     if isinstance(screen, FormScreen) and bars.bottom:
-        yield from save_bar(screen, index, area)
+        yield from save_bar(app, screen, index, area)
     elif bars.bottom:
         yield from _bottom_bar(app, session, index, area)
 
@@ -119,18 +119,18 @@ def _title_bar(
     aside = 0.0
     if back is not None:
         aside = BACK_LEAST if is_narrow(area.width) else min(BACK_MOST, area.width * 0.34)
-        name = f"Back to {back}" if back else "Back"
+        name = app.words("Back to {title}", title=back) if back else app.words("Back")
         said = "" if is_narrow(area.width) else back
         box = (area.x + 4, area.y + 4, aside, 44.0)
         yield Box("back", *box, said, does=Back(), name=name, entry=index)
     if slides:
         box = (area.x + 4 + aside, area.y + 6, SLIDE, TITLE_BAR - 12)
-        yield Box("slide", *box, does=SlideList(), name="Show the list", entry=index)
+        yield Box("slide", *box, does=SlideList(), name=app.words("Show the list"), entry=index)
         aside += SLIDE
     right = area.x + area.width - 8
     if opens_sections:
         box = (right - 40, area.y + 6, 40.0, TITLE_BAR - 12)
-        yield Box("sections", *box, does=OpenSections(), name="Sections", entry=index)
+        yield Box("sections", *box, does=OpenSections(), name=app.words("Sections"), entry=index)
         right -= 46
     in_bar = [] if is_narrow(area.width) else _in_bar(app, session.entries[index])
     for button in reversed(in_bar):
@@ -216,23 +216,37 @@ def _page_bar(screen: DetailScreen, entry: Entry, index: int, area: Area) -> Ite
 
 
 def _list_bar(
-    entry: Entry, part: str, listing: Listing, index: int, area: Area, clip: Area | None
+    app: WiredApp,
+    entry: Entry,
+    part: str,
+    listing: Listing,
+    index: int,
+    area: Area,
+    clip: Area | None,
 ) -> Iterator[Box]:
     """What stands over the rows of a list: its search field, and the order that is taken."""
     edge = edge_of(area.width)
     taken = 0.0
     if listing.orders:
-        name = order_taken(listing, entry.view.sort.get(part))
+        name = app.words(order_taken(listing, entry.view.sort.get(part)))
         wide = area.width - 2 * edge if not listing.search else min(124.0, area.width * 0.4)
         taken = wide + 8
         box = (area.x + area.width - edge - wide, area.y + 6, wide, area.height - 14)
         opens = OpenMenu(screen=entry.screen, entry=index, list=part)
         at: dict[str, Any] = {"clip": clip, "entry": index, "part": part}
         plain = frozenset({"plain"})
-        yield Box("button", *box, f"{name} ▾", plain, opens, name=f"Order: {name}", **at)
+        yield Box(
+            "button",
+            *box,
+            f"{name} ▾",
+            plain,
+            opens,
+            name=app.words("Order: {name}", name=name),
+            **at,
+        )
     if listing.search:
         area = area._replace(width=area.width - taken)
-        yield _search_field(entry, part, listing.search, index, area, clip)
+        yield _search_field(app, entry, part, listing.search, index, area, clip)
 
 
 def order_taken(listing: Listing, sort: tuple[Sort, ...] | None) -> str:
@@ -241,10 +255,16 @@ def order_taken(listing: Listing, sort: tuple[Sort, ...] | None) -> str:
 
 
 def _search_field(
-    entry: Entry, part: str, fields: tuple[str, ...], index: int, area: Area, clip: Area | None
+    app: WiredApp,
+    entry: Entry,
+    part: str,
+    fields: tuple[str, ...],
+    index: int,
+    area: Area,
+    clip: Area | None,
 ) -> Box:
     text = entry.view.search.get(part, "")
-    hint = "search " + ", ".join(fields)
+    hint = app.words("search {fields}", fields=", ".join(fields))
     state = frozenset() if text else frozenset({"hint"})
     edge = edge_of(area.width)
     box = (area.x + edge, area.y + 6, area.width - 2 * edge, area.height - 14)
@@ -277,7 +297,7 @@ def block_boxes(
             again = Retry(screen=entry.screen, entry=index)
             box = (x + (width - wide) / 2, top + 50, wide, BUTTON)
             plain = frozenset({"plain"})
-            yield Box("button", *box, "Try again", plain, again, clip=view, entry=index)
+            yield Box("button", *box, app.words("Try again"), plain, again, clip=view, entry=index)
         case "heading" | "body":
             pitch = HEADING[1] if segment.kind == "heading" else BODY[1]
             for number, line in enumerate(segment.lines):
@@ -291,10 +311,10 @@ def block_boxes(
         case "search":
             listing = app.listings[entry.screen][segment.part]
             area = Area(view.x, top, view.width, segment.height)
-            yield from _list_bar(entry, segment.part, listing, index, area, view)
+            yield from _list_bar(app, entry, segment.part, listing, index, area, view)
         case "save":
             area = Area(x, top, width, segment.height)
-            yield from save_boxes(app.screens[entry.screen], index, area, view)
+            yield from save_boxes(app, app.screens[entry.screen], index, area, view)
         case "form field":
             screen = app.screens[entry.screen]
             area = Area(x, top, width, segment.height)
@@ -318,10 +338,10 @@ def _block(
             yield Box(
                 "picture",
                 *(area.x, area.y, area.width, area.height - GAP),
-                "" if picture else "no picture",
+                "" if picture else app.words("no picture"),
                 frozenset({block.fit}),
                 picture=picture,
-                name=f"picture of {app.title_of(session, entry)}",
+                name=app.words("picture of {title}", title=app.title_of(session, entry)),
                 clip=clip,
                 entry=index,
                 part=block.id,

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterable, Iterator
 from typing import Any, NamedTuple
 
 from cadena.engine.layout.forms import form_pieces
-from cadena.engine.layout.pieces import Piece, edge_of, is_narrow, state_piece
+from cadena.engine.layout.pieces import NO_RECORD, Piece, edge_of, is_narrow, state_piece
 from cadena.engine.layout.rows import RowStack, strip_height
 from cadena.engine.layout.sizes import (
     ADDRESS,
@@ -235,7 +235,9 @@ def _laid(app: WiredApp, session: Session, entry: Entry, width: float) -> Column
         case FormScreen() as screen:
             pieces = form_pieces(app, session, entry, screen, width)
         case _:
-            pieces = iter([Piece("words", "", WORDS, lines=("There is no such screen.",))])
+            pieces = iter(
+                [Piece("words", "", WORDS, lines=(app.words("There is no such screen."),))]
+            )
     segments, total = _stacked(pieces, 0.0)
     return _column(segments, total)
 
@@ -304,13 +306,15 @@ def _list_pieces(
     elif load is None or load.brought:
         searched = entry.view.search.get(part, "").strip()
         said = (
-            listing.not_found or f'Nothing found for "{searched}".' if searched else listing.empty
+            listing.not_found or app.words('Nothing found for "{text}".', text=searched)
+            if searched
+            else listing.empty
         )
         yield Piece("words", part, WORDS, None, listed, (said,))
     if load is not None and load.state != "shown":
-        yield state_piece(load, part)
+        yield state_piece(app, load, part)
     if len(listed.asked) < rows.found or (load is None and len(rows) < rows.found):
-        yield Piece("footer", part, FOOTER, None, listed, (listed.counts,))
+        yield Piece("footer", part, FOOTER, None, listed, (listed.counts(app.words),))
 
 
 def _detail_pieces(
@@ -326,17 +330,17 @@ def _detail_pieces(
     waits = load is not None and load.state in ("loading", "failed")
     if record is None:
         if load is not None and waits:
-            yield state_piece(load, ITEM)
+            yield state_piece(app, load, ITEM)
             return
         key = shown(entry.arguments.get(screen.key))
-        yield Piece("words", "", WORDS, lines=(f"There is no record {key} any more.",))
+        yield Piece("words", "", WORDS, lines=(app.words(NO_RECORD, key=key),))
         return
     yield Piece("gap", "", GAP)
     for block in blocks_shown(screen, entry.view.page):
         if takes(block.id):
             yield from block_pieces(app, session, entry, block, record, width)
     if load is not None and waits and takes(""):
-        yield state_piece(load, ITEM)
+        yield state_piece(app, load, ITEM)
 
 
 def block_pieces(

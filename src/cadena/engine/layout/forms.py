@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from typing import Any, Final
 
 from cadena.engine.form_values import faults_of, value_in
-from cadena.engine.layout.pieces import Piece, is_narrow, state_piece
+from cadena.engine.layout.pieces import NO_RECORD, Piece, is_narrow, state_piece
 from cadena.engine.layout.sizes import BUTTON, CHOICE, FAULT, GAP, INPUT, INPUT_LINE, LABEL, WORDS
 from cadena.engine.session import Entry, Session
 from cadena.engine.wired import ITEM, NOT_LOADED, WiredApp
@@ -30,10 +30,10 @@ def form_pieces(
     if app.key_of(entry) is not None and app.record_of(session, entry) is None:
         load = entry.loads.get(ITEM, NOT_LOADED) if screen.source in app.late else None
         if load is not None and load.state in ("loading", "failed"):
-            yield state_piece(load, ITEM)
+            yield state_piece(app, load, ITEM)
             return
         key = shown(app.key_of(entry))
-        yield Piece("words", "", WORDS, lines=(f"There is no record {key} any more.",))
+        yield Piece("words", "", WORDS, lines=(app.words(NO_RECORD, key=key),))
         return
     faults = faults_of(app, session, entry) if entry.view.tried else {}
     yield Piece("gap", "", GAP)

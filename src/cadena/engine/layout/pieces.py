@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from typing import Final, NamedTuple
 
 from cadena.engine.layout.rows import RowStack
 from cadena.engine.layout.sizes import EDGE, FAILED, LOADING, NARROW, NARROW_EDGE
 from cadena.engine.session import Load
-from cadena.engine.wired import Listed
+from cadena.engine.wired import Listed, WiredApp
 from cadena.model.blocks import Block, FormField
 
 
@@ -37,8 +37,11 @@ class Piece(NamedTuple):
     stack: RowStack | None = None
 
 
-def state_piece(load: Load, part: str) -> Piece:
+NO_RECORD: Final = "There is no record {key} any more."
+
+
+def state_piece(app: WiredApp, load: Load, part: str) -> Piece:
     """What stands where something has not come yet, or has not come at all (9)."""
     if load.state == "failed":
-        return Piece("failed", part, FAILED, lines=("It could not be loaded.",))
-    return Piece("loading", part, LOADING, lines=("Loading…",))
+        return Piece("failed", part, FAILED, lines=(app.words("It could not be loaded."),))
+    return Piece("loading", part, LOADING, lines=(app.words("Loading…"),))

@@ -8,6 +8,7 @@ import { NARROW } from './sizes.js';
 import { NOT_LOADED } from './session.js';
 import { Sayings } from './say.js';
 import { held } from './values.js';
+import { saidIn } from './words.js';
 
 const REMEMBERED = 256;
 export const ITEM = '*';
@@ -61,6 +62,8 @@ export class WiredApp {
     this.sources = byId(app.sources);
     this.references = new References(this.sources);
     this.platform = app.platform ?? {};
+    /** @type {Words} */
+    this.language = app.words ?? { language: 'en', said: {} };
     this.arrangements = app.arrangements?.length ? app.arrangements : [{ id: 'one' }];
     this.late = new Map([...this.sources].filter(([, each]) => (each.served ?? 'file') !== 'file'));
     /** @type {Map<string, any>} */
@@ -92,6 +95,7 @@ export class WiredApp {
         new Sayings(
           source,
           app.locale ?? '',
+          (text) => this.words(text),
           (path) => this.references.fieldNamed(name, path),
           (field) => this.references.labelPath(name, field),
         ),
@@ -187,6 +191,7 @@ export class WiredApp {
       new Sayings(
         {},
         '',
+        (text) => this.words(text),
         () => null,
         () => null,
       )
@@ -343,6 +348,11 @@ export class WiredApp {
     return records.byKey(key);
   }
 
+  /** What the app says by itself, in its language. @param {string} text @param {Record<string, any>} places */
+  words(text, places = {}) {
+    return saidIn(this.language, text, places);
+  }
+
   /** The title that an open screen shows. @param {Session} session @param {Entry} entry @returns {string} */
   titleOf(session, entry) {
     const screen = this.screens.get(entry.screen);
@@ -352,7 +362,7 @@ export class WiredApp {
     if (screen.kind === 'list' || !screen.title.includes('{')) return screen.title;
     const record = this.recordOf(session, entry);
     if (record) return this.say(screen.source).fill(screen.title, record);
-    return held(entry.loads, ITEM)?.state === 'loading' ? '…' : 'Not there';
+    return held(entry.loads, ITEM)?.state === 'loading' ? '…' : this.words('Not there');
   }
 
   /** The row link of an open list screen, if it opens beside. @param {Entry} entry */

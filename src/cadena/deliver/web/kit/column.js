@@ -3,7 +3,7 @@
 import { ITEM } from './app.js';
 import { formPieces } from './form-pieces.js';
 import { linesOf } from './measure.js';
-import { statePiece, words } from './pieces.js';
+import { noRecord, statePiece, words } from './pieces.js';
 import { hasBar } from './query.js';
 import { stripHeight } from './rows.js';
 import { NOT_LOADED, roomOf } from './session.js';
@@ -27,7 +27,7 @@ import {
   edgeOf,
   isNarrow,
 } from './sizes.js';
-import { held, isEmpty, shown } from './values.js';
+import { held, isEmpty } from './values.js';
 
 /** All segments of a screen, top to bottom. */
 export class Column {
@@ -143,7 +143,7 @@ function piecesOf(app, session, entry, screen, width) {
     case 'form':
       return formPieces(app, session, entry, screen, width);
     default:
-      return [words('There is no such screen.')];
+      return [words(app.words('There is no such screen.'))];
   }
 }
 
@@ -208,13 +208,13 @@ function listPieces(app, session, entry, part, listing, width) {
   } else if (!load || load.brought) {
     const searched = (held(entry.view.search, part) ?? '').trim();
     const said = searched
-      ? listing.notFound || `Nothing found for "${searched}".`
+      ? listing.notFound || app.words('Nothing found for "{text}".', { text: searched })
       : (listing.empty ?? '');
     pieces.push(words(said, part, { listed }));
   }
-  if (load && load.state !== 'shown') pieces.push(statePiece(load, part));
+  if (load && load.state !== 'shown') pieces.push(statePiece(app, load, part));
   if (listed.asked.length < rows.found || (!load && rows.length < rows.found)) {
-    pieces.push({ kind: 'footer', part, height: FOOTER, listed, lines: [listed.counts] });
+    pieces.push({ kind: 'footer', part, height: FOOTER, listed, lines: [listed.counts(app)] });
   }
   return pieces;
 }
@@ -226,15 +226,15 @@ function detailPieces(app, session, entry, screen, width, takes) {
   const waits = load && (load.state === 'loading' || load.state === 'failed');
   if (!record) {
     return load && waits
-      ? [statePiece(load, ITEM)]
-      : [words(`There is no record ${shown(held(entry.arguments, screen.key))} any more.`)];
+      ? [statePiece(app, load, ITEM)]
+      : [words(noRecord(app, held(entry.arguments, screen.key)))];
   }
   /** @type {Piece[]} */
   const pieces = [{ kind: 'gap', part: '', height: GAP }];
   for (const block of blocksShown(app, screen, entry.view.page)) {
     if (takes(block.id)) pieces.push(...blockPieces(app, session, entry, block, record, width));
   }
-  if (load && waits && takes('')) pieces.push(statePiece(load, ITEM));
+  if (load && waits && takes('')) pieces.push(statePiece(app, load, ITEM));
   return pieces;
 }
 

@@ -2,7 +2,7 @@
 
 import { ITEM } from './app.js';
 import { faultsOf, valueIn } from './form-values.js';
-import { statePiece, words } from './pieces.js';
+import { noRecord, statePiece, words } from './pieces.js';
 import { query } from './query.js';
 import { NOT_LOADED } from './session.js';
 import { BUTTON, CHOICE, FAULT, GAP, INPUT, INPUT_LINE, LABEL, isNarrow } from './sizes.js';
@@ -17,8 +17,8 @@ export function formPieces(app, session, entry, screen, width) {
   if (key !== null && !app.recordOf(session, entry)) {
     const load = app.late.has(screen.source) ? (held(entry.loads, ITEM) ?? NOT_LOADED) : null;
     if (load && (load.state === 'loading' || load.state === 'failed'))
-      return [statePiece(load, ITEM)];
-    return [words(`There is no record ${shown(key)} any more.`)];
+      return [statePiece(app, load, ITEM)];
+    return [words(noRecord(app, key))];
   }
   const faults = entry.view.tried ? faultsOf(app, session, entry) : {};
   /** @type {Piece[]} */

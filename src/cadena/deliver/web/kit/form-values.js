@@ -4,6 +4,8 @@ import { Refused } from './notes.js';
 import { Unfit, carry, held, isEmpty, same, shown } from './values.js';
 
 /** What is typed in a field cannot be saved; its text tells the person why. */
+const ONE_OF = 'must be one of {choices}';
+
 class AtFault extends Error {}
 
 /** The form that an entry shows. @param {WiredApp} app @param {Entry} entry */
@@ -53,35 +55,36 @@ export function faultsOf(app, session, entry) {
 export function checked(app, session, entry, field) {
   const value = valueIn(app, session, entry, field.field);
   if (isEmpty(value)) {
-    if (field.required) throw new AtFault('is required');
+    if (field.required) throw new AtFault(app.words('is required'));
     return null;
   }
   const kind = app.asRead.get(formOf(app, entry).source)?.types.get(field.field);
-  if (kind === undefined) throw new AtFault('is no field of the records');
-  const written = converted(value, kind);
+  if (kind === undefined) throw new AtFault(app.words('is no field of the records'));
+  const written = converted(app, value, kind);
   if (
     field.choices?.length &&
     !field.choices.some((/** @type {any} */ each) => same(each, written))
   ) {
-    throw new AtFault(`must be one of ${field.choices.map(shown).join(', ')}`);
+    throw new AtFault(app.words(ONE_OF, { choices: field.choices.map(shown).join(', ') }));
   }
   if (
     field.choicesFrom &&
     (app.records(session, field.choicesFrom)?.rowOf(written) ?? null) === null
   ) {
-    throw new AtFault(`must be one of ${field.choicesFrom}`);
+    throw new AtFault(app.words(ONE_OF, { choices: field.choicesFrom }));
   }
-  demandWithin(field, written);
+  demandWithin(app, field, written);
   return written;
 }
 
-/** @param {any} value @param {string} kind */
-function converted(value, kind) {
+/** @param {WiredApp} app @param {any} value @param {string} kind */
+function converted(app, value, kind) {
   try {
     return carry(value, kind, true);
   } catch (unfit) {
     if (!(unfit instanceof Unfit)) throw unfit;
-    throw new AtFault(`must be ${kind === 'date' ? 'a date, YYYY-MM-DD' : kind}`);
+    const text = kind === 'date' ? 'must be a date, YYYY-MM-DD' : 'must be {type}';
+    throw new AtFault(app.words(text, { type: app.words(kind) }));
   }
 }
 
@@ -90,23 +93,26 @@ function demandOwnKey(app, session, entry, field, value) {
   const records = app.records(session, formOf(app, entry).source);
   if (!records || field.field !== records.source.key) return;
   if (app.keyOf(entry) !== null) {
-    if (Object.hasOwn(entry.view.draft, field.field)) throw new AtFault('stays as it is');
-  } else if (value !== null && records.rowOf(value) !== null) throw new AtFault('is taken');
+    if (Object.hasOwn(entry.view.draft, field.field))
+      throw new AtFault(app.words('stays as it is'));
+  } else if (value !== null && records.rowOf(value) !== null)
+    throw new AtFault(app.words('is taken'));
 }
 
-/** A number lies within least and most; of a text or a list it is the length. @param {any} field @param {any} value */
-function demandWithin(field, value) {
+/** A number lies within least and most; of a text or a list it is the length. @param {WiredApp} app @param {any} field @param {any} value */
+function demandWithin(app, field, value) {
   const measured =
     typeof value === 'string'
       ? Array.from(value).length
       : Array.isArray(value)
         ? value.length
         : Number(value);
-  const what = typeof value === 'string' ? ' characters' : '';
-  if (field.least !== undefined && measured < field.least)
-    throw new AtFault(`must be at least ${field.least}${what}`);
-  if (field.most !== undefined && measured > field.most)
-    throw new AtFault(`must be at most ${field.most}${what}`);
+  const letters = typeof value === 'string' ? ' characters' : '';
+  const { least, most } = field;
+  if (least !== undefined && measured < least)
+    throw new AtFault(app.words(`must be at least {least}${letters}`, { least, count: least }));
+  if (most !== undefined && measured > most)
+    throw new AtFault(app.words(`must be at most {most}${letters}`, { most, count: most }));
 }
 
 /** The first form with a draft that is open before and not after, or null. @param {Session} before @param {Session} after @param {number | null} saved the entry on display whose draft was saved @returns {Entry | null} */

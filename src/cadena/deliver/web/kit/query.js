@@ -1,8 +1,11 @@
 // Which records a list shows, and in what order (7.1).
 
 import { keeping } from './conditions.js';
-import { same, shown } from './values.js';
+import { shown } from './values.js';
 import { stackRows } from './rows.js';
+
+export const OTHERS = 'Others';
+const PAST_LIMIT = '{shown} shown, {found} found, {all} in all';
 
 /** The rows of a list, as positions in its records. */
 export class Rows {
@@ -91,7 +94,7 @@ function inGroups(records, listing, asked, positions) {
     const tests = listing.groups.map((/** @type {any} */ group) =>
       keeping(records, group.where ?? [], asked),
     );
-    titles = [...listing.groups.map((/** @type {any} */ group) => group.title), 'Others'];
+    titles = [...listing.groups.map((/** @type {any} */ group) => group.title), OTHERS];
     groupOf = (at) => {
       const number = tests.findIndex((/** @type {any} */ test) => test(records.rows[at]));
       return number < 0 ? tests.length : number;
@@ -99,13 +102,12 @@ function inGroups(records, listing, asked, positions) {
   } else if (records.type(listing.groupBy) !== undefined) {
     const numbers = new Int32Array(records.length);
     titles = [];
-    /** @type {any} */
-    let before;
+    const known = new Map();
     for (const at of records.order([{ field: listing.groupBy }])) {
       const value = records.value(records.rows[at], listing.groupBy);
-      if (!titles.length || !same(value, before)) titles.push(shown(value) || '–');
-      before = value;
-      numbers[at] = titles.length - 1;
+      const told = JSON.stringify(value ?? null);
+      if (!known.has(told)) known.set(told, titles.push(shown(value) || '–') - 1);
+      numbers[at] = known.get(told);
     }
     groupOf = (at) => numbers[at];
   } else {
@@ -154,13 +156,10 @@ export class Listed {
     return this.rows.groups.find((_, number) => !this.closed.has(number))?.at ?? null;
   }
 
-  /** What the list says of the rows that it does not show. */
-  get counts() {
-    const said = this.listing.pastLimit || '{shown} shown, {found} found, {all} in all';
-    return said
-      .replaceAll('{shown}', String(this.rows.length))
-      .replaceAll('{found}', String(this.rows.found))
-      .replaceAll('{all}', String(this.rows.kept));
+  /** What the list says of the rows that it does not show. @param {WiredApp} app */
+  counts(app) {
+    const { length: shown, found, kept: all } = this.rows;
+    return app.words(this.listing.pastLimit || PAST_LIMIT, { shown, found, all });
   }
 
   /** How the rows stack in a column so many dp wide. @param {number} width @param {(row: any) => boolean} isShort */

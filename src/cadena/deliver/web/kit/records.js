@@ -224,10 +224,25 @@ export class Records {
   }
 }
 
+/** Letters that do not decompose, and what they are taken for. @type {Record<string, string>} */
+const LETTERS = { ß: 'ss', æ: 'ae', œ: 'oe', ø: 'o', ł: 'l', đ: 'd', ı: 'i' };
+const EACH = /[ßæœøłđı]/g;
+
 /** What a field sorts by. @param {any} value @param {string | undefined} kind */
 function sorting(value, kind) {
   if (typeof value !== 'string') return value;
-  return kind === 'date and time' ? value.replace('Z', '') : value.toLowerCase() || null;
+  return kind === 'date and time' ? value.replace('Z', '') : sortedBy(value) || null;
+}
+
+/** What a text is sorted by: without regard to case or to marks (7.1). @param {string} text */
+function sortedBy(text) {
+  // biome-ignore lint/suspicious/noControlCharactersInRegex: what is ASCII needs no more.
+  if (/^[\x00-\x7f]*$/.test(text)) return text.toLowerCase();
+  return text
+    .normalize('NFD')
+    .replace(/\p{Mn}/gu, '')
+    .toLowerCase()
+    .replace(EACH, (letter) => LETTERS[letter]);
 }
 
 /** By the code points of texts, as they are; lists one value after another. @param {any} one @param {any} other @returns {number} */

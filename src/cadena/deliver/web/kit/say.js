@@ -4,6 +4,7 @@ import { passes } from './conditions.js';
 import { asTime, isDate, isEmpty, shown } from './values.js';
 
 const APART = ' · ';
+const YEAR = /(?:^|[^a-z])year$|[a-z]Year$/;
 const FIELD = /\{([^{}]*)\}/g;
 /** @type {any} */
 const NOBODY = {};
@@ -16,12 +17,14 @@ export class Sayings {
   /**
    * @param {any} source
    * @param {string} locale BCP 47; empty writes values as they are
+   * @param {(text: string) => string} words what the app says by itself, in its language
    * @param {(path: string) => any} far how what a path ends at is said, or null
    * @param {(field: string) => string | null} label the path to the label of what a field refers to
    */
-  constructor(source, locale, far, label) {
+  constructor(source, locale, words, far, label) {
     this.source = source;
     this.locale = locale;
+    this.words = words;
     this.labelOf = label;
     this.far = far;
     /** @type {Map<string, any>} */
@@ -56,13 +59,18 @@ export class Sayings {
         this.value(other, record, depth + 1),
       );
     }
-    const said = this.written(value, field);
+    const said = this.written(value, field, name);
     return field.unit ? `${said} ${field.unit}` : said;
   }
 
-  /** @param {any} value @param {any} field @returns {string} */
-  written(value, field) {
-    if (Array.isArray(value)) return value.map((each) => this.written(each, field)).join(', ');
+  /** @param {any} value @param {any} field @param {string} name @returns {string} */
+  written(value, field, name) {
+    if (Array.isArray(value))
+      return value.map((each) => this.written(each, field, name)).join(', ');
+    if (typeof value === 'boolean') return this.words(value ? 'yes' : 'no');
+    // The digits of years are not grouped.
+    if (Number.isInteger(value) && field.decimals === undefined && YEAR.test(name))
+      return String(value);
     if (typeof value === 'number') return number(value, field.decimals, this.locale);
     if (field.date && field.date !== 'as written' && typeof value === 'string') {
       return date(value, field.date, this.locale);

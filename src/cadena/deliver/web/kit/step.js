@@ -178,13 +178,15 @@ export function step(app, session, event) {
 function takenOr(app, session, event) {
   const isAsking = ASKS_FIRST.has(event.do);
   const before = isAsking ? questionBefore(app, session, event) : null;
-  if (before) return questioned(session, { ...before, no: 'Cancel', event });
+  if (before) return questioned(session, { ...before, no: app.words('Cancel'), event });
   const target = targetIndex(app, session, event);
   let [after, notes] = TAKES[event.do](app, session, event);
   const lost = isAsking ? draftLost(session, after, event.do === 'save' ? target : null) : null;
   if (lost) {
-    const text = `What was typed in "${app.titleOf(session, lost)}" is not saved.`;
-    return questioned(session, { text, yes: 'Discard', no: 'Keep', event });
+    const title = app.titleOf(session, lost);
+    const text = app.words('What was typed in "{title}" is not saved.', { title });
+    const [yes, no] = [app.words('Discard'), app.words('Keep')];
+    return questioned(session, { text, yes, no, event });
   }
   if (event.do === 'save') after = withoutDrafts(session, after);
   if (event.do === 'refresh') after = calledAgain(app, after, event.source);

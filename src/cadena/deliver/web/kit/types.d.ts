@@ -116,6 +116,7 @@ declare global {
   type Asked = {arguments: any, search: string, sort: any[] | null, values: any, choices: any};
   type Send = (event: Record<string, any>) => void;
   /** A running app, and how to tell it what happens. */
+  type Words = {language: string, said: Record<string, string | Record<string, string>>};
   type Run = {
     app: WiredApp;
     session: Session;

@@ -81,9 +81,9 @@ export function say(text, stays = false) {
     }, SAYS_FOR);
 }
 
-/** What was taken, where an address that leads nowhere is said (11). @template {{notes: any[]}} T @param {T} taken @returns {T} */
-export function heard(taken) {
+/** What was taken, where an address that leads nowhere is said (11). @template {{notes: any[]}} T @param {WiredApp} app @param {T} taken @returns {T} */
+export function heard(app, taken) {
   const lost = taken.notes.find((each) => each.kind === 'fallback');
-  if (lost) say(`There is nothing at ${lost.data.address}`);
+  if (lost) say(app.words('There is nothing at {address}', { address: lost.data.address }));
   return taken;
 }

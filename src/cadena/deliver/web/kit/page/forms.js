@@ -64,8 +64,8 @@ export function fieldView(open, segment) {
 }
 
 /** @param {Open} open @param {any} field @param {any} value @param {string} id */
-function switchView({ on, send }, field, value, id) {
-  const said = value === true ? 'yes' : value === false ? 'no' : 'not said';
+function switchView({ app, on, send }, field, value, id) {
+  const said = app.words(value === true ? 'yes' : value === false ? 'no' : 'not said');
   return h(
     'button',
     {
@@ -106,7 +106,7 @@ function inputView({ app, screen, on, send }, field, value, id, fault) {
 const isDate = (app, source, name) => app.asRead.get(source)?.types.get(name) === 'date';
 
 /** A calendar to choose a date from; it can be typed as well. @param {Open} open @param {any} field @param {any} value @param {string} label */
-function calendarView({ on, send }, field, value, label) {
+function calendarView({ app, on, send }, field, value, label) {
   return h(
     'span',
     { key: 'calendar', class: 'calendar' },
@@ -114,7 +114,7 @@ function calendarView({ on, send }, field, value, label) {
       'button',
       {
         key: 'open',
-        'aria-label': `${label}: calendar`,
+        'aria-label': `${label}: ${app.words('choose a date')}`,
         onclick: (/** @type {any} */ event) => event.currentTarget.nextSibling.showPicker(),
       },
       '▾',
@@ -153,7 +153,7 @@ export const saveBar = (open) =>
   h('footer', { key: 'bottom', class: 'bottom bar save' }, saveButtons(open).reverse());
 
 /** Save, and cancel under it. @param {Open} open */
-export function saveButtons({ screen, on, send }) {
+export function saveButtons({ app, screen, on, send }) {
   return [
     h(
       'button',
@@ -163,7 +163,7 @@ export function saveButtons({ screen, on, send }) {
         'data-save': true,
         onclick: () => send({ do: 'save', ...on }),
       },
-      screen.saveLabel ?? 'Save',
+      app.words(screen.saveLabel ?? 'Save'),
     ),
     h(
       'button',
@@ -173,7 +173,7 @@ export function saveButtons({ screen, on, send }) {
         'data-cancel': true,
         onclick: () => send({ do: 'cancel', ...on }),
       },
-      'Cancel',
+      app.words('Cancel'),
     ),
   ];
 }

@@ -38,7 +38,7 @@ export function frameView(run) {
         h(
           'p',
           { class: 'words', style: placed(bodyArea(display.arrangement, session.window)) },
-          'This section has no screen that can open.',
+          app.words('This section has no screen that can open.'),
         ),
       ];
   return [
@@ -65,17 +65,17 @@ export function frameView(run) {
 const inBar = (app) => [...app.sections.values()].filter((section) => section.inBar ?? true);
 
 /** @param {Run} run */
-function endedView({ session, send }) {
+function endedView({ app, session, send }) {
   const isLeft = session.phase === 'left';
   return h(
     'main',
     { key: 'ended', class: 'ended' },
-    h('p', {}, isLeft ? 'The app was left.' : 'The app was ended.'),
+    h('p', {}, app.words(isLeft ? 'The app was left.' : 'The app was ended.')),
     isLeft &&
       h(
         'button',
         { class: 'button', 'data-wake': true, onclick: () => send({ do: 'wake' }) },
-        'Come back',
+        app.words('Come back'),
       ),
   );
 }
@@ -84,7 +84,8 @@ function endedView({ session, send }) {
 function nothingChosen({ app, session }, pane, at) {
   const entries = entriesOf(session);
   const base = entries.findLast((entry) => app.screens.get(entry.screen)?.kind === 'list');
-  const words = (base && app.screens.get(base.screen).nothingChosenWords) ?? 'Nothing chosen';
+  const own = base && app.screens.get(base.screen).nothingChosenWords;
+  const words = own ?? app.words('Nothing chosen');
   return h(
     'section',
     {
@@ -113,7 +114,7 @@ function sectionBar(run, arrangement) {
     {
       key: 'sections',
       class: `sections ${isRail ? 'rail' : 'bar'}`,
-      'aria-label': 'Sections',
+      'aria-label': run.app.words('Sections'),
       style: placed(place),
     },
     sections.map((each) => sectionButton(run, each)),
@@ -151,7 +152,7 @@ function openSections(run) {
       {
         key: 'open sections',
         class: 'menu',
-        'aria-label': 'Sections',
+        'aria-label': run.app.words('Sections'),
         style: placed({ x: 8, y: 8 }),
       },
       inBar(run.app).map((section) => sectionButton(run, section)),
@@ -185,7 +186,7 @@ function overView(run, pane, place, back) {
 }
 
 /** What was removed, and a way to put it back. @param {Run} run @param {Display} display */
-function removedView({ session, send }, display) {
+function removedView({ app, session, send }, display) {
   const area = bodyArea(display.arrangement, session.window);
   const width = Math.min(area.width - 24, 420);
   const style = placed({
@@ -202,8 +203,9 @@ function removedView({ session, send }, display) {
       class: removal ? 'removed' : 'said',
       style: removal ? style : null,
     },
-    removal && h('span', {}, `${removal.title} removed`),
-    removal && h('button', { 'data-undo': true, onclick: () => send({ do: 'undo' }) }, 'Undo'),
+    removal && h('span', {}, app.words('{title} removed', { title: removal.title })),
+    removal &&
+      h('button', { 'data-undo': true, onclick: () => send({ do: 'undo' }) }, app.words('Undo')),
   );
 }
 
@@ -230,16 +232,20 @@ function menuView(run, display) {
       {
         key: 'menu',
         class: 'menu',
-        'aria-label': 'Menu',
+        'aria-label': app.words('Menu'),
         style: placed({ x: pane.area.x + pane.area.width - width - 8, y, width }),
       },
-      h('div', { role: 'menu', 'aria-label': menu.key === null ? 'Order' : 'More' }, items),
+      h(
+        'div',
+        { role: 'menu', 'aria-label': app.words(menu.key === null ? 'Order' : 'More') },
+        items,
+      ),
     ),
   ];
 }
 
 /** @param {Run} run @param {any} entry @param {any} menu @param {any} listing */
-function orderItems({ send }, entry, menu, listing) {
+function orderItems({ app, send }, entry, menu, listing) {
   const taken = entry.view.sort[menu.part] ?? [];
   return [{ name: 'Usual', sort: [] }, ...listing.orders].map((order) =>
     h(
@@ -258,7 +264,7 @@ function orderItems({ send }, entry, menu, listing) {
             by: order.sort,
           }),
       },
-      order.name,
+      app.words(order.name),
     ),
   );
 }

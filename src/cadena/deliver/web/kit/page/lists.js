@@ -2,7 +2,7 @@
 
 import { isOn } from '../actions.js';
 import { acrossOf } from '../lists.js';
-import { hasClosingGroups } from '../query.js';
+import { OTHERS, hasClosingGroups } from '../query.js';
 import { chosenRow, entriesOf, rowRef } from '../session.js';
 import { EDGE, GROUP, TILE_GAP, isNarrow } from '../sizes.js';
 import { fieldsIn } from '../say.js';
@@ -117,7 +117,7 @@ export function rowsView(open, segment, offset, height) {
       class: listed.listing.layout ?? 'rows',
       'data-list': part,
       'data-count': listed.rows.length,
-      'aria-label': 'Rows',
+      'aria-label': open.app.words('Rows'),
       tabindex: -1,
       onkeydown: keysOf(open, part, listed.listing.layout ?? 'rows'),
     },
@@ -126,7 +126,7 @@ export function rowsView(open, segment, offset, height) {
 }
 
 /** The title of a group; one that opens and closes says how many rows are in it. @param {Open} open @param {Segment} segment @param {{at: number, title: string, number: number}} group @param {number} y */
-function groupView({ entry, on, send }, segment, { title, number }, y) {
+function groupView({ app, entry, on, send }, segment, { title, number }, y) {
   const { part, listed } = segment;
   if (!listed) return null;
   const closes = hasClosingGroups(listed.listing) && !held(entry.view.search, part);
@@ -134,7 +134,8 @@ function groupView({ entry, on, send }, segment, { title, number }, y) {
   const isOpen = !listed.closed.has(number);
   const style = placed({ y, height: GROUP });
   const place = { key: `group ${number}`, class: 'group', style };
-  if (!closes) return h('li', place, h('h3', {}, title));
+  const said = title === OTHERS ? app.words(title) : title;
+  if (!closes) return h('li', place, h('h3', {}, said));
   return h(
     'li',
     place,
@@ -145,7 +146,7 @@ function groupView({ entry, on, send }, segment, { title, number }, y) {
         'aria-expanded': String(isOpen),
         onclick: () => send({ do: 'group', ...on, list: part, title, open: !isOpen }),
       },
-      `${title} · ${next - listed.rows.groups[number].at}`,
+      `${said} · ${next - listed.rows.groups[number].at}`,
     ),
   );
 }
@@ -249,7 +250,7 @@ function contentsOf(app, listing, record, key, narrow) {
 }
 
 /** The actions that stand on a row, and what opens the menu of the others. @param {Open} open @param {string} part @param {any} listing @param {Found} record @param {any} key @param {boolean} narrow @param {string} layout @param {boolean} isHere */
-function actionsOf({ session, on, send }, part, listing, record, key, narrow, layout, isHere) {
+function actionsOf({ app, session, on, send }, part, listing, record, key, narrow, layout, isHere) {
   const actions = listing.actions ?? [];
   if (!actions.length) return null;
   const onRow =
@@ -283,7 +284,7 @@ function actionsOf({ session, on, send }, part, listing, record, key, narrow, la
           class: 'more',
           tabindex,
           'data-more': true,
-          'aria-label': `More: ${shown(name)}`,
+          'aria-label': app.words('More: {name}', { name: shown(name) }),
           'aria-haspopup': 'menu',
           onclick: () => send({ do: 'menu', ...on, list: part, key }),
         },
@@ -318,7 +319,7 @@ export function stripView(open, segment) {
       'data-to': offset,
       tabindex: wide > area.width ? 0 : -1,
       role: 'group',
-      'aria-label': 'Tiles',
+      'aria-label': app.words('Tiles'),
       style: { height: rem(segment.height) },
       onscroll: (/** @type {any} */ event) => {
         const unit = parseFloat(getComputedStyle(document.documentElement).fontSize) / 16;
@@ -333,7 +334,7 @@ export function stripView(open, segment) {
         class: 'strip',
         'data-list': part,
         'data-count': listed.rows.length,
-        'aria-label': 'Tiles',
+        'aria-label': app.words('Tiles'),
         style: { width: rem(wide), height: rem(segment.height) },
         onkeydown: keysOf(open, part, 'strip'),
       },

@@ -32,6 +32,7 @@ const OPENS = new Set([
 /** Ms after which what happened is kept, and in which more may happen; leaving keeps at once. */
 const KEEPS_AFTER = 200;
 const WARMS_AFTER = 300;
+const ELSEWHERE = '{label}: changed in another tab as well. What was changed here, later, counts.';
 
 /** A running page. */
 export class Page {
@@ -77,7 +78,10 @@ export class Page {
     }
     // What was open comes back whole on a reload, whatever the address says of it.
     if (address && !isReload && address !== addressNow(this.app, this.session))
-      this.session = heard(step(this.app, this.session, { do: 'visit', address })).session;
+      this.session = heard(
+        this.app,
+        step(this.app, this.session, { do: 'visit', address }),
+      ).session;
     this.listen();
     this.show();
     this.goOn();
@@ -253,7 +257,7 @@ export class Page {
   /** What happens is taken, and the page agrees with what is so then. @param {Record<string, any>} event */
   send(event) {
     const before = this.session;
-    const { session, notes } = heard(step(this.app, before, event));
+    const { session, notes } = heard(this.app, step(this.app, before, event));
     this.session = session;
     this.steps += 1;
     // Browsers skip entries that nobody's press has made: each press that leads on makes its own.
@@ -371,10 +375,11 @@ export class Page {
     for (const event of events) this.send(event);
     if (odd.length) {
       const [source, key] = odd[0];
-      const more = odd.length > 1 ? ` and ${odd.length - 1} more` : '';
-      say(
-        `${labelOf(this.app, this.session, source, key)}${more}: changed in another tab as well. What was changed here, later, counts.`,
-      );
+      const { app } = this;
+      const first = labelOf(app, this.session, source, key);
+      const more = { label: first, count: odd.length - 1 };
+      const label = more.count ? app.words('{label} and {count} more', more) : first;
+      say(app.words(ELSEWHERE, { label }));
     }
   }
 
@@ -403,7 +408,9 @@ export class Page {
     if (isKept && isHere) say('', true);
     else
       say(
-        'The browser has no room to keep what was changed: it is lost when this tab is closed.',
+        this.app.words(
+          'The browser has no room to keep what was changed: it is lost when this tab is closed.',
+        ),
         true,
       );
   }

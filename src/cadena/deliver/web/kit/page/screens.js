@@ -63,7 +63,7 @@ export function screenView(
 
 /** @param {Open} open @param {string} title @param {string | null} back @param {boolean} opensSections @param {boolean} slides */
 function titleBar(open, title, back, opensSections, slides) {
-  const { send } = open;
+  const { app, send } = open;
   return h(
     'header',
     { key: 'title', class: 'title bar' },
@@ -74,7 +74,7 @@ function titleBar(open, title, back, opensSections, slides) {
           key: 'back',
           class: 'back',
           'data-back': back,
-          'aria-label': back ? `Back to ${back}` : 'Back',
+          'aria-label': back ? app.words('Back to {title}', { title: back }) : app.words('Back'),
           onclick: () => open.back(),
         },
         isNarrow(open.area.width) ? '' : h('span', {}, back),
@@ -84,7 +84,7 @@ function titleBar(open, title, back, opensSections, slides) {
         key: 'slide',
         class: 'slide',
         'data-slide': true,
-        'aria-label': 'Show the list',
+        'aria-label': app.words('Show the list'),
         onclick: () => send({ do: 'slide list' }),
       }),
     h('h1', { key: 'name', 'data-title': true }, title),
@@ -94,7 +94,7 @@ function titleBar(open, title, back, opensSections, slides) {
         key: 'sections',
         class: 'open-sections',
         'data-open-sections': true,
-        'aria-label': 'Sections',
+        'aria-label': app.words('Sections'),
         onclick: () => send({ do: 'open sections' }),
       }),
   );
@@ -155,7 +155,7 @@ function barUnder(open) {
   const here = pageShown(app, entry.screen, entry.view.page);
   return h(
     'div',
-    { key: 'pages', class: 'pages bar', role: 'group', 'aria-label': 'Pages' },
+    { key: 'pages', class: 'pages bar', role: 'group', 'aria-label': app.words('Pages') },
     pages.map((page) =>
       h(
         'button',
@@ -172,12 +172,11 @@ function barUnder(open) {
 }
 
 /** What stands over the rows of a list: its search field, and the order that is taken. @param {Open} open @param {string} part @param {any} listing @param {Record<string, string>} style */
-function listBar({ entry, on, send }, part, listing, style = {}) {
-  const hint = `search ${(listing.search ?? []).join(', ')}`;
+function listBar({ app, entry, on, send }, part, listing, style = {}) {
+  const hint = app.words('search {fields}', { fields: (listing.search ?? []).join(', ') });
   const sort = held(entry.view.sort, part);
-  const order =
-    (listing.orders ?? []).find((/** @type {any} */ each) => same(each.sort, sort))?.name ??
-    'Usual';
+  const taken = (listing.orders ?? []).find((/** @type {any} */ each) => same(each.sort, sort));
+  const order = taken?.name ?? app.words('Usual');
   return h(
     'div',
     { key: `bar ${part}`, class: 'list bar', style },
@@ -200,7 +199,7 @@ function listBar({ entry, on, send }, part, listing, style = {}) {
           class: 'button plain',
           'data-orders': part,
           'aria-haspopup': 'menu',
-          'aria-label': `Order: ${order}`,
+          'aria-label': app.words('Order: {name}', { name: order }),
           onclick: () => send({ do: 'menu', ...on, list: part }),
         },
         `${order} ▾`,
@@ -242,7 +241,7 @@ function scrollView(open) {
       'data-to': offset,
       tabindex: column.total > height ? 0 : -1,
       role: 'group',
-      'aria-label': 'Content',
+      'aria-label': app.words('Content'),
       style: { height: rem(height) },
       onscroll: (/** @type {any} */ event) =>
         scrolledTo(event.target, (to) => send({ do: 'scroll', ...on, to })),
@@ -299,7 +298,7 @@ function segmentView(open, segment, offset, height) {
             'data-retry': true,
             onclick: () => send({ do: 'try again', ...on }),
           },
-          'Try again',
+          open.app.words('Try again'),
         ),
       ];
     case 'heading':
@@ -335,8 +334,8 @@ const text = (segment) => (segment.lines ?? []).join(' ');
 /** @param {Open} open @param {Segment} segment */
 function pictureView({ app, session, entry }, segment) {
   const file = pictureFile(app.recordOf(session, entry)?.value(segment.block.field));
-  const name = `picture of ${app.titleOf(session, entry)}`;
-  if (!file) return h('p', { class: 'no picture' }, 'no picture');
+  const name = app.words('picture of {title}', { title: app.titleOf(session, entry) });
+  if (!file) return h('p', { class: 'no picture' }, app.words('no picture'));
   return h('img', {
     src: file,
     alt: name,
