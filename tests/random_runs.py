@@ -159,6 +159,7 @@ def _screen_anyhow(chance: random.Random, screen: Any) -> Any:
             return replace(
                 screen,
                 when_gone=chance.choice(["say so", "close", "next"]),
+                neighbours=chance.random() < 0.5,
                 side=side if chance.random() < 0.3 else None,
             )
         case FormScreen():
@@ -253,6 +254,7 @@ def random_event(chance: random.Random, app: WiredApp, session: Any) -> do.Event
             do.Enter(screen=screen, list=part),
             do.Back(),
             do.Forward(),
+            do.Neighbour(by=chance.choice([-1, 1]), screen=screen),
             do.Resize(**dict(zip(("width", "height", "fold"), chance.choice(SIZES), strict=True))),
             do.SetText(size=chance.choice([0.6, 1.0, 1.3, 2.0, 3.0])),
             do.ReadFrom(side=chance.choice(["left", "right"])),

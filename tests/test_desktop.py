@@ -694,3 +694,17 @@ def test_17_what_back_took_away_is_gone_forward_to_on_the_bench(person: Person) 
     person.document.do(do.Back())
     person.key(person.canvas, Qt.Key.Key_Right, Qt.KeyboardModifier.AltModifier)
     assert person.chain == ["huts", "hut"]
+
+
+def test_16_the_next_and_the_one_before_on_the_bench(person: Person) -> None:
+    person.document.do(do.Choose(screen="huts", key="mor"))
+    person.document.do(do.Choose(screen="hut", list="rooms", key=3))
+    assert "1 of 2" in person.see("footer")
+    person.tap("button", name="the next")
+    assert person.document.session.entries[-1].arguments == {"room": 4}
+    alt = Qt.KeyboardModifier.AltModifier
+    person.key(person.canvas, Qt.Key.Key_Up, alt)
+    assert person.document.session.entries[-1].arguments == {"room": 3}
+    person.document.select(SelectedScreen("room"))
+    person.press("the next and the one before")
+    person.press("the next and the one before")

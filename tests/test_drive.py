@@ -171,6 +171,28 @@ def test_17_back_and_forward_in_a_browser_are_the_apps(tmp_path: Path) -> None:
     assert_as_wired(done)
 
 
+def test_16_the_next_and_the_one_before_are_pressed_in_a_browser(tmp_path: Path) -> None:
+    plain = demo().app
+    screens = tuple(
+        replace(each, neighbours=True) if isinstance(each, DetailScreen) else each
+        for each in plain.screens
+    )
+    app = WiredApp(replace(plain, screens=screens), demo().as_read)
+    deliver(web_app(app, CRESTA), tmp_path)
+    onward, before = do.Neighbour(by=1), do.Neighbour(by=-1)
+    events = (
+        *(do.Choose(screen="huts", key="alp"), onward, onward, before),
+        *(do.Scroll(by=300.0, screen="hut"), onward, do.Back(), do.GoTo(section="routes")),
+        *(do.Choose(screen="routes", key=1), onward, do.TurnPage(to="page-legs"), onward),
+    )
+    sizes = [(name, SIZES[name]) for name in ("Wrist", "Pocket", "Slate")]
+    plans = [Plan("neighbours", events, name, size) for name, size in sizes]
+    for number, (name, size) in enumerate(sizes[: max(2, WALKS // 4)]):
+        events = random_walk(app, size, 9_500 + number, 20)
+        plans.append(Plan(f"random {number}", events, name, size))
+    assert_as_wired(driven(app, tmp_path, *plans))
+
+
 def changed(delivered: Path, to: Path, file: str, old: str, new: str) -> Path:
     """The delivered app with one line changed by hand."""
     shutil.copytree(delivered, to)

@@ -271,3 +271,35 @@ def test_on_paper_all_rows_of_a_list_are_there(page: Browser) -> None:
     assert page.run(rows) == page.run(count) > few
     page.run("dispatchEvent(new Event('afterprint'))")
     assert page.run(rows) == few
+
+
+SWIPE = """
+const [dx] = arguments;
+const target = document.querySelector('[data-screen=room] [data-scroll]');
+const touch = (x) => new Touch({ identifier: 1, target, clientX: x, clientY: 300 });
+const tell = (kind, x) => target.dispatchEvent(new TouchEvent(kind, {
+  bubbles: true, touches: kind === 'touchstart' ? [touch(x)] : [], changedTouches: [touch(x)] }));
+tell('touchstart', 200);
+tell('touchend', 200 + dx);
+"""
+
+
+def test_16_a_swipe_and_keys_lead_to_the_next_and_back(page: Browser) -> None:
+    page.run("location.hash = '/huts/mor'")
+    shown(page, "hut")
+    room = "[...document.querySelectorAll('[data-list=rooms] .contents')][0]"
+    page.run(f"{room}.click()")
+    first = shown(page, "room").panes[-1].title
+
+    def title() -> str:
+        return str(shown(page, "room").panes[-1].title)
+
+    page.run(SWIPE, -120)
+    until(lambda: title() != first)
+    page.run(SWIPE, -120)
+    assert title() != first, "at the last there is no next"
+    page.run(SWIPE, 120)
+    until(lambda: title() == first)
+    alt = "document.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowDown', altKey: true }))"
+    page.run(alt)
+    until(lambda: title() != first)

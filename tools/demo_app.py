@@ -256,6 +256,7 @@ ROOM_SCREEN = DetailScreen(
     title="{name}",
     source="rooms",
     key="room",
+    neighbours=True,
     address="/rooms/{room}",
     parameters=(ROOM,),
     blocks=(
@@ -580,7 +581,7 @@ def cresta_broken() -> App:
         title="Cabins",
         rows=Listing(source="cabins", row=Row(title="{name}", subtitle="{nickname}")),
     )
-    attic = replace(ROOM_SCREEN, id="attic", title="", address="/attic")
+    attic = replace(ROOM_SCREEN, id="attic", title="", address="/attic", neighbours=True)
     idle = FactsBlock(id="idle", fields=("id",), in_place=("id",))
     by_position = DetailScreen(
         id="nth",

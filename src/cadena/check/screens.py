@@ -96,6 +96,17 @@ def _detail_findings(
             "it never finds a record",
             f"declare {screen.key}, or name the parameter that carries the key",
         )
+    is_of_row = any(each.to == screen.id and each.trigger.on == "row" for each in app.links)
+    if screen.neighbours and not is_of_row:
+        yield about_screen(
+            screen,
+            "neighbours-of-none",
+            "weakens",
+            f"{where}.neighbours",
+            f"{screen.id} offers the one before and the next, and no row opens it",
+            "its bar is always empty: there is no list that it could go along",
+            "open it from a row, or do not offer them",
+        )
     if screen.source in records:
         yield from _bindings(screen, records[screen.source], _bound(screen, where))
 
@@ -261,9 +272,19 @@ def _with_value(app: App, types: Types, finding: Finding) -> App | None:
     return replace(app, values=(*app.values, made))
 
 
+def _without_neighbours(app: App, types: Types, finding: Finding) -> App | None:
+    screen = by_id(app.screens, finding.subject.name)
+    return (
+        with_screen(app, replace(screen, neighbours=False))
+        if isinstance(screen, DetailScreen)
+        else None
+    )
+
+
 MENDS: Final[Mapping[str, Mend]] = {
     "leads-nowhere": without_button,
     "empty-words-missing": _with_words,
+    "neighbours-of-none": _without_neighbours,
     "title-missing": _titled,
     "value-missing": _with_value,
 }

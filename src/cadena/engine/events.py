@@ -121,6 +121,12 @@ class Type(On, frozen=True, kw_only=True, tag="type"):
     to: Value | None = None
 
 
+class Neighbour(On, frozen=True, kw_only=True, tag="neighbour"):
+    """From a detail to the row before its own, or to the next (rules.md, 16)."""
+
+    by: Literal[-1, 1] = 1
+
+
 class Save(On, frozen=True, kw_only=True, tag="save"):
     pass
 
@@ -283,6 +289,7 @@ Event = (
     | ShowGroup
     | TurnPage
     | Type
+    | Neighbour
     | Save
     | Cancel
     | Retry

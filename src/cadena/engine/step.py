@@ -33,6 +33,7 @@ from cadena.engine.rules.groups import show_group
 from cadena.engine.rules.late import answered, call, called_again, retry, wait
 from cadena.engine.rules.lifetimes import off_display, store, without_drafts
 from cadena.engine.rules.lists import scroll, search, sort, turn_page
+from cadena.engine.rules.neighbours import neighbour
 from cadena.engine.rules.records_changed import edit, refresh, remove
 from cadena.engine.rules.targets import target_of
 from cadena.engine.rules.window_change import resized
@@ -52,6 +53,7 @@ TAKES: Final[dict[type, Callable[[WiredApp, Session, Any], tuple[Session, Notes]
     do.ShowGroup: show_group,
     do.TurnPage: turn_page,
     do.Type: type_in,
+    do.Neighbour: neighbour,
     do.Save: save,
     do.Cancel: cancel,
     do.Retry: retry,
@@ -105,6 +107,7 @@ ASKS_FIRST: Final = frozenset(
         do.Back,
         do.Cancel,
         do.Choose,
+        do.Neighbour,
         do.Press,
         do.OpenFact,
         do.PressOutside,

@@ -14,7 +14,16 @@ from cadena.engine.layout.measure import Measure, plain_measure
 from cadena.engine.layout.rows import RowStack, stack_rows
 from cadena.engine.layout.sizes import NARROW
 from cadena.engine.session import Entry, Load, Session, Window
-from cadena.model.app import App, Arrangement, FormScreen, Link, ListScreen, Screen, Trigger
+from cadena.model.app import (
+    App,
+    Arrangement,
+    DetailScreen,
+    FormScreen,
+    Link,
+    ListScreen,
+    Screen,
+    Trigger,
+)
 from cadena.model.app_words import AppWords
 from cadena.model.listing import Listing, Sort
 from cadena.model.references import Types, field_named, label_paths, paths_of
@@ -183,6 +192,9 @@ class WiredApp:
         self.arrangements = app.arrangements or (Arrangement(id="one"),)
         lives = {each.id: astuple(each.keep) for each in app.screens}
         self.words = AppWords(app.locale)
+        self.with_neighbours = any(
+            isinstance(each, DetailScreen) and each.neighbours for each in app.screens
+        )
         self.with_view_lifetimes = {name for name, keeps in lives.items() if "view" in keeps}
         self.has_stored = any("stored" in keeps for keeps in lives.values())
         self.arranged: BoundedDict[Window, Arrangement] = BoundedDict()

@@ -84,7 +84,10 @@ class Side(Part, frozen=True, kw_only=True):
 
 
 class DetailScreen(Part, frozen=True, kw_only=True, tag_field="kind", tag="detail"):
-    """A screen about one record: the one whose key the parameter ``key`` carries."""
+    """A screen about one record: the one whose key the parameter ``key`` carries.
+
+    ``neighbours``: it offers the one before and the next of the list that its row is of (16).
+    """
 
     id: str
     title: str
@@ -94,6 +97,7 @@ class DetailScreen(Part, frozen=True, kw_only=True, tag_field="kind", tag="detai
     blocks: tuple[Block, ...] = ()
     side: Side | None = None
     when_gone: Literal["say so", "close", "next"] = "say so"
+    neighbours: bool = False
     address: str = ""
     keep: Keep = Keep()
 

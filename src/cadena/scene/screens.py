@@ -8,6 +8,7 @@ from typing import Any, Final
 from cadena.engine.events import (
     Back,
     Edit,
+    Neighbour,
     OpenFact,
     OpenMenu,
     OpenSections,
@@ -30,6 +31,7 @@ from cadena.engine.layout.sizes import (
     FACT_LABEL,
     GAP,
     HEADING,
+    PAGE_BAR,
     SIZES,
     SLIDE,
     TITLE_BAR,
@@ -37,6 +39,7 @@ from cadena.engine.layout.sizes import (
 from cadena.engine.rules.actions import is_on
 from cadena.engine.rules.display import Area
 from cadena.engine.rules.lists import offset_of, view_of
+from cadena.engine.rules.neighbours import standing_of
 from cadena.engine.session import Entry, Session
 from cadena.engine.wired import WiredApp
 from cadena.model.app import DetailScreen, FormScreen, ListScreen, Screen
@@ -52,6 +55,7 @@ from cadena.scene.scene import Box
 BACK_MOST = 132.0
 BACK_LEAST = 32.0
 
+BEFORE, NEXT = "the one before", "the next"
 USUAL: Final = "Usual"
 """What a list's own order is called among those that it offers."""
 
@@ -83,8 +87,13 @@ def screen_boxes(
     under = Area(area.x, area.y + TITLE_BAR, width, bars.top - TITLE_BAR)
     if isinstance(screen, ListScreen) and screen.rows.has_bar:
         yield from _list_bar(app, entry, "", screen.rows, index, under, None)
-    elif isinstance(screen, DetailScreen) and pages(screen):
-        yield from _page_bar(screen, entry, index, under)
+    elif isinstance(screen, DetailScreen):
+        if screen.neighbours:
+            place = under._replace(height=PAGE_BAR, y=under.y + under.height - PAGE_BAR)
+            yield from _neighbours(app, session, index, place)
+            under = under._replace(height=under.height - PAGE_BAR)
+        if pages(screen):
+            yield from _page_bar(screen, entry, index, under)
     view = Area(area.x, area.y + bars.top, width, height)
     column = column_of(app, session, entry, width)
     offset = offset_of(app, session, index, area, column)
@@ -103,6 +112,26 @@ def screen_boxes(
         yield from save_bar(app, screen, index, area)
     elif bars.bottom:
         yield from _bottom_bar(app, session, index, area)
+
+
+def _neighbours(app: WiredApp, session: Session, index: int, area: Area) -> Iterator[Box]:
+    """The row before, the place of this one among all, and the next (16)."""
+    standing = standing_of(app, session, index)
+    if standing is None:
+        return
+    screen = session.entries[index].screen
+    edge, wide = edge_of(area.width), BUTTON
+    y, plain = area.y + (area.height - wide) / 2, frozenset({"plain", "in bar"})
+    said = app.words("{at} of {all}", at=standing.at + 1, all=standing.all)
+    yield Box("footer", area.x + edge + wide, area.y, area.width - 2 * (edge + wide), area.height,
+              said, entry=index)  # fmt: skip
+    yield Box("divider", area.x, area.y + area.height - 1, area.width, 1, entry=index)
+    right = area.x + area.width - edge - wide
+    for by, x, sign, name in ((-1, area.x + edge, "‹", BEFORE), (1, right, "›", NEXT)):
+        if standing.key(by) is not None:
+            does = Neighbour(screen=screen, entry=index, by=by)  # type: ignore[arg-type]
+            yield Box("button", x, y, wide, wide, sign, plain, does, name=app.words(name),
+                      entry=index)  # fmt: skip
 
 
 def _title_bar(

@@ -119,6 +119,7 @@ SENTENCES: Final[Mapping[str, str]] = {
     "refused/no list to slide": "there is no list to slide over (rule 3.3)",
     "refused/no marked row": "no row is marked",
     "refused/no menu is open": "no menu is open",
+    "refused/no neighbour": "there is no row beside its own that it could go on to",
     "refused/no next key": "no key can be made for a new record: {field} is of type {type}, and "
     "there is no next one",
     "refused/no popover": "no popover is open",

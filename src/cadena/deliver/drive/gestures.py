@@ -133,6 +133,8 @@ class Hand:
             case do.Move() | do.Enter():
                 name = "enter" if isinstance(event, do.Enter) else event.to
                 self._key(session, event, name)
+            case do.Neighbour():
+                self.press("neighbour", "neighbour", str(event.by), on=event)
             case do.Save():
                 self.press("save", "save", on=event)
             case do.Cancel():

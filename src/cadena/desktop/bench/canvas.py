@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from math import floor, log
-from typing import Final
+from typing import Final, Literal
 
 from msgspec.structs import replace
 from PySide6.QtCore import QElapsedTimer, QEvent, QPointF, QRect, QRectF, QSize, Qt, QTimer
@@ -26,7 +26,7 @@ from cadena.desktop.document.document import Document
 from cadena.desktop.painting.motion import is_reduced
 from cadena.desktop.painting.painter import paint_scene
 from cadena.desktop.painting.theme import colour
-from cadena.engine.events import Back, Enter, Event, Forward, Move, Scroll, Steps, Turn
+from cadena.engine.events import Back, Enter, Event, Forward, Move, Neighbour, Scroll, Steps, Turn
 from cadena.engine.session import Session
 from cadena.scene.lay_out import lay_out
 from cadena.scene.scene import TAKES_TEXT, Box, Scene, typed_into
@@ -37,6 +37,7 @@ DRAG_FROM: Final = 6
 FRAME_EVERY: Final = 16
 AFTER_LIVE: Final = 12
 """Ms that the other windows wait, so that the live one is seen first."""
+BESIDE: Final[dict[int, Literal[-1, 1]]] = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
 STEPS: Final[dict[int, Steps]] = {
     Qt.Key.Key_Up: "up",
     Qt.Key.Key_Left: "left",
@@ -336,6 +337,8 @@ class Canvas(QWidget):
             self.do(Back())
         elif key == Qt.Key.Key_Right and event.modifiers() & Qt.KeyboardModifier.AltModifier:
             self.do(Forward())
+        elif event.modifiers() & Qt.KeyboardModifier.AltModifier and key in BESIDE:
+            self.do(Neighbour(by=BESIDE[key]))
         elif key in STEPS:
             step = STEPS[key]
             if self.scene.rtl:

@@ -17,6 +17,7 @@ BENCH: Final = (
     ("Tab", "next thing that can be pressed"),
     ("T", "turn the window"),
     ("Alt+←, Esc", "back"),
+    ("Alt+↑ ↓", "the one before, the next, where a detail offers it"),
     ("Alt+→", "forward, where the app offers it"),
 )
 PICTURES: Final[dict[str, tuple[tuple[str, str], ...]]] = {

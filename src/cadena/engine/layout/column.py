@@ -184,7 +184,7 @@ def bars_of(screen: Screen | None, width: float) -> Bars:
             kept = any(
                 isinstance(each, ActionsBlock) and each.place == "bottom" for each in screen.blocks
             )
-            top = TITLE_BAR + (PAGE_BAR if pages(screen) else 0.0)
+            top = TITLE_BAR + PAGE_BAR * (bool(pages(screen)) + screen.neighbours)
             return Bars(top, below if kept else 0.0)
         case FormScreen():
             return Bars(TITLE_BAR, below)

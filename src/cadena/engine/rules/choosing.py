@@ -6,7 +6,7 @@ from msgspec.structs import replace
 
 from cadena.engine import events as do
 from cadena.engine.notes import Note, Notes, Refused
-from cadena.engine.rules.display import arrangement_for, base_length, can_slide, display_of
+from cadena.engine.rules.display import Area, arrangement_for, base_length, can_slide, display_of
 from cadena.engine.rules.lists import goal_of, mark, shown_row, standing
 from cadena.engine.rules.opening import link_of, open_link
 from cadena.engine.rules.targets import target_of
@@ -27,16 +27,29 @@ def choose_row(
         raise Refused("row not listed", f"screens[{entry.screen}]", key=key)
     if (entry.screen, part) in app.choosing:
         return _choose_in_strip(session, index, part, key)
-    link = link_of(app, entry.screen, "row", part)
     slid = display.slid is not None and display.slid.entry == index
+    opened, notes = open_row(app, session, index, area, part, key)
+    return (replace(opened, slid=False) if slid else opened), notes
+
+
+def open_row(
+    app: WiredApp, session: Session, index: int, area: Area | None, part: str, key: Scalar
+) -> tuple[Session, Notes]:
+    """Follow the link of a row of entry ``index``, whose list then shows it.
+
+    Args:
+        area: where that entry lies, if it is on display.
+    """
+    entry = session.entries[index]
+    link = link_of(app, entry.screen, "row", part)
     opened, notes = open_link(app, session, index, link, RowRef(part, key))
     if index < len(opened.entries) and opened.entries[index].screen == entry.screen:
         if part in entry.view.marker:
             markers = {each: at for each, at in entry.view.marker.items() if each != part}
             opened = opened.with_view(index, marker=markers)
-        if app.views and display_of(app, opened).area_of(index) == area:
+        if area is not None and app.views and display_of(app, opened).area_of(index) == area:
             opened = shown_row(app, opened, index, area, part, key)
-    return (replace(opened, slid=False) if slid else opened), notes
+    return opened, notes
 
 
 def _choose_in_strip(session: Session, index: int, part: str, key: Scalar) -> tuple[Session, Notes]:

@@ -12,6 +12,7 @@ from cadena.engine.layout.column import column_of
 from cadena.engine.notes import Note, Notes, Refused
 from cadena.engine.rules.display import display_of
 from cadena.engine.rules.lists import offset_of, view_of
+from cadena.engine.rules.neighbours import standing_of
 from cadena.engine.rules.records_changed import apply_changes
 from cadena.engine.rules.targets import target_of
 from cadena.engine.session import Entry, Load, Request, Session
@@ -36,6 +37,10 @@ def call(app: WiredApp, session: Session) -> tuple[Session, Notes]:
     for index, area in display.late:
         for part, source, page in _needs(app, session, index, area):
             session, note = _asked(app, session, index, part, source, page)
+            notes += (note,)
+    for pane in display.shown if app.with_neighbours else ():
+        for owner, part, source, page in _beyond(app, session, pane.entry or 0):
+            session, note = _asked(app, session, owner, part, source, page)
             notes += (note,)
     return session, notes
 
@@ -63,6 +68,19 @@ def _needs(
             yield part, late, 0
         elif load.state == "shown" and load.more and _is_near_end(app, session, index, area, part):
             yield part, late, load.brought
+
+
+def _beyond(app: WiredApp, session: Session, index: int) -> Iterator[tuple[int, str, Source, int]]:
+    """The next page of the list that a detail goes along, while the last rows of it are at hand."""
+    standing = standing_of(app, session, index)
+    if standing is None or standing.at < len(standing.listed.rows) - 2:
+        return
+    owner, part = standing.owner, standing.row.part
+    entry = session.entries[owner]
+    late = app.late.get(app.listings[entry.screen][part].source)
+    load = entry.loads.get(part, NOT_LOADED)
+    if late is not None and load.state == "shown" and load.more:
+        yield owner, part, late, load.brought
 
 
 def _page_of(load: Load) -> int:

@@ -28,6 +28,7 @@ FOLLOWED: Final = (
     do.Back,
     do.Forward,
     do.Choose,
+    do.Neighbour,
     do.Press,
     do.Act,
     do.OpenFact,

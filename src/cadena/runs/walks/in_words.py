@@ -45,6 +45,8 @@ def event_in_words(event: Event) -> str:
             return f"{event.action} {in_brief(event.key)}"
         case do.OpenFact():
             return f"open {event.fact}"
+        case do.Neighbour():
+            return "the next" if event.by > 0 else "the one before"
         case do.Type():
             return f"type {event.field}"
         case do.GoTo():

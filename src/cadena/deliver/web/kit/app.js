@@ -62,6 +62,7 @@ export class WiredApp {
     this.sources = byId(app.sources);
     this.references = new References(this.sources);
     this.platform = app.platform ?? {};
+    this.hasNeighbours = [...this.screens.values()].some((each) => each.neighbours);
     /** @type {Words} */
     this.language = app.words ?? { language: 'en', said: {} };
     this.arrangements = app.arrangements?.length ? app.arrangements : [{ id: 'one' }];

@@ -29,19 +29,26 @@ function chooseRow(app, session, event, part, key) {
     throw new Refused('row not listed', `screens[${entry.screen}]`, { key });
   }
   if (app.isChoosing(entry.screen, part)) return chooseInStrip(session, index, part, key);
-  const link = linkOf(app, entry.screen, 'row', part);
   const isSlid = displayOf(app, session).slid?.entry === index;
+  const [opened, notes] = openRow(app, session, index, area, part, key);
+  return [isSlid ? { ...opened, slid: false } : opened, notes];
+}
+
+/** Follow the link of a row of an open screen, whose list then shows it. @param {WiredApp} app @param {Session} session @param {number} index @param {Area | null} area where it lies, if it is on display @param {string} part @param {any} key @returns {Taken} */
+export function openRow(app, session, index, area, part, key) {
+  const entry = entriesOf(session)[index];
+  const link = linkOf(app, entry.screen, 'row', part);
   let [opened, notes] = openLink(app, session, index, link, rowRef(part, key));
   if (entriesOf(opened)[index]?.screen === entry.screen) {
     if (held(entry.view.marker, part) !== undefined) {
       opened = withView(opened, index, { marker: without(entry.view.marker, part) });
     }
     const now = areaOf(displayOf(app, opened), index);
-    if (now && same(now, area)) {
+    if (area && now && same(now, area)) {
       opened = shownRow(app, opened, index, area, part, key);
     }
   }
-  return [isSlid ? { ...opened, slid: false } : opened, notes];
+  return [opened, notes];
 }
 
 /** A strip's choice filters the list below; once more, and it does not (7.5). @param {Session} session @param {number} index @param {string} part @param {any} key @returns {Taken} */

@@ -112,7 +112,8 @@ export function barsOf(app, name, width) {
   const isKept = screen?.blocks?.some(
     (/** @type {any} */ block) => block.block === 'actions' && block.place === 'bottom',
   );
-  return { top: TITLE_BAR + (app.pages(name).length ? PAGE_BAR : 0), bottom: isKept ? below : 0 };
+  const bars = (app.pages(name).length ? 1 : 0) + (screen?.neighbours ? 1 : 0);
+  return { top: TITLE_BAR + PAGE_BAR * bars, bottom: isKept ? below : 0 };
 }
 
 /** Lay out what an open screen scrolls, in a column so wide. @param {WiredApp} app @param {Session} session @param {Entry} entry @param {number} width @returns {Column} */

@@ -5,6 +5,7 @@ import { columnOf } from './column.js';
 import { comparedWith } from './conditions.js';
 import { displayOf } from './display.js';
 import { offsetOf, viewOf } from './lists.js';
+import { standingIn } from './neighbours.js';
 import { Refused, note } from './notes.js';
 import { applyChanges } from './records-changed.js';
 import { NO_CHANGES } from './records.js';
@@ -27,7 +28,26 @@ export function call(app, session) {
       notes.push(said);
     }
   }
+  for (const { entry: index } of app.hasNeighbours ? displayOf(app, session).shown : []) {
+    const need = beyond(app, session, index ?? 0);
+    if (!need) continue;
+    const [after, said] = asked(app, session, need.owner, need.part, need.source, need.page);
+    session = after;
+    notes.push(said);
+  }
   return [session, notes];
+}
+
+/** The next page of the list that a detail goes along, while the last rows of it are at hand (16). @param {WiredApp} app @param {Session} session @param {number} index */
+function beyond(app, session, index) {
+  const standing = standingIn(app, session, index);
+  if (!standing || standing.at < standing.listed.rows.length - 2) return null;
+  const { owner, row } = standing;
+  const entry = entriesOf(session)[owner];
+  const source = app.late.get(app.listing(entry.screen, row.part).source);
+  const load = held(entry.loads, row.part) ?? NOT_LOADED;
+  if (!source || load.state !== 'shown' || !load.more) return null;
+  return { owner, part: row.part, source, page: load.brought };
 }
 
 /** The parts of an open screen that need a call, and the page to ask for. @param {WiredApp} app @param {Session} session @param {number} index @param {Area} area */

@@ -31,6 +31,7 @@ import { cancel, save, typeIn } from './forms.js';
 import { answered, call, calledAgain, retry, wait } from './late.js';
 import { offDisplay, store, withoutDrafts } from './lifetimes.js';
 import { scroll, search, showGroup, sort, turnPage } from './lists.js';
+import { neighbour } from './neighbours.js';
 import { Refused, note, unlessRefused } from './notes.js';
 import { edit, refresh, remove } from './records-changed.js';
 import { baseLength, entriesOf, sameScreen, touched, withEntry } from './session.js';
@@ -51,6 +52,7 @@ const TAKES = {
   group: showGroup,
   page: turnPage,
   type: typeIn,
+  neighbour,
   save,
   cancel,
   'try again': retry,
@@ -94,6 +96,7 @@ const ON_SCREEN = new Set([
   'group',
   'page',
   'type',
+  'neighbour',
   'save',
   'cancel',
   'try again',
@@ -119,6 +122,7 @@ const ASKS_FIRST = new Set([
   'back',
   'cancel',
   'choose',
+  'neighbour',
   'press',
   'open',
   'press outside',

@@ -41,6 +41,8 @@ function canTake(app, entry, event) {
       return app.facts(screen).includes(event.fact);
     case 'act':
       return app.action(screen, event.action) !== null;
+    case 'neighbour':
+      return Boolean(app.screens.get(screen)?.neighbours);
     case 'type':
     case 'save':
     case 'cancel':

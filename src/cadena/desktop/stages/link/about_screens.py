@@ -16,7 +16,7 @@ from cadena.desktop.widgets.bound import Bound
 from cadena.desktop.widgets.in_brief import brief
 from cadena.desktop.widgets.words import Matter, Sentence, Word, calmly, one_line, screen_words
 from cadena.model.address import fault_of_template
-from cadena.model.app import Keep, ListScreen, Screen, Section
+from cadena.model.app import DetailScreen, Keep, ListScreen, Screen, Section
 from cadena.model.edits import wiring as edits
 from cadena.model.screen_parts import opens_with, source_shown
 from cadena.words.explained import LIFETIMES
@@ -24,6 +24,7 @@ from cadena.words.explained import LIFETIMES
 NOWHERE: Final = "addresses that lead nowhere come here"
 NAMED: Final = "name the section"
 IN_BAR: Final = ((True, "in the bar"), (False, "left out"))
+NEIGHBOURS: Final = "the next and the one before"
 RETURNS: Final = (("as left", "as it was left"), ("root", "at its root"))
 GONE: Final = {
     "list": ("Nothing chosen", "nothing_chosen", ("say so", "open first", "open last")),
@@ -80,6 +81,9 @@ def about_screen(document: Document, screen: Screen) -> list[Sentence]:
             inside = partial(_nothing_chosen, bound, values, named)
         lead = "and, nothing chosen," if kind == "list" else "and, its record gone,"
         matters.append(Matter(lead, getattr(screen, field), about.lower(), inside))
+    if isinstance(screen, DetailScreen):
+        bound = Bound(screen, partial(_change_screen, document, screen), document.refuse)
+        matters.append(bound.on("offering", "neighbours", NEIGHBOURS, NEIGHBOURS))
     matters.append(_lifetimes(document, screen))
     act = [
         Word("do", "Up", partial(move, -1), name="move the screen up"),

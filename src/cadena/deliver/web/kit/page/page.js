@@ -18,6 +18,7 @@ import { Store, labelOf } from './store.js';
 
 const OPENS = new Set([
   'choose',
+  'neighbour',
   'press',
   'act',
   'open',
@@ -32,6 +33,8 @@ const OPENS = new Set([
 /** Ms after which what happened is kept, and in which more may happen; leaving keeps at once. */
 const KEEPS_AFTER = 200;
 const WARMS_AFTER = 300;
+/** How far a finger goes across at least, in px, to swipe. */
+const SWIPES_FROM = 60;
 const ELSEWHERE = '{label}: changed in another tab as well. What was changed here, later, counts.';
 
 /** A running page. */
@@ -152,6 +155,7 @@ export class Page {
       this.send(/** @type {CustomEvent} */ (event).detail),
     );
     document.addEventListener('keydown', (event) => this.pressed(event));
+    document.addEventListener('touchstart', (event) => this.swiped(event), { passive: true });
     document.addEventListener('visibilitychange', () => {
       if (!this.isDriven) this.send({ do: document.hidden ? 'sleep' : 'wake' });
     });
@@ -215,6 +219,11 @@ export class Page {
 
   /** @param {KeyboardEvent} event */
   pressed(event) {
+    const by = event.altKey && { ArrowUp: -1, ArrowDown: 1 }[event.key];
+    if (by && this.root.querySelector(`[data-neighbour="${by}"]`)) {
+      event.preventDefault();
+      this.send({ do: 'neighbour', by });
+    }
     if (event.key !== 'Escape') return;
     const { menu, sectionsOpen } = this.session;
     const display = displayOf(this.app, this.session);
@@ -222,6 +231,23 @@ export class Page {
     else if (sectionsOpen || display.slid || display.layerAs === 'popover')
       this.send({ do: 'press outside' });
     else if (display.layer) history.back();
+  }
+
+  /** A swipe across a detail goes on to the next, or back to the one before (16). @param {TouchEvent} began */
+  swiped(began) {
+    const pane = /** @type {Element} */ (began.target).closest?.('[data-pane]');
+    const isAcross = /** @type {Element} */ (began.target).closest?.('[data-across]');
+    if (began.touches.length !== 1 || isAcross || !pane?.querySelector('[data-neighbour]')) return;
+    const [{ clientX, clientY }] = began.touches;
+    const ended = (/** @type {TouchEvent} */ event) => {
+      const [touch] = event.changedTouches;
+      const [x, y] = [touch.clientX - clientX, touch.clientY - clientY];
+      if (Math.abs(x) < SWIPES_FROM || Math.abs(y) > Math.abs(x) / 2) return;
+      const isOnward = x < 0 === (document.documentElement.dir !== 'rtl');
+      const entry = Number(/** @type {HTMLElement} */ (pane).dataset.entry);
+      this.send({ do: 'neighbour', entry, by: isOnward ? 1 : -1 });
+    };
+    document.addEventListener('touchend', ended, { once: true });
   }
 
   resized() {

@@ -6,6 +6,7 @@ import { keyOrLabel } from '../form-pieces.js';
 import { offsetOf, viewOf } from '../lists.js';
 import { entriesOf } from '../session.js';
 import { isNarrow } from '../sizes.js';
+import { countOf, keyBeside, standingIn } from '../neighbours.js';
 import { hasBar } from '../query.js';
 import { carry, held, isEmpty, same, shown } from '../values.js';
 import { h, pictureFile, placed, rem } from './dom.js';
@@ -56,6 +57,7 @@ export function screenView(
     },
     titleBar(open, title, back, opensSections, slides),
     barUnder(open),
+    neighboursBar(open),
     ownScreen(open) ?? scrollView(open),
     barBelow(open),
   );
@@ -97,6 +99,34 @@ function titleBar(open, title, back, opensSections, slides) {
         'aria-label': app.words('Sections'),
         onclick: () => send({ do: 'open sections' }),
       }),
+  );
+}
+
+/** The row before, the place of this one among all, and the next (16). @param {Open} open */
+function neighboursBar(open) {
+  const { app, session, index, on, screen, send } = open;
+  if (!screen?.neighbours) return null;
+  const standing = standingIn(app, session, index);
+  const place = standing && { at: standing.at + 1, all: countOf(standing.listed) };
+  const to = (/** @type {number} */ by, /** @type {string} */ sign, /** @type {string} */ name) =>
+    standing &&
+    keyBeside(app, standing, by) !== null &&
+    h(
+      'button',
+      {
+        key: name,
+        'data-neighbour': by,
+        'aria-label': app.words(name),
+        onclick: () => send({ do: 'neighbour', ...on, by }),
+      },
+      sign,
+    );
+  return h(
+    'div',
+    { key: 'neighbours', class: 'neighbours bar' },
+    to(-1, '‹', 'the one before'),
+    h('p', { role: 'status' }, place ? app.words('{at} of {all}', place) : ''),
+    to(1, '›', 'the next'),
   );
 }
 
