@@ -31,6 +31,7 @@ from cadena.model.app import (
     Side,
     When,
 )
+from cadena.model.blocks import ActionsBlock
 from cadena.model.listing import Listing, Order, Sort
 from cadena.model.source import StandIn
 from cadena.runs.possible import possible
@@ -155,21 +156,36 @@ def _screen_anyhow(chance: random.Random, screen: Any) -> Any:
             )
         case DetailScreen():
             lists = [each.id for each in screen.blocks]
+            blocks = tuple(_saying(chance, each) for each in screen.blocks)
             side = Side(blocks=tuple(lists[1::2]), least=chance.choice([200, 640]))
             return replace(
                 screen,
                 when_gone=chance.choice(["say so", "close", "next"]),
                 neighbours=chance.random() < 0.5,
+                blocks=blocks,
                 side=side if chance.random() < 0.3 else None,
             )
         case FormScreen():
             usual = chance.choice(["", "", "usual"])
             fields = tuple(replace(each, value=usual) for each in screen.fields[:2])
-            return replace(screen, fields=(*fields, *screen.fields[2:]))
+            says = chance.choice(["", "", "{name} {guest} said", "Saved"])
+            return replace(screen, fields=(*fields, *screen.fields[2:]), says=says)
     return screen
 
 
+def _saying(chance: random.Random, block: Any) -> Any:
+    """Buttons that say something once they have done it."""
+    if not isinstance(block, ActionsBlock):
+        return block
+    texts = ["", "{name}{guest} is done", "Done"]
+    made = tuple(replace(each, says=chance.choice(texts)) for each in block.buttons)
+    return replace(block, buttons=made)
+
+
 def _listing_anyhow(chance: random.Random, listing: Listing) -> Listing:
+    texts = ["", "{name}{guest}", "Done"]
+    actions = tuple(replace(each, says=chance.choice(texts)) for each in listing.actions)
+    listing = replace(listing, actions=actions)
     if chance.random() < 0.5:
         return listing
     order = Order(name="Other", sort=(Sort(field="name", descending=True), Sort(field="guest")))
@@ -270,6 +286,7 @@ def random_event(chance: random.Random, app: WiredApp, session: Any) -> do.Event
                     ["/huts", "/huts/mor", "/nowhere", "/rooms/1", "/routes/1?x=1", "/huts/none"]
                 )
             ),
+            do.PutAway(),
             do.OpenMenu(key=chance.choice([None, 1, "mor", "h1"]), screen=screen, list=part),
             do.GoTo(section=chance.choice([*app.sections, "nowhere"])),
             do.Wake(),

@@ -303,3 +303,32 @@ def test_16_a_swipe_and_keys_lead_to_the_next_and_back(page: Browser) -> None:
     alt = "document.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowDown', altKey: true }))"
     page.run(alt)
     until(lambda: title() != first)
+
+
+def test_8_what_is_said_passes_by_itself_or_is_put_away(page: Browser) -> None:
+    page.run("location.hash = '/stays/0'")
+    shown(page, "stay")
+    buttons = "document.querySelector('.segment.actions').getBoundingClientRect()"
+    left, right = page.run(
+        f"const [at, of] = [{buttons}, document.querySelector('.segment.actions .button')];"
+        "const box = of.getBoundingClientRect();"
+        "return [box.left - at.left, at.right - box.right]"
+    )
+    assert left == right == 16
+    page.run("document.querySelector('[data-button=edit]').click()")
+    shown(page, "stay-form")
+    save = "document.querySelector('[data-save]').click()"
+    guest = "return document.querySelector('[data-field=guest]')?.value"
+    until(lambda: page.run(guest))
+    page.run(save)
+    said = "return document.querySelector('[data-passing] span')?.textContent ?? ''"
+    until(lambda: str(page.run(said)).endswith(" is booked"))
+    until(lambda: page.run(said) == "", most=6)
+    shown(page, "stay")
+    page.run("document.querySelector('[data-button=edit]').click()")
+    shown(page, "stay-form")
+    until(lambda: page.run(guest))
+    page.run(save)
+    until(lambda: page.run(said) != "")
+    page.run("document.querySelector('[data-put-away]').click()")
+    until(lambda: page.run(said) == "", most=1)

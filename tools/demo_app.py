@@ -354,6 +354,7 @@ STAY_SCREEN = DetailScreen(
 STAY_FORM = FormScreen(
     id="stay-form",
     title="Change {guest}",
+    says="{guest} is booked",
     title_new="New stay",
     source="stays",
     key="stay",
@@ -650,7 +651,13 @@ def cresta_broken() -> App:
             attic,
             by_position,
             whole,
-            replace(STAY_FORM, id="again-form", source="wishes", fields=(FormField(field="wish"),)),
+            replace(
+                STAY_FORM,
+                id="again-form",
+                source="wishes",
+                says="",
+                fields=(FormField(field="wish"),),
+            ),
             _room_form(),
             _spare(),
         ),

@@ -24,7 +24,7 @@ from cadena.model.edits.wiring import Types, with_screen
 from cadena.model.find import by_id
 from cadena.model.listing import Listing, Mark
 from cadena.model.naming import label_field
-from cadena.model.screen_parts import listings, opens_with, source_shown, triggers
+from cadena.model.screen_parts import buttons, listings, opens_with, source_shown, triggers
 from cadena.model.values import LIST
 from cadena.records.records import Records
 from cadena.records.template import fields_in
@@ -55,6 +55,9 @@ def screen_findings(app: App, records: Mapping[str, Records], screen: Screen) ->
         yield from form_findings(app, records, screen)
         named = [each.value for each in screen.fields if each.value]
         yield from _value_findings(app, screen, named, f"{where}.fields")
+    if source_shown(screen) in records:
+        said = _said(screen, where)
+        yield from _bindings(screen, records[source_shown(screen)], said)
     for part, listing in listings(screen).items():
         place = f"{where}.blocks[{part}].rows" if part else f"{where}.rows"
         yield from _list_findings(app, records, screen, listing, place)
@@ -183,6 +186,16 @@ def _value_findings(app: App, screen: Screen, named: list[str], where: str) -> I
             )
 
 
+def _said(screen: Screen, where: str) -> Iterator[Bound]:
+    """The fields of what is said once something is done or saved."""
+    if isinstance(screen, FormScreen):
+        for name in fields_in(screen.says):
+            yield name, f"{where}.says"
+    for named, button in buttons(screen).items():
+        for name in fields_in(button.says):
+            yield name, f"{where}.buttons[{named}].says"
+
+
 def _bound_by_list(listing: Listing, where: str) -> Iterator[Bound]:
     yield from bound_by_row(listing.row, where)
     if listing.group_by:
@@ -196,6 +209,9 @@ def _bound_by_list(listing: Listing, where: str) -> Iterator[Bound]:
             yield sort.field, f"{where}.orders[{order.name}]"
     for condition in listing.where:
         yield condition.field, f"{where}.where"
+    for button in listing.actions:
+        for name in fields_in(button.says):
+            yield name, f"{where}.actions[{button.id}].says"
 
 
 def _bindings(screen: Screen, records: Records, bound: Iterator[Bound]) -> Iterator[Finding]:

@@ -149,6 +149,10 @@ class Undo(Happening, frozen=True, kw_only=True, tag="undo"):
     """Put the record back that an action removed."""
 
 
+class PutAway(Happening, frozen=True, kw_only=True, tag="put away"):
+    """Put away what is said for a moment, or what is offered to be undone."""
+
+
 class Wait(Happening, frozen=True, kw_only=True, tag="wait"):
     """Virtual time goes on by some ms."""
 
@@ -295,6 +299,7 @@ Event = (
     | Retry
     | Decide
     | Undo
+    | PutAway
     | Wait
     | Answered
     | Back

@@ -52,6 +52,7 @@ Kind = Literal[
     "relaunched",
     "removed",
     "restored",
+    "said",
     "saved",
     "section",
     "set",

@@ -176,6 +176,13 @@ class Removal(State, frozen=True, gc=False):
     title: str
 
 
+class Passing(State, frozen=True, gc=False):
+    """What is said for a moment, until some time in ms of virtual time (8)."""
+
+    text: str
+    until: int
+
+
 class Entry(State, frozen=True, gc=False):
     """One open screen of a chain."""
 
@@ -225,6 +232,7 @@ class Session(State, frozen=True, gc=False):
     system kept of an app that it ended. ``changes``: what differs from the records as read, by
     source. ``clock`` is virtual time in ms, ``calls`` counts the requests made, ``requests``
     are those under way. ``ahead`` is what back took away, the last of it last.
+    ``passing`` is what is said for a moment.
     """
 
     window: Window
@@ -245,6 +253,7 @@ class Session(State, frozen=True, gc=False):
     sections_open: bool = False
     focus: int = -1
     ahead: tuple[Ahead, ...] = ()
+    passing: Passing | None = None
 
     @property
     def chain(self) -> Chain:

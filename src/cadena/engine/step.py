@@ -34,6 +34,7 @@ from cadena.engine.rules.late import answered, call, called_again, retry, wait
 from cadena.engine.rules.lifetimes import off_display, store, without_drafts
 from cadena.engine.rules.lists import scroll, search, sort, turn_page
 from cadena.engine.rules.neighbours import neighbour
+from cadena.engine.rules.passing import put_away
 from cadena.engine.rules.records_changed import edit, refresh, remove
 from cadena.engine.rules.targets import target_of
 from cadena.engine.rules.window_change import resized
@@ -58,6 +59,7 @@ TAKES: Final[dict[type, Callable[[WiredApp, Session, Any], tuple[Session, Notes]
     do.Cancel: cancel,
     do.Retry: retry,
     do.Undo: undo,
+    do.PutAway: put_away,
     do.Wait: wait,
     do.Answered: answered,
     do.Move: move,
@@ -265,6 +267,11 @@ def _touched(before: Session, after: Session, target: int | None) -> Session:
 
 def _tidied(before: Session, after: Session, event: do.Event) -> Session:
     """A menu closes, and what was removed stays so, once something else is done."""
+    if after.passing is not None and (
+        after.clock >= after.passing.until
+        or (after.passing is before.passing and not isinstance(event, KEEPS_REMOVAL))
+    ):
+        after = replace(after, passing=None)
     if after.menu is None and after.removal is None and not after.sections_open:
         return after
     by_itself = isinstance(event, do.Wait | do.Answered)

@@ -106,7 +106,8 @@ class FormScreen(Part, frozen=True, kw_only=True, tag_field="kind", tag="form"):
     """A form for one record (rules.md, 10).
 
     The parameter ``key`` decides: none means new, any value means edit. A new record is
-    titled ``title_new``. Where nobody types a key, one is made.
+    titled ``title_new``. Where nobody types a key, one is made. ``says`` is said for a moment once
+    it is saved, with fields of the record (8).
     """
 
     id: str
@@ -117,6 +118,7 @@ class FormScreen(Part, frozen=True, kw_only=True, tag_field="kind", tag="form"):
     parameters: tuple[Parameter, ...] = ()
     fields: tuple[FormField, ...] = ()
     save_label: str = "Save"
+    says: str = ""
     address: str = ""
     keep: Keep = Keep()
 

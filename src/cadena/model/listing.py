@@ -102,7 +102,8 @@ class Button(Part, frozen=True, kw_only=True):
     """A button of a screen, or an action of a row.
 
     ``on_row``: an action that stands on the row itself, and not in its menu.
-    ``when_on`` is its label where what it marks or toggles is on.
+    ``when_on`` is its label where what it marks or toggles is on. ``says`` is said for a moment
+    once it is done, with fields of the record (rules.md, 8).
     """
 
     id: str
@@ -110,6 +111,7 @@ class Button(Part, frozen=True, kw_only=True):
     does: Does = Follow()
     when_on: str = ""
     on_row: bool = False
+    says: str = ""
 
 
 class Listing(Part, frozen=True, kw_only=True):

@@ -147,6 +147,8 @@ def _of_whole(app: WiredApp, session: Session) -> Iterator[do.Event]:
         yield until_answered(session) or do.Wait(ms=1)
     if session.removal is not None:
         yield do.Undo()
+    if session.removal is not None or session.passing is not None:
+        yield do.PutAway()
     if session.menu is not None:
         yield do.CloseMenu()
 

@@ -14,6 +14,7 @@ from cadena.engine.events import (
     Event,
     GoTo,
     PressOutside,
+    PutAway,
     Relaunch,
     Restore,
     SortBy,
@@ -27,6 +28,7 @@ from cadena.engine.layout.sizes import RAIL, SECTION_BAR, WIDE_RAIL
 from cadena.engine.rules.back import back_label
 from cadena.engine.rules.display import Area, Display, Pane, body_area, can_slide, display_of
 from cadena.engine.rules.lists import offset_of
+from cadena.engine.rules.passing import said_now
 from cadena.engine.session import Session, Window
 from cadena.engine.wired import WiredApp
 from cadena.model.app import ListScreen, Section
@@ -113,23 +115,26 @@ def _running(app: WiredApp, session: Session, width: float, height: float) -> It
         if over is not None:
             yield from _over(app, session, over, kind, back if over is top else None)
     yield from _open_sections(app, session, display)
-    yield from _removed(app, session, display)
+    yield from _passing(app, session, display)
     yield from _menu(app, session, display)
     yield from _question(session)
     if session.phase == "asleep":
         yield Box("asleep", 0, 0, width, height, "asleep", does=Wake(), name="Asleep: wake")
 
 
-def _removed(app: WiredApp, session: Session, display: Display) -> Iterator[Box]:
-    """What was removed, and a way to put it back, above the section bar."""
-    if session.removal is None:
+def _passing(app: WiredApp, session: Session, display: Display) -> Iterator[Box]:
+    """What is said for a moment, or was removed, above the section bar: to undo, or put away."""
+    said = said_now(app, session)
+    if said is None:
         return
     area = body_area(display.arrangement, session.window)
     wide = min(area.width - 24, 420.0)
     x, y = area.x + (area.width - wide) / 2, area.y + area.height - 60
-    said = app.words("{title} removed", title=session.removal.title)
     yield Box("removed", x, y, wide, 48, said, name=said)
-    yield Box("undo", x + wide - 84, y + 4, 80, 40, app.words("Undo"), does=Undo())
+    if session.removal is not None:
+        yield Box("undo", x + wide - 124, y + 4, 80, 40, app.words("Undo"), does=Undo())
+    box = (x + wide - 44, y + 4, 40, 40)
+    yield Box("put away", *box, "×", does=PutAway(), name=app.words("Put away"))
 
 
 def _menu(app: WiredApp, session: Session, display: Display) -> Iterator[Box]:

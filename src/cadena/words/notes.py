@@ -33,6 +33,7 @@ SENTENCES: Final[Mapping[str, str]] = {
     "closed/gone meanwhile": "{count} of {all} entries of {section}: {screen} {key!b} has gone "
     "meanwhile (rule 8)",
     "closed/menu": "the menu",
+    "closed/said": "what was said is put away",
     "closed/slid list": "the list slides away",
     "closed by rule": "{count} opened by rule in {section} went with its pane (rule 5.3)",
     "dropped/all": "{why!n}",
@@ -78,6 +79,7 @@ SENTENCES: Final[Mapping[str, str]] = {
     "relaunched": "cold: only what is stored remains",
     "removed": "{source}: record {key!b}",
     "restored": "from what was kept",
+    "said": "{text}",
     "saved": "{source}: record {key!b}",
     "saved/new": "{source}: new record {key!b}",
     "section/as it was left": "{section}, as it was left",
@@ -140,6 +142,7 @@ SENTENCES: Final[Mapping[str, str]] = {
     "refused/no such value": "there is no app-wide value {value}",
     "refused/no template": "no template matches it",
     "refused/no way": "no path of links leads to {screen} with what it gives",
+    "refused/nothing is said": "nothing is said that could be put away",
     "refused/nothing ahead": "there is nothing to go forward to",
     "refused/nothing can take this": "a screen that can take this is not on display",
     "refused/nothing was removed": "nothing was removed that could be put back",

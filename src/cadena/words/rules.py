@@ -46,6 +46,7 @@ RULES: Final[dict[str, str]] = {
     "relaunched": "6",
     "removed": "8",
     "restored": "6",
+    "said": "8",
     "saved": "10",
     "section": "2.6",
     "set": "2.1",

@@ -166,6 +166,8 @@ def differences(
         yield Difference("back label", line.back, back)
     if line.address != reading.address:
         yield Difference("address", line.address, reading.address)
+    if reading.said is not None and (line.said or "") != reading.said:
+        yield Difference("what is said", line.said, reading.said)
     if line.question != reading.question:
         yield Difference("question", line.question, reading.question)
     covered = session.question is not None or session.menu is not None or session.sections_open

@@ -97,9 +97,9 @@ class Hand:
         try:
             self._take(session, event)
         except Gone:
-            if session.removal is None:
+            if session.removal is None and session.passing is None:
                 raise
-            # It lies under what says that a record was removed: a person would wait for that to go.
+            # It lies under what is said for a moment: a person would wait for that to go.
             self.tell(event)
 
     def _take(self, session: Session, event: do.Event) -> None:
@@ -155,6 +155,8 @@ class Hand:
                 self.press("answer", "answer", "yes" if event.yes else "no")
             case do.Undo():
                 self.press("undo", "undo")
+            case do.PutAway():
+                self.press("put-away", "put-away")
             case do.SlideList():
                 self.press("slide", "slide")
             case do.OpenSections():

@@ -62,12 +62,14 @@ function paneOf(pane) {
   };
 }
 
+const passing = root.querySelector('[data-passing]');
 const question = root.querySelector('[data-question]');
 return {
   phase: root.dataset.phase ?? '',
   section: root.dataset.section ?? '',
   address: root.dataset.address || null,
   panes: all(root, '[data-pane]').filter((each) => each.getClientRects().length).map(paneOf),
+  ...(passing && { said: text(passing.querySelector('span')) }),
   question: question ? text(question.querySelector('p') ?? question) : null,
   focus: document.activeElement?.closest('[data-pane]')?.dataset.screen ?? null,
 };

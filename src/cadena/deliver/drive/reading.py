@@ -52,6 +52,7 @@ class Reading(Struct, frozen=True, omit_defaults=True):
     address: str | None = None
     panes: tuple[ReadPane, ...] = ()
     question: str | None = None
+    said: str | None = None
     focus: str | None = None
 
 

@@ -39,6 +39,7 @@ KINDS: Final = (
     "option",
     "menu item",
     "undo",
+    "put away",
 )
 
 

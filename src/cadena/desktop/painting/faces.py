@@ -62,6 +62,7 @@ STYLES: Final = {
     "address": Style(SIZES["address"], role="screen_link"),
     "removed": Style(SIZES["removed"], role="on_slate"),
     "undo": Style(SIZES["undo"], QFont.Weight.Bold, "on_slate", CENTRE),
+    "put away": Style(SIZES["undo"], QFont.Weight.Bold, "on_slate", CENTRE),
     "menu item": Style(SIZES["menu item"]),
     "action": Style(SIZES["action"], align=CENTRE),
     "saved": Style(SIZES["saved"], align=CENTRE),

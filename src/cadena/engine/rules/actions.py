@@ -10,6 +10,7 @@ from cadena.engine import events as do
 from cadena.engine.notes import Note, Notes, Refused, unfit_field, unfit_value
 from cadena.engine.rules.display import display_of
 from cadena.engine.rules.opening import link_of, open_link
+from cadena.engine.rules.passing import saying
 from cadena.engine.rules.records_changed import apply_changes, not_sent
 from cadena.engine.rules.targets import target_of
 from cadena.engine.session import Entry, Menu, Removal, RowRef, Session, cut
@@ -38,7 +39,11 @@ def press(app: WiredApp, session: Session, event: do.Press) -> tuple[Session, No
     if key is None:
         raise Refused("no record here", f"screens[{entry.screen}]")
     source = app.source_of(entry)
-    after, notes = _done(app, session, does, source, key, app.record_of(session, entry))
+    record = app.record_of(session, entry)
+    after, notes = _done(app, session, does, source, key, record)
+    says = app.buttons[entry.screen][event.button].says
+    after, said = saying(app, after, says, source, key, record)
+    notes = (*notes, *said)
     is_detail = isinstance(app.screens[entry.screen], DetailScreen)
     if isinstance(does, RemoveRecord) and is_detail and index and len(after.entries) > index:
         still = after.entries[index]
@@ -61,7 +66,9 @@ def act(app: WiredApp, session: Session, event: do.Act) -> tuple[Session, Notes]
         row = RowRef(part, event.key, action=event.action)
         return open_link(app, session, index, link, row)
     source = app.listings[entry.screen][part].source
-    return _done(app, session, button.does, source, event.key, record)
+    after, notes = _done(app, session, button.does, source, event.key, record)
+    after, said = saying(app, after, button.says, source, event.key, record)
+    return after, (*notes, *said)
 
 
 def _on_list(

@@ -9,6 +9,7 @@ from cadena.engine.form_values import checked, faults_of, form_of, value_before
 from cadena.engine.notes import Note, Notes, Refused
 from cadena.engine.rules.display import display_of
 from cadena.engine.rules.opening import first_form_of, open_after_saving
+from cadena.engine.rules.passing import saying
 from cadena.engine.rules.records_changed import apply_changes, not_sent
 from cadena.engine.rules.targets import target_of
 from cadena.engine.session import Session
@@ -62,7 +63,8 @@ def save(app: WiredApp, session: Session, event: Save) -> tuple[Session, Notes]:
         note = Note.of("saved", source=form.source, key=key)
     session, notes = apply_changes(app, session, form.source, changes)
     session, after = _after_saving(app, session, index, form, key)
-    return session, (note, *not_sent(app, form.source), *notes, *after)
+    session, said = saying(app, session, form.says, form.source, key)
+    return session, (note, *not_sent(app, form.source), *notes, *after, *said)
 
 
 def _with_key(

@@ -19,6 +19,7 @@ LEAVES: Final = "leaves the app"
 PLAIN: Final[dict[type, str]] = {
     do.Back: "back",
     do.Forward: "forward",
+    do.PutAway: "put away what is said",
     do.Save: "save",
     do.Cancel: "cancel",
     do.Kill: "the process is ended",

@@ -14,6 +14,7 @@ from cadena.engine.rules.addresses import address_now
 from cadena.engine.rules.back import back_label
 from cadena.engine.rules.display import Area, Display, Pane, display_of, focus_of
 from cadena.engine.rules.lists import chosen_row, offset_of, view_of
+from cadena.engine.rules.passing import said_now
 from cadena.engine.session import Entry, Session
 from cadena.engine.wired import WiredApp
 from cadena.model.values import Scalar, Value
@@ -80,6 +81,7 @@ class TraceLine(Struct, frozen=True):
     address: str | None
     back: str | None
     question: str | None
+    said: str | None
     values: dict[str, Value]
     clock: int
     notes: tuple[Note, ...]
@@ -110,6 +112,7 @@ def trace_line(app: WiredApp, session: Session, event: Event | None, notes: Note
         address_now(app, session) if is_shown else None,
         back_label(app, session) if is_shown and session.entries else None,
         None if session.question is None else session.question.text,
+        said_now(app, session),
         session.values,
         session.clock,
         notes,

@@ -3,6 +3,7 @@
 import { carriedTo } from './app-lifecycle.js';
 import { Refused, note } from './notes.js';
 import { linkOf, openLink } from './opening.js';
+import { saying } from './passing.js';
 import { applyChanges, carriedInto, notSent } from './records-changed.js';
 import { NO_CHANGES, withBack } from './records.js';
 import { cut, entriesOf, rowRef, sameScreen, withEntries } from './session.js';
@@ -21,14 +22,11 @@ export function press(app, session, event) {
   if (does.do === 'save rows') return saveRows(app, session, index, does);
   const key = app.keyOf(entry);
   if (key === null) throw new Refused('no record here', `screens[${entry.screen}]`);
-  const [after, notes] = done(
-    app,
-    session,
-    does,
-    app.sourceOf(entry),
-    key,
-    app.recordOf(session, entry),
-  );
+  const [source, record] = [app.sourceOf(entry), app.recordOf(session, entry)];
+  const [made, how] = done(app, session, does, source, key, record);
+  const { says } = app.button(entry.screen, event.button);
+  const [after, said] = saying(app, made, says, source, key, record);
+  const notes = [...how, ...said];
   const still = entriesOf(after)[index];
   const isDetail = app.screens.get(entry.screen).kind === 'detail';
   if (does.do === 'remove' && isDetail && index && still && sameScreen(still, entry)) {
@@ -47,14 +45,10 @@ export function act(app, session, event) {
     throw new Refused('row not listed', `screens[${entry.screen}]`, { key: event.key });
   }
   if (doesOf(button).do !== 'open') {
-    return done(
-      app,
-      session,
-      doesOf(button),
-      app.listing(entry.screen, part).source,
-      event.key,
-      record,
-    );
+    const { source } = app.listing(entry.screen, part);
+    const [made, notes] = done(app, session, doesOf(button), source, event.key, record);
+    const [after, said] = saying(app, made, button.says, source, event.key, record);
+    return [after, [...notes, ...said]];
   }
   const link = linkOf(app, entry.screen, 'action', event.action);
   return openLink(app, session, index, link, rowRef(part, event.key, { action: event.action }));

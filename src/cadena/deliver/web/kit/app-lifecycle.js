@@ -45,6 +45,7 @@ export function started(app, window, changes = {}) {
     sectionsOpen: false,
     focus: -1,
     ahead: [],
+    passing: null,
   };
 }
 

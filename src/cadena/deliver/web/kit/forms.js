@@ -3,6 +3,7 @@
 import { checked, faultsOf, formOf, valueBefore } from './form-values.js';
 import { Refused, note } from './notes.js';
 import { firstFormOf, openAfterSaving } from './opening.js';
+import { saying } from './passing.js';
 import { applyChanges, notSent } from './records-changed.js';
 import { NO_CHANGES } from './records.js';
 import { cutBack, entriesOf, withEntry, withView } from './session.js';
@@ -70,8 +71,9 @@ export function save(app, session, event) {
   }
   const said = note('saved', known === null ? 'new' : '', { source: form.source, key });
   const [changed, notes] = applyChanges(app, session, form.source, changes);
-  const [after, more] = afterSaving(app, changed, index, form, key);
-  return [after, [said, ...notSent(app, form.source), ...notes, ...more]];
+  const [left, more] = afterSaving(app, changed, index, form, key);
+  const [after, passing] = saying(app, left, form.says, form.source, key);
+  return [after, [said, ...notSent(app, form.source), ...notes, ...more, ...passing]];
 }
 
 /** The key of a new record: as typed, or made. @param {Records} records @param {any} form @param {Record<string, any>} written @param {string} where @returns {Scalar} */

@@ -33,6 +33,7 @@ import { offDisplay, store, withoutDrafts } from './lifetimes.js';
 import { scroll, search, showGroup, sort, turnPage } from './lists.js';
 import { neighbour } from './neighbours.js';
 import { Refused, note, unlessRefused } from './notes.js';
+import { putAway } from './passing.js';
 import { edit, refresh, remove } from './records-changed.js';
 import { baseLength, entriesOf, sameScreen, touched, withEntry } from './session.js';
 import { targetOf } from './targets.js';
@@ -57,6 +58,7 @@ const TAKES = {
   cancel,
   'try again': retry,
   undo,
+  'put away': putAway,
   wait,
   answered,
   move,
@@ -230,8 +232,13 @@ function usedAt(before, after, target) {
 /** A menu closes, and what was removed stays so, once something else is done. @param {Session} before @param {Session} after @param {any} event @returns {Session} */
 function tidied(before, after, event) {
   const byItself = event.do === 'wait' || event.do === 'answered';
+  const { passing } = after;
+  const isOver =
+    passing &&
+    (after.clock >= passing.until || (passing === before.passing && !KEEPS_REMOVAL.has(event.do)));
   return {
     ...after,
+    passing: isOver ? null : passing,
     menu: after.menu === before.menu && !byItself ? null : after.menu,
     sectionsOpen:
       after.sectionsOpen && before.sectionsOpen && !byItself ? false : after.sectionsOpen,

@@ -5,6 +5,7 @@ import { backLabel } from './back.js';
 import { columnOf } from './column.js';
 import { displayOf, focusOf } from './display.js';
 import { offsetOf, viewOf } from './lists.js';
+import { saidNow } from './passing.js';
 import { chosenRow, entriesOf, sizeOf } from './session.js';
 
 /** @param {number} value */
@@ -26,6 +27,7 @@ export function traceLine(app, session, event, notes) {
     address: isShown ? addressNow(app, session) : null,
     back: isShown ? backLabel(app, session) : null,
     question: session.question?.text ?? null,
+    said: saidNow(app, session),
     values: session.values,
     clock: session.clock,
     notes,

@@ -46,6 +46,7 @@ declare global {
     sectionsOpen: boolean;
     focus: number;
     ahead: Ahead[];
+    passing: {text: string, until: number} | null;
   }
   /** What one back took away; there are no entries where it went to the start section (17). */
   type Ahead = {section: string, length: number, entries: Entry[]};

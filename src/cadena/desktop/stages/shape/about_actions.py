@@ -87,6 +87,9 @@ def _about_button(
     if name.startswith("row action"):
         stands = bound.toggle("on_row", "on the row itself", f"{name} on the row")
         said.append(Sentence("Stands", [stands]))
+    if not isinstance(button.does, Follow | SaveRows):
+        says = bound.text("says", f"{name} says once done")
+        said.append(Sentence("Once done, says", [says]))
     drop = Word("do", "Remove it", partial(take, without(made, at)), name=f"remove {name}")
     return [*said, Sentence("", [drop])]
 

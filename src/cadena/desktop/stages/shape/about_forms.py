@@ -71,6 +71,7 @@ def about_form(document: Document, form: FormScreen) -> list[Sentence]:
             "title",
         ),
         bound.said("saved by", "save_label", "words to save by", "save label"),
+        bound.said("then saying", "says", "what is said once it is saved", "says once saved"),
         lives.chosen(
             "a draft lives", "draft", LIVES, "life of a draft", control="a draft lives {}"
         ),

@@ -7,6 +7,7 @@ import { isOn } from '../actions.js';
 import { offsetOf } from '../lists.js';
 import { entriesOf, roomOf } from '../session.js';
 import { RAIL, SECTION_BAR, WIDE_RAIL, isNarrow } from '../sizes.js';
+import { saidNow } from '../passing.js';
 import { held, same } from '../values.js';
 import { h, placed } from './dom.js';
 import { screenView } from './screens.js';
@@ -185,7 +186,7 @@ function overView(run, pane, place, back) {
   ];
 }
 
-/** What was removed, and a way to put it back. @param {Run} run @param {Display} display */
+/** What is said for a moment, or was removed: to undo, or put away (8). @param {Run} run @param {Display} display */
 function removedView({ app, session, send }, display) {
   const area = bodyArea(display.arrangement, session.window);
   const width = Math.min(area.width - 24, 420);
@@ -194,18 +195,32 @@ function removedView({ app, session, send }, display) {
     y: area.y + area.height - 60,
     width,
   });
-  const { removal } = session;
+  const { removal, passing } = session;
+  const isSaid = Boolean(removal || passing);
+  const said = saidNow(app, session);
   return h(
     'div',
     {
       key: 'removed',
       role: 'status',
-      class: removal ? 'removed' : 'said',
-      style: removal ? style : null,
+      'data-passing': true,
+      class: isSaid ? 'removed' : 'said',
+      style: isSaid ? style : null,
     },
-    removal && h('span', {}, app.words('{title} removed', { title: removal.title })),
+    isSaid && h('span', {}, said),
     removal &&
       h('button', { 'data-undo': true, onclick: () => send({ do: 'undo' }) }, app.words('Undo')),
+    isSaid &&
+      h(
+        'button',
+        {
+          class: 'away',
+          'data-put-away': true,
+          'aria-label': app.words('Put away'),
+          onclick: () => send({ do: 'put away' }),
+        },
+        '×',
+      ),
   );
 }
 

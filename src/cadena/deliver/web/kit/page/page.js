@@ -306,7 +306,9 @@ export class Page {
     this.service?.callFor(this.session);
     this.keeping ??= setTimeout(() => inTurn(this.store.name, () => this.keep()), KEEPS_AFTER);
     clearTimeout(this.waiting);
-    const due = this.session.requests.flatMap((each) => (each.due === null ? [] : [each.due]));
+    const { passing, requests } = this.session;
+    const due = requests.flatMap((each) => (each.due === null ? [] : [each.due]));
+    if (passing) due.push(passing.until);
     if (due.length && !this.isDriven) {
       const ms = Math.max(1, Math.min(...due) - this.session.clock);
       this.waiting = setTimeout(() => this.send({ do: 'wait', ms }), ms);

@@ -1,0 +1,28 @@
+// What is said for a moment after an act (rule 8).
+
+import { Refused, note } from './notes.js';
+
+/** How long it is said, in ms. */
+const STAYS = 4000;
+
+/** A session in which a text is said of a record. @param {WiredApp} app @param {Session} session @param {string | undefined} text @param {string} source @param {any} key @param {Found | null} before the record as it was, for one that is gone @returns {Taken} */
+export function saying(app, session, text, source, key, before = null) {
+  if (!text) return [session, []];
+  const record = app.records(session, source)?.byKey(key) ?? before;
+  const said = app.say(source).fill(text, record);
+  if (!said) return [session, []];
+  const passing = { text: said, until: session.clock + STAYS };
+  return [{ ...session, passing }, [note('said', '', { text: said })]];
+}
+
+/** What is said now: of an act, or that a record was removed and can be put back. @param {WiredApp} app @param {Session} session @returns {string | null} */
+export function saidNow(app, { passing, removal }) {
+  if (passing) return passing.text;
+  return removal ? app.words('{title} removed', { title: removal.title }) : null;
+}
+
+/** What is said goes, and with it what was offered to be undone. @param {WiredApp} app @param {Session} session @returns {Taken} */
+export function putAway(app, session) {
+  if (!session.passing && !session.removal) throw new Refused('nothing is said');
+  return [{ ...session, passing: null, removal: null }, [note('closed', 'said')]];
+}
