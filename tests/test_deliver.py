@@ -275,6 +275,17 @@ def test_a_module_that_cannot_be_joined_is_told() -> None:
             bundled({**files, "extend.js": text})
 
 
+def test_records_that_look_like_places_are_only_records() -> None:
+    rows = [{"id": "h0", "name": "{early-js} {title} <b>", "region": "{base}"}]
+    wired = WiredApp(
+        small_app(name="{rows}"), {**small_records(2), "huts": records_of("huts", rows)}
+    )
+    page = web_app(wired, CRESTA)["index.html"].decode()
+    assert page.count("{early-js} {title} &lt;b&gt;") == 1
+    assert "<title>{rows}</title>" in page
+    assert page.count("classList.add") == 1
+
+
 def test_the_manifest_is_one_and_its_icons_are_there() -> None:
     files = web_app(demo(), CRESTA)
     said = json.loads(files["app.webmanifest"])

@@ -85,35 +85,34 @@ def test_every_claim_holds_everywhere_of_the_demo() -> None:
     assert not any(each.unconfirmed for each in proof.reached)
 
 
-FALSE = {
-    "a screen hides itself": OwnClaim(
-        id="own", when=Situation(shows=("hut",)), so=Situation(hides=("room", "hut"))
+FALSE = (
+    OwnClaim(
+        id="a screen hides itself",
+        when=Situation(shows=("hut",)),
+        so=Situation(hides=("room", "hut")),
     ),
-    "always one window": OwnClaim(id="own", so=Situation(arrangement="tiny")),
-    "never kept": OwnClaim(id="own", says="never", so=Situation(values={"saved": "alp"})),
-    "never all of it": OwnClaim(
-        id="own", says="never", so=Situation(values={"saved": ("alp",)}, section="huts")
+    OwnClaim(id="always one window", so=Situation(arrangement="tiny")),
+    OwnClaim(id="never kept", says="never", so=Situation(values={"saved": "alp"})),
+    OwnClaim(
+        id="never all of it", says="never", so=Situation(values={"saved": ("alp",)}, section="huts")
     ),
-    "never this hut": OwnClaim(id="own", says="never", so=Situation(arguments={"hut": "mor"})),
-    "never this room": OwnClaim(id="own", says="never", so=Situation(arguments={"room": 17})),
-    "always in one section": OwnClaim(id="own", so=Situation(section="huts")),
-    "hidden by two": OwnClaim(id="own", says="never", so=Situation(hides=("stay", "room"))),
-    "no such hut can be reached": OwnClaim(
-        id="own", says="can reach", so=Situation(arguments={"hut": "nowhere"})
-    ),
-}
+    OwnClaim(id="never this hut", says="never", so=Situation(arguments={"hut": "mor"})),
+    OwnClaim(id="never this room", says="never", so=Situation(arguments={"room": 17})),
+    OwnClaim(id="always in one section", so=Situation(section="huts")),
+    OwnClaim(id="hidden by two", says="never", so=Situation(hides=("stay", "room"))),
+)
 """Claims about the demo that are not so."""
 
 
-@pytest.mark.parametrize("name", FALSE)
-def test_a_false_claim_is_broken_by_a_walk_that_shows_it(name: str) -> None:
-    app = WiredApp(replace(demo().app, claims=(FALSE[name],)), demo().as_read)
-    # What cannot be reached is only known once all is.
-    limits = Limits() if FALSE[name].says == "can reach" else Limits(states=900)
-    proof = prove(app, limits)
-    assert answers(proof)["own"] == "broken"
-    for cause in claim(proof, "own"):
-        assert fails(app, cause)
+def test_false_claims_are_broken_by_walks_that_show_it() -> None:
+    app = WiredApp(replace(demo().app, claims=FALSE), demo().as_read)
+    proof = prove(app, Limits(states=900))
+    for each in FALSE:
+        assert answers(proof)[each.id] == "broken", each.id
+        causes = claim(proof, each.id)
+        assert causes
+        for cause in causes:
+            assert fails(app, cause), each.id
 
 
 def test_what_was_found_and_is_not_seen_again_is_not_decided(
@@ -293,7 +292,7 @@ def test_claims_of_a_persons_own_hold_or_are_broken_with_a_walk() -> None:
     assert said["home"] == "From everywhere huts on display can be reached"
 
 
-def test_two_claims_of_their_own_on_the_demo() -> None:
+def test_three_claims_of_their_own_on_the_demo() -> None:
     wired = demo()
     claims = (
         OwnClaim(
@@ -303,10 +302,18 @@ def test_two_claims_of_their_own_on_the_demo() -> None:
             so=Situation(shows=("stay",)),
         ),
         OwnClaim(id="never alone", says="never", so=Situation(shows=("stay-form", "hut"))),
+        OwnClaim(
+            id="no such hut can be reached",
+            says="can reach",
+            so=Situation(arguments={"hut": "nowhere"}),
+        ),
     )
     app = WiredApp(replace(wired.app, claims=claims), wired.as_read)
     proof = prove(app)
     assert answers(proof)["saved stay is shown"] == "holds everywhere"
+    # What cannot be reached is only known once all is.
+    assert answers(proof)["no such hut can be reached"] == "broken"
+    assert all(fails(app, each) for each in claim(proof, "no such hut can be reached"))
     cause = claim(proof, "never alone")[0]
     assert fails(app, cause)
     assert moves_in_words(events_of(cause.walk))[-1].startswith("press")
