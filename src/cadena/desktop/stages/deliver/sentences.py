@@ -161,7 +161,8 @@ def _file(document: Document, form: Form, path: str) -> list[Sentence]:
 def _driven(document: Document, came: Came | None, selection: SelectedDriven) -> list[Sentence]:
     """What came of driving a walk."""
     head = Word("subject", f"{selection.walk} at {selection.window}")
-    again = Word("do", "Drive again", driving_of(document).begin, name="drive all walks again")
+    begin = driving_of(document).begin
+    again = Word("do", "Drive again", begin, name="drive all walks again", role="act")
     if came is None:
         return [Sentence("", [head, Word("text", "not driven yet"), again])]
     differs = came.outcome.differs
