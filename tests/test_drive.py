@@ -214,8 +214,8 @@ MISTAKES = {
     ),
     "back skips a screen": (
         "kit/page/page.js",
-        "if (isBack) this.send({ do: 'back' });",
-        "if (isBack) for (const _ of [1, 2]) this.send({ do: 'back' });",
+        "        this.send({ do: 'back' });",
+        "        for (const _ of [1, 2]) this.send({ do: 'back' });",
         (
             do.Choose(screen="huts", key="alp"),
             do.Choose(screen="hut", list="rooms", key=1),

@@ -391,7 +391,7 @@ def ten_thousand_found_by_typing_with_a_limit_that_is_said() -> Need:
         session, _ = start(wired, DESK)
         listed = wired.listed(session, session.entries[0], "")
         assert listed is not None
-        assert listed.counts == "500 of 10000"
+        assert listed.counts(wired.words) == "500 of 10000"
 
     return Need(
         wired(app, many),

@@ -8,9 +8,10 @@ from __future__ import annotations
 
 import re
 import unicodedata
-from typing import Final
+from typing import TYPE_CHECKING, Final
 
-import polars as pl
+if TYPE_CHECKING:
+    import polars as pl
 
 LETTERS: Final = {"ß": "ss", "æ": "ae", "œ": "oe", "ø": "o", "ł": "l", "đ": "d", "ı": "i"}
 _EACH: Final = re.compile(f"[{''.join(LETTERS)}]")
