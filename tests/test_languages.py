@@ -107,7 +107,7 @@ def test_a_delivered_app_in_german_does_what_was_wired(tmp_path: Path) -> None:
     assert b"from './languages/de.js'" in files["app.js"]
     assert b"Nothing chosen" in files["languages/en.js"]
     deliver(files, tmp_path)
-    (done,) = driven(app, tmp_path, plan("stays", "Pocket"))
+    (done,) = driven(app, tmp_path, plan("groups", "Pocket"))
     assert done.differs is None, done.differences
 
 

@@ -32,8 +32,9 @@ SOME: Final[dict[str, Value]] = {
     "date": "2026-01-07",
     "date and time": "2026-01-07T09:30:00Z",
 }
-NOT_TRIED: Final = (do.Cancel, do.TurnPage, do.Type)
-"""Events that change nothing that a rule reads, or that are tried in another way."""
+NOT_TRIED: Final = (do.Cancel, do.TurnPage, do.Type, do.Neighbour)
+"""Events that change nothing that a rule reads, or that are tried in another way: a neighbour is
+what choosing its row gives, and a row of each class is chosen from its list."""
 
 
 class Move(NamedTuple):
