@@ -87,6 +87,8 @@ def of(document: Document) -> list[Sentence]:
     costs = (
         f"and costs {run.size} bytes" if keeps else f"and costs nothing; {run.size} bytes if saved"
     )
+    if run.piece.kind == "forward":
+        costs = f"It is not saved, and goes with another section; it takes {run.size} bytes"
     settings, *more = calmly([], [lives, *matters])
     settings.words.append(Word("text", f"{costs}, for what it holds in this run"))
     return [Sentence("", head), Sentence("The run", steps), settings, *more]
