@@ -705,6 +705,13 @@ def test_16_the_next_and_the_one_before_on_the_bench(person: Person) -> None:
     alt = Qt.KeyboardModifier.AltModifier
     person.key(person.canvas, Qt.Key.Key_Up, alt)
     assert person.document.session.entries[-1].arguments == {"room": 3}
+    at = person.canvas.rect().center()
+    for onward, room in ((-90, 4), (90, 3)):
+        person.qtbot.mousePress(person.canvas, LEFT, pos=at)
+        for part in (1, 2, 3):
+            person.qtbot.mouseMove(person.canvas, at + QPoint(onward * part // 3, 0))
+        person.qtbot.mouseRelease(person.canvas, LEFT, pos=at + QPoint(onward, 0))
+        assert person.document.session.entries[-1].arguments == {"room": room}
     person.document.select(SelectedScreen("room"))
     person.press("the next and the one before")
     person.press("the next and the one before")

@@ -35,6 +35,8 @@ from cadena.scene.transition import Moving, frame_of, moving_between, moving_for
 FRAME: Final = 8
 DRAG_FROM: Final = 6
 FRAME_EVERY: Final = 16
+SWIPES_FROM: Final = 60
+"""How far a swipe goes across at least, in dp."""
 AFTER_LIVE: Final = 12
 """Ms that the other windows wait, so that the live one is seen first."""
 BESIDE: Final[dict[int, Literal[-1, 1]]] = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
@@ -65,6 +67,7 @@ class Canvas(QWidget):
         self._entry = -1
         self._pressed: Box | None = None
         self._from: QPointF | None = None
+        self._began = QPointF()
         self._dragging = False
         self._field: Box | None = None
         self._typed: str | None = None
@@ -267,6 +270,7 @@ class Canvas(QWidget):
         at = self.dp_of(event.position())
         self._pressed = self.scene.at(at.x(), at.y())
         self._from, self._dragging = event.position(), False
+        self._began = event.position()
         self._entry = self.scene.entry_at(at.x(), at.y())
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
@@ -302,8 +306,22 @@ class Canvas(QWidget):
         at = self.dp_of(event.position())
         box = self.scene.at(at.x(), at.y())
         was, self._from = self._pressed, None
-        if not self._dragging and box is not None and was == box:
+        if self._dragging:
+            self._swipe(event.position() - self._began)
+        elif box is not None and was == box:
             self.press(box)
+
+    def _swipe(self, moved: QPointF) -> None:
+        """Across a detail that offers its neighbours: on to the next, or back (16)."""
+        began = self.dp_of(self._began)
+        across, down = abs(moved.x()) / self.scale, abs(moved.y()) / self.scale
+        if across < SWIPES_FROM or down > across / 2 or self.scene.strip_at(began.x(), began.y()):
+            return
+        by: Literal[-1, 1] = 1 if moved.x() * self._onward < 0 else -1
+        wanted = [each.does for each in self.scene.boxes if isinstance(each.does, Neighbour)]
+        for event in wanted:
+            if (event.entry, event.by) == (self._entry, by):
+                self.do(event)
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         at = self.dp_of(event.position())
