@@ -132,7 +132,9 @@ def _passing(app: WiredApp, session: Session, display: Display) -> Iterator[Box]
     x, y = area.x + (area.width - wide) / 2, area.y + area.height - 60
     yield Box("removed", x, y, wide, 48, said, name=said)
     if session.removal is not None:
-        yield Box("undo", x + wide - 124, y + 4, 80, 40, app.words("Undo"), does=Undo())
+        word = app.words("Undo")
+        needs = max(80, 24 + 9 * len(word))
+        yield Box("undo", x + wide - 44 - needs, y + 4, needs, 40, word, does=Undo())
     box = (x + wide - 44, y + 4, 40, 40)
     yield Box("put away", *box, "×", does=PutAway(), name=app.words("Put away"))
 
