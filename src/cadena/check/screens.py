@@ -22,7 +22,7 @@ from cadena.model.blocks import (
 from cadena.model.edits.shaping import with_listing
 from cadena.model.edits.wiring import Types, with_screen
 from cadena.model.find import by_id
-from cadena.model.listing import Listing, Mark
+from cadena.model.listing import Button, Listing, Mark, RemoveRecord
 from cadena.model.naming import label_field
 from cadena.model.screen_parts import buttons, listings, opens_with, source_shown, triggers
 from cadena.model.values import LIST
@@ -192,8 +192,14 @@ def _said(screen: Screen, where: str) -> Iterator[Bound]:
         for name in fields_in(screen.says):
             yield name, f"{where}.says"
     for named, button in buttons(screen).items():
-        for name in fields_in(button.says):
-            yield name, f"{where}.buttons[{named}].says"
+        for name in told_by(button):
+            yield name, f"{where}.buttons[{named}]"
+
+
+def told_by(button: Button) -> list[str]:
+    """The fields of what a button asks before it does something, and says once it has."""
+    asks = button.does.confirm if isinstance(button.does, RemoveRecord) else ""
+    return [*fields_in(asks), *fields_in(button.says)]
 
 
 def _bound_by_list(listing: Listing, where: str) -> Iterator[Bound]:
@@ -210,8 +216,8 @@ def _bound_by_list(listing: Listing, where: str) -> Iterator[Bound]:
     for condition in listing.where:
         yield condition.field, f"{where}.where"
     for button in listing.actions:
-        for name in fields_in(button.says):
-            yield name, f"{where}.actions[{button.id}].says"
+        for name in told_by(button):
+            yield name, f"{where}.actions[{button.id}]"
 
 
 def _bindings(screen: Screen, records: Records, bound: Iterator[Bound]) -> Iterator[Finding]:

@@ -8,6 +8,7 @@ from typing import Final, NamedTuple
 
 from cadena.model.app import App, DetailScreen, FormScreen, FromField, Screen
 from cadena.model.blocks import (
+    ActionsBlock,
     AddressBlock,
     Block,
     BodyBlock,
@@ -81,6 +82,8 @@ def _in_listing(listing: Listing, field: str) -> Iterator[str]:
         yield "sort"
     if field == listing.group_by:
         yield "groups"
+    if any(names(each.says, field) for each in listing.actions):
+        yield "words once done"
     conditions = [*listing.where, *(each for group in listing.groups for each in group.where)]
     if any(each.field == field for each in conditions):
         yield "condition"
@@ -102,9 +105,14 @@ def _in_screen(screen: Screen, field: str) -> Iterator[Use]:
     if isinstance(screen, FormScreen):
         if any(each.field == field for each in screen.fields):
             yield Use(screen.id, field, "form")
+        if names(screen.says, field):
+            yield Use(screen.id, "", "words once saved")
     elif isinstance(screen, DetailScreen):
         if names(screen.title, field):
             yield Use(screen.id, "", "title")
         for block in screen.blocks:
+            said = block.buttons if isinstance(block, ActionsBlock) else ()
+            if any(names(each.says, field) for each in said):
+                yield Use(screen.id, block.id, "words once done")
             if shows(block, field):
                 yield Use(screen.id, block.id, str(block.__struct_config__.tag))

@@ -21,7 +21,16 @@ from cadena.model.edits.shaping import declared_fields, with_source
 from cadena.model.edits.wiring import Types, source_of
 from cadena.model.field_uses import FIELD
 from cadena.model.find import by_id
-from cadena.model.listing import Button, Condition, Listing, SetField, Sort, ToggleField
+from cadena.model.listing import (
+    Button,
+    Condition,
+    Does,
+    Listing,
+    RemoveRecord,
+    SetField,
+    Sort,
+    ToggleField,
+)
 from cadena.model.references import MOST_STEPS, followed
 from cadena.model.source import Source
 
@@ -110,7 +119,8 @@ class _Renaming:
         of = screen.source
         if isinstance(screen, FormScreen):
             fields = tuple(replace(e, field=self.path(of, e.field)) for e in screen.fields)
-            return replace(screen, title=self.text(of, screen.title), fields=fields)
+            title, says = self.text(of, screen.title), self.text(of, screen.says)
+            return replace(screen, title=title, says=says, fields=fields)
         blocks = tuple(self.block(of, each) for each in screen.blocks)
         return replace(screen, title=self.text(of, screen.title), blocks=blocks)
 
@@ -163,11 +173,16 @@ class _Renaming:
 
     def buttons(self, of: str, buttons: tuple[Button, ...]) -> tuple[Button, ...]:
         return tuple(
-            replace(each, does=replace(each.does, field=self.path(of, each.does.field)))
-            if isinstance(each.does, SetField | ToggleField)
-            else each
+            replace(each, says=self.text(of, each.says), does=self._does(of, each.does))
             for each in buttons
         )
+
+    def _does(self, of: str, does: Does) -> Does:
+        if isinstance(does, SetField | ToggleField):
+            return replace(does, field=self.path(of, does.field))
+        if isinstance(does, RemoveRecord):
+            return replace(does, confirm=self.text(of, does.confirm))
+        return does
 
     def link(self, link: Link) -> Link:
         owner = source_of(self.app, link.trigger)
