@@ -87,13 +87,12 @@ def deliver(
         sys.exit(2)
     wishes = None
     if form == "web":
-        before = wished(delivery.known_of(folder).web)
+        before = wished(delivery.web_of(folder))
         wishes = chosen(before, bundled, addresses, under)
         files = web_files(app, opened.folder, folder, wishes)
     else:
         files = contract(app, opened.folder)
-    planned = delivery.planned(files, folder)
-    handed = planned if plan else delivery.deliver(files, folder, wishes)
+    handed = delivery.planned(files, folder) if plan else delivery.deliver(files, folder, wishes)
     for each in handed:
         if each.state in (*delivery.YOURS, "gone"):
             say(f"{each.path}: {each.said}")

@@ -262,12 +262,28 @@ def _write(place: Path, content: bytes, is_new: bool = False) -> None:
 
 
 def known_of(folder: Path) -> Delivered:
-    """What was delivered into a folder before, by path: what tells the content of each, and,
-    where a delivery was ended in the middle, what told it before that.
+    """What was delivered into a folder before, with the texts of it.
 
     Raises:
         Problem: where it cannot be delivered into, or does not tell what was.
     """
+    known = _ledger_of(folder)
+    texts, offered = _texts(folder) if (folder / LEDGER).exists() else ({}, {})
+    return known._replace(texts=texts, offered=offered)
+
+
+def web_of(folder: Path) -> object:
+    """What was chosen for a web app, as it stands there; none where nothing was.
+
+    Raises:
+        Problem: as ``known_of`` does.
+    """
+    return _ledger_of(folder).web
+
+
+def _ledger_of(folder: Path) -> Delivered:
+    """What was delivered into a folder before, by path: what tells the content of each, and,
+    where a delivery was ended in the middle, what told it before that."""
     name = said_path(folder)
     if folder.exists() and not folder.is_dir():
         raise Problem(name, "", "it is no folder", "a folder, or a name that is free")
@@ -285,7 +301,7 @@ def known_of(folder: Path) -> Delivered:
         for path, before in said.get("before", {}).items():
             made[str(path)] = (*made.get(str(path), ()), *map(str, before))
         ledger = {path: known for path, known in made.items() if _is_inside(path)}
-        return Delivered(ledger, *_texts(folder), said.get("web"))
+        return Delivered(ledger, {}, {}, said.get("web"))
     except (ValueError, KeyError, TypeError, AttributeError, RecursionError):
         raise Problem(
             f"{name}/{LEDGER}", "", "it does not tell what was delivered", "that file as it was"

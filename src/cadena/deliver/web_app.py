@@ -72,11 +72,9 @@ def web_app(app: WiredApp, folder: Path, wishes: WebWishes = WebWishes()) -> Fil
         raise problem
     whole = described(app)
     screens = _screens(whole)
-    pages = {"index.html": _index(app, wishes, wishes.bundled)}
-    if wishes.bundled:
-        pages[READABLE] = _index(app, wishes, is_bundled=False)
+    fixed = plain_files()
     texts = {
-        **pages,
+        **_pages(app, wishes, fixed),
         "app.webmanifest": _manifest(app),
         "app.js": _app(whole, screens),
         "routes.js": _routes(whole),
@@ -87,7 +85,7 @@ def web_app(app: WiredApp, folder: Path, wishes: WebWishes = WebWishes()) -> Fil
         **{f"screens/{name}.js": _screen(const, screen) for name, const, screen in screens},
     }
     written = {name: text.encode() for name, text in texts.items()}
-    return {**written, **_records(app), **_pictures(app, folder), **plain_files()}
+    return {**written, **_records(app), **_pictures(app, folder), **fixed}
 
 
 def web_files(app: WiredApp, folder: Path, to: Path, wishes: WebWishes) -> Files:
@@ -329,17 +327,38 @@ def _allowed(text: str) -> str:
     return f"'sha256-{told}'"
 
 
-def _index(app: WiredApp, wishes: WebWishes, is_bundled: bool) -> str:
+def _pages(app: WiredApp, wishes: WebWishes, fixed: Files) -> dict[str, str]:
+    """The page, and beside a bundled one that which takes the modules as they are."""
     shell = (resources.files("cadena.deliver") / "web" / "index.html").read_text()
-    files = [each for some in _record_files(app).values() for each in some]
-    preloads = [f'<link rel="preload" as="fetch" crossorigin href="{name}">' for name in files]
-    if not is_bundled:
-        preloads += [
-            f'<link rel="modulepreload" href="{name}">'
-            for name in plain_files()
-            if name.startswith(KIT) and name.endswith(".js") and name not in LATER
-        ]
-    styles = (STYLE,) if is_bundled else STYLES
+    said = _shared(app, wishes)
+    records = [
+        f'<link rel="preload" as="fetch" crossorigin href="{name}">'
+        for some in _record_files(app).values()
+        for name in some
+    ]
+    modules = [
+        f'<link rel="modulepreload" href="{name}">'
+        for name in fixed
+        if name.startswith(KIT) and name.endswith(".js") and name not in LATER
+    ]
+
+    def page(script: str, styles: tuple[str, ...], preloads: list[str]) -> str:
+        own = {
+            "styles": "\n    ".join(f'<link rel="stylesheet" href="{each}">' for each in styles),
+            "script": script,
+            "preloads": "\n    ".join(preloads),
+        }
+        # All at once: what records say may look like a place to fill.
+        return PLACE.sub(lambda found: {**said, **own}[found[1]], shell)
+
+    readable = page(BEGINS, STYLES, [*records, *modules])
+    if not wishes.bundled:
+        return {"index.html": readable}
+    return {"index.html": page(SCRIPT, (STYLE,), records), READABLE: readable}
+
+
+def _shared(app: WiredApp, wishes: WebWishes) -> dict[str, str]:
+    """What every page of an app says."""
     services = {
         f"{address.scheme}://{address.netloc}"
         for source in app.app.sources
@@ -349,7 +368,7 @@ def _index(app: WiredApp, wishes: WebWishes, is_bundled: bool) -> str:
     }
     is_path = wishes.addresses == "path"
     early = {name: _early(name) for name in EARLY}
-    said = {
+    return {
         "name": html.escape(app.app.name, quote=True),
         "title": html.escape(_first_title(app), quote=False),
         "lang": html.escape((app.app.locale or "en").replace("_", "-"), quote=True),
@@ -358,14 +377,9 @@ def _index(app: WiredApp, wishes: WebWishes, is_bundled: bool) -> str:
         "base-uri": "'self'" if is_path else "'none'",
         "pictures": html.escape(" ".join(["'self'", *picture_hosts(app)]), quote=False),
         "services": html.escape(" ".join(["'self'", *sorted(services)]), quote=False),
-        "styles": "\n    ".join(f'<link rel="stylesheet" href="{each}">' for each in styles),
-        "script": SCRIPT if is_bundled else BEGINS,
-        "preloads": "\n    ".join(preloads),
         "rows": early_rows(app),
         "early-css": early["early.css"],
         "early-js": early["early.js"],
         "style-hash": _allowed(early["early.css"]),
         "script-hash": _allowed(early["early.js"]),
     }
-    # All at once: what records say may look like a place to fill.
-    return PLACE.sub(lambda found: said[found[1]], shell)

@@ -96,14 +96,14 @@ class Handing(QObject):
 
     def wishes(self) -> WebWishes:
         """How the web app is to be delivered: as was chosen, here or for its folder."""
-        from cadena.deliver.delivery import known_of
+        from cadena.deliver.delivery import web_of
         from cadena.deliver.wishes import wished
 
         folder = self.folder("web")
         if self.state.wishes is not None or folder is None:
             return self.state.wishes or wished(None)
         try:
-            return wished(known_of(folder).web)
+            return wished(web_of(folder))
         except Problem:
             # What is wrong with the folder is said where what it would hold is made.
             return wished(None)
