@@ -8,7 +8,7 @@ from msgspec.structs import replace
 
 from builders import POCKET, SLATE, Run, small_app, with_link, with_screen
 from cadena.engine import events as do
-from cadena.engine.rules.neighbours import standing_of
+from cadena.engine.rules.neighbours import place_of
 from cadena.engine.session import Window
 from cadena.model.app import App
 from cadena.model.source import StandIn
@@ -78,7 +78,7 @@ def test_16_where_no_row_opened_it_nothing_is_offered() -> None:
     assert offered(run) == []
     assert run(NEXT).refused
     run = going().choose("h3")(do.Remove(source="huts", key="h3"))
-    assert standing_of(run.app, run.session, 1) is None
+    assert place_of(run.app, run.session, 1) is None
 
 
 def test_16_a_screen_that_offers_none_takes_none() -> None:

@@ -192,9 +192,9 @@ class WiredApp:
         self.arrangements = app.arrangements or (Arrangement(id="one"),)
         lives = {each.id: astuple(each.keep) for each in app.screens}
         self.words = AppWords(app.locale)
-        self.with_neighbours = any(
-            isinstance(each, DetailScreen) and each.neighbours for each in app.screens
-        )
+        self.with_neighbours = {
+            each.id for each in app.screens if isinstance(each, DetailScreen) and each.neighbours
+        }
         self.with_view_lifetimes = {name for name, keeps in lives.items() if "view" in keeps}
         self.has_stored = any("stored" in keeps for keeps in lives.values())
         self.arranged: BoundedDict[Window, Arrangement] = BoundedDict()

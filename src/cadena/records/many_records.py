@@ -230,7 +230,8 @@ class ManyRecords(Records):
         column = pl.col(name)
         if self.frame[name].dtype != pl.String:
             return column
-        is_ascii = not self.frame[name].str.contains(r"[^\x00-\x7F]").any()
+        text = self.frame[name].str
+        is_ascii = not (text.len_bytes() != text.len_chars()).any()
         return pl.when(column != "").then(sorted_column(column, is_ascii))
 
     def select(

@@ -9,7 +9,7 @@ from cadena.engine import events as do
 from cadena.engine.form_values import form_of
 from cadena.engine.rules.display import can_slide, display_of
 from cadena.engine.rules.forward import can_go_forward
-from cadena.engine.rules.neighbours import standing_of
+from cadena.engine.rules.neighbours import place_of
 from cadena.engine.session import Session, has_menu
 from cadena.engine.wired import Listed, WiredApp
 from cadena.model.app import FormScreen, Link
@@ -91,12 +91,12 @@ def on_screen(
         link = app.links.get((screen, "saved", ""))
         yield Possible(do.Save(screen=screen, entry=index), link)
         yield Possible(do.Cancel(screen=screen, entry=index))
-    standing = standing_of(app, session, index) if app.with_neighbours else None
-    for by in (-1, 1) if standing is not None else ():
-        if standing is not None and standing.key(by) is not None:
-            of = session.entries[standing.owner].screen
-            link = app.row_links.get((of, standing.row.part))
-            yield Possible(do.Neighbour(screen=screen, entry=index, by=by), link)
+    if (place := place_of(app, session, index)) is not None:
+        link = app.row_links.get((session.entries[place.owner].screen, place.row.part))
+        if place.key(-1) is not None:
+            yield Possible(do.Neighbour(screen=screen, entry=index, by=-1), link)
+        if place.key(1) is not None:
+            yield Possible(do.Neighbour(screen=screen, entry=index, by=1), link)
     for page in app.pages.get(screen, ()):
         yield Possible(do.TurnPage(screen=screen, entry=index, to=page))
 

@@ -39,7 +39,7 @@ from cadena.engine.layout.sizes import (
 from cadena.engine.rules.actions import is_on
 from cadena.engine.rules.display import Area
 from cadena.engine.rules.lists import offset_of, view_of
-from cadena.engine.rules.neighbours import standing_of
+from cadena.engine.rules.neighbours import place_of
 from cadena.engine.session import Entry, Session
 from cadena.engine.wired import WiredApp
 from cadena.model.app import DetailScreen, FormScreen, ListScreen, Screen
@@ -89,8 +89,8 @@ def screen_boxes(
         yield from _list_bar(app, entry, "", screen.rows, index, under, None)
     elif isinstance(screen, DetailScreen):
         if screen.neighbours:
-            place = under._replace(height=PAGE_BAR, y=under.y + under.height - PAGE_BAR)
-            yield from _neighbours(app, session, index, place)
+            bar = under._replace(height=PAGE_BAR, y=under.y + under.height - PAGE_BAR)
+            yield from _neighbours(app, session, index, bar)
             under = under._replace(height=under.height - PAGE_BAR)
         if pages(screen):
             yield from _page_bar(screen, entry, index, under)
@@ -116,19 +116,19 @@ def screen_boxes(
 
 def _neighbours(app: WiredApp, session: Session, index: int, area: Area) -> Iterator[Box]:
     """The row before, the place of this one among all, and the next (16)."""
-    standing = standing_of(app, session, index)
-    if standing is None:
+    place = place_of(app, session, index)
+    if place is None:
         return
     screen = session.entries[index].screen
     edge, wide = edge_of(area.width), BUTTON
     y, plain = area.y + (area.height - wide) / 2, frozenset({"plain", "in bar"})
-    said = app.words("{at} of {all}", at=standing.at + 1, all=standing.all)
+    said = app.words("{at} of {all}", at=place.at + 1, all=place.all)
     yield Box("footer", area.x + edge + wide, area.y, area.width - 2 * (edge + wide), area.height,
               said, entry=index)  # fmt: skip
     yield Box("divider", area.x, area.y + area.height - 1, area.width, 1, entry=index)
     right = area.x + area.width - edge - wide
     for by, x, sign, name in ((-1, area.x + edge, "‹", BEFORE), (1, right, "›", NEXT)):
-        if standing.key(by) is not None:
+        if place.key(by) is not None:
             does = Neighbour(screen=screen, entry=index, by=by)  # type: ignore[arg-type]
             yield Box("button", x, y, wide, wide, sign, plain, does, name=app.words(name),
                       entry=index)  # fmt: skip

@@ -12,7 +12,7 @@ from cadena.engine.layout.column import column_of
 from cadena.engine.notes import Note, Notes, Refused
 from cadena.engine.rules.display import display_of
 from cadena.engine.rules.lists import offset_of, view_of
-from cadena.engine.rules.neighbours import standing_of
+from cadena.engine.rules.neighbours import place_of
 from cadena.engine.rules.records_changed import apply_changes
 from cadena.engine.rules.targets import target_of
 from cadena.engine.session import Entry, Load, Request, Session
@@ -72,10 +72,10 @@ def _needs(
 
 def _beyond(app: WiredApp, session: Session, index: int) -> Iterator[tuple[int, str, Source, int]]:
     """The next page of the list that a detail goes along, while the last rows of it are at hand."""
-    standing = standing_of(app, session, index)
-    if standing is None or standing.at < len(standing.listed.rows) - 2:
+    place = place_of(app, session, index)
+    if place is None or place.at < len(place.listed.rows) - 2:
         return
-    owner, part = standing.owner, standing.row.part
+    owner, part = place.owner, place.row.part
     entry = session.entries[owner]
     late = app.late.get(app.listings[entry.screen][part].source)
     load = entry.loads.get(part, NOT_LOADED)

@@ -12,11 +12,10 @@ from cadena.engine.rules.display import display_of
 from cadena.engine.rules.targets import target_of
 from cadena.engine.session import LAYERS, RowRef, Session, cut, owner_of
 from cadena.engine.wired import Listed, WiredApp
-from cadena.model.app import DetailScreen
 from cadena.model.values import Scalar
 
 
-class Standing(NamedTuple):
+class Place(NamedTuple):
     """Where the row of a detail stands: the entry whose list it is of, and its place in that."""
 
     owner: int
@@ -38,12 +37,12 @@ class Standing(NamedTuple):
         return key
 
 
-def standing_of(app: WiredApp, session: Session, index: int) -> Standing | None:
+def place_of(app: WiredApp, session: Session, index: int) -> Place | None:
     """Where the row stands that opened a detail which offers its neighbours; none where it does
     not offer them, no row opened it, or its row is not on that list any more."""
     entry = session.entries[index]
-    screen, row = app.screens.get(entry.screen), entry.row
-    if not isinstance(screen, DetailScreen) or not screen.neighbours or row is None or row.action:
+    row = entry.row
+    if entry.screen not in app.with_neighbours or row is None or row.action:
         return None
     owner = owner_of(row, index)
     if not 0 <= owner < index:
@@ -53,19 +52,19 @@ def standing_of(app: WiredApp, session: Session, index: int) -> Standing | None:
         return None
     listed = app.listed(session, of, row.part)
     at = None if listed is None else listed.rows.index_of(row.key)
-    return None if listed is None or at is None else Standing(owner, row, listed, at)
+    return None if listed is None or at is None else Place(owner, row, listed, at)
 
 
 def neighbour(app: WiredApp, session: Session, event: Neighbour) -> tuple[Session, Notes]:
     """Choose the row beside that of a detail, as if it were chosen in its list."""
     index, _ = target_of(app, session, display_of(app, session), event)
-    standing = standing_of(app, session, index)
-    key = None if standing is None else standing.key(event.by)
-    if standing is None or key is None:
+    place = place_of(app, session, index)
+    key = None if place is None else place.key(event.by)
+    if place is None or key is None:
         raise Refused("no neighbour", f"screens[{session.entries[index].screen}]")
     entries = session.entries
-    if any(each.opened in LAYERS for each in entries[standing.owner + 1 : index + 1]):
+    if any(each.opened in LAYERS for each in entries[place.owner + 1 : index + 1]):
         # What lies over its list is taken away first, as who chooses there would have to.
-        session = session.with_entries(cut(entries, standing.owner + 1))
-    area = display_of(app, session).area_of(standing.owner)
-    return open_row(app, session, standing.owner, area, standing.row.part, key)
+        session = session.with_entries(cut(entries, place.owner + 1))
+    area = display_of(app, session).area_of(place.owner)
+    return open_row(app, session, place.owner, area, place.row.part, key)

@@ -10,7 +10,7 @@ from cadena.engine.notes import Refused
 from cadena.engine.rules.display import Area, Display
 from cadena.engine.session import Entry, Session
 from cadena.engine.wired import WiredApp
-from cadena.model.app import DetailScreen, FormScreen
+from cadena.model.app import FormScreen
 
 
 def target_of(app: WiredApp, session: Session, display: Display, event: object) -> tuple[int, Area]:
@@ -44,16 +44,11 @@ def _on_form(app: WiredApp, entry: Entry, event: Any) -> bool:
     return isinstance(app.screens.get(entry.screen), FormScreen)
 
 
-def _has_neighbours(app: WiredApp, entry: Entry, event: Any) -> bool:
-    screen = app.screens.get(entry.screen)
-    return isinstance(screen, DetailScreen) and screen.neighbours
-
-
 ABOUT: Final[dict[type, Callable[[WiredApp, Entry, Any], bool]]] = {
     do.Press: lambda app, entry, event: event.button in app.buttons.get(entry.screen, ()),
     do.OpenFact: lambda app, entry, event: event.fact in app.facts.get(entry.screen, ()),
     do.Act: lambda app, entry, event: event.action in app.actions.get(entry.screen, ()),
-    do.Neighbour: _has_neighbours,
+    do.Neighbour: lambda app, entry, event: entry.screen in app.with_neighbours,
     do.Type: _on_form,
     do.Save: _on_form,
     do.Cancel: _on_form,

@@ -5,7 +5,7 @@ import { columnOf } from './column.js';
 import { comparedWith } from './conditions.js';
 import { displayOf } from './display.js';
 import { offsetOf, viewOf } from './lists.js';
-import { standingIn } from './neighbours.js';
+import { placeOf } from './neighbours.js';
 import { Refused, note } from './notes.js';
 import { applyChanges } from './records-changed.js';
 import { NO_CHANGES } from './records.js';
@@ -40,9 +40,9 @@ export function call(app, session) {
 
 /** The next page of the list that a detail goes along, while the last rows of it are at hand (16). @param {WiredApp} app @param {Session} session @param {number} index */
 function beyond(app, session, index) {
-  const standing = standingIn(app, session, index);
-  if (!standing || standing.at < standing.listed.rows.length - 2) return null;
-  const { owner, row } = standing;
+  const place = placeOf(app, session, index);
+  if (!place || place.at < place.listed.rows.length - 2) return null;
+  const { owner, row } = place;
   const entry = entriesOf(session)[owner];
   const source = app.late.get(app.listing(entry.screen, row.part).source);
   const load = held(entry.loads, row.part) ?? NOT_LOADED;

@@ -8,7 +8,7 @@ import { NARROW } from './sizes.js';
 import { targetOf } from './targets.js';
 
 /** Where the row stands that opened a detail which offers its neighbours, or null. @param {WiredApp} app @param {Session} session @param {number} index */
-export function standingIn(app, session, index) {
+export function placeOf(app, session, index) {
   const { screen, row } = entriesOf(session)[index];
   if (!app.screens.get(screen)?.neighbours || row === null || row.action) return null;
   const owner = ownerOf(row, index);
@@ -24,7 +24,7 @@ export function standingIn(app, session, index) {
 /** How many rows there are, come or not. @param {Listed} listed */
 export const countOf = (listed) => Math.max(listed.asked.length, listed.rows.length);
 
-/** The key of the row before, or of the next, of those that show; null at an end. @param {WiredApp} app @param {{listed: Listed, at: number}} standing @param {number} by */
+/** The key of the row before, or of the next, of those that show; null at an end. @param {WiredApp} app @param {{listed: Listed, at: number}} place @param {number} by */
 export function keyBeside(app, { listed, at }, by) {
   const stack = app.stack(listed, NARROW);
   let to = at + by;
@@ -35,10 +35,10 @@ export function keyBeside(app, { listed, at }, by) {
 /** Choose the row beside that of a detail, as if it were chosen in its list. @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */
 export function neighbour(app, session, event) {
   const { index, entry } = targetOf(app, session, event);
-  const standing = standingIn(app, session, index);
-  const key = standing && keyBeside(app, standing, event.by ?? 1);
-  if (!standing || key === null) throw new Refused('no neighbour', `screens[${entry.screen}]`);
-  const { owner, row } = standing;
+  const place = placeOf(app, session, index);
+  const key = place && keyBeside(app, place, event.by ?? 1);
+  if (!place || key === null) throw new Refused('no neighbour', `screens[${entry.screen}]`);
+  const { owner, row } = place;
   const entries = entriesOf(session);
   if (entries.slice(owner + 1, index + 1).some((each) => LAYERS.includes(each.opened)))
     session = withEntries(session, cut(entries, owner + 1));

@@ -195,9 +195,9 @@ function removedView({ app, session, send }, display) {
     y: area.y + area.height - 60,
     width,
   });
-  const { removal, passing } = session;
-  const isSaid = Boolean(removal || passing);
+  const { removal } = session;
   const said = saidNow(app, session);
+  const isSaid = said !== null;
   return h(
     'div',
     {

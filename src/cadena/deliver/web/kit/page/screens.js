@@ -6,7 +6,7 @@ import { keyOrLabel } from '../form-pieces.js';
 import { offsetOf, viewOf } from '../lists.js';
 import { entriesOf } from '../session.js';
 import { isNarrow } from '../sizes.js';
-import { countOf, keyBeside, standingIn } from '../neighbours.js';
+import { countOf, keyBeside, placeOf } from '../neighbours.js';
 import { hasBar } from '../query.js';
 import { carry, held, isEmpty, same, shown } from '../values.js';
 import { h, pictureFile, placed, rem } from './dom.js';
@@ -106,11 +106,11 @@ function titleBar(open, title, back, opensSections, slides) {
 function neighboursBar(open) {
   const { app, session, index, on, screen, send } = open;
   if (!screen?.neighbours) return null;
-  const standing = standingIn(app, session, index);
-  const place = standing && { at: standing.at + 1, all: countOf(standing.listed) };
+  const place = placeOf(app, session, index);
+  const told = place && { at: place.at + 1, all: countOf(place.listed) };
   const to = (/** @type {number} */ by, /** @type {string} */ sign, /** @type {string} */ name) =>
-    standing &&
-    keyBeside(app, standing, by) !== null &&
+    place &&
+    keyBeside(app, place, by) !== null &&
     h(
       'button',
       {
@@ -125,7 +125,7 @@ function neighboursBar(open) {
     'div',
     { key: 'neighbours', class: 'neighbours bar' },
     to(-1, '‹', 'the one before'),
-    h('p', { role: 'status' }, place ? app.words('{at} of {all}', place) : ''),
+    h('p', { role: 'status' }, told ? app.words('{at} of {all}', told) : ''),
     to(1, '›', 'the next'),
   );
 }
