@@ -20,21 +20,34 @@ from cadena.model.app import (
     App,
     AppValue,
     Arrangement,
+    Brings,
     DetailScreen,
     FormScreen,
     Keep,
+    Link,
     ListScreen,
     NamedWindow,
     PaneWidth,
     Platform,
     Range,
+    Screen,
     Side,
+    Trigger,
     When,
 )
 from cadena.model.blocks import ActionsBlock
-from cadena.model.listing import Listing, Order, Sort
+from cadena.model.listing import (
+    Follow,
+    ForSeveral,
+    Listing,
+    Mark,
+    Order,
+    SetValue,
+    Sort,
+    TakeMarker,
+)
 from cadena.model.source import StandIn
-from cadena.runs.possible import possible
+from cadena.runs.possible import Possible, possible
 from cadena.runs.walks.trace import to_line, trace_line
 from stays import stays_app, stays_records
 
@@ -122,7 +135,10 @@ def _anyhow(chance: random.Random, app: App) -> App:
             )
             for each in sources
         )
-    app = replace(app, values=(*app.values, AppValue(id="usual")))
+    marks = AppValue(id="many", type="list of text")
+    app = replace(app, values=(*app.values, AppValue(id="usual"), marks))
+    app = _choosing(chance, replace(app, links=links))
+    links = app.links
     return replace(
         app,
         links=links,
@@ -142,6 +158,44 @@ def _anyhow(chance: random.Random, app: App) -> App:
         ),
         locale=chance.choice(["", app.locale, "de-DE", "fr", "ja"]),
     )
+
+
+def _choosing(chance: random.Random, app: App) -> App:
+    """With fields, and links of buttons and facts, that open lists to choose from."""
+    lists = [
+        each.id
+        for each in app.screens
+        if isinstance(each, ListScreen) and all(e.need != "required" for e in each.parameters)
+    ]
+    if not lists or chance.random() < 0.3:
+        return app
+
+    def brings(**into: str) -> Brings:
+        return Brings(field=chance.choice(["", "", "", "name", "guest", "nothing"]), **into)
+
+    def opens() -> dict[str, Any]:
+        how = chance.choice(["push", "push", "beside", "modal", "popover", "replace"])
+        return {"to": chance.choice(lists), "how": how}
+
+    links: list[Link] = []
+    for each in app.links:
+        if each.trigger.on == "button" and chance.random() < 0.4:
+            into = chance.choice([{"value": "usual"}, {"value": "many"}, {"argument": "key"}])
+            each = replace(each, **opens(), arguments=(), brings=brings(**into))
+        elif each.trigger.on == "fact" and chance.random() < 0.5:
+            each = replace(each, **opens(), arguments=(), brings=brings())
+        links.append(each)
+    screens: list[Screen] = []
+    for screen in app.screens:
+        if isinstance(screen, FormScreen):
+            for field in screen.fields[:2]:
+                trigger = Trigger(screen=screen.id, on="field", part=field.field)
+                name = f"choose-{screen.id}-{field.field}"
+                links.append(Link(id=name, trigger=trigger, **opens(), brings=brings()))
+            fields = tuple(replace(each, opens=True) for each in screen.fields[:3])
+            screen = replace(screen, fields=(*fields, *screen.fields[3:]))
+        screens.append(screen)
+    return replace(app, links=tuple(links), screens=tuple(screens))
 
 
 def _screen_anyhow(chance: random.Random, screen: Any) -> Any:
@@ -184,8 +238,20 @@ def _saying(chance: random.Random, block: Any) -> Any:
 
 def _listing_anyhow(chance: random.Random, listing: Listing) -> Listing:
     texts = ["", "{name}{guest}", "Done"]
-    actions = tuple(replace(each, says=chance.choice(texts)) for each in listing.actions)
-    listing = replace(listing, actions=actions)
+    several = [None, ForSeveral(), ForSeveral(confirm="All {count}?", says="{count} done")]
+    actions = tuple(
+        replace(each, says=chance.choice(texts), several=chance.choice(several))
+        for each in listing.actions
+    )
+    press: Any = Follow()
+    if chance.random() < 0.2:
+        press = chance.choice([SetValue(value="usual"), Mark(value="many"), TakeMarker()])
+    listing = replace(
+        listing,
+        actions=actions,
+        press=press,
+        several=chance.choice(["no", "no", "yes", "with boxes"]),
+    )
     if chance.random() < 0.5:
         return listing
     order = Order(name="Other", sort=(Sort(field="name", descending=True), Sort(field="guest")))
@@ -241,6 +307,8 @@ def random_event(chance: random.Random, app: WiredApp, session: Any) -> do.Event
     """Something that can happen now, or anything at all."""
     offered = list(possible(app, session))
     drawn = chance.random()
+    if drawn < 0.25 and (some := [each.event for each in offered if _is_rare(app, session, each)]):
+        return chance.choice(some)
     if drawn < 0.6 and offered:
         event = chance.choice(offered).event
         if isinstance(event, do.Kill | do.Relaunch | do.Sleep) and chance.random() < 0.6:
@@ -287,6 +355,8 @@ def random_event(chance: random.Random, app: WiredApp, session: Any) -> do.Event
                 )
             ),
             do.PutAway(),
+            do.LetGo(screen=screen, list=part),
+            do.PickAll(screen=screen, list=part),
             do.OpenMenu(key=chance.choice([None, 1, "mor", "h1"]), screen=screen, list=part),
             do.GoTo(section=chance.choice([*app.sections, "nowhere"])),
             do.Wake(),
@@ -294,6 +364,16 @@ def random_event(chance: random.Random, app: WiredApp, session: Any) -> do.Event
             do.Decide(yes=chance.random() < 0.5),
         ]
     )
+
+
+def _is_rare(app: WiredApp, session: Any, offered: Possible) -> bool:
+    """What opens a list to choose from, chooses in one, or picks: of so much, little is tried."""
+    event = offered.event
+    if isinstance(event, do.OpenField | do.Pick | do.PickTo | do.ActOnPicked):
+        return True
+    if isinstance(event, do.Choose) and event.entry is not None:
+        return session.entries[event.entry].opened_for is not None
+    return offered.link is not None and offered.link.brings is not None
 
 
 def _of_records(chance: random.Random, app: WiredApp, session: Any) -> Any:

@@ -21,6 +21,7 @@ from cadena.model.app import (
     App,
     AppValue,
     Argument,
+    Brings,
     FormScreen,
     FromArgument,
     FromConstant,
@@ -34,7 +35,7 @@ from cadena.model.app import (
 )
 from cadena.model.blocks import ActionsBlock, FormField
 from cadena.model.claims import OwnClaim, Situation
-from cadena.model.listing import Button, Mark, RemoveRecord
+from cadena.model.listing import Button, ForSeveral, Mark, RemoveRecord
 
 HOWS = ("push", "beside", "replace", "modal", "popover")
 LIVES = ("view", "entry", "saved", "stored")
@@ -85,6 +86,33 @@ def an_app(chance: random.Random) -> WiredApp:
     if chance.random() < 0.15:
         app = replace(app, links=tuple(e for e in app.links if e.id != chance.choice(["ask"])))
     return WiredApp(app, _records(chance))
+
+
+def choosing(chance: random.Random, app: App) -> App:
+    """The app with rows that are picked, lists that are opened to choose, and neighbours."""
+    rows = app.screens[0].rows
+    values = (*(e for e in app.values if e.id != "kept"), AppValue(id="own"))
+    values = (AppValue(id="kept", type="list of text"), *values)
+    keep = Button(id="keep", label="Keep", does=Mark(value="kept"), several=ForSeveral())
+    drop = Button(id="drop", label="Drop", does=RemoveRecord(), several=ForSeveral(confirm="All?"))
+    actions = (keep, drop) if chance.random() < 0.5 else (keep,)
+    if chance.random() < 0.6:
+        rows = replace(rows, several="yes", actions=actions)
+    app = replace(with_screen(app, "huts", rows=rows), values=values)
+    app = with_screen(app, "hut", neighbours=chance.random() < 0.5)
+    how = chance.choice(["push", "modal", "popover", "beside"])
+    if chance.random() < 0.5:
+        app = with_link(
+            app, "ask", to="huts", how=how, arguments=(), brings=Brings(value="own"), sets={}
+        )
+    form = next((each for each in app.screens if isinstance(each, FormScreen)), None)
+    if form is not None and chance.random() < 0.7:
+        fields = tuple(replace(each, opens=True) for each in form.fields)
+        app = with_screen(app, form.id, fields=fields)
+        trigger = Trigger(screen=form.id, on="field", part=form.fields[0].field)
+        link = Link(id="which", trigger=trigger, to="huts", how=how, brings=Brings())
+        app = replace(app, links=(*app.links, link))
+    return app
 
 
 def _one(chance: random.Random, usual: Any, others: tuple[Any, ...]) -> Any:

@@ -72,7 +72,7 @@ SEEDS: Final = (
     Seed("own", 'elif claim.says == "never" and is_so:', "elif False:", 1),
     Seed("claims", "if shown == event.key and", "if", 8),
     Seed("claims", "if records is None or records.row_of(key) is None:", "if records is None:", 10),
-    Seed("claims", "PRESSED: Final = (do.Choose, do.Press,", "PRESSED: Final = (do.Choose,", 71),
+    Seed("claims", "    do.Choose,\n    do.Press,", "    do.Choose,", 71),
     Seed("explore", "ROUNDS: Final = 2", "ROUNDS: Final = 1", 78),
     Seed("claims", "tail[: len(circle)]", "tail", 78),
     Seed("states", "and bool(was.view.draft) == bool(now.view.draft)", "", 80),

@@ -9,6 +9,7 @@ from msgspec.structs import replace
 
 from cadena.engine import events as do
 from cadena.engine.rules.addresses import address_of
+from cadena.engine.rules.asking import choosing_for, held_by_asker
 from cadena.engine.rules.back import back_label
 from cadena.engine.rules.display import arrangement_for, base_length, display_of
 from cadena.engine.session import Entry, Session
@@ -20,7 +21,15 @@ from cadena.runs.prove.windows import to_window
 from slow_prover import CHANGED, LEFT, REFUSED, ROUND, Everything, Way, run
 
 BACKS: Final = 24
-PRESSED: Final = (do.Choose, do.Press, do.Act, do.OpenFact, do.Save)
+PRESSED: Final = (
+    do.Choose,
+    do.Press,
+    do.Act,
+    do.ActOnPicked,
+    do.OpenFact,
+    do.OpenField,
+    do.Save,
+)
 Told = Iterator[int]
 """In how many moves each thing that breaks a claim is shown."""
 
@@ -97,6 +106,8 @@ def label(all_: Everything) -> Told:
     for way in all_.ways:
         if not isinstance(first(way), do.Back):
             continue
+        if any(note.kind == "let go" for note in way.notes):
+            continue
         says = back_label(app, way.before)
         shown = [
             app.title_of(way.after, way.after.entries[pane.entry])
@@ -163,7 +174,8 @@ def _read(all_: Everything) -> set[str]:
 def unasked(all_: Everything) -> Told:
     for way in all_.ways:
         asked = any(note.kind == "asked" for note in way.notes)
-        if way.to == REFUSED or asked or isinstance(first(way), do.Save):
+        brought = any(note.kind == "brought" for note in way.notes)
+        if way.to == REFUSED or asked or brought or isinstance(first(way), do.Save):
             continue
         had = [(e.screen, e.arguments) for e in way.before.entries if e.view.draft]
         has = [(e.screen, e.arguments) for e in way.after.entries if e.view.draft]
@@ -290,6 +302,49 @@ def root(all_: Everything) -> Told:
     yield from (depth for at, depth in enumerate(all_.depths) if at not in leads)
 
 
+def picked(all_: Everything) -> Told:
+    for way in all_.ways:
+        event = first(way)
+        if not isinstance(event, do.ActOnPicked) or way.to == REFUSED:
+            continue
+        entry = way.before.entries[event.entry or 0]
+        wanted = set(entry.view.picked[""])
+        marks = [set(each.values.get("kept", ())) for each in (way.before, way.after)]
+        gone = [set(c.gone) for each in (way.before, way.after)
+                if (c := each.changes.get("huts")) is not None]  # fmt: skip
+        if marks[0] != marks[1]:
+            in_or_out = wanted <= marks[1] or not wanted & marks[1]
+            done = wanted if in_or_out and marks[0] ^ marks[1] <= wanted else set()
+        else:
+            done = gone[-1] if gone else set()
+        if done != wanted:
+            yield all_.depths[way.state] + 1
+
+
+def brought(all_: Everything) -> Told:
+    app = all_.app
+    for way in all_.ways:
+        event = first(way)
+        if not isinstance(event, do.Choose) or way.to == REFUSED:
+            continue
+        asking = choosing_for(app, way.before.entries, event.entry or 0, event.list)
+        if asking is not None and held_by_asker(app, way.after, asking) != event.key:
+            yield all_.depths[way.state] + 1
+
+
+def neighbours(all_: Everything) -> Told:
+    for at, session in enumerate(all_.sessions):
+        for by in (-1, 1):
+            goes = run(all_.app, session, (do.Neighbour(by=by),))  # type: ignore[arg-type]
+            row = session.entries[-1].row
+            listed = None if row is None else all_.app.listed(session, session.entries[0], row.part)
+            if row is None or listed is None or goes[2] or row.part:
+                continue
+            place = listed.rows.index_of(row.key)
+            if place is not None and not 0 <= place + by < len(listed.rows):
+                yield all_.depths[at] + 1
+
+
 def _followed(all_: Everything) -> Iterator[Way]:
     """The ways by a link, as far as they lead to a screen of the section."""
     for way in all_.ways:
@@ -314,6 +369,9 @@ SLOW: Final[dict[str, Callable[[Everything], Told]]] = {
     "saved size": saved_size,
     "second tap": second_tap,
     "order": order,
+    "picked": picked,
+    "brought": brought,
+    "neighbours": neighbours,
     "root": root,
 }
 

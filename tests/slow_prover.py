@@ -29,7 +29,8 @@ from cadena.runs.prove.windows import to_window, windows_to_try
 from cadena.runs.walks.situation import holds
 
 TAKEN: Final = (
-    *(do.Choose, do.Press, do.Act, do.OpenFact, do.Save, do.Cancel),
+    *(do.Choose, do.Press, do.Act, do.OpenFact, do.OpenField, do.Save, do.Cancel),
+    *(do.Pick, do.LetGo, do.ActOnPicked),
     *(do.Back, do.Forward, do.PressOutside, do.SlideList, do.GoTo),
 )
 MOST: Final = 4_000
@@ -177,7 +178,10 @@ class Everything:
     def told(self, session: Session) -> list[Any]:
         """All of a session but where it is scrolled to, and the clock."""
         entries = [
-            (e.screen, e.arguments, e.opened, e.by, e.row, e.view.choice, e.view.last, e.view.draft)
+            (
+                *(e.screen, e.arguments, e.opened, e.by, e.row, e.opened_for),
+                *(e.view.choice, e.view.last, e.view.draft, e.view.picked),
+            )
             for e in session.entries
         ]
         changes = {name: each.changed for name, each in session.changes.items()}

@@ -193,6 +193,40 @@ def test_16_the_next_and_the_one_before_are_pressed_in_a_browser(tmp_path: Path)
     assert_as_wired(driven(app, tmp_path, *plans))
 
 
+def test_14_and_15_rows_are_picked_and_chosen_for_a_field_in_a_browser(tmp_path: Path) -> None:
+    app = demo()
+    deliver(web_app(app, CRESTA), tmp_path)
+    key = int(app.as_read["stays"].key_at(3))
+    others = [int(app.as_read["stays"].key_at(at)) for at in (4, 5)]
+    picking = (
+        *(do.GoTo(section="stays"), do.Wait(ms=400), do.Pick(key=key, screen="stays")),
+        *(do.Move(to="down", screen="stays"), do.Choose(key=others[0], screen="stays")),
+        *(do.PickTo(key=others[1], screen="stays"), do.Search(text="e", screen="stays")),
+        *(do.LetGo(screen="stays"), do.PickAll(screen="stays"), do.Back()),
+        *(do.Pick(key=key, screen="stays"), do.ActOnPicked(action="arrive")),
+        *(do.PickAll(screen="stays"), do.ActOnPicked(action="cancel"), do.Decide(yes=True)),
+        *(do.Undo(), do.Pick(key=key, screen="stays"), do.Kill(), do.Restore()),
+    )
+    choosing = (
+        *(do.GoTo(section="stays"), do.Wait(ms=400), do.Press(button="new")),
+        *(do.Type(field="guest", to="Ada"), do.OpenField(field="hut")),
+        *(do.Search(text="mor", screen="choose-hut"), do.Choose(key="mor", screen="choose-hut")),
+        *(do.OpenField(field="hut"), do.Back(), do.OpenField(field="hut"), do.Kill()),
+        *(do.Restore(), do.Choose(key="alp", screen="choose-hut"), do.Save()),
+    )
+    marked = (
+        *(do.SetValue(value="saved", to=("alp", "fon", "mor")), do.GoTo(section="saved")),
+        *(do.Pick(key="mor", screen="saved"), do.PickTo(key="alp", screen="saved")),
+        *(do.ActOnPicked(action="forget"), do.GoTo(section="huts")),
+    )
+    sizes = [(name, SIZES[name]) for name in ("Wrist", "Slate", "Desk")]
+    walks = {"picking": picking, "choosing": choosing, "marked": marked}
+    plans = [
+        Plan(walk, events, name, size) for walk, events in walks.items() for name, size in sizes
+    ]
+    assert_as_wired(driven(app, tmp_path, *plans))
+
+
 def changed(delivered: Path, to: Path, file: str, old: str, new: str) -> Path:
     """The delivered app with one line changed by hand."""
     shutil.copytree(delivered, to)

@@ -18,7 +18,7 @@ from cadena.engine.wired import WiredApp
 from cadena.runs.prove.causes import Cause, events_of
 from cadena.runs.prove.claims import CLAIMS
 from cadena.runs.prove.prove import prove
-from random_small_apps import a_claim, an_app
+from random_small_apps import a_claim, an_app, choosing
 from seeded import SEEDS, Seed, seeded
 from slow_claims import SLOW, never_reached
 from slow_prover import Everything, TooMany
@@ -74,10 +74,13 @@ def test_both_give_the_same_answer_and_walks_as_short(name: str) -> None:
 
 
 def compared(
-    number: int, prove: Callable[..., Any] = prove, forward: bool = False
+    number: int,
+    prove: Callable[..., Any] = prove,
+    forward: bool = False,
+    chooses: bool = False,
 ) -> tuple[list[str], int]:
     """What both say differently of a random app and three claims about it, and what is broken."""
-    slow, wanted = slowly(number, forward)
+    slow, wanted = slowly(number, forward, chooses)
     different, broken = [], 0
     for each in prove(slow.app).claims:
         name, moves = each.claim.name, wanted.get(each.claim.name)
@@ -93,10 +96,14 @@ def compared(
 
 
 @lru_cache(4)
-def slowly(number: int, forward: bool = False) -> tuple[Everything, dict[str, int | None]]:
+def slowly(
+    number: int, forward: bool = False, chooses: bool = False
+) -> tuple[Everything, dict[str, int | None]]:
     """A random app with three claims about it, and in how many moves each is broken."""
     chance = random.Random(number)
     made = an_app(chance)
+    if chooses:
+        made = WiredApp(choosing(random.Random(number), made.app), made.as_read)
     claims = tuple(replace(a_claim(chance, made), id=f"own {at}") for at in range(3))
     platform = replace(made.app.platform, forward=forward)
     app = WiredApp(replace(made.app, claims=claims, platform=platform), made.as_read)
@@ -106,13 +113,19 @@ def slowly(number: int, forward: bool = False) -> tuple[Everything, dict[str, in
     return slow, wanted
 
 
-@pytest.mark.parametrize(("forward", "number"), [(False, 12), (True, 500)])
-def test_random_apps_are_proven_as_slowly_as_plainly(forward: bool, number: int) -> None:
+@pytest.mark.parametrize(
+    ("forward", "chooses", "number"),
+    [(False, False, 12), (True, False, 500), (False, True, 910)],
+    ids=["plain", "forward", "choosing"],
+)
+def test_random_apps_are_proven_as_slowly_as_plainly(
+    forward: bool, chooses: bool, number: int
+) -> None:
     different: list[str] = []
     broken = looked = 0
     while looked < RANDOM:
         try:
-            said, more = compared(number, forward=forward)
+            said, more = compared(number, forward=forward, chooses=chooses)
         except TooMany:
             said, more = [], 0
         else:

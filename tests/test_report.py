@@ -77,7 +77,7 @@ def test_the_report_of_the_demo_is_whole_and_small(tmp_path: Path) -> None:
     roles = set(re.findall(r"var\(--(\w+)\)", text))
     assert roles <= set(Theme._fields)
     assert not re.search(r'"#[0-9a-f]{2}fe[0-9a-f]{2}"', text)
-    assert text.count("<figure") == 50
+    assert text.count("<figure") == 55
     assert Look.theme.ground != "#01feff"
 
 

@@ -163,7 +163,7 @@ def test_the_board_has_columns_by_steps_in() -> None:
     board = lay_out_board(app, session_of(POCKET, app), "huts")
     columns = {card.screen.id: card.column for card in board.cards}
     two_in = {"room": 2, "warden": 2, "route": 2, "stay-form": 2}
-    assert columns == {"huts": 0, "hut": 1, **two_in, "stay": 3}
+    assert columns == {"huts": 0, "hut": 1, **two_in, "stay": 3, "choose-hut": 3}
     heads = ["START", "ONE STEP IN", "TWO STEPS IN", "THREE STEPS IN"]
     assert [head for head, _ in board.columns] == heads
     for card in board.cards:

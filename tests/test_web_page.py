@@ -332,3 +332,48 @@ def test_8_what_is_said_passes_by_itself_or_is_put_away(page: Browser) -> None:
     until(lambda: page.run(said) != "")
     page.run("document.querySelector('[data-put-away]').click()")
     until(lambda: page.run(said) == "", most=1)
+
+
+def test_14_rows_are_picked_by_a_long_press_by_ctrl_and_shift_and_by_keys(page: Browser) -> None:
+    page.press(page.element("return document.querySelector('[data-section=\"stays\"]')"))
+    rows = "[...document.querySelectorAll('[data-list=\"\"] [data-key]')]"
+    until(lambda: page.run(f"return {rows}.length > 4"))
+    picked = f"return {rows}.filter((each) => each.dataset.picked !== undefined).length"
+    row = "return document.querySelectorAll('[data-list=\"\"] [data-key] .contents')[arguments[1]]"
+    at = page.run(
+        "const box = arguments[0].getBoundingClientRect();"
+        " return [box.x + box.width / 3, box.y + box.height / 2]",
+        page.element(row, "row", 1),
+    )
+    page.hold_at(*at, 700)
+    until(lambda: page.run(picked) == 1)
+    assert page.run("return document.querySelectorAll('[data-pane]').length") == 1
+    page.press_holding("control", page.element(row, "row", 2))
+    until(lambda: page.run(picked) == 2)
+    page.press_holding("shift", page.element(row, "row", 4))
+    until(lambda: page.run(picked) == 4)
+    assert page.run("return document.querySelector('[role=checkbox]').ariaChecked") == "false"
+    said = "return document.querySelector('[data-title] [role=status]').textContent"
+    assert page.run(said) == "4 picked"
+    page.run("arguments[0].focus()", page.element(row, "row", 0))
+    page.type(" ")
+    until(lambda: page.run(picked) == 5)
+    page.type_with_control("a")
+    until(lambda: page.run(said) == "20 picked")
+    page.press(page.element("return document.querySelector('[data-let-go]')"))
+    until(lambda: page.run(picked) == 0)
+
+
+def test_15_a_field_is_filled_from_a_list_and_emptied(page: Browser) -> None:
+    page.press(page.element("return document.querySelector('[data-section=\"stays\"]')"))
+    page.press(page.element("return document.querySelector('[data-button=\"new\"]')"))
+    opens = "return document.querySelector('[data-open-field=\"hut\"]')"
+    page.press(page.element(opens))
+    row = "return document.querySelector('[data-screen=\"choose-hut\"] [data-key] .contents')"
+    page.press(page.element(row))
+    until(lambda: page.run(f"{opens}?.dataset.value") is not None)
+    assert page.run(f"{opens}.textContent") == page.run(f"{opens}.ariaLabel").split(", ")[1]
+    value = page.run(f"{opens}.dataset.value")
+    page.press(page.element(opens))
+    chosen = "return document.querySelector('[data-screen=\"choose-hut\"] [aria-current=true]')"
+    until(lambda: page.run(f"{chosen}?.dataset.key") == value)

@@ -8,6 +8,7 @@ from cadena.model.app import (
     App,
     AppValue,
     Arrangement,
+    Brings,
     DetailScreen,
     FormScreen,
     FromArgument,
@@ -45,6 +46,7 @@ from cadena.model.blocks import (
 from cadena.model.listing import (
     Button,
     Condition,
+    ForSeveral,
     Group,
     Listing,
     Mark,
@@ -314,11 +316,27 @@ STAYS = ListScreen(
             Group(title="Arrived", where=(Condition(field="arrived", constant=True),)),
         ),
         groups_start="open",
+        several="yes",
         row=STAY_ROW,
         actions=(
-            Button(id="arrive", label="Arrived", when_on="Undo", does=ToggleField(field="arrived")),
+            Button(
+                id="arrive",
+                label="Arrived",
+                when_on="Undo",
+                does=ToggleField(field="arrived"),
+                several=ForSeveral(label="{count} arrived"),
+            ),
             Button(id="change", label="Change"),
-            Button(id="cancel", label="Cancel", does=RemoveRecord(confirm="Cancel for {guest}?")),
+            Button(
+                id="cancel",
+                label="Cancel",
+                does=RemoveRecord(confirm="Cancel for {guest}?"),
+                several=ForSeveral(
+                    label="Cancel {count}",
+                    confirm="Cancel {count} stays?",
+                    says="{count} stays are cancelled",
+                ),
+            ),
         ),
         empty="Nobody has booked yet.",
         not_found="No guest of that name.",
@@ -364,7 +382,7 @@ STAY_FORM = FormScreen(
     ),
     fields=(
         FormField(field="guest", required=True, most=60),
-        FormField(field="hut", required=True, choices_from="huts", argument="hut"),
+        FormField(field="hut", required=True, choices_from="huts", argument="hut", opens=True),
         FormField(field="begins", required=True),
         FormField(field="nights", required=True, least=1, most=14, default=1),
         FormField(field="people", choices=(1, 2, 3, 4, 6), default=2),
@@ -373,6 +391,18 @@ STAY_FORM = FormScreen(
     ),
     save_label="Save stay",
 )
+CHOOSE_HUT = ListScreen(
+    id="choose-hut",
+    title="Which hut?",
+    rows=Listing(
+        source="huts",
+        search=("name", "region"),
+        sort=(Sort(field="name"),),
+        row=Row(title="{name}", subtitle="{altitude} · {region}", badge="{free}"),
+        empty="No huts yet.",
+        not_found="No hut has such a name or region.",
+    ),
+)
 SAVED = ListScreen(
     id="saved",
     title="Saved",
@@ -380,6 +410,15 @@ SAVED = ListScreen(
         source="huts",
         where=(Condition(field="id", test="is one of", value="saved"),),
         sort=(Sort(field="name"),),
+        several="yes",
+        actions=(
+            Button(
+                id="forget",
+                label="Take out",
+                does=Mark(value="saved"),
+                several=ForSeveral(label="Take {count} out", says="{count} taken out"),
+            ),
+        ),
         layout="grid",
         tile=120,
         row=Row(title="{name}", subtitle="{region}", picture="photo", badge="{free}"),
@@ -487,6 +526,13 @@ STAY_LINKS = (
         arguments=(FromField(parameter="hut", field="hut"),),
     ),
     Link(
+        id="form-choose-hut",
+        trigger=Trigger(screen="stay-form", on="field", part="hut"),
+        to="choose-hut",
+        how="modal",
+        brings=Brings(),
+    ),
+    Link(
         id="saved-stay",
         trigger=Trigger(screen="stay-form", on="saved"),
         to="stay",
@@ -534,12 +580,12 @@ def cresta() -> App:
         locale="en-GB",
         sources=SOURCES,
         values=(
-            AppValue(id="saved", type="list of text", keep="stored"),
+            AppValue(id="saved", type="list of text", keep="stored", shown_on="huts"),
             AppValue(id="current", type="text"),
         ),
         screens=(
             *(HUTS, HUT_SCREEN, ROOM_SCREEN, WARDEN, ROUTES, ROUTE_SCREEN),
-            *(STAYS, STAY_SCREEN, STAY_FORM, SAVED),
+            *(STAYS, STAY_SCREEN, STAY_FORM, CHOOSE_HUT, SAVED),
         ),
         links=(*LINKS, *STAY_LINKS),
         sections=(
@@ -615,7 +661,7 @@ def cresta_broken() -> App:
             replace(each, transition=_lost_pair()) if each.id == "routes-to-route" else each
             for each in (LINKS[4], replace(LINKS[5], if_open="open again"))
         ),
-        *(_carrying(each) for each in STAY_LINKS if each.id != "saved-stay"),
+        *(_carrying(e) for e in STAY_LINKS if e.id not in ("saved-stay", "form-choose-hut")),
         Link(
             id="saved-form",
             trigger=Trigger(screen="stay-form", on="saved"),
@@ -637,13 +683,26 @@ def cresta_broken() -> App:
             arguments=(FromConstant(parameter="hut", constant="mor"),),
         ),
         _from_button("twin", "hut", (FromArgument(parameter="hut", argument="hut"),)),
+        replace(
+            _from_button("find", "warden", (FromArgument(parameter="hut", argument="hut"),)),
+            brings=Brings(value="current"),
+        ),
+        Link(
+            id="spare-to-warden",
+            trigger=Trigger(screen="spare"),
+            to="warden",
+            arguments=(FromConstant(parameter="hut", constant="mor"),),
+        ),
     )
     return replace(
         good,
         name="Cresta Huts, broken",
         start="home",
         sources=(*SOURCES, *keyless),
-        values=tuple(replace(each, keep="saved") for each in good.values),
+        values=(
+            *(replace(each, keep="saved") for each in good.values),
+            AppValue(id="mood", shown_on="moods"),
+        ),
         screens=(
             *(HUTS, row, replace(ROOM_SCREEN, address=""), WARDEN, _routes(), _route()),
             *(_stays(), STAY_SCREEN, _stay_form(), _saved()),
@@ -715,9 +774,12 @@ def _lost_list() -> ListBlock:
 
 
 def _stays() -> ListScreen:
-    """A row that only the item call could fill, and that says one thing twice."""
+    """A row that only the item call could fill, and that says one thing twice; several stays are
+    cancelled without a word, and said to be changed at once."""
     row = Row(title="{guest}", subtitle="{people} people", badge="{guest}")
-    return replace(STAYS, rows=replace(STAYS.rows, row=row))
+    arrive, change, cancel = STAYS.rows.actions
+    actions = (arrive, replace(change, several=ForSeveral()), replace(cancel, several=ForSeveral()))
+    return replace(STAYS, rows=replace(STAYS.rows, row=row, actions=actions))
 
 
 def _stay_form() -> FormScreen:
@@ -732,16 +794,16 @@ def _routes() -> ListScreen:
 
 
 def _saved() -> ListScreen:
-    """Marks kept where nobody keeps them."""
+    """Marks kept where nobody keeps them, of which several are picked for nothing."""
     where = (Condition(field="id", test="is one of", value="saves"),)
-    return replace(SAVED, rows=replace(SAVED.rows, where=where))
+    return replace(SAVED, rows=replace(SAVED.rows, where=where, actions=()))
 
 
 def _spare() -> ListScreen:
-    """Opened by nothing, under the address of another."""
+    """Opened by nothing, under the address of another, whose press marks where nothing can be."""
     listing = Listing(source="gaps", row=Row(title="{name}"), empty="Nothing here.")
     where, moods = (Condition(field="id", argument="valley"),), Order(name="By mood", sort=())
-    listing = replace(listing, where=where, orders=(moods,))
+    listing = replace(listing, where=where, orders=(moods,), press=Mark(value="current"))
     return ListScreen(id="spare", title="Spare", rows=listing, address="/huts")
 
 
@@ -756,6 +818,7 @@ def _buttons() -> ActionsBlock:
         ("twin", "This hut once more"),
         ("deaf", "Call the hut"),
         ("add", "Add a room"),
+        ("find", "Find another"),
     )
     heat = Button(id="heat", label="Heat the sauna", does=SetField(field="sauna", to=True))
     return ActionsBlock(
@@ -772,7 +835,7 @@ def _room_form() -> FormScreen:
         source="rooms",
         key="room",
         parameters=(Parameter(name="room", type="whole number", need="none", key_of="rooms"),),
-        fields=(FormField(field="name", required=True), FormField(field="beds")),
+        fields=(FormField(field="name", required=True, opens=True), FormField(field="beds")),
     )
 
 

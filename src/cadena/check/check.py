@@ -10,6 +10,7 @@ from typing import Final
 from msgspec.structs import replace
 
 from cadena.check.addresses import address_findings
+from cadena.check.choosing import bringing_findings, shown_on_findings
 from cadena.check.finding import Finding, Mend, Subject
 from cadena.check.fit import fit_findings
 from cadena.check.forms import unlisted_findings
@@ -107,6 +108,7 @@ class Reading:
             found += self._read(f"screen {screen.id}", of_screen, make)
         for link in app.links:
             found += link_findings(app, records, link)
+            found += bringing_findings(app, records, link)
             found += unlisted_findings(app, link)
         wiring = (app.sections, app.links, app.start)
         named = (part for each in app.screens for part in (each.id, each.parameters))
@@ -119,6 +121,7 @@ class Reading:
         make = partial(keeping_findings, app)
         lives = (*wiring, app.platform, app.values, *app.screens)
         found += self._read("lifetimes", lives, make)
+        found += shown_on_findings(app)
         if addressed(app):
             parts = (part for each in app.screens for part in _but_words(each))
             of_addresses = (*parts, app.links, app.sections, app.fallback, *read_with)

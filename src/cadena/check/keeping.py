@@ -33,6 +33,8 @@ SAID: Final = {
     "sort": "the order it was put in",
     "groups": "which groups are open",
     "choice": "what was chosen in its strip",
+    "picked": "which rows were picked",
+    "asked for": "what it was opened to choose for",
     "carried": "what it was opened with",
     "value": "its value",
     "first in view": "where it was scrolled",

@@ -7,6 +7,7 @@ from typing import Final
 
 from msgspec.structs import replace
 
+from cadena.check.choosing import choosing_findings
 from cadena.check.finding import Finding, Mend, about_screen
 from cadena.check.forms import form_findings
 from cadena.check.idle import idle_findings, without_button
@@ -22,7 +23,7 @@ from cadena.model.blocks import (
 from cadena.model.edits.shaping import with_listing
 from cadena.model.edits.wiring import Types, with_screen
 from cadena.model.find import by_id
-from cadena.model.listing import Button, Listing, Mark, RemoveRecord
+from cadena.model.listing import Button, Listing, Mark, RemoveRecord, SetValue
 from cadena.model.naming import label_field
 from cadena.model.screen_parts import buttons, listings, opens_with, source_shown, triggers
 from cadena.model.values import LIST
@@ -63,6 +64,7 @@ def screen_findings(app: App, records: Mapping[str, Records], screen: Screen) ->
         yield from _list_findings(app, records, screen, listing, place)
     yield from _nowhere_findings(app, screen)
     yield from idle_findings(app, records, screen)
+    yield from choosing_findings(app, records, screen)
 
 
 def _nowhere_findings(app: App, screen: Screen) -> Iterator[Finding]:
@@ -166,6 +168,8 @@ def _list_findings(
 def _values_named(listing: Listing) -> list[str]:
     """The app-wide values that conditions and marks of a list name."""
     named = [each.value for each in listing.where if each.value]
+    if isinstance(listing.press, Mark | SetValue):
+        named.append(listing.press.value)
     return named + [e.does.value for e in listing.actions if isinstance(e.does, Mark)]
 
 

@@ -262,7 +262,7 @@ def keep(project: Path, as_json: bool) -> None:
 @click.option(
     "--seconds",
     type=click.FloatRange(0),
-    default=60,
+    default=120,
     show_default=True,
     help="No longer than this, about: then what holds to what depth.",
 )

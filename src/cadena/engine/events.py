@@ -60,6 +60,12 @@ class OpenFact(On, frozen=True, kw_only=True, tag="open"):
     fact: str
 
 
+class OpenField(On, frozen=True, kw_only=True, tag="open field"):
+    """Open the list that a field of a form is filled from (rules.md, 15)."""
+
+    field: str
+
+
 class Scroll(On, frozen=True, kw_only=True, tag="scroll"):
     """Scroll by some dp, to some dp from the top, or so that a row is the first in view."""
 
@@ -88,6 +94,32 @@ class Act(On, frozen=True, kw_only=True, tag="act"):
     """An action of a row."""
 
     key: Scalar
+    action: str
+
+
+class Pick(On, frozen=True, kw_only=True, tag="pick"):
+    """Pick a row, or let it go (rules.md, 14)."""
+
+    key: Scalar
+
+
+class PickTo(On, frozen=True, kw_only=True, tag="pick to"):
+    """Pick all rows between the one picked last and this one, in the order now shown."""
+
+    key: Scalar
+
+
+class PickAll(On, frozen=True, kw_only=True, tag="pick all"):
+    """Pick all rows that a list shows."""
+
+
+class LetGo(On, frozen=True, kw_only=True, tag="let go"):
+    """Let all go that is picked."""
+
+
+class ActOnPicked(On, frozen=True, kw_only=True, tag="act on picked"):
+    """An action of rows, on all that are picked at once."""
+
     action: str
 
 
@@ -282,12 +314,18 @@ Event = (
     Choose
     | Press
     | OpenFact
+    | OpenField
     | Scroll
     | Search
     | SortBy
     | Move
     | Enter
     | Act
+    | Pick
+    | PickTo
+    | PickAll
+    | LetGo
+    | ActOnPicked
     | OpenMenu
     | CloseMenu
     | ShowGroup

@@ -9,7 +9,7 @@ from cadena.engine.session import Entry, Session
 from cadena.engine.wired import WiredApp
 from cadena.model.app import FormScreen
 from cadena.model.blocks import FormField
-from cadena.model.values import Unfit, Value, carry, shown
+from cadena.model.values import Unfit, Value, carry, same_value, shown
 from cadena.records.template import is_empty
 
 ONE_OF: Final = "must be one of {choices}"
@@ -48,6 +48,23 @@ def value_in(app: WiredApp, session: Session, entry: Entry, name: str) -> Value 
         return entry.view.draft[name]
     field = next(each for each in form_of(app, entry).fields if each.field == name)
     return value_before(app, session, entry, field)
+
+
+def with_typed(app: WiredApp, session: Session, index: int, name: str, to: Value | None) -> Session:
+    """A session with a value in a field of an open form; what is as it was makes no draft.
+
+    Raises:
+        Refused: for a field that the form does not have.
+    """
+    entry = session.entries[index]
+    field = next((each for each in form_of(app, entry).fields if each.field == name), None)
+    if field is None:
+        raise Refused("no such field", f"screens[{entry.screen}].fields", field=name)
+    draft = {each: value for each, value in entry.view.draft.items() if each != name}
+    before = value_before(app, session, entry, field)
+    if not same_value(to, before) and not (is_empty(to) and is_empty(before)):
+        draft[name] = to
+    return session.with_view(index, draft=draft)
 
 
 def faults_of(app: WiredApp, session: Session, entry: Entry) -> dict[str, str]:
@@ -120,11 +137,15 @@ def _bound(app: WiredApp, text: str, name: str, bound: float) -> str:
     return app.words(text, count=int(bound), **{name: shown(bound)})
 
 
-def draft_lost(before: Session, after: Session, saved: int | None = None) -> Entry | None:
+def draft_lost(
+    before: Session, after: Session, saved: int | None = None, asker: int | None = None
+) -> Entry | None:
     """The first form with a draft that is open before and not after, or none.
 
     Args:
         saved: the entry on display whose draft was saved: it is not lost.
+        asker: the one that something may have been brought to, which can make what is typed
+            there what was there before.
     """
     for name, chain in before.chains.items():
         now = after.chains.get(name)
@@ -136,6 +157,6 @@ def draft_lost(before: Session, after: Session, saved: int | None = None) -> Ent
             there = None if now is None or index >= len(now.entries) else now.entries[index]
             if there is None or (there.screen, there.arguments) != (entry.screen, entry.arguments):
                 return entry
-            if not there.view.draft:
+            if not there.view.draft and not (index == asker and name == before.section):
                 return entry
     return None

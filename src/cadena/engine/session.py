@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any, Final, Literal
+from typing import Any, Final, Literal, TypeVar
 
 import msgspec
 from msgspec import Struct
@@ -87,6 +87,17 @@ class RowRef(State, frozen=True, gc=False):
     action: str = ""
 
 
+class OpenedFor(State, frozen=True, gc=False):
+    """What a screen was opened to choose for (rules.md, 15): a field, a fact or a button.
+
+    ``of`` is the entry that asked, where that is not the one right below.
+    """
+
+    on: Literal["field", "fact", "button"]
+    part: str
+    of: int | None = None
+
+
 class View(State, frozen=True, gc=False):
     """The view state of an entry; the dictionaries go by the part of the screen.
 
@@ -94,7 +105,7 @@ class View(State, frozen=True, gc=False):
     filter. ``page`` is the page shown and ``turned`` where the others were scrolled to.
     ``groups`` are the titles of the groups that are not as they were at first. ``draft`` are
     the fields of a form that were typed in; ``tried`` to save it, its faults
-    are shown.
+    are shown. ``picked`` are the keys of the rows that are picked, the last of them last (14).
     """
 
     scroll: Anchor | None = None
@@ -109,6 +120,7 @@ class View(State, frozen=True, gc=False):
     draft: dict[str, Value | None] = {}
     tried: bool = False
     groups: dict[str, tuple[str, ...]] = {}
+    picked: dict[str, tuple[Scalar, ...]] = {}
 
 
 class Load(State, frozen=True, gc=False):
@@ -169,10 +181,10 @@ class Menu(State, frozen=True, gc=False):
 
 
 class Removal(State, frozen=True, gc=False):
-    """A record that an action removed, and that can be put back."""
+    """The records that an action removed, and that can be put back; the title is that of one."""
 
     source: str
-    key: Scalar
+    keys: tuple[Scalar, ...]
     title: str
 
 
@@ -193,6 +205,7 @@ class Entry(State, frozen=True, gc=False):
     row: RowRef | None = None
     view: View = View()
     loads: dict[str, Load] = {}
+    opened_for: OpenedFor | None = None
 
 
 class Chain(State, frozen=True, gc=False):
@@ -309,9 +322,9 @@ def touched(entry: Entry) -> Entry:
     return replace(entry, by="hand") if entry.by == "rule" else entry
 
 
-def owner_of(row: RowRef, index: int) -> int:
-    """The entry whose list a row is of that opened entry ``index``."""
-    return index - 1 if row.of is None else row.of
+def owner_of(of: RowRef | OpenedFor, index: int) -> int:
+    """The entry that entry ``index`` was opened from, or for: whose list a row is of, who asked."""
+    return index - 1 if of.of is None else of.of
 
 
 def opened_from(entries: tuple[Entry, ...], index: int) -> RowRef | None:
@@ -320,21 +333,33 @@ def opened_from(entries: tuple[Entry, ...], index: int) -> RowRef | None:
     return row if row is not None and owner_of(row, index + 1) == index else None
 
 
+Owned = TypeVar("Owned", RowRef, OpenedFor)
+
+
 def on_base(below: tuple[Entry, ...], layers: tuple[Entry, ...], was: int) -> tuple[Entry, ...]:
     """Modals and popovers over other entries than the ``was`` that they lay over.
 
     What they were opened from keeps its place among the entries, or moves with them.
     """
     moved = len(below) - was
-    lifted = []
-    for at, entry in enumerate(layers, was):
-        if entry.row is not None:
-            owner = owner_of(entry.row, at)
-            owner += moved if owner >= was else 0
-            of = None if owner == at + moved - 1 else owner
-            entry = entry if of == entry.row.of else replace(entry, row=replace(entry.row, of=of))
-        lifted.append(entry)
-    return (*below, *lifted)
+
+    def lifted(of: Owned, at: int) -> Owned:
+        owner = owner_of(of, at)
+        owner += moved if owner >= was else 0
+        now = None if owner == at + moved - 1 else owner
+        return of if now == of.of else replace(of, of=now)
+
+    layers = tuple(
+        entry
+        if entry.row is None and entry.opened_for is None
+        else replace(
+            entry,
+            row=entry.row and lifted(entry.row, at),
+            opened_for=entry.opened_for and lifted(entry.opened_for, at),
+        )
+        for at, entry in enumerate(layers, was)
+    )
+    return (*below, *layers)
 
 
 def cut(entries: tuple[Entry, ...], length: int) -> tuple[Entry, ...]:

@@ -15,7 +15,9 @@ from cadena.engine.rules.addresses import visit
 from cadena.engine.rules.app_changed import fitted
 from cadena.engine.rules.app_lifecycle import go_to, kill, relaunch, restore, set_value, sleep, wake
 from cadena.engine.rules.app_start import started, unopened
+from cadena.engine.rules.asking import keeps_draft
 from cadena.engine.rules.back import go_back
+from cadena.engine.rules.bringing import open_field
 from cadena.engine.rules.by_rule import settle
 from cadena.engine.rules.choosing import (
     choose,
@@ -35,6 +37,7 @@ from cadena.engine.rules.lifetimes import off_display, store, without_drafts
 from cadena.engine.rules.lists import scroll, search, sort, turn_page
 from cadena.engine.rules.neighbours import neighbour
 from cadena.engine.rules.passing import put_away
+from cadena.engine.rules.picking import act_on_picked, let_go, pick, pick_all, pick_to
 from cadena.engine.rules.records_changed import edit, refresh, remove
 from cadena.engine.rules.targets import target_of
 from cadena.engine.rules.window_change import resized
@@ -45,10 +48,16 @@ TAKES: Final[dict[type, Callable[[WiredApp, Session, Any], tuple[Session, Notes]
     do.Choose: choose,
     do.Press: press,
     do.OpenFact: open_fact,
+    do.OpenField: open_field,
     do.Scroll: scroll,
     do.Search: search,
     do.SortBy: sort,
     do.Act: act,
+    do.Pick: pick,
+    do.PickTo: pick_to,
+    do.PickAll: pick_all,
+    do.LetGo: let_go,
+    do.ActOnPicked: act_on_picked,
     do.OpenMenu: open_menu,
     do.CloseMenu: close_menu,
     do.ShowGroup: show_group,
@@ -112,8 +121,10 @@ ASKS_FIRST: Final = frozenset(
         do.Neighbour,
         do.Press,
         do.OpenFact,
+        do.OpenField,
         do.PressOutside,
         do.Act,
+        do.ActOnPicked,
         do.Save,
         do.Move,
         do.Enter,
@@ -222,7 +233,8 @@ def _taken(app: WiredApp, session: Session, event: do.Event) -> tuple[Session, N
     target = _target(app, session, event)
     after, notes = TAKES[type(event)](app, session, event)
     saved = target if type(event) is do.Save else None
-    if is_asking and (lost := draft_lost(session, after, saved)) is not None:
+    asker = None if target is None or not app.brings else keeps_draft(app, session, target)
+    if is_asking and (lost := draft_lost(session, after, saved, asker)) is not None:
         title = app.title_of(session, lost)
         text = app.words('What was typed in "{title}" is not saved.', title=title)
         question = Question(text, app.words("Discard"), app.words("Keep"), event)

@@ -38,7 +38,7 @@ from cadena.model.screen_parts import (
 )
 from cadena.model.service_order import sort_asked
 from cadena.model.source import Source
-from cadena.model.values import FieldType
+from cadena.model.values import FieldType, Scalar
 from cadena.records.changes import Changes
 from cadena.records.formats import Sayings
 from cadena.records.joined import joined
@@ -137,6 +137,7 @@ class WiredApp:
         for link in app.links:
             at = link.trigger
             self.links.setdefault((at.screen, at.on, at.part), link)
+        self.brings = any(link.brings is not None for link in app.links)
         self.has_transitions = any(link.transition is not None for link in app.links)
         self.row_links = {
             (link.trigger.screen, link.trigger.part): link
@@ -192,6 +193,21 @@ class WiredApp:
         self.arrangements = app.arrangements or (Arrangement(id="one"),)
         lives = {each.id: astuple(each.keep) for each in app.screens}
         self.words = AppWords(app.locale)
+        self.with_several = {
+            (screen, part)
+            for screen, some in self.listings.items()
+            for part, each in some.items()
+            if each.several != "no"
+        }
+        self.fields_opening = {
+            screen.id: tuple(each.field for each in screen.fields if each.opens)
+            for screen in app.screens
+            if isinstance(screen, FormScreen)
+        }
+        self.shown_on: dict[str, tuple[str, ...]] = {
+            source: tuple(each.id for each in app.values if each.shown_on == source)
+            for source in {each.shown_on for each in app.values if each.shown_on}
+        }
         self.with_neighbours = {
             each.id for each in app.screens if isinstance(each, DetailScreen) and each.neighbours
         }
@@ -291,13 +307,24 @@ class WiredApp:
                 ("others", source, json.encode((changes.added, changes.gone))),
                 lambda: base.with_others(changes),
             )
+            others = self._with_alike(others, changes)
             key = ("edits", others.serial, json.encode(changes.changed))
             return self.remember(key, lambda: others.with_edits(changes))
         alike: tuple[Changes, Records] = self.remember(
             ("others", source, id(changes.added), id(changes.gone)),
             lambda: (changes, base.with_others(changes)),
         )
-        return alike[1].with_edits(changes)
+        return self._with_alike(alike[1], changes).with_edits(changes)
+
+    def _with_alike(self, records: Records, changes: Changes) -> Records:
+        """Records with what is changed alike in many of them; the very same serves again."""
+        if not changes.alike:
+            return records
+        made: tuple[Changes, Records] = self.remember(
+            ("changed alike", records.serial, id(changes.alike)),
+            lambda: (changes, records.with_alike(changes.alike)),
+        )
+        return made[1]
 
     def listed(self, session: Session, entry: Entry, part: str) -> Listed | None:
         """The rows of a list on an open screen, and how they stack."""
@@ -427,6 +454,8 @@ class WiredApp:
 
     def opens_beside(self, entry: Entry) -> Link | None:
         """The row link of an open list screen, if it opens beside."""
+        if entry.opened_for is not None:
+            return None
         link = self.row_links.get((entry.screen, ""))
         return link if link is not None and link.how == "beside" else None
 
@@ -463,6 +492,20 @@ class Listed:
             if is_closed != (title in turned)
         )
         return Listed(self.listing, self.rows, self.asked, closed)
+
+    def is_hidden(self, at: int) -> bool:
+        """Whether a row is in a closed group."""
+        return bool(self.closed) and self.stack(NARROW).is_hidden(at)
+
+    def keys_shown(self) -> tuple[Scalar, ...]:
+        """The keys of all rows that have one and are in no closed group, in the order shown; one
+        that records share is there once."""
+        keys = self.rows.keys()
+        if self.closed:
+            keys = [key for at, key in enumerate(keys) if not self.is_hidden(at)]
+        if None in keys:
+            keys = [key for key in keys if key is not None]
+        return tuple(dict.fromkeys(keys)) if self.rows.records.twice() else tuple(keys)
 
     @property
     def first(self) -> int | None:

@@ -24,6 +24,7 @@ MOST_DURATION: Final = 10_000
 
 How = Literal["push", "beside", "replace", "modal", "popover"]
 Slot = Literal["picture", "title", "subtitle", "badge"]
+On = Literal["row", "action", "button", "saved", "fact", "field"]
 IfOpen = Literal["open again", "go back to it"]
 NothingChosen = Literal["say so", "open first", "open last"]
 Bar = Literal["bottom", "rail", "wide rail", "top", "button", "none"]
@@ -127,14 +128,15 @@ Screen = ListScreen | DetailScreen | FormScreen
 
 
 class Trigger(Part, frozen=True, kw_only=True):
-    """What a link starts from: a row of a list, an action of a row, a button, or saving a form.
+    """What a link starts from: a row of a list, an action of a row, a button, a fact, a field of
+    a form, or saving one.
 
-    ``part`` is the block of a nested list, or the identifier of the button or action; it is
-    empty for the rows of a list screen and for saving.
+    ``part`` is the block of a nested list, the identifier of the button or action, or the name
+    of the fact or field; it is empty for the rows of a list screen and for saving.
     """
 
     screen: str
-    on: Literal["row", "action", "button", "saved", "fact"] = "row"
+    on: On = "row"
     part: str = ""
 
 
@@ -203,10 +205,26 @@ class Transition(Part, frozen=True, kw_only=True):
     fades: dict[str, Annotated[int, Meta(ge=0, le=MOST_DURATION)]] = {}
 
 
+class Brings(Part, frozen=True, kw_only=True):
+    """What a list that was opened to choose from brings to who asked (rules.md, 15).
+
+    It is the key of the row that is pressed, or the value of a ``field`` of it. A field of a
+    form and a fact take it themselves; from a button it goes into an app-wide ``value`` or an
+    ``argument`` of the button's screen. ``list`` is the block of the list that chooses, where the
+    screen has several.
+    """
+
+    field: str = ""
+    value: str = ""
+    argument: str = ""
+    list: str = ""
+
+
 class Link(Part, frozen=True, kw_only=True):
     """From a trigger to a screen. ``sets`` keeps arguments as app-wide values, by value.
 
     ``if_open`` says what happens where its screen lies below already, with equal arguments.
+    A link that ``brings`` opens its screen to choose from.
     """
 
     id: str
@@ -217,6 +235,7 @@ class Link(Part, frozen=True, kw_only=True):
     sets: dict[str, str] = {}
     if_open: IfOpen = "open again"
     transition: Transition | None = None
+    brings: Brings | None = None
 
 
 class Section(Part, frozen=True, kw_only=True):
@@ -305,12 +324,17 @@ class Platform(Part, frozen=True, kw_only=True):
 
 
 class AppValue(Part, frozen=True, kw_only=True):
-    """A value shared by the whole app."""
+    """A value shared by the whole app.
+
+    ``shown_on`` names a source: the rows of it whose keys the value holds show that it does, on
+    every list (rules.md, 7.8).
+    """
 
     id: str
     type: ValueType = "text"
     default: Value | None = None
     keep: Lifetime = "saved"
+    shown_on: str = ""
 
 
 class NamedWindow(Part, frozen=True, kw_only=True):

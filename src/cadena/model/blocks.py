@@ -87,7 +87,8 @@ class FormField(Part, frozen=True, kw_only=True):
 
     ``least`` and ``most`` bound a number, or the length of a text. A new record begins with
     ``argument``, else with the app-wide ``value``, else with ``default``. ``choices_from``
-    offers the keys of another source.
+    offers the keys of another source. ``opens``: it is a trigger, whose link opens a list to
+    choose from (rules.md, 15).
     """
 
     field: str
@@ -101,3 +102,4 @@ class FormField(Part, frozen=True, kw_only=True):
     argument: str = ""
     value: str = ""
     lines: Annotated[int, Meta(ge=1, le=20)] = 1
+    opens: bool = False

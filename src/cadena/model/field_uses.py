@@ -17,6 +17,7 @@ from cadena.model.blocks import (
     PictureBlock,
 )
 from cadena.model.edits.wiring import source_of
+from cadena.model.find import by_id
 from cadena.model.listing import Listing
 from cadena.model.screen_parts import listings
 
@@ -48,6 +49,11 @@ def uses(app: App, source: str, field: str) -> tuple[Use, ...]:
         owner = source_of(app, link.trigger)
         if carries and owner is not None and owner.id == source:
             found.append(Use(link.trigger.screen, "", f"link to {link.to}"))
+        if link.brings is not None and link.brings.field == field:
+            target = by_id(app.screens, link.to)
+            choosing = None if target is None else listings(target).get(link.brings.list)
+            if choosing is not None and choosing.source == source:
+                found.append(Use(link.trigger.screen, "", f"brought from {link.to}"))
     return tuple(found)
 
 

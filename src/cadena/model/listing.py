@@ -98,12 +98,34 @@ class SaveRows(Part, frozen=True, kw_only=True, tag_field="do", tag="save rows")
 Does = Follow | RemoveRecord | Mark | SetField | ToggleField | SaveRows
 
 
+class SetValue(Part, frozen=True, kw_only=True, tag_field="do", tag="set value"):
+    """Sets an app-wide value to the row's key."""
+
+    value: str
+
+
+class TakeMarker(Part, frozen=True, kw_only=True, tag_field="do", tag="take marker"):
+    """Only takes the marker: the row is the one that keys go on from."""
+
+
+OnPress = Follow | SetValue | Mark | TakeMarker
+
+
+class ForSeveral(Part, frozen=True, kw_only=True):
+    """The words of an action on several rows at once, with ``{count}`` in them (rules.md, 14)."""
+
+    label: str = ""
+    confirm: str = ""
+    says: str = ""
+
+
 class Button(Part, frozen=True, kw_only=True):
     """A button of a screen, or an action of a row.
 
     ``on_row``: an action that stands on the row itself, and not in its menu.
     ``when_on`` is its label where what it marks or toggles is on. ``says`` is said for a moment
-    once it is done, with fields of the record (rules.md, 8).
+    once it is done, with fields of the record (rules.md, 8). ``several``: an action that can be
+    done to several rows at once.
     """
 
     id: str
@@ -112,6 +134,7 @@ class Button(Part, frozen=True, kw_only=True):
     when_on: str = ""
     on_row: bool = False
     says: str = ""
+    several: ForSeveral | None = None
 
 
 class Listing(Part, frozen=True, kw_only=True):
@@ -122,7 +145,8 @@ class Listing(Part, frozen=True, kw_only=True):
     ``groups_start`` says how groups that can be opened and closed are at first; ``fixed`` ones
     are always open. ``orders`` are offered to the person beside the list's own, which is the
     first. ``past_limit`` is said where not all are shown; ``{shown}``, ``{found}``
-    and ``{all}`` are the counts.
+    and ``{all}`` are the counts. ``press`` is what a press on a row does (7.8); ``several``
+    says whether several rows can be picked, and whether each row shows a box for it (14).
     """
 
     source: str
@@ -142,6 +166,8 @@ class Listing(Part, frozen=True, kw_only=True):
     empty: str = ""
     not_found: str = ""
     keep_in_view: bool = True
+    press: OnPress = Follow()
+    several: Literal["no", "yes", "with boxes"] = "no"
 
     @property
     def has_bar(self) -> bool:

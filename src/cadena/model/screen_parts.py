@@ -80,7 +80,9 @@ def is_choosing(screen: Screen, part: str) -> bool:
 def triggers(screen: Screen) -> tuple[Trigger, ...]:
     """Everything on a screen that a link can start from, in the order it is shown."""
     if isinstance(screen, FormScreen):
-        return (Trigger(screen=screen.id, on="saved"),)
+        opening = (each.field for each in screen.fields if each.opens)
+        fields = (Trigger(screen=screen.id, on="field", part=each) for each in opening)
+        return (*fields, Trigger(screen=screen.id, on="saved"))
     if isinstance(screen, ListScreen):
         found = [_button(screen, each) for each in screen.buttons if _follows(each)]
         for strip in screen.above:
@@ -95,6 +97,16 @@ def triggers(screen: Screen) -> tuple[Trigger, ...]:
         elif isinstance(block, FactsBlock):
             found += [Trigger(screen=screen.id, on="fact", part=e) for e in _opening(block)]
     return tuple(found)
+
+
+def could_start(screen: Screen) -> tuple[Trigger, ...]:
+    """Everything that a link starts from, or could: a field of a form that is one of the records
+    of a source can open a list of them (rules.md, 15)."""
+    found = triggers(screen)
+    if not isinstance(screen, FormScreen):
+        return found
+    more = (each.field for each in screen.fields if each.choices_from and not each.opens)
+    return (*(Trigger(screen=screen.id, on="field", part=each) for each in more), *found)
 
 
 def _opening(block: FactsBlock) -> Iterator[str]:
@@ -126,7 +138,7 @@ def label_of(screen: Screen, trigger: Trigger) -> str:
         return f"row of {trigger.part}" if trigger.part else "row"
     if trigger.on == "saved":
         return "after saving"
-    if trigger.on == "fact":
+    if trigger.on in ("fact", "field"):
         return trigger.part
     if trigger.on == "action":
         found = actions(screen).get(trigger.part)

@@ -9,8 +9,8 @@ from typing import TYPE_CHECKING, Any
 
 from cadena.model.listing import Sort
 from cadena.model.source import Source
-from cadena.model.values import FieldType
-from cadena.records.changes import Changes
+from cadena.model.values import FieldType, Scalar
+from cadena.records.changes import Alike, Change, Changes
 from cadena.records.conditions import as_text, passing, wanted_of
 from cadena.records.records import Records, Selected, Terms, fitting, is_list
 from cadena.records.sorting import sorted_by
@@ -96,6 +96,28 @@ class FewRecords(Records):
         """The key of a row."""
         keys = self.columns.get(self.source.key)
         return None if keys is None else keys[row]
+
+    def keys_at(self, positions: Sequence[int]) -> list[Any]:
+        """The keys of some rows."""
+        keys = self._column(self.source.key)
+        return [keys[each] for each in positions]
+
+    def rows_with(self, keys: Sequence[Scalar]) -> list[bool]:
+        """For each record whether its key is among some."""
+        rows = {self.row_of(each) for each in keys}
+        return [row in rows for row in range(len(self))]
+
+    def values_with(self, name: str, keys: Sequence[Scalar]) -> list[Any]:
+        """The value of a field of each record with one of some keys."""
+        column = self._column(name)
+        return [column[row] for each in keys if (row := self.row_of(each)) is not None]
+
+    def with_alike(self, alike: Iterable[Alike]) -> FewRecords:
+        """The records with fields of many changed, the same in each."""
+        made = self
+        for each in alike:
+            made = made.with_edits(Changes(tuple(Change(key, each.fields) for key in each.keys)))
+        return made
 
     def _record(self, row: int) -> dict[str, Any]:
         return {name: column[row] for name, column in self.columns.items()}

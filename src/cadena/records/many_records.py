@@ -13,11 +13,11 @@ from numpy.typing import NDArray
 from cadena.model.listing import Sort
 from cadena.model.source import Source
 from cadena.model.values import FieldType, Scalar
-from cadena.records.changes import Changes
+from cadena.records.changes import Alike, Changes
 from cadena.records.column_tests import column_passes
 from cadena.records.columns import all_different, frame_of, plain, plain_values, stored
 from cadena.records.reading import Fault, Reading
-from cadena.records.records import MEMO, Records, Selected, Terms, fitting
+from cadena.records.records import FEW_KEYS, KEY_TYPES, MEMO, Records, Selected, Terms, fitting
 from cadena.records.sorting import sorted_column
 
 Positions = NDArray[np.int32]
@@ -45,6 +45,8 @@ class ManyRecords(Records):
         super().__init__(source, types, faults, reading)
         self._frame = frame
         self._rows_edited: set[int] = set()
+        self._is_edited_throughout = False
+        self._with_keys: tuple[Sequence[Scalar], NDArray[np.bool_]] | None = None
         self._thinned: tuple[ManyRecords, Positions] | None = None
         self._memo: dict[Scalar, int | None] = {}
         self._holding: dict[tuple[tuple[str, ...], str], Mask] = {}
@@ -128,6 +130,64 @@ class ManyRecords(Records):
         """The key of a row, as a value."""
         return plain(self.keys[row])
 
+    def keys_at(self, positions: Positions) -> list[Any]:
+        """The keys of some rows, as values."""
+        return plain_values(self.keys.gather(positions))
+
+    def rows_with(self, keys: Sequence[Scalar]) -> NDArray[np.bool_]:
+        """For each record whether its key is among some; of records that share one, the first."""
+        if self._with_keys is not None and self._with_keys[0] is keys:
+            return self._with_keys[1]
+        before = self._untouched({self.source.key})
+        if before is not None:
+            found = before.rows_with(keys)
+        elif self.twice() or (some := self._as_keys(keys)) is None:
+            found = np.zeros(len(self), dtype=np.bool_)
+            found[[row for each in keys if (row := self.row_of(each)) is not None]] = True
+        else:
+            found = self.keys.is_in(some.implode()).fill_null(False).to_numpy()
+        self._with_keys = keys, found
+        return found  # type: ignore[no-any-return]
+
+    def among(self, keys: tuple[Scalar, ...]) -> tuple[Scalar, ...]:
+        """Those of some keys that there are records of."""
+        some = self._as_keys(keys) if len(keys) > FEW_KEYS else None
+        if some is None:
+            return super().among(keys)
+        there = some.is_in(self.keys.implode())
+        return keys if there.all() else tuple(some.filter(there).to_list())
+
+    def _as_keys(self, keys: Sequence[Scalar]) -> pl.Series | None:
+        """Some keys as a column like that of the keys; none where they are of other types."""
+        kinds = KEY_TYPES.get(self.types.get(self.source.key, ""), ())
+        if self.keys.dtype.is_temporal() or not {*map(type, keys)} <= {*kinds}:
+            return None
+        some = pl.Series(keys)
+        return some if some.dtype == self.keys.dtype else None
+
+    def values_with(self, name: str, keys: Sequence[Scalar]) -> list[Any]:
+        """The value of a field of each record with one of some keys."""
+        return plain_values(self.frame[name].filter(pl.Series(self.rows_with(keys))))
+
+    def with_alike(self, alike: Iterable[Alike]) -> ManyRecords:
+        """The records with fields of many changed, the same in each."""
+        made = self
+        for each in alike:
+            rows = pl.Series(made.rows_with(each.keys))
+            columns = []
+            for name, value in each.fields.items():
+                kind = made.types.get(name)
+                fits = None if kind is None else fitting(value, kind)
+                if kind is not None and (fits is not None or value is None):
+                    dtype = made.frame[name].dtype
+                    to = pl.Series([stored(fits, kind)], dtype=dtype)
+                    columns.append(pl.when(rows).then(to).otherwise(pl.col(name)).alias(name))
+            changed = ManyRecords(made.source, made.frame.with_columns(columns), made.types)
+            changed._before, changed._edited = made, frozenset(each.fields)
+            changed._is_edited_throughout = True
+            made = changed
+        return made
+
     def _record(self, row: int) -> dict[str, Any]:
         return {name: plain(value) for name, value in self.frame.row(row, named=True).items()}
 
@@ -185,7 +245,8 @@ class ManyRecords(Records):
     def _ordered(self, by: tuple[Sort, ...]) -> Positions:
         if not by:
             return np.arange(len(self), dtype=np.int32)
-        if self._before is not None and len(by) == 1 and len(self._rows_edited) <= FEW_EDITED:
+        is_near = not self._is_edited_throughout and len(self._rows_edited) <= FEW_EDITED
+        if self._before is not None and len(by) == 1 and is_near:
             return self._moved(by[0], self._before.order(by))
         if self._thinned is None:
             return self._sorted(by)
@@ -328,10 +389,13 @@ class ManyRecords(Records):
             grown = ManyRecords(self.source, frame, self.types)
         return grown._without(changes.gone) if changes.gone else grown
 
-    def _without(self, keys: Iterable[Scalar]) -> ManyRecords:
+    def _without(self, keys: Sequence[Scalar]) -> ManyRecords:
         """The records but for those with these keys; what is known of them serves again."""
-        found = {row for each in keys if (row := self.row_of(each)) is not None}
-        gone = np.array(sorted(found), dtype=np.int32)
+        if len(keys) > FEW_KEYS:
+            gone = np.flatnonzero(self.rows_with(keys)).astype(np.int32)
+        else:
+            found = {row for each in keys if (row := self.row_of(each)) is not None}
+            gone = np.array(sorted(found), dtype=np.int32)
         stays = np.ones(len(self), dtype=np.bool_)
         stays[gone] = False
         left = ManyRecords(self.source, self.frame.filter(pl.Series(stays)), self.types)

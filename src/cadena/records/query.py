@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from functools import cached_property
 from typing import Any, Final, NamedTuple
 
 from cadena.model.listing import Condition, Listing, Sort
 from cadena.model.values import shown
-from cadena.records.records import Positions, Records, Term
+from cadena.records.records import FEW_KEYS, Positions, Records, Term
 
 OTHERS: Final = "Others"
 ALONE: Final = ("is empty", "is filled")
@@ -71,8 +71,21 @@ class Rows:
         at = int(self._places[row])
         return None if at < 0 else at
 
+    def count_of(self, keys: Sequence[Any]) -> int:
+        """How many of some different keys are on the list."""
+        if len(keys) <= FEW_KEYS:
+            return sum(self.index_of(each) is not None for each in keys)
+        picked, places = self.records.rows_with(keys), self._places
+        if isinstance(places, list):
+            return sum(is_it and at >= 0 for is_it, at in zip(picked, places, strict=True))
+        return int((picked & (places >= 0)).sum())
+
     def key_at(self, index: int) -> Any:
         return self.records.key_at(int(self.positions[index]))
+
+    def keys(self) -> list[Any]:
+        """The keys of all rows, in order."""
+        return self.records.keys_at(self.positions)
 
     def record_at(self, index: int) -> dict[str, Any]:
         return self.records.record(int(self.positions[index]))

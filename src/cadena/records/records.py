@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any, Final, NamedTuple
 from cadena.model.listing import Sort
 from cadena.model.source import Source
 from cadena.model.values import LIST, FieldType, Scalar, Unfit, Value, carry
-from cadena.records.changes import Changes
+from cadena.records.changes import Alike, Changes
 from cadena.records.template import fields_in
 
 if TYPE_CHECKING:
@@ -23,6 +23,8 @@ Positions = Any
 FEW: Final = 2_000
 """Rows that are held, and laid out, without columns and arrays."""
 MEMO: Final = 4096
+FEW_KEYS: Final = 16
+"""Keys that are looked for one by one; of more, all at once."""
 DEEPEST: Final = 3
 """Fields that stand in for one that is empty, one after another."""
 KEY_TYPES: Final[dict[str, tuple[type, ...]]] = {
@@ -161,6 +163,31 @@ class Records(ABC):
     @abstractmethod
     def key_at(self, row: int) -> Any:
         """The key of a row, as a value."""
+
+    @abstractmethod
+    def keys_at(self, positions: Positions) -> list[Any]:
+        """The keys of some rows, as values."""
+
+    @abstractmethod
+    def rows_with(self, keys: Sequence[Scalar]) -> Any:
+        """For each record whether its key is among some; of records that share one, the first."""
+
+    def there(self, keys: tuple[Scalar, ...]) -> tuple[Scalar, ...]:
+        """Those of some different keys that there are records of."""
+        left = self.among(keys)
+        return keys if len(left) == len(keys) else left
+
+    def among(self, keys: tuple[Scalar, ...]) -> tuple[Scalar, ...]:
+        """Those of some keys that there are records of."""
+        return tuple(each for each in keys if self.row_of(each) is not None)
+
+    @abstractmethod
+    def values_with(self, name: str, keys: Sequence[Scalar]) -> list[Any]:
+        """The value of a field of each record with one of some keys."""
+
+    @abstractmethod
+    def with_alike(self, alike: Iterable[Alike]) -> Records:
+        """The records with fields of many changed, the same in each."""
 
     def record(self, row: int) -> dict[str, Any]:
         """One record as plain values: dates as ISO text, lists as tuples."""

@@ -3,16 +3,21 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator
-from typing import Final, NamedTuple
+from typing import Any, Final, NamedTuple
 
 from cadena.engine import events as do
-from cadena.engine.form_values import form_of
-from cadena.engine.rules.display import can_slide, display_of
+from cadena.engine.form_values import form_of, value_in
+from cadena.engine.layout.forms import opening_link
+from cadena.engine.rules.choosing import opens_by_press, takes_press
+from cadena.engine.rules.display import can_slide, display_of, taking_events
 from cadena.engine.rules.forward import can_go_forward
 from cadena.engine.rules.neighbours import place_of
+from cadena.engine.rules.picked import for_several, hides_buttons
+from cadena.engine.rules.picking import is_picking
 from cadena.engine.session import Session, has_menu
 from cadena.engine.wired import Listed, WiredApp
 from cadena.model.app import FormScreen, Link
+from cadena.model.blocks import FormField
 from cadena.model.values import Scalar
 from cadena.records.template import is_empty
 
@@ -54,8 +59,7 @@ def possible(app: WiredApp, session: Session, rows: Rows = first_few) -> Iterato
         yield Possible(do.Decide(yes=False))
         return
     display = display_of(app, session)
-    top = display.layer or display.slid
-    for pane in display.shown if top is None else (top,):
+    for pane in taking_events(app, session, display):
         if pane.entry is not None:
             yield from on_screen(app, session, pane.entry, rows)
     yield from map(Possible, _of_whole(app, session))
@@ -72,7 +76,7 @@ def on_screen(
     if app.key_of(entry) is not None and app.record_of(session, entry) is None:
         # Nothing but words is shown where the record is not there, or has yet to come.
         return
-    for name in app.buttons.get(screen, {}):
+    for name in () if hides_buttons(app, entry) else app.buttons.get(screen, {}):
         link = app.links.get((screen, "button", name))
         yield Possible(do.Press(screen=screen, entry=index, button=name), link)
     facts = app.facts.get(screen, ())
@@ -86,8 +90,7 @@ def on_screen(
         yield from _on_list(app, session, index, part, rows)
     if isinstance(app.screens.get(screen), FormScreen):
         for field in form_of(app, entry).fields:
-            to = field.choices[0] if field.choices else None
-            yield Possible(do.Type(screen=screen, entry=index, field=field.field, to=to))
+            yield from _on_field(app, session, index, field)
         link = app.links.get((screen, "saved", ""))
         yield Possible(do.Save(screen=screen, entry=index), link)
         yield Possible(do.Cancel(screen=screen, entry=index))
@@ -101,6 +104,19 @@ def on_screen(
         yield Possible(do.TurnPage(screen=screen, entry=index, to=page))
 
 
+def _on_field(app: WiredApp, session: Session, index: int, field: FormField) -> Iterator[Possible]:
+    """A field is typed into; one that opens a list is filled from that, or emptied (15)."""
+    entry = session.entries[index]
+    form = form_of(app, entry)
+    on: dict[str, Any] = {"screen": form.id, "entry": index, "field": field.field}
+    opening = opening_link(app, form, field)
+    if opening is not None:
+        yield Possible(do.OpenField(**on), opening)
+        if field.required or is_empty(value_in(app, session, entry, field.field)):
+            return
+    yield Possible(do.Type(**on, to=field.choices[0] if field.choices else None))
+
+
 def _on_list(
     app: WiredApp, session: Session, index: int, part: str, rows: Rows
 ) -> Iterator[Possible]:
@@ -109,10 +125,17 @@ def _on_list(
     listing, listed = app.listings[screen][part], app.listed(session, entry, part)
     link = app.row_links.get((screen, part))
     keys = () if listed is None else tuple(rows(listed))
-    if link is not None or (screen, part) in app.choosing:
+    picking = is_picking(entry, part)
+    opens = not picking and opens_by_press(app, session, index, part)
+    follows = link if opens else None
+    if takes_press(app, session, index, part):
         for key in keys:
-            yield Possible(do.Choose(screen=screen, entry=index, list=part, key=key), link)
+            yield Possible(do.Choose(screen=screen, entry=index, list=part, key=key), follows)
+    if (screen, part) in app.with_several:
+        yield from _picking(app, session, index, part, keys)
     for name, (of, _) in app.actions.get(screen, {}).items():
+        if picking:
+            break
         to = app.links.get((screen, "action", name))
         if of == part:
             for key in keys:
@@ -122,6 +145,25 @@ def _on_list(
         yield Possible(do.SortBy(screen=screen, entry=index, list=part, by=order.sort))
     if listing.search:
         yield Possible(do.Search(screen=screen, entry=index, list=part, text=""))
+
+
+def _picking(
+    app: WiredApp, session: Session, index: int, part: str, keys: Iterable[Scalar]
+) -> Iterator[Possible]:
+    """Rows are picked, all at once as well; what is picked is acted on, or let go (14)."""
+    entry = session.entries[index]
+    on: dict[str, Any] = {"screen": entry.screen, "entry": index, "list": part}
+    last = None
+    for key in keys:
+        yield Possible(do.Pick(**on, key=key))
+        last = key
+    if last is not None:
+        yield Possible(do.PickTo(**on, key=last))
+        yield Possible(do.PickAll(**on))
+    if is_picking(entry, part):
+        yield Possible(do.LetGo(**on))
+        for button in for_several(app.listings[entry.screen][part]):
+            yield Possible(do.ActOnPicked(**on, action=button.id))
 
 
 def _of_whole(app: WiredApp, session: Session) -> Iterator[do.Event]:

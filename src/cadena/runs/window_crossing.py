@@ -115,6 +115,7 @@ def _lost(before: Entry, after: Entry) -> Iterator[str]:
         "the page": "page",
         "where it was scrolled": "scroll",
         "what was chosen in a strip": "choice",
+        "what was picked": "picked",
     }
     for words, name in pieces.items():
         had, empty = getattr(before.view, name), getattr(plain, name)

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any, Final
 
-from cadena.engine.events import Cancel, Save, Type
+from cadena.engine.events import Cancel, OpenField, Save, Type
 from cadena.engine.form_values import value_in
 from cadena.engine.layout.column import Segment
-from cadena.engine.layout.forms import choices_of, is_switch
+from cadena.engine.layout.forms import choices_of, has_input, is_switch, opening_link, said_in
 from cadena.engine.layout.sizes import (
     BOTTOM_BAR,
     BUTTON,
@@ -24,8 +24,6 @@ from cadena.engine.session import Session
 from cadena.engine.wired import WiredApp
 from cadena.model.app import FormScreen, Screen
 from cadena.model.blocks import FormField
-from cadena.model.values import shown
-from cadena.records.template import is_empty
 from cadena.scene.scene import Box
 
 HINTS: Final = {"date": "YYYY-MM-DD", "date and time": "YYYY-MM-DDThh:mm:ssZ"}
@@ -61,10 +59,26 @@ def field_boxes(
         text = app.words(said)
         yield Box("switch", area.x, y, area.width, INPUT, text, state, does, name=name, **at)
         y += INPUT
-    elif not field.choices:
+    elif opening_link(app, screen, field) is not None:
+        state = frozenset({"wrong"}) if is_wrong else frozenset[str]()
+        said = said_in(app, session, screen, field, value)
+        opens = OpenField(screen=screen.id, entry=index, field=field.field)
+        can_empty = bool(said) and not field.required
+        wide = area.width - (INPUT if can_empty else 0)
+        text = said or app.words("Choose…")
+        name = f"{name}, {said}" if said else name
+        state |= frozenset() if said else {"hint"}
+        yield Box("chooser", area.x, y, wide, INPUT - 4, text, state, opens, name=name, **at)
+        if can_empty:
+            does = Type(screen=screen.id, entry=index, field=field.field)
+            box = (area.x + wide + 4, y, INPUT - 4, INPUT - 4)
+            plain, called = frozenset({"plain"}), app.words("Empty {label}", label=label)
+            yield Box("button", *box, "×", plain, does, name=called, **at)
+        y += INPUT
+    elif has_input(app, session, screen, field):
         tall = INPUT + (field.lines - 1) * INPUT_LINE
         hint = HINTS.get(app.type_of(screen.source, field.field) or "", "")
-        text = "" if is_empty(value) else shown(value)
+        text = said_in(app, session, screen, field, value)
         state = frozenset({"wrong"} if is_wrong else ()) | ({"hint"} if not text else set())
         if field.lines > 1:
             state |= {"lines"}

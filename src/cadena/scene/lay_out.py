@@ -26,7 +26,15 @@ from cadena.engine.layout.measure import plain_measure
 from cadena.engine.layout.pieces import is_narrow
 from cadena.engine.layout.sizes import RAIL, SECTION_BAR, WIDE_RAIL
 from cadena.engine.rules.back import back_label
-from cadena.engine.rules.display import Area, Display, Pane, body_area, can_slide, display_of
+from cadena.engine.rules.display import (
+    Area,
+    Display,
+    Pane,
+    body_area,
+    can_slide,
+    display_of,
+    picking_at,
+)
 from cadena.engine.rules.lists import offset_of
 from cadena.engine.rules.passing import said_now
 from cadena.engine.session import Session, Window
@@ -34,6 +42,7 @@ from cadena.engine.wired import WiredApp
 from cadena.model.app import ListScreen, Section
 from cadena.model.listing import RemoveRecord, Sort
 from cadena.model.values import Scalar
+from cadena.scene.picking import picked_in_words
 from cadena.scene.rows import action_label, standing_of
 from cadena.scene.scene import Box, Scene
 from cadena.scene.screens import USUAL, order_taken, screen_boxes
@@ -91,8 +100,12 @@ def _running(app: WiredApp, session: Session, width: float, height: float) -> It
     back = back_label(app, session) if session.entries else None
     top = display.shown[-1] if display.shown else None
     entries = session.entries
+    picking = picking_at(session, display) if app.with_several else None
     for number, pane in enumerate(display.panes):
-        if pane.entry is None:
+        is_after = picking is not None and pane.entry is not None and pane.entry > picking
+        if picking is not None and (is_after or (pane.entry is None and number)):
+            yield from _picked(app, session, picking, pane.area)
+        elif pane.entry is None:
             yield from _nothing_chosen(app, session, pane.area)
         else:
             opens = display.arrangement.bar == "button" and number == 0 and bool(app.in_bar)
@@ -229,6 +242,14 @@ def _question(session: Session) -> Iterator[Box]:
         box = (x + 16 + number * (each + 16), y + tall - 60, each, 44)
         state = frozenset({"plain"}) if not yes else frozenset({"bad"})
         yield Box("button", *box, label, state, Decide(yes=yes), name=f"{label}: {question.text}")
+
+
+def _picked(app: WiredApp, session: Session, index: int, area: Area) -> Iterator[Box]:
+    """A pane after a list on which rows are picked says how many (14)."""
+    entry = session.entries[index]
+    words = picked_in_words(app, session, entry, next(iter(entry.view.picked)))
+    yield Box("screen", *area, name=words)
+    yield Box("nothing chosen", *area, words)
 
 
 def _nothing_chosen(app: WiredApp, session: Session, area: Area) -> Iterator[Box]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any, NamedTuple
 
-from cadena.engine.events import Act, Choose, OpenMenu, ShowGroup
+from cadena.engine.events import Act, Choose, OpenMenu, Pick, ShowGroup
 from cadena.engine.layout.column import Segment
 from cadena.engine.layout.pieces import edge_of, is_narrow
 from cadena.engine.layout.rows import foot_of
@@ -15,14 +15,16 @@ from cadena.engine.layout.sizes import (
     EDGE,
     GROUP,
     MORE,
+    PICK,
     PICTURE,
     SMALL_TILE,
     TILE_GAP,
     TILE_TEXT,
 )
 from cadena.engine.rules.actions import is_on
+from cadena.engine.rules.choosing import takes_press
 from cadena.engine.rules.display import Area
-from cadena.engine.rules.lists import across_of, chosen_row
+from cadena.engine.rules.lists import across_of, row_chosen
 from cadena.engine.session import Session
 from cadena.engine.wired import Listed, WiredApp
 from cadena.model.listing import Button, Listing, Row
@@ -61,7 +63,11 @@ def texts_of(sayings: Sayings, row: Row, record: dict[str, Any], key: Any) -> Te
 
 
 class Standing(NamedTuple):
-    """The list that rows are of: where it stands in the app, and what of it is chosen."""
+    """The list that rows are of: where it stands in the app, and what of it is chosen.
+
+    ``picked`` are the keys of its picked rows, and ``boxes`` whether each row shows a box to pick
+    it by; ``held`` are the keys that app-wide values hold which its rows show (7.8).
+    """
 
     app: WiredApp
     session: Session
@@ -70,19 +76,27 @@ class Standing(NamedTuple):
     listing: Listing
     marks: dict[str, Any]
     opens: bool
+    picked: frozenset[Any] = frozenset()
+    boxes: bool = False
+    held: frozenset[Any] = frozenset()
 
     @property
     def screen(self) -> str:
         return self.session.entries[self.at].screen
 
     def state_of(self, key: Any) -> frozenset[str]:
-        return frozenset(name for name, at in self.marks.items() if at == key and at is not None)
+        own = [name for name, at in self.marks.items() if at == key and at is not None]
+        if key in self.picked:
+            own.append("picked")
+        if key in self.held:
+            own.append("held")
+        return frozenset(own)
 
 
 def standing_of(app: WiredApp, session: Session, index: int, part: str) -> Standing:
     """The list of a part of an open screen."""
     entry = session.entries[index]
-    chosen = chosen_row(session, index)
+    chosen = row_chosen(app, session, index)
     marks: dict[str, Any] = {"marked": entry.view.marker.get(part)}
     if part in entry.view.choice:
         marks["chosen"] = entry.view.choice[part]
@@ -91,8 +105,19 @@ def standing_of(app: WiredApp, session: Session, index: int, part: str) -> Stand
     elif part in entry.view.last:
         marks["last"] = entry.view.last[part]
     listing = app.listings[entry.screen][part]
-    opens = (entry.screen, part) in app.row_links or (entry.screen, part) in app.choosing
-    return Standing(app, session, index, part, listing, marks, opens)
+    opens = takes_press(app, session, index, part)
+    keys = entry.view.picked.get(part, ())
+    picked = app.remember(("picked", id(keys)), lambda: (keys, frozenset(keys)))[1]
+    boxes = listing.several == "with boxes" or bool(picked)
+    held = frozenset(_held(session, app.shown_on.get(listing.source, ())))
+    return Standing(app, session, index, part, listing, marks, opens, picked, boxes, held)
+
+
+def _held(session: Session, values: tuple[str, ...]) -> Iterator[Any]:
+    """The keys that some app-wide values hold."""
+    for name in values:
+        value = session.values.get(name)
+        yield from value if isinstance(value, tuple) else () if value is None else (value,)
 
 
 def row_boxes(
@@ -161,10 +186,16 @@ def _row(
         if standing.opens
         else None
     )
-    yield Box("row", *area, "", state, does, name=texts.name, clip=view, **at)
+    name = f"{texts.name}, {standing.app.words('chosen')}" if "held" in state else texts.name
+    yield Box("row", *area, "", state, does, name=name, clip=view, **at)
     if is_tile:
         yield from tile_contents(listing, record, area, view, texts, state, at)
-        if listing.actions:
+        if standing.boxes:
+            beside = MORE if listing.actions and not standing.picked else 0.0
+            yield _pick_box(standing, key, texts, (area.x + 2 + beside, area.y + 2), view)
+        if "held" in state:
+            yield _held_sign(area.x + area.width - 26, area.y + area.height - 26, view, at)
+        if listing.actions and not standing.picked:
             opens = OpenMenu(screen=standing.screen, entry=standing.at, list=standing.part, key=key)
             top = area.y + (2 if listing.row.picture else (area.height - MORE) / 2)
             more = (area.x + 2, top, MORE, MORE)
@@ -180,6 +211,13 @@ def _row(
             )
         return
     edge = edge_of(view.width)
+    whole = area
+    if standing.boxes:
+        yield _pick_box(standing, key, texts, (area.x + 2, area.y + (area.height - MORE) / 2), view)
+        area = area._replace(x=area.x + PICK, width=max(0.0, area.width - PICK))
+    if "held" in state:
+        yield _held_sign(area.x + area.width - 26, area.y + (area.height - 22) / 2, view, at)
+        area = area._replace(width=max(0.0, area.width - 22))
     if is_narrow(view.width):
         yield from narrow_contents(standing, key, area, view, texts, state)
     else:
@@ -189,9 +227,24 @@ def _row(
             yield box
         room = area._replace(width=area.width - taken)
         yield from row_contents(listing.row, record, room, view, texts, state, at)
-    yield Box(
-        "divider", area.x + edge, area.y + area.height - 1, area.width - 2 * edge, 1, clip=view
-    )
+    x, y, width, height = whole
+    yield Box("divider", x + edge, y + height - 1, width - 2 * edge, 1, clip=view)
+
+
+def _pick_box(
+    standing: Standing, key: Any, texts: Texts, at: tuple[float, float], view: Area
+) -> Box:
+    """The box at the start of a row that it is picked by (14)."""
+    state = frozenset({"on"}) if key in standing.picked else frozenset[str]()
+    does = Pick(screen=standing.screen, entry=standing.at, list=standing.part, key=key)
+    place: dict[str, Any] = {"entry": standing.at, "part": standing.part, "key": key}
+    name = standing.app.words("Pick {title}", title=texts.title)
+    return Box("pick", *at, MORE, MORE, "", state, does, name=name, clip=view, **place)
+
+
+def _held_sign(x: float, y: float, view: Area, at: dict[str, Any]) -> Box:
+    """The sign that an app-wide value holds the row (7.8)."""
+    return Box("held", x, y, 22, 22, "✓", clip=view, **at)
 
 
 def narrow_contents(
@@ -209,7 +262,7 @@ def narrow_contents(
         yield Box("row subtitle", x, top + 22, width, 18, texts.subtitle, state, **at)
     top = area.y + area.height - foot - 4
     room = width
-    if standing.listing.actions:
+    if standing.listing.actions and not standing.picked:
         room -= MORE
         opens = OpenMenu(screen=standing.screen, entry=standing.at, list=standing.part, key=key)
         box = (x + room, top, MORE, min(MORE, foot))
@@ -223,6 +276,8 @@ def _row_actions(
     standing: Standing, key: Any, record: dict[str, Any], area: Area, view: Area
 ) -> Iterator[Box]:
     """The actions that stand on a row, and what opens the menu of the others."""
+    if standing.picked:
+        return
     right = area.x + area.width - 4
     middle = area.y + area.height / 2
     at: dict[str, Any] = {"entry": standing.at, "part": standing.part, "key": key}

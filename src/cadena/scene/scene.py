@@ -12,6 +12,7 @@ from cadena.engine.layout.forms import key_called
 from cadena.engine.rules.display import Area
 from cadena.engine.session import Session
 from cadena.engine.wired import WiredApp
+from cadena.model.app import FormScreen
 from cadena.model.values import Scalar, Unfit, Value, carry
 
 
@@ -104,7 +105,7 @@ def typed_into(app: WiredApp, session: Session, box: Box, text: str) -> Event | 
         case Search() as event:
             return replace(event, text=text)
         case Type() as event:
-            return replace(event, to=text or None)
+            return replace(event, to=_referred(app, session, event, text) if text else None)
         case Edit() as event:
             name = next(iter(event.fields))
             kind = app.type_of(event.source, name) or "text"
@@ -113,6 +114,17 @@ def typed_into(app: WiredApp, session: Session, box: Box, text: str) -> Event | 
                 value = carry(text, kind, convert=True) if text else None
             to = app.records(session, app.chosen_among.get(event.source, {}).get(name, ""))
             if to is not None and value is not None and to.row_of(value) is None:
-                value = key_called(app, to, text) or value
+                key = key_called(app, to, text)
+                value = value if key is None else key
             return replace(event, fields={name: value})
     return None
+
+
+def _referred(app: WiredApp, session: Session, event: Type, text: str) -> Value:
+    """What is typed into a field that refers to records: the key of the one that is called so."""
+    screen = app.screens.get(event.screen)
+    fields = screen.fields if isinstance(screen, FormScreen) else ()
+    field = next((each for each in fields if each.field == event.field), None)
+    among = None if field is None else app.records(session, field.choices_from)
+    key = None if among is None else key_called(app, among, text)
+    return text if among is None or key is None or among.row_of(text) is not None else key

@@ -49,6 +49,7 @@ from cadena.model.screen_parts import pages
 from cadena.model.values import shown
 from cadena.records.template import is_empty
 from cadena.scene.forms import field_boxes, save_bar, save_boxes
+from cadena.scene.picking import actions_on_picked, picking_bar
 from cadena.scene.rows import row_boxes, strip_boxes
 from cadena.scene.scene import Box
 
@@ -81,9 +82,13 @@ def screen_boxes(
     screen = app.screens.get(entry.screen)
     title = app.title_of(session, entry)
     yield Box("screen", *area, name=title or entry.screen, entry=index)
-    yield from _title_bar(app, session, area, title, back, index, opens_sections, slides)
+    picking = next(iter(entry.view.picked), None)
+    if picking is None:
+        yield from _title_bar(app, session, area, title, back, index, opens_sections, slides)
+    else:
+        yield from picking_bar(app, session, index, picking, area)
     width, height = view_of(app, entry, area)
-    bars = bars_of(screen, area.width)
+    bars = bars_of(screen, area.width, picking is not None)
     under = Area(area.x, area.y + TITLE_BAR, width, bars.top - TITLE_BAR)
     if isinstance(screen, ListScreen) and screen.rows.has_bar:
         yield from _list_bar(app, entry, "", screen.rows, index, under, None)
@@ -108,7 +113,9 @@ def screen_boxes(
         long = max(24.0, height * height / column.total)
         at = (height - long) * offset / (column.total - height)
         yield Box("thumb of scroll", area.x + width - 6, view.y + at, 4, long, entry=index)
-    if isinstance(screen, FormScreen) and bars.bottom:
+    if picking is not None:
+        yield from actions_on_picked(app, session, index, picking, area)
+    elif isinstance(screen, FormScreen) and bars.bottom:
         yield from save_bar(app, screen, index, area)
     elif bars.bottom:
         yield from _bottom_bar(app, session, index, area)

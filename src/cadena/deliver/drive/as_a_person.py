@@ -125,10 +125,10 @@ def _before(
 ) -> Iterator[do.Event]:
     """What brings into view what an event presses, and opens the menu that it is in."""
     match event:
-        case do.Choose() | do.OpenMenu() if event.key is not None:
+        case do.Choose() | do.OpenMenu() | do.Pick() | do.PickTo() if event.key is not None:
             yield from _to_row(app, session, index, area, event.list, event.key)
         case do.Enter():
-            key = standing(session, index, event.list)
+            key = standing(app, session, index, event.list)
             if key is not None:
                 yield from _to_row(app, session, index, area, event.list, key)
         case do.Act():
@@ -149,7 +149,15 @@ def _before(
             yield from _to_bar(app, session, index, area, event.list)
         case do.ShowGroup():
             yield from _to_group(app, session, index, area, event)
-        case do.Press() | do.OpenFact() | do.Type() | do.Save() | do.Cancel() | do.Retry():
+        case (
+            do.Press()
+            | do.OpenFact()
+            | do.OpenField()
+            | do.Type()
+            | do.Save()
+            | do.Cancel()
+            | do.Retry()
+        ):
             yield from _to_segment(app, session, index, area, event)
 
 
@@ -256,7 +264,7 @@ def _to_segment(
     if found is None:
         return
     top, bottom = found.top, found.top + found.height
-    if isinstance(event, do.Type):
+    if isinstance(event, do.Type | do.OpenField):
         # To the place to type itself: the browser would bring it into view at the first key.
         top, bottom = found.top + LABEL, found.top + LABEL + INPUT
         yield from _into_view(
@@ -281,7 +289,7 @@ def _has(segment: Segment, event: do.On) -> bool:
             return segment.kind == "actions" and any(e.id == event.button for e in names)
         case do.OpenFact():
             return segment.kind == "facts" and event.fact in getattr(segment.block, "fields", ())
-        case do.Type():
+        case do.Type() | do.OpenField():
             return segment.kind == "form field" and segment.part == event.field
         case do.Save() | do.Cancel():
             return segment.kind == "save"

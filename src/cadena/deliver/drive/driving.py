@@ -198,6 +198,7 @@ def _of_pane(
     if _read(pane.title) != _read(got.title):
         yield Difference(f"title of {name}", pane.title, got.title)
     yield from _chosen(session, pane, got, name)
+    yield from _picked(session, pane, got, name)
     yield from _first(app, session, pane, got, name)
     own = got.rows.get("")
     if pane.first_row is not None and own not in (None, -1, pane.rows):
@@ -228,6 +229,16 @@ def _chosen(session: Session, pane: TracedPane, got: ReadPane, name: str) -> Ite
     for row in got.shown:
         if wanted.get(row.list) == row.key and (row.list, row.key) not in chosen:
             yield Difference(f"chosen on {name}", row.key, None)
+
+
+def _picked(session: Session, pane: TracedPane, got: ReadPane, name: str) -> Iterator[Difference]:
+    """The rows that are picked, of those that are there to be seen."""
+    picked = session.entries[pane.entry or 0].view.picked
+    has = {(row.list, row.key) for row in got.picked}
+    for row in got.shown:
+        wanted = row.key in picked.get(row.list, ())
+        if wanted is not ((row.list, row.key) in has):
+            yield Difference(f"picked on {name}", row.key if wanted else None, row.key)
 
 
 def _first(

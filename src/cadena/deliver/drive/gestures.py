@@ -31,6 +31,16 @@ COMES_WITHIN: Final = 10.0
 FOCUS: Final = "arguments[0].focus({ preventScroll: true })"
 
 
+FOCUS_LIST: Final = (
+    "const row = arguments[0].querySelector('.contents[tabindex=\"0\"]') ?? "
+    "arguments[0].querySelector('.contents') ?? arguments[0];"
+    "row.focus({ preventScroll: true })"
+)
+FOCUS_ROW: Final = (
+    "(arguments[0].querySelector('.contents') ?? arguments[0]).focus({ preventScroll: true })"
+)
+
+
 class Hand:
     """Drives one app in one browser.
 
@@ -109,6 +119,10 @@ class Hand:
                 self.browser.press(row)
             case do.Act():
                 self._act(session, event)
+            case do.OpenField():
+                self.press("open-field", "open-field", event.field, on=event)
+            case do.Pick() | do.PickTo() | do.PickAll() | do.LetGo() | do.ActOnPicked():
+                self._pick(session, event)
             case do.OpenMenu():
                 if event.key is None:
                     self.press("order", "orders", event.list, on=event)
@@ -201,6 +215,33 @@ class Hand:
         if event.fold is not None or window.fold is not None or is_swapped:
             self.tell(event)
         self.browser.size(event.width, event.height)
+
+    def _pick(
+        self,
+        session: Session,
+        event: do.Pick | do.PickTo | do.PickAll | do.LetGo | do.ActOnPicked,
+    ) -> None:
+        """By its box, where the row shows one, else by the key that picks; several by Shift."""
+        where: dict[str, Any] = {"on": event, "of": event.list}
+        match event:
+            case do.PickTo():
+                self.browser.press_holding("shift", self.find("row", None, row=event.key, **where))
+            case do.Pick():
+                row = self.find("row", None, row=event.key, **where)
+                self.browser.run(FOCUS_ROW, row)
+                self.browser.type(KEYS["space"])
+            case do.PickAll() if self._is_picking(session, event):
+                self.press("pick-all", "pick-all", event.list, on=event)
+            case do.PickAll():
+                self.browser.run(FOCUS_LIST, self.find("list", None, **where))
+                self.browser.type_with_control("a")
+            case do.LetGo():
+                self.press("let-go", "let-go", event.list, on=event)
+            case do.ActOnPicked():
+                self.press("act-on-picked", "act-on-picked", event.action, on=event)
+
+    def _is_picking(self, session: Session, event: do.On) -> bool:
+        return bool(session.entries[event.entry or 0].view.picked)
 
     def _act(self, session: Session, event: do.Act) -> None:
         part, _ = self.app.actions[event.screen][event.action]
@@ -305,6 +346,7 @@ class Hand:
         found = self.browser.element(find, "field", event.screen, event.field, key)
         kind = self.browser.run(
             "return arguments[0].hasAttribute('data-choice') ? 'choice' : "
+            "arguments[0].hasAttribute('data-open-field') ? 'opens' : "
             "arguments[0].getAttribute('role') ?? ''",
             found,
         )
@@ -313,10 +355,21 @@ class Hand:
             self.tell(event)
         elif kind == "switch" and not isinstance(event.to, bool):
             self.tell(event)
+        elif kind == "opens":
+            self._empty(event)
         elif kind:
             self.browser.press(found)
         else:
             self._type_into(found, text)
+
+    def _empty(self, event: do.Type) -> None:
+        """A field that is filled from a list takes nothing else, and is emptied by its button."""
+        try:
+            if event.to not in (None, ""):
+                raise Gone("it is filled from a list")
+            self.press("empty", "empty", event.field, on=event)
+        except Gone:
+            self.tell(event)
 
     def _is_on(self, session: Session, event: do.Type) -> bool:
         entry = session.entries[event.entry or 0]
@@ -325,12 +378,7 @@ class Hand:
     def _key(self, session: Session, event: do.Move | do.Enter, name: str) -> None:
         """A key on a list: on the row that it is at, where that is there."""
         listed = self.find("list", None, on=event, of=event.list)
-        self.browser.run(
-            "const row = arguments[0].querySelector('.contents[tabindex=\"0\"]') ?? "
-            "arguments[0].querySelector('.contents') ?? arguments[0];"
-            "row.focus({ preventScroll: true })",
-            listed,
-        )
+        self.browser.run(FOCUS_LIST, listed)
         if session.window.rtl and name in ("left", "right"):
             name = "right" if name == "left" else "left"
         self.browser.type(KEYS[name])

@@ -13,9 +13,15 @@ const rowOf = (element) => ({
   key: element.dataset.key,
 });
 const valueOf = (field) => {
+  // What is said by a label says its value apart.
+  if (field.dataset.value !== undefined) return String(JSON.parse(field.dataset.value));
+  if (field.dataset.openField !== undefined) return '';
   if (field.getAttribute('role') !== 'switch') return field.value;
   return field.getAttribute('aria-checked') === 'true' ? 'yes' : 'no';
 };
+
+/** A title that is not what its element says stands in its attribute. */
+const titleOf = (element) => element?.dataset.title || text(element);
 
 /** What is first in view of what scrolls, and how much of it is over the edge. */
 function firstOf(pane, rows) {
@@ -48,9 +54,10 @@ function paneOf(pane) {
     screen: pane.dataset.screen ?? null,
     x: round(isRtl ? edge.right - box.right : box.left - edge.left),
     width: round(box.width),
-    title: text(pane.querySelector('[data-title]')),
+    title: titleOf(pane.querySelector('[data-title]')),
     back: pane.querySelector('[data-back]')?.dataset.back ?? null,
     chosen: rows.filter((row) => row.getAttribute('aria-current') === 'true').map(rowOf),
+    picked: rows.filter((row) => row.dataset.picked !== undefined).map(rowOf),
     shown: rows.map(rowOf),
     rows: Object.fromEntries(
       lists.map((each) => [each.dataset.list, Number(each.dataset.count ?? -1)]),

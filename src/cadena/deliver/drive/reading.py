@@ -36,6 +36,7 @@ class ReadPane(Struct, frozen=True, omit_defaults=True):
     title: str = ""
     back: str | None = None
     chosen: tuple[ReadRow, ...] = ()
+    picked: tuple[ReadRow, ...] = ()
     shown: tuple[ReadRow, ...] = ()
     first: ReadRow | None = None
     first_part: str | None = None

@@ -63,6 +63,8 @@ KEYS: Final = {
     "page down": "\ue00f",
     "enter": "\ue007",
     "control": "\ue009",
+    "shift": "\ue008",
+    "space": " ",
     "delete": "\ue017",
 }
 
@@ -334,11 +336,32 @@ class Browser:
     def press(self, element: Mapping[str, str]) -> None:
         self._in_session(f"element/{element[ELEMENT]}/click")
 
+    def press_holding(self, key: str, element: Mapping[str, str]) -> None:
+        """A press on an element while a key is held down."""
+        x, y = self.run(FREE, element)
+        there = {"type": "pointerMove", "duration": 0, "x": round(x), "y": round(y)}
+        down, up = ({"type": each, "button": 0} for each in ("pointerDown", "pointerUp"))
+        wait = {"type": "pause", "duration": 0}
+        held = [{"type": each, "value": KEYS[key]} for each in ("keyDown", "keyUp")]
+        keys = {"type": "key", "id": "keys", "actions": [held[0], wait, wait, wait, held[1]]}
+        mouse = {"type": "pointer", "id": "mouse", "actions": [wait, there, down, up, wait]}
+        self._act(keys, mouse)
+
     def press_at(self, x: float, y: float) -> None:
         """A press at a place of the window, in CSS pixels."""
         steps = [
             {"type": "pointerMove", "duration": 0, "x": round(x), "y": round(y)},
             {"type": "pointerDown", "button": 0},
+            {"type": "pointerUp", "button": 0},
+        ]
+        self._act({"type": "pointer", "id": "mouse", "actions": steps})
+
+    def hold_at(self, x: float, y: float, ms: int) -> None:
+        """A press at a place of the window that is held for some ms."""
+        steps = [
+            {"type": "pointerMove", "duration": 0, "x": round(x), "y": round(y)},
+            {"type": "pointerDown", "button": 0},
+            {"type": "pause", "duration": ms},
             {"type": "pointerUp", "button": 0},
         ]
         self._act({"type": "pointer", "id": "mouse", "actions": steps})
@@ -357,8 +380,8 @@ class Browser:
         }
         self._act({"type": "wheel", "id": "wheel", "actions": [step]})
 
-    def _act(self, source: Mapping[str, Any]) -> None:
-        self._in_session("actions", actions=[source])
+    def _act(self, *sources: Mapping[str, Any]) -> None:
+        self._in_session("actions", actions=list(sources))
 
     def type(self, text: str) -> None:
         """Type into what has the focus."""
@@ -367,16 +390,20 @@ class Browser:
             steps += [{"type": "keyDown", "value": letter}, {"type": "keyUp", "value": letter}]
         self._act({"type": "key", "id": "keys", "actions": steps})
 
-    def type_over(self, text: str) -> None:
-        """Type in place of all that the field with the focus holds."""
+    def type_with_control(self, letter: str) -> None:
+        """Type a letter with Control held down."""
         control = KEYS["control"]
         steps = [
             {"type": "keyDown", "value": control},
-            {"type": "keyDown", "value": "a"},
-            {"type": "keyUp", "value": "a"},
+            {"type": "keyDown", "value": letter},
+            {"type": "keyUp", "value": letter},
             {"type": "keyUp", "value": control},
         ]
         self._act({"type": "key", "id": "keys", "actions": steps})
+
+    def type_over(self, text: str) -> None:
+        """Type in place of all that the field with the focus holds."""
+        self.type_with_control("a")
         self.type(text or KEYS["delete"])
 
     def picture(self) -> bytes:

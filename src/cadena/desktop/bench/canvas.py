@@ -20,13 +20,25 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QLineEdit, QWidget
 
+from cadena.desktop.bench.picking import HELD, after_move, by_key, by_press, can_pick
 from cadena.desktop.bench.stops import Stop, Stops
 from cadena.desktop.document.bench_windows import do_in, resized
 from cadena.desktop.document.document import Document
 from cadena.desktop.painting.motion import is_reduced
 from cadena.desktop.painting.painter import paint_scene
 from cadena.desktop.painting.theme import colour
-from cadena.engine.events import Back, Enter, Event, Forward, Move, Neighbour, Scroll, Steps, Turn
+from cadena.engine.events import (
+    Back,
+    Enter,
+    Event,
+    Forward,
+    Move,
+    Neighbour,
+    Pick,
+    Scroll,
+    Steps,
+    Turn,
+)
 from cadena.engine.session import Session
 from cadena.scene.lay_out import lay_out
 from cadena.scene.scene import TAKES_TEXT, Box, Scene, typed_into
@@ -78,6 +90,8 @@ class Canvas(QWidget):
         self._after.timeout.connect(self.refresh)
         self._frames = QTimer(self, interval=FRAME_EVERY)
         self._frames.timeout.connect(self._next_frame)
+        self._held = QTimer(self, singleShot=True, interval=HELD)
+        self._held.timeout.connect(self._pick_held)
         self._corner: tuple[QPointF, tuple[float, float], float] | None = None
         self._edit = QLineEdit(self)
         self._edit.hide()
@@ -272,6 +286,14 @@ class Canvas(QWidget):
         self._from, self._dragging = event.position(), False
         self._began = event.position()
         self._entry = self.scene.entry_at(at.x(), at.y())
+        if self._pressed is not None and can_pick(self.document.wired, self.session, self._pressed):
+            self._held.start()
+
+    def _pick_held(self) -> None:
+        """A row that is pressed for long is picked, and not opened once it is let go."""
+        box, self._pressed = self._pressed, None
+        if box is not None and box.key is not None and not self._dragging:
+            self.do(Pick(entry=box.entry, list=box.part, key=box.key))
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._corner is not None:
@@ -287,6 +309,7 @@ class Canvas(QWidget):
         moved = event.position() - self._from
         if not self._dragging and moved.manhattanLength() > DRAG_FROM:
             self._dragging = True
+            self._held.stop()
         if self._dragging:
             self._from = event.position()
             self._scroll(self._entry, -moved.y() / self.scale)
@@ -306,10 +329,15 @@ class Canvas(QWidget):
         at = self.dp_of(event.position())
         box = self.scene.at(at.x(), at.y())
         was, self._from = self._pressed, None
+        self._held.stop()
         if self._dragging:
             self._swipe(event.position() - self._began)
         elif box is not None and was == box:
-            self.press(box)
+            picks = by_press(self.document.wired, self.session, box, event.modifiers())
+            if picks is not None:
+                self.do(picks)
+            else:
+                self.press(box)
 
     def _swipe(self, moved: QPointF) -> None:
         """Across a detail that offers its neighbours: on to the next, or back (16)."""
@@ -351,6 +379,8 @@ class Canvas(QWidget):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = event.key()
+        if self._picks(key, event.modifiers()):
+            return
         if key == Qt.Key.Key_Left and event.modifiers() & Qt.KeyboardModifier.AltModifier:
             self.do(Back())
         elif key == Qt.Key.Key_Right and event.modifiers() & Qt.KeyboardModifier.AltModifier:
@@ -371,20 +401,36 @@ class Canvas(QWidget):
         else:
             super().keyPressEvent(event)
 
+    def _picks(self, key: int, modifiers: Qt.KeyboardModifier) -> bool:
+        """Whether a key picks rows of the list that keys move along."""
+        row = self._list_at()
+        if row is None:
+            return False
+        wired = self.document.wired
+        events = tuple(by_key(wired, self.session, row, key, modifiers))
+        for each in events:
+            self.do(each)
+            then = after_move(wired, self.session, row) if isinstance(each, Move) else None
+            if then is not None:
+                self.do(then)
+        return bool(events)
+
     def _on_list(self, event: Move | Enter) -> Move | Enter:
-        """An event for the list that keys move along: the one used last, else the leftmost."""
+        """An event for the list that keys move along."""
+        box = self._list_at(isinstance(event, Move) and event.to in ("left", "right"))
+        return event if box is None else replace(event, entry=box.entry, list=box.part)
+
+    def _list_at(self, across: bool = False) -> Box | None:
+        """The list that keys move along: the one used last, else the leftmost."""
         lists = self._stops.lists()
         if not lists:
-            return event
-        across = isinstance(event, Move) and event.to in ("left", "right")
+            return None
         of_kind = [each for each in lists if self._is_strip(each) is across]
         lists = of_kind or lists
         focused = self._stops.focused()
         if focused is not None and focused.box.kind == "row":
-            box = focused.box
-        else:
-            box = next((each for each in lists if each.entry == self._entry), lists[0])
-        return replace(event, entry=box.entry, list=box.part)
+            return focused.box
+        return next((each for each in lists if each.entry == self._entry), lists[0])
 
     def _is_strip(self, row: Box) -> bool:
         session = self.session

@@ -37,6 +37,7 @@ KINDS: Final = (
     "in place",
     "switch",
     "option",
+    "chooser",
     "menu item",
     "undo",
     "put away",
@@ -144,11 +145,14 @@ class Stops:
             for box in scene.boxes
             if box.kind == "row" and (box.entry, box.part) == (first.entry, first.part)
         ]
+        picked = sum("picked" in row.state for row in rows)
+        many = f", {picked} picked in view" if picked else ""
         for state in ("marked", "chosen"):
             for row in rows:
                 if state in row.state:
-                    return f"list, {state}: {row.name}"
-        return f"list, {len(rows)} rows in view, first: {rows[0].name}"
+                    it = ", picked" if "picked" in row.state else ""
+                    return f"list, {state}: {row.name}{it}{many}"
+        return f"list, {len(rows)} rows in view, first: {rows[0].name}{many}"
 
     def lists(self) -> list[Box]:
         """The first row in view of every list that can be moved along."""

@@ -53,6 +53,8 @@ def _bar(painter: QPainter, box: Box) -> None:
 def _tile(painter: QPainter, box: Box) -> None:
     chosen = "chosen" in box.state
     fill, line = ("brass_wash", "brass") if chosen else ("screen", "screen_line")
+    if "picked" in box.state:
+        fill, line = "screen_tile", "ink"
     rounded(painter, rect_of(box), 8, colour(fill), colour(line))
     if chosen:
         painter.fillRect(
@@ -65,9 +67,11 @@ def _row(painter: QPainter, box: Box) -> None:
         _tile(painter, box)
         if "marked" not in box.state:
             return
-    if "chosen" in box.state:
+    elif "chosen" in box.state:
         painter.fillRect(rect_of(box), colour("brass_wash"))
         painter.fillRect(QRectF(box.x, box.y, 4, box.height), colour("brass"))
+    elif "picked" in box.state:
+        painter.fillRect(rect_of(box), colour("screen_tile"))
     elif "last" in box.state:
         painter.fillRect(QRectF(box.x, box.y + 6, 3, box.height - 12), colour("quiet"))
     if "marked" in box.state:
@@ -133,6 +137,27 @@ def _option(painter: QPainter, box: Box) -> None:
     if chosen:
         painter.setBrush(QBrush(colour("brass")))
         painter.drawEllipse(QRectF(box.x + 16, y - 4, 8, 8))
+
+
+def _chooser(painter: QPainter, box: Box) -> None:
+    """A field that opens a list: an arrow to it stands at its end."""
+    _input(painter, box)
+    painter.setPen(QPen(colour("screen_link"), 2, c=Qt.PenCapStyle.RoundCap))
+    x, y = box.x + box.width - 18, box.y + box.height / 2
+    painter.drawLine(QPointF(x - 3, y - 5), QPointF(x + 2, y))
+    painter.drawLine(QPointF(x + 2, y), QPointF(x - 3, y + 5))
+
+
+def _pick(painter: QPainter, box: Box) -> None:
+    """The box that a row is picked by: ticked where it is."""
+    on = "on" in box.state
+    x, y = box.x + box.width / 2, box.y + box.height / 2
+    square = QRectF(x - 10, y - 10, 20, 20)
+    rounded(painter, square, 5, colour("slate" if on else "screen"), colour("quiet"))
+    if on:
+        painter.setPen(QPen(colour("on_slate"), 2, c=Qt.PenCapStyle.RoundCap))
+        painter.drawLine(QPointF(x - 5, y), QPointF(x - 1, y + 4))
+        painter.drawLine(QPointF(x - 1, y + 4), QPointF(x + 5, y - 4))
 
 
 def _page(painter: QPainter, box: Box) -> None:
@@ -284,6 +309,8 @@ GROUNDS: Final[dict[str, Callable[[QPainter, Box], None]]] = {
     "in place": _input,
     "switch": _switch,
     "option": _option,
+    "chooser": _chooser,
+    "pick": _pick,
     "bottom bar": _bar,
     "removed": _removed,
     "action": _button,

@@ -37,6 +37,7 @@ INSETS: Final = {
     "menu item": (12, 0, -10, 0),
     "removed": (12, 0, -10, 0),
     "option": (38, 0, -10, 0),
+    "chooser": (12, 0, -34, 0),
     "switch": (58, 0, 0, 0),
     "search": (34, 0, -10, 0),
 }
@@ -118,7 +119,7 @@ def _set(box: Box, style: Style) -> tuple[QRectF, Style]:
             style = style._replace(role="holds_ink")
         case "option" if "chosen" in state:
             style = style._replace(weight=QFont.Weight.DemiBold)
-        case "search" | "input" | "in place" if "hint" in state:
+        case "search" | "input" | "in place" | "chooser" if "hint" in state:
             style = style._replace(role="screen_soft")
     return rect, style
 

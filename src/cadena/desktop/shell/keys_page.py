@@ -15,6 +15,7 @@ BENCH: Final = (
     ("↑ ↓ ← →", "move along the list"),
     ("Enter", "open the marked row"),
     ("Tab", "next thing that can be pressed"),
+    ("Space, Shift+↑ ↓, Ctrl+A", "pick rows, where a list lets several be picked"),
     ("T", "turn the window"),
     ("Alt+←, Esc", "back"),
     ("Alt+↑ ↓", "the one before, the next, where a detail offers it"),

@@ -171,11 +171,14 @@ class Bars(NamedTuple):
     bottom: float
 
 
-def bars_of(screen: Screen | None, width: float) -> Bars:
+def bars_of(screen: Screen | None, width: float, is_picking: bool = False) -> Bars:
     """The title, the search field and the pages above; what is kept at the bottom below.
 
-    A narrow screen keeps nothing at its bottom: that scrolls with the rest.
+    A narrow screen keeps nothing at its bottom: that scrolls with the rest. While something is
+    picked, what can be done with it stands there (14).
     """
+    if is_picking:
+        return bars_of(screen, width)._replace(bottom=BOTTOM_BAR)
     below = 0.0 if is_narrow(width) else BOTTOM_BAR
     match screen:
         case ListScreen() if screen.rows.has_bar:
@@ -214,7 +217,8 @@ def column_of(app: WiredApp, session: Session, entry: Entry, width: float) -> Co
         session.values if entry.screen in app.with_values else None,
     )
     room = session.window.room if entry.screen in app.by_window else None
-    plain = (entry.screen, width, room, view.page, view.tried, entry.row is None)
+    picking = bool(view.picked)
+    plain = (entry.screen, width, room, view.page, view.tried, entry.row is None, picking)
     key = ("column", *plain, *view.search.items(), *map(id, of))
     made: tuple[object, Column] = app.remember(key, lambda: (of, _laid(app, session, entry, width)))
     return made[1]
@@ -279,7 +283,7 @@ def _two_columns(
 def _list_screen_pieces(
     app: WiredApp, session: Session, entry: Entry, screen: ListScreen, width: float
 ) -> Iterator[Piece]:
-    if is_narrow(width) and screen.buttons:
+    if is_narrow(width) and screen.buttons and not entry.view.picked:
         yield _actions(ActionsBlock(id="", buttons=screen.buttons))
     for strip in screen.above:
         if strip.heading:

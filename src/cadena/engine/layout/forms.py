@@ -5,20 +5,23 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any, Final
 
-from cadena.engine.form_values import faults_of, value_in
+from cadena.engine.form_values import faults_of, form_of, value_in
 from cadena.engine.layout.pieces import NO_RECORD, Piece, is_narrow, state_piece
 from cadena.engine.layout.sizes import BUTTON, CHOICE, FAULT, GAP, INPUT, INPUT_LINE, LABEL, WORDS
 from cadena.engine.session import Entry, Session
 from cadena.engine.wired import ITEM, NOT_LOADED, WiredApp
-from cadena.model.app import FormScreen
+from cadena.model.app import FormScreen, Link
 from cadena.model.blocks import FormField
 from cadena.model.listing import Listing
 from cadena.model.naming import label_field
 from cadena.model.values import Scalar, shown
 from cadena.records.query import Asked, query
 from cadena.records.records import Records
+from cadena.records.template import is_empty
 
 OFFERED: Final = 4
+IN_PLACE: Final = 12
+"""Up to so many records are all offered where they stand; of more, the nearest few."""
 LOOKED_THROUGH: Final = 1000
 """Records found by a label among which the only one that is called so is looked for."""
 
@@ -43,13 +46,31 @@ def form_pieces(
         offered = choices_of(app, session, entry, field)
         if offered:
             tall += CHOICE * len(offered)
-        if not field.choices and not is_switch(app, screen.source, field.field):
+        if has_input(app, session, screen, field):
             tall += INPUT + (field.lines - 1) * INPUT_LINE
         elif not offered:
             tall += INPUT
         yield Piece("form field", field.field, tall, field, lines=lines)
     if is_narrow(width):
         yield Piece("save", "", 2 * (BUTTON + 8) + GAP)
+
+
+def opening_link(app: WiredApp, screen: FormScreen, field: FormField) -> Link | None:
+    """The link by which a field opens the list that it is filled from, or none (15)."""
+    return app.links.get((screen.id, "field", field.field)) if field.opens else None
+
+
+def has_input(app: WiredApp, session: Session, screen: FormScreen, field: FormField) -> bool:
+    """Whether a field is typed into: not where it is switched, or all there is can be pressed."""
+    if field.choices or is_switch(app, screen.source, field.field):
+        return False
+    return opening_link(app, screen, field) is None and not offers_all(app, session, field)
+
+
+def offers_all(app: WiredApp, session: Session, field: FormField) -> bool:
+    """Whether the records that a field chooses among are so few that all are offered."""
+    records = app.records(session, field.choices_from) if field.choices_from else None
+    return records is not None and 0 < len(records) <= IN_PLACE
 
 
 def is_switch(app: WiredApp, source: str, field: str) -> bool:
@@ -71,9 +92,13 @@ def choices_of(
     """What a field of a form offers to choose, each with its words: all, or the nearest few."""
     if field.choices:
         return tuple((each, shown(each)) for each in field.choices if not isinstance(each, tuple))
+    if opening_link(app, form_of(app, entry), field) is not None:
+        return ()
     records = app.records(session, field.choices_from) if field.choices_from else None
     if records is None:
         return ()
+    if offers_all(app, session, field):
+        return nearest(app, records, "", IN_PLACE)
     typed = value_in(app, session, entry, field.field)
     if isinstance(typed, tuple):
         return ()
@@ -82,11 +107,31 @@ def choices_of(
     return nearest(app, records, shown(typed) if typed not in (None, "") else "")
 
 
-def nearest(app: WiredApp, records: Records, text: str) -> tuple[tuple[Scalar, str], ...]:
+def said_in(
+    app: WiredApp, session: Session, screen: FormScreen, field: FormField, value: Any
+) -> str:
+    """What a field that holds a value says: the label of a record that it names, never its key."""
+    if is_empty(value):
+        return ""
+    link = opening_link(app, screen, field)
+    source, by = field.choices_from, ""
+    if link is not None and link.brings is not None:
+        listing = app.listings.get(link.to, {}).get(link.brings.list)
+        source, by = ("" if listing is None else listing.source), link.brings.field
+    records = app.records(session, source) if source else None
+    if records is None or isinstance(value, tuple) or (by and by != records.source.key):
+        return shown(value)
+    record = records.by_key(value)
+    return shown(value) if record is None else name_of(app, source, record)
+
+
+def nearest(
+    app: WiredApp, records: Records, text: str, most: int = OFFERED
+) -> tuple[tuple[Scalar, str], ...]:
     """The first few records whose label or key holds a text."""
     source = records.source
     label = label_field(source, records.types)
-    listing = Listing(source=source.id, search=(label, source.key), limit=OFFERED)
+    listing = Listing(source=source.id, search=(label, source.key), limit=most)
     rows = query(records, listing, Asked(search=text))
     return tuple(
         (rows.key_at(index), name_of(app, source.id, rows.record_at(index)))

@@ -57,6 +57,7 @@ STRIP_PICTURE: Final = 96.0
 PICTURE: Final = 48.0
 BADGE_MOST: Final = 132.0
 MORE: Final = 40.0
+PICK: Final = 36.0
 SLIDE: Final = 44.0
 ACTION_MOST: Final = 96.0
 SMALL_TILE: Final = 96.0
@@ -97,6 +98,8 @@ SIZES: Final = {
     "address": 14,
     "removed": 14,
     "undo": 14,
+    "chooser": 15,
+    "held": 15,
     "menu item": 15,
     "action": 15,
     "saved": 15,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import Any, Final
 
 from msgspec.structs import replace
@@ -11,15 +12,26 @@ from cadena.engine.notes import Note, Notes, Refused, unfit_field, unfit_value
 from cadena.engine.rules.display import display_of
 from cadena.engine.rules.opening import link_of, open_link
 from cadena.engine.rules.passing import saying
+from cadena.engine.rules.picked import hides_buttons
 from cadena.engine.rules.records_changed import apply_changes, not_sent
 from cadena.engine.rules.targets import target_of
 from cadena.engine.session import Entry, Menu, Removal, RowRef, Session, cut
 from cadena.engine.wired import WiredApp
 from cadena.model.app import DetailScreen
-from cadena.model.listing import Does, Follow, Mark, RemoveRecord, SaveRows, SetField, ToggleField
+from cadena.model.listing import (
+    Does,
+    Follow,
+    Mark,
+    RemoveRecord,
+    SaveRows,
+    SetField,
+    SetValue,
+    ToggleField,
+)
 from cadena.model.naming import label_field
-from cadena.model.values import LIST, Scalar, Unfit, Value, carry
-from cadena.records.changes import Change, Changes
+from cadena.model.values import LIST, FieldType, Scalar, Unfit, Value, carry
+from cadena.records.changes import Alike, Change, Changes
+from cadena.records.records import FEW_KEYS, Records
 
 ABOUT_A_RECORD: Final = (do.Press, do.Act)
 
@@ -28,6 +40,8 @@ def press(app: WiredApp, session: Session, event: do.Press) -> tuple[Session, No
     """A button of a screen is pressed; on a detail it is about the detail's record."""
     index, _ = target_of(app, session, display_of(app, session), event)
     entry = session.entries[index]
+    if hides_buttons(app, entry):
+        raise Refused("rows are picked", f"screens[{entry.screen}]")
     does = app.buttons[entry.screen][event.button].does
     if isinstance(does, Follow):
         return open_link(
@@ -58,6 +72,7 @@ def act(app: WiredApp, session: Session, event: do.Act) -> tuple[Session, Notes]
     index, _ = target_of(app, session, display_of(app, session), event)
     entry = session.entries[index]
     part, button = app.actions[entry.screen][event.action]
+    _demand_none_picked(entry, part)
     record = _on_list(app, session, entry, part, event.key)
     if record is None:
         raise Refused("row not listed", f"screens[{entry.screen}]", key=event.key)
@@ -89,7 +104,15 @@ def open_menu(app: WiredApp, session: Session, event: do.OpenMenu) -> tuple[Sess
             raise Refused("no orders", f"screens[{session.entries[index].screen}]")
     elif not listing.actions:
         raise Refused("no row actions", f"screens[{session.entries[index].screen}]")
+    else:
+        _demand_none_picked(session.entries[index], event.list)
     return replace(session, menu=Menu(index, event.list, event.key)), ()
+
+
+def _demand_none_picked(entry: Entry, part: str) -> None:
+    """While rows are picked, what can be done is for all of them (14)."""
+    if part in entry.view.picked:
+        raise Refused("rows are picked", f"screens[{entry.screen}]")
 
 
 def close_menu(app: WiredApp, session: Session, event: do.CloseMenu) -> tuple[Session, Notes]:
@@ -101,6 +124,8 @@ def close_menu(app: WiredApp, session: Session, event: do.CloseMenu) -> tuple[Se
 
 def question_before(app: WiredApp, session: Session, event: object) -> tuple[str, str] | None:
     """What an action asks before it is done, and the word for yes; none for most."""
+    if isinstance(event, do.ActOnPicked):
+        return _question_before_several(app, session, event)
     if isinstance(event, ABOUT_A_RECORD):
         index, _ = target_of(app, session, display_of(app, session), event)
         entry = session.entries[index]
@@ -108,6 +133,7 @@ def question_before(app: WiredApp, session: Session, event: object) -> tuple[str
             part, button = app.actions[entry.screen][event.action]
             source = app.listings[entry.screen][part].source
             record = _on_list(app, session, entry, part, event.key)
+            record = None if part in entry.view.picked else record
         else:
             button = app.buttons[entry.screen][event.button]
             source, record = app.source_of(entry), app.record_of(session, entry)
@@ -115,6 +141,25 @@ def question_before(app: WiredApp, session: Session, event: object) -> tuple[str
         if isinstance(button.does, RemoveRecord) and button.does.confirm and record is not None:
             return app.say(source).fill(button.does.confirm, record), button.label
     return None
+
+
+def _question_before_several(
+    app: WiredApp, session: Session, event: do.ActOnPicked
+) -> tuple[str, str] | None:
+    """What an action asks once before it is done to all that is picked."""
+    index, _ = target_of(app, session, display_of(app, session), event)
+    entry = session.entries[index]
+    part, button = app.actions[entry.screen][event.action]
+    picked = entry.view.picked.get(part, ())
+    if button.several is None or not button.several.confirm or not picked:
+        return None
+    text = words_for(app, button.several.confirm, len(picked))
+    return text, words_for(app, button.several.label or button.label, len(picked))
+
+
+def words_for(app: WiredApp, text: str, count: int) -> str:
+    """What an action on several says, with their count in it."""
+    return app.words(text, count=count)
 
 
 def _done(
@@ -133,25 +178,88 @@ def _done(
         case RemoveRecord():
             title = app.say(source).value(label_field(records.source, records.types), record)
             session, notes = apply_changes(app, session, source, Changes(gone=(key,)))
-            removal = Removal(source, key, title) if does.undo else None
+            removal = Removal(source, (key,), title) if does.undo else None
             note = Note.of("removed", source=source, key=key)
             return replace(session, removal=removal), (note, *not_sent(app, source), *notes)
         case Mark():
             return _marked(app, session, does, key)
         case SetField() | ToggleField():
-            if does.field not in records.types or does.field == records.source.key:
-                raise Refused("field not set", f"sources[{source}]", field=does.field)
+            kind = _kind_set(records, does.field)
             to = does.to if isinstance(does, SetField) else _toggled(does, record)
-            try:
-                value = None if to is None else carry(to, records.types[does.field])
-            except Unfit as unfit:
-                raise unfit_field(source, does.field, unfit) from None
+            value = _fitting(source, does.field, to, kind)
             change = Changes(changed=(Change(key, {does.field: value}),))
             session, notes = apply_changes(app, session, source, change)
             data = {"source": source, "key": key, "field": does.field, "to": value}
             return session, (Note("changed", "field", data), *not_sent(app, source), *notes)
         case _:
             raise Refused("from a list only")
+
+
+def _kind_set(records: Records, field: str) -> FieldType:
+    """The type of a field that an action sets."""
+    if field not in records.types or field == records.source.key:
+        raise Refused("field not set", f"sources[{records.source.id}]", field=field)
+    return records.types[field]
+
+
+def _fitting(source: str, field: str, to: Value | None, kind: FieldType) -> Value | None:
+    try:
+        return None if to is None else carry(to, kind)
+    except Unfit as unfit:
+        raise unfit_field(source, field, unfit) from None
+
+
+def done_to_several(
+    app: WiredApp, session: Session, does: Does, source: str, keys: tuple[Scalar, ...]
+) -> tuple[Session, Notes]:
+    """Do it to several records at once: for all of them, or for none (14).
+
+    What is marked, or switched on, in all is taken out, or switched off, in all; else put in, or
+    switched on. Of named values each goes to its next.
+    """
+    records = app.shown(session, source)
+    if records is None:
+        raise Refused("no such record", f"sources[{source}]", source=source, key=keys[0])
+    count = len(keys)
+    match does:
+        case RemoveRecord():
+            session, notes = apply_changes(app, session, source, Changes(gone=keys))
+            title = app.words("{count} records", count=count)
+            removal = Removal(source, keys, title) if does.undo else None
+            note = Note.of("removed", "several", source=source, count=count)
+            return replace(session, removal=removal), (note, *not_sent(app, source), *notes)
+        case Mark():
+            return _several_marked(app, session, does, keys)
+        case SetField() | ToggleField():
+            kind = _kind_set(records, does.field)
+            made = [
+                (some, _fitting(source, does.field, to, kind))
+                for some, to in _set_alike(does, records, keys)
+            ]
+            changes = Changes(alike=tuple(Alike(some, {does.field: to}) for some, to in made))
+            if count <= FEW_KEYS:
+                changed = {key: {does.field: to} for some, to in made for key in some}
+                changes = Changes(tuple(Change(each, changed[each]) for each in keys))
+            session, notes = apply_changes(app, session, source, changes)
+            data = {"source": source, "count": count, "field": does.field}
+            return session, (Note("changed", "several", data), *not_sent(app, source), *notes)
+        case _:
+            raise Refused("not for several")
+
+
+def _set_alike(
+    does: SetField | ToggleField, records: Records, keys: tuple[Scalar, ...]
+) -> Iterator[tuple[tuple[Scalar, ...], Value | None]]:
+    """Which of some records are to hold what."""
+    if isinstance(does, SetField):
+        yield keys, does.to
+    elif not does.between:
+        yield keys, not all(records.values_with(does.field, keys))
+    else:
+        nexts: dict[Value | None, list[Scalar]] = {}
+        for key in keys:
+            nexts.setdefault(_toggled(does, records.by_key(key) or {}), []).append(key)
+        yield from ((tuple(some), to) for to, some in nexts.items())
 
 
 def _toggled(does: ToggleField, record: dict[str, Any]) -> Value | None:
@@ -174,19 +282,61 @@ def is_on(app: WiredApp, session: Session, does: Does, source: str, record: Any,
 
 
 def _marked(app: WiredApp, session: Session, does: Mark, key: Scalar) -> tuple[Session, Notes]:
+    marks = _marks(app, session, does)
+    is_marked = key in marks
+    made = tuple(each for each in marks if each != key) if is_marked else (*marks, key)
+    session = _with_marks(app, session, does, made)
+    case = "unmarked" if is_marked else "marked"
+    note = Note.of("set", case, value=does.value, key=key, count=len(made))
+    return session, (note,)
+
+
+def _several_marked(
+    app: WiredApp, session: Session, does: Mark, keys: tuple[Scalar, ...]
+) -> tuple[Session, Notes]:
+    marks = dict.fromkeys(_marks(app, session, does))
+    are_marked = all(each in marks for each in keys)
+    if are_marked:
+        going = set(keys)
+        made = tuple(each for each in marks if each not in going)
+    else:
+        made = tuple(dict.fromkeys((*marks, *keys)))
+    session = _with_marks(app, session, does, made)
+    case = "several unmarked" if are_marked else "several marked"
+    return session, (Note.of("set", case, value=does.value, picked=len(keys), count=len(made)),)
+
+
+def _marks(app: WiredApp, session: Session, does: Mark) -> tuple[Any, ...]:
+    """The keys that an app-wide value holds."""
     declared = app.values.get(does.value)
     if declared is None or not declared.type.startswith(LIST):
         raise Refused("no such marks", "values", value=does.value)
     marks = session.values.get(does.value, ())
-    marks = marks if isinstance(marks, tuple) else ()
-    is_marked = key in marks
-    made = tuple(each for each in marks if each != key) if is_marked else (*marks, key)
+    return marks if isinstance(marks, tuple) else ()
+
+
+def _with_marks(app: WiredApp, session: Session, does: Mark, made: tuple[Any, ...]) -> Session:
     try:
-        value = carry(made, declared.type)
+        value = carry(made, app.values[does.value].type)
     except Unfit as unfit:
         raise unfit_value(does.value, unfit) from None
-    case = "unmarked" if is_marked else "marked"
-    note = Note.of("set", case, value=does.value, key=key, count=len(made))
+    return replace(session, values={**session.values, does.value: value})
+
+
+def pressed_row(
+    app: WiredApp, session: Session, does: SetValue | Mark, key: Scalar
+) -> tuple[Session, Notes]:
+    """A press on a row that sets an app-wide value to its key, or marks it (7.8)."""
+    if isinstance(does, Mark):
+        return _marked(app, session, does, key)
+    declared = app.values.get(does.value)
+    if declared is None:
+        raise Refused("no such value", "values", value=does.value)
+    try:
+        value = carry(key, declared.type)
+    except Unfit as unfit:
+        raise unfit_value(does.value, unfit) from None
+    note = Note.of("set", value=does.value, to=value)
     return replace(session, values={**session.values, does.value: value}), (note,)
 
 
@@ -202,10 +352,13 @@ def _save_rows(
 
 
 def undo(app: WiredApp, session: Session, event: do.Undo) -> tuple[Session, Notes]:
-    """Put the record back that an action removed; it stands where it stood."""
+    """Put back what an action removed; it stands where it stood."""
     removal = session.removal
     if removal is None:
         raise Refused("nothing was removed")
-    changes = session.changes[removal.source].with_back(removal.key)
-    session = replace(session, removal=None, changes={**session.changes, removal.source: changes})
-    return session, (Note.of("put back", source=removal.source, key=removal.key),)
+    source, keys = removal.source, removal.keys
+    changes = session.changes[source].with_back(keys)
+    session = replace(session, removal=None, changes={**session.changes, source: changes})
+    if len(keys) > 1:
+        return session, (Note.of("put back", "several", source=source, count=len(keys)),)
+    return session, (Note.of("put back", source=source, key=keys[0]),)

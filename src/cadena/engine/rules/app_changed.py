@@ -6,8 +6,10 @@ from msgspec.structs import replace
 
 from cadena.engine.notes import Note, Notes, Refused
 from cadena.engine.rules.app_start import started, unopened
+from cadena.engine.rules.asking import with_asker
 from cadena.engine.rules.forward import as_saved, fitting_ahead
 from cadena.engine.rules.lifetimes import doubted_entry, fitting, fitting_stored, with_stored_views
+from cadena.engine.rules.picked import without_gone
 from cadena.engine.rules.saved_state import SURVIVES_ALL
 from cadena.engine.session import (
     Chain,
@@ -64,7 +66,7 @@ def fitted(app: WiredApp, session: Session, before: WiredApp) -> tuple[Session, 
         removal=session.removal if _is_source(app, session.removal) else None,
     )
     menu, ahead = _fitting_menu(app, session, kept), fitting_ahead(app, session, kept)
-    kept = replace(kept, menu=menu, ahead=ahead)
+    kept = without_gone(app, replace(kept, menu=menu, ahead=ahead))
     return _with_calls(app, before, kept), tuple(notes)
 
 
@@ -105,7 +107,7 @@ def _fitting_entries(
             if (source := _load_from(app, made, part)) is not None
             and source == _load_from(before, entry, part)
         }
-        made = replace(made, loads=loads)
+        made = with_asker(app, entries, replace(made, loads=loads))
         entries.append(entry if made == entry else made)
     return tuple(entries)
 

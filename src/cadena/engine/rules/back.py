@@ -11,6 +11,7 @@ from cadena.engine.notes import Note, Notes
 from cadena.engine.rules.by_rule import opens_by_rule, settle
 from cadena.engine.rules.display import arrangement_for, can_slide, display_of, focus_of, runs_of
 from cadena.engine.rules.forward import with_ahead
+from cadena.engine.rules.picked import all_let_go, picked_on_display
 from cadena.engine.session import LAYERS, Session, cut, has_menu, without_menu
 from cadena.engine.wired import WiredApp
 
@@ -19,7 +20,7 @@ class Plan(NamedTuple):
     """What back would do: ``rule`` is its number in section 4; ``length`` the entries that stay."""
 
     rule: int
-    does: Literal["close menu", "slide away", "remove", "go to start", "leave"]
+    does: Literal["close menu", "let go", "slide away", "remove", "go to start", "leave"]
     length: int
 
 
@@ -28,6 +29,8 @@ def plan_back(app: WiredApp, session: Session) -> Plan:
     entries = session.entries
     if has_menu(session):
         return Plan(0, "close menu", len(entries))
+    if picked_on_display(app, session):
+        return Plan(14, "let go", len(entries))
     arrangement = arrangement_for(app, session.window)
     if session.slid and can_slide(entries, arrangement):
         return Plan(1, "slide away", len(entries))
@@ -55,6 +58,7 @@ def back_label(app: WiredApp, session: Session) -> str | None:
     was not before, it is the title of what then has the focus.
     """
     session = without_menu(session)
+    session = all_let_go(session, picked_on_display(app, session))
     if not session.entries or plan_back(app, session).does == "leave":
         return None
     after, _ = settle(app, go_back(app, session, Back())[0])
@@ -85,6 +89,8 @@ def go_back(app: WiredApp, session: Session, event: Back) -> tuple[Session, Note
     match plan.does:
         case "close menu":
             return without_menu(session), (Note("closed", "menu"),)
+        case "let go":
+            return all_let_go(session, picked_on_display(app, session)), (Note("let go"),)
         case "slide away":
             return replace(session, slid=False), (Note("back", "slid list"),)
         case "go to start":

@@ -6,12 +6,17 @@ from msgspec.structs import replace
 
 from cadena.engine import events as do
 from cadena.engine.notes import Note, Notes, Refused
+from cadena.engine.rules.actions import pressed_row
+from cadena.engine.rules.asking import choosing_for
+from cadena.engine.rules.bringing import bring
 from cadena.engine.rules.display import Area, arrangement_for, base_length, can_slide, display_of
 from cadena.engine.rules.lists import goal_of, mark, shown_row, standing
 from cadena.engine.rules.opening import link_of, open_link
+from cadena.engine.rules.picking import is_picking, pick_or_let_go
 from cadena.engine.rules.targets import target_of
 from cadena.engine.session import RowRef, Session, cut, has_menu, without_menu
 from cadena.engine.wired import WiredApp
+from cadena.model.listing import Follow, TakeMarker
 from cadena.model.values import Scalar
 
 
@@ -27,9 +32,49 @@ def choose_row(
         raise Refused("row not listed", f"screens[{entry.screen}]", key=key)
     if (entry.screen, part) in app.choosing:
         return _choose_in_strip(session, index, part, key)
+    if is_picking(entry, part):
+        return pick_or_let_go(app, session, index, part, key)
+    asking = choosing_for(app, session.entries, index, part) if app.brings else None
+    if asking is not None:
+        return bring(app, session, index, asking, listed.listing.source, key)
+    does = listed.listing.press
+    if picks_by_press(app, entry.screen, part):
+        return pick_or_let_go(app, session, index, part, key)
+    if isinstance(does, TakeMarker):
+        return mark(app, session, index, area, part, key)
+    if not isinstance(does, Follow):
+        after, notes = pressed_row(app, session, does, key)
+        return mark(app, after, index, area, part, key)[0], notes
     slid = display.slid is not None and display.slid.entry == index
     opened, notes = open_row(app, session, index, area, part, key)
     return (replace(opened, slid=False) if slid else opened), notes
+
+
+def picks_by_press(app: WiredApp, screen: str, part: str) -> bool:
+    """Whether a press on a row picks it, also where nothing is picked: it opens nothing (14)."""
+    follows = isinstance(app.listings[screen][part].press, Follow)
+    return (screen, part) in app.with_several and (screen, part) not in app.row_links and follows
+
+
+def takes_press(app: WiredApp, session: Session, index: int, part: str) -> bool:
+    """Whether a press on a row of a list does anything."""
+    at = session.entries[index].screen, part
+    return (
+        at in app.row_links
+        or at in app.choosing
+        or at in app.with_several
+        or not isinstance(app.listings[at[0]][part].press, Follow)
+        or (app.brings and choosing_for(app, session.entries, index, part) is not None)
+    )
+
+
+def opens_by_press(app: WiredApp, session: Session, index: int, part: str) -> bool:
+    """Whether a press on a row of a list follows its link: not of one that was opened to choose,
+    nor of one whose press does something else (7.8, 15)."""
+    listing = app.listings[session.entries[index].screen][part]
+    if not isinstance(listing.press, Follow):
+        return False
+    return not app.brings or choosing_for(app, session.entries, index, part) is None
 
 
 def open_row(
@@ -86,6 +131,8 @@ def move(app: WiredApp, session: Session, event: do.Move) -> tuple[Session, Note
         and link.how == "beside"
         and display.arrangement.panes > 1
         and index < base_length(session.entries)
+        and not is_picking(session.entries[index], event.list)
+        and opens_by_press(app, session, index, event.list)
     )
     if is_beside and goal != here:
         return choose_row(app, session, event, event.list, goal)
@@ -94,7 +141,7 @@ def move(app: WiredApp, session: Session, event: do.Move) -> tuple[Session, Note
 
 def enter(app: WiredApp, session: Session, event: do.Enter) -> tuple[Session, Notes]:
     index, _ = target_of(app, session, display_of(app, session), event)
-    key = standing(session, index, event.list)
+    key = standing(app, session, index, event.list)
     if key is None:
         raise Refused("no marked row", f"screens[{session.entries[index].screen}]")
     return choose_row(app, session, event, event.list, key)

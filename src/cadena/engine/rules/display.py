@@ -133,7 +133,11 @@ def display_of(app: WiredApp, session: Session, chain: Chain | None = None) -> D
     if last[0] is entries and last[1] is session.window and last[2] is session.slid:
         return last[3]  # type: ignore[no-any-return]
     # Only which screens are open, and how, decides; scrolling or choosing another row does not.
-    key = (tuple([(each.opened, each.screen) for each in entries]), session.window, session.slid)
+    key = (
+        tuple([(each.opened, each.screen, each.opened_for is None) for each in entries]),
+        session.window,
+        session.slid,
+    )
     known: Display | None = app.displays.get(key)
     if known is None:
         known = app.displays[key] = _display_of(app, session, entries)
@@ -211,9 +215,37 @@ def _layer(
     return Pane(len(entries) - 1, area), kind
 
 
+def picking_at(session: Session, display: Display) -> int | None:
+    """The entry of the first pane on whose list something is picked: the panes after it say how
+    many are (14). None where something lies over the panes."""
+    if display.layer is not None or display.slid is not None:
+        return None
+    entries = session.entries
+    return next(
+        (
+            pane.entry
+            for pane in display.panes
+            if pane.entry is not None and entries[pane.entry].view.picked
+        ),
+        None,
+    )
+
+
+def taking_events(app: WiredApp, session: Session, display: Display) -> tuple[Pane, ...]:
+    """What on display takes events: what lies over the panes alone (2.5, 3.3), else the panes up
+    to the first on which rows are picked (14)."""
+    top = display.layer or display.slid
+    if top is not None:
+        return (top,)
+    picking = picking_at(session, display) if app.with_several else None
+    shown = display.shown
+    return shown if picking is None else tuple(e for e in shown if (e.entry or 0) <= picking)
+
+
 def focus_of(app: WiredApp, session: Session) -> int | None:
     """The entry that has the focus: the one used last, else the deepest on display."""
-    shown = display_of(app, session).shown
+    display = display_of(app, session)
+    shown = taking_events(app, session, display) if app.with_several else display.shown
     if not shown:
         return None
     is_covered = base_length(session.entries) < len(session.entries) or session.slid

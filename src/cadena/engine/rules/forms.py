@@ -5,8 +5,10 @@ from __future__ import annotations
 from msgspec.structs import replace
 
 from cadena.engine.events import Cancel, Save, Type
-from cadena.engine.form_values import checked, faults_of, form_of, value_before
+from cadena.engine.form_values import checked, faults_of, form_of, with_typed
 from cadena.engine.notes import Note, Notes, Refused
+from cadena.engine.rules.asking import Asking, made_for
+from cadena.engine.rules.bringing import bring
 from cadena.engine.rules.display import display_of
 from cadena.engine.rules.opening import first_form_of, open_after_saving
 from cadena.engine.rules.passing import saying
@@ -15,24 +17,15 @@ from cadena.engine.rules.targets import target_of
 from cadena.engine.session import Session
 from cadena.engine.wired import WiredApp
 from cadena.model.app import FormScreen
-from cadena.model.values import Scalar, Value, same_value
+from cadena.model.values import Scalar, Value
 from cadena.records.changes import Change, Changes
 from cadena.records.records import Records
-from cadena.records.template import is_empty
 
 
 def type_in(app: WiredApp, session: Session, event: Type) -> tuple[Session, Notes]:
     """A field is given a value; what is as it was before makes no draft."""
     index, _ = target_of(app, session, display_of(app, session), event)
-    entry = session.entries[index]
-    field = next((each for each in form_of(app, entry).fields if each.field == event.field), None)
-    if field is None:
-        raise Refused("no such field", f"screens[{entry.screen}].fields", field=event.field)
-    draft = {name: value for name, value in entry.view.draft.items() if name != event.field}
-    before = value_before(app, session, entry, field)
-    if not same_value(event.to, before) and not (is_empty(event.to) and is_empty(before)):
-        draft[event.field] = event.to
-    return session.with_view(index, draft=draft), ()
+    return with_typed(app, session, index, event.field, event.to), ()
 
 
 def save(app: WiredApp, session: Session, event: Save) -> tuple[Session, Notes]:
@@ -49,6 +42,7 @@ def save(app: WiredApp, session: Session, event: Save) -> tuple[Session, Notes]:
         raise Refused("no such source", f"screens[{form.id}].source", source=form.source)
     written = {each.field: checked(app, session, entry, each) for each in form.fields}
     key = app.key_of(entry)
+    wanted = made_for(app, session, index, form) if key is None else None
     if key is not None and app.record_of(session, entry) is None:
         raise Refused("record is gone", source=form.source, key=key)
     if key is None:
@@ -62,7 +56,7 @@ def save(app: WiredApp, session: Session, event: Save) -> tuple[Session, Notes]:
         changes = Changes(changed=(change,) if change.fields else ())
         note = Note.of("saved", source=form.source, key=key)
     session, notes = apply_changes(app, session, form.source, changes)
-    session, after = _after_saving(app, session, index, form, key)
+    session, after = _after_saving(app, session, index, form, key, wanted)
     session, said = saying(app, session, form.says, form.source, key)
     return session, (note, *not_sent(app, form.source), *notes, *after, *said)
 
@@ -83,11 +77,19 @@ def _with_key(
 
 
 def _after_saving(
-    app: WiredApp, session: Session, index: int, form: FormScreen, key: Scalar
+    app: WiredApp,
+    session: Session,
+    index: int,
+    form: FormScreen,
+    key: Scalar,
+    wanted: tuple[int, Asking] | None,
 ) -> tuple[Session, Notes]:
+    """Go on from a form: what was made for a list to choose from is brought home (15)."""
     entry = session.entries[index]
     emptied = replace(entry.view, draft={}, tried=False)
     session = session.with_entry(index, replace(entry, view=emptied))
+    if wanted is not None:
+        return bring(app, session, *wanted, form.source, key)
     link = app.links.get((form.id, "saved", ""))
     if link is not None:
         return open_after_saving(app, session, index, link, form.source, key)

@@ -126,4 +126,12 @@ def fitting_ahead(app: WiredApp, before: Session, after: Session) -> tuple[Ahead
 
 def as_saved(entry: Entry) -> SavedEntry:
     """An entry as it would be saved whole."""
-    return SavedEntry(entry.screen, entry.arguments, entry.opened, entry.by, entry.row, entry.view)
+    return SavedEntry(
+        entry.screen,
+        entry.arguments,
+        entry.opened,
+        entry.by,
+        entry.row,
+        entry.view,
+        opened_for=entry.opened_for,
+    )

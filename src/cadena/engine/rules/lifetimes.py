@@ -10,8 +10,10 @@ from msgspec.structs import replace
 
 from cadena.engine.notes import Note, Notes, Refused
 from cadena.engine.rules.app_start import started
+from cadena.engine.rules.asking import with_asker
 from cadena.engine.rules.display import display_of
 from cadena.engine.rules.opening import fill_in
+from cadena.engine.rules.picked import without_gone
 from cadena.engine.rules.saved_state import (
     SURVIVES_KILL,
     ReadChain,
@@ -160,7 +162,7 @@ def come_back(
         saved.section if saved.section in app.sections and "saved" in survives else back.section
     )
     back = replace(back, section=section_id, values=values)
-    return with_stored_views(app, back), tuple(notes)
+    return without_gone(app, with_stored_views(app, back)), tuple(notes)
 
 
 def fitting_stored(app: WiredApp, stored: Iterable[Stored]) -> tuple[Stored, ...]:
@@ -220,7 +222,7 @@ def _doubted(
             gone = {"screen": entry.screen, "key": app.key_of(entry)}
             notes.append(Note("closed", "gone meanwhile", {**left, **gone}))
             break
-        entries.append(entry)
+        entries.append(with_asker(app, entries, entry))
     return tuple(entries)
 
 
@@ -258,7 +260,10 @@ def doubted_entry(
     row = saved.row
     if row is not None and not 0 <= owner_of(row, index) < index:
         row = None
-    return Entry(screen.id, arguments, opened, made_by, row, view)
+    asked = saved.opened_for
+    if asked is not None and not 0 <= owner_of(asked, index) < index:
+        asked = None
+    return Entry(screen.id, arguments, opened, made_by, row, view, opened_for=asked)
 
 
 def _sound(app: WiredApp, screen: Screen, view: View) -> View:
@@ -299,6 +304,11 @@ def _sound(app: WiredApp, screen: Screen, view: View) -> View:
         {name: value for name, value in view.draft.items() if name in fields},
         view.tried,
         {part: each for part, each in view.groups.items() if part in parts},
+        {
+            part: each
+            for part, each in view.picked.items()
+            if each and (screen.id, part) in app.with_several
+        },
     )
 
 

@@ -9,6 +9,7 @@ from cadena.engine.layout.column import Column, bars_of, column_of
 from cadena.engine.layout.rows import RowStack
 from cadena.engine.layout.sizes import EDGE, TILE_GAP
 from cadena.engine.notes import Note, Notes, Refused
+from cadena.engine.rules.asking import asking_of, row_held
 from cadena.engine.rules.display import Area, display_of
 from cadena.engine.rules.targets import target_of
 from cadena.engine.session import Anchor, Entry, RowRef, Session, opened_from
@@ -18,10 +19,10 @@ from cadena.model.values import Scalar
 
 def view_of(app: WiredApp, entry: Entry, area: Area) -> tuple[float, float]:
     """The size in dp of the part of a screen that scrolls, in the area it is given."""
-    at = entry.screen, area
+    at = entry.screen, area, bool(entry.view.picked)
     found = app.viewed.get(at)
     if found is None:
-        bars = bars_of(app.screens.get(entry.screen), area.width)
+        bars = bars_of(app.screens.get(entry.screen), area.width, at[2])
         found = app.viewed[at] = area.width, max(0.0, area.height - bars.top - bars.bottom)
     return found
 
@@ -35,13 +36,24 @@ def row_to_show(app: WiredApp, session: Session, index: int) -> RowRef | None:
     """The row that a list keeps in view: the chosen one, else the one it led on from."""
     entry = session.entries[index]
     listings = app.listings.get(entry.screen, {})
-    row = chosen_row(session, index)
+    row = row_chosen(app, session, index)
     if row is None:
         part = next((part for part in entry.view.last if part in listings), None)
         row = None if part is None else RowRef(part, entry.view.last[part])
     if row is None or row.part not in listings or not listings[row.part].keep_in_view:
         return None
     return row
+
+
+def row_chosen(app: WiredApp, session: Session, index: int) -> RowRef | None:
+    """The row that a list shows as chosen: the one that opened the next entry; on a list that was
+    opened to choose from, the one that who asked now holds (15)."""
+    asking = asking_of(app, session.entries, index) if app.brings else None
+    if asking is None:
+        return chosen_row(session, index)
+    part = asking.brings.list
+    key = row_held(app, session, index, part)
+    return None if key is None else RowRef(part, key)
 
 
 def offset_of(
@@ -174,7 +186,7 @@ def across_of(app: WiredApp, session: Session, index: int, width: float, part: s
         at = min(anchor.index, len(listed.rows) - 1) if at is None else at
         offset = at * each + anchor.above
     if anchor is None or anchor.seen != (width, 0.0):
-        row = chosen_row(session, index)
+        row = row_chosen(app, session, index)
         key = entry.view.choice.get(part, row.key if row and row.part == part else None)
         at = None if key is None else listed.rows.index_of(key)
         if at is not None:
@@ -275,7 +287,7 @@ def goal_of(
     laid = column.rows(event.list)
     stack = laid.stack if laid is not None and laid.stack is not None else listed.stack(area.width)
     rows = listed.rows
-    here = standing(session, index, event.list)
+    here = standing(app, session, index, event.list)
     at = None if here is None else rows.index_of(here)
     last = len(rows) - 1
     height = view_of(app, entry, area)[1]
@@ -326,9 +338,9 @@ def _line_below(stack: RowStack, at: int) -> int:
     return goal
 
 
-def standing(session: Session, index: int, part: str) -> Scalar | None:
+def standing(app: WiredApp, session: Session, index: int, part: str) -> Scalar | None:
     """The row that a list is at: the marked, else the chosen, else the last opened one (7.4)."""
-    row = chosen_row(session, index)
+    row = row_chosen(app, session, index)
     view = session.entries[index].view
     if part in view.marker:
         return view.marker[part]

@@ -14,6 +14,7 @@ from cadena.engine.rules.display import base_length
 from cadena.engine.session import (
     LAYERS,
     Entry,
+    OpenedFor,
     RowRef,
     Session,
     View,
@@ -32,6 +33,7 @@ from cadena.model.app import (
     FromPosition,
     FromValue,
     Link,
+    On,
     Parameter,
     Screen,
 )
@@ -39,9 +41,7 @@ from cadena.model.values import Scalar, Unfit, Value, carry
 from cadena.records.query import Rows
 
 
-def link_of(
-    app: WiredApp, screen: str, on: Literal["row", "action", "button", "fact"], part: str
-) -> Link:
+def link_of(app: WiredApp, screen: str, on: On, part: str) -> Link:
     """The link that starts from a trigger.
 
     Raises:
@@ -187,7 +187,8 @@ def opened_as(
     how = link.how
     if how == "beside" and index >= base_length(entries):
         how = "push"
-    at = _open_below(entries[: index + 1], link, screen, arguments)
+    asks = _asks(link)
+    at = None if asks else _open_below(entries[: index + 1], link, screen, arguments)
     if at is None and isinstance(screen, FormScreen):
         at = _open_at(entries, screen, arguments)
     if at is not None:
@@ -196,7 +197,9 @@ def opened_as(
         return _replace(app, session, index, screen, arguments)
     over = how in LAYERS
     after = len(entries) - 1 if over else index + 1
-    if after < len(entries) and _is_same(entries[after], screen.id, arguments, how):
+    wanted = asks and _at(asks, index, after)
+    is_there = after < len(entries) and _is_same(entries[after], screen.id, arguments, how)
+    if is_there and entries[after].opened_for == wanted:
         if by != "rule" and after + 1 < len(entries) and entries[after + 1].opened == "push":
             # What was pushed over it covers it: the row that was chosen is to be seen.
             session = session.with_entries(cut(entries, after + 1))
@@ -212,10 +215,24 @@ def opened_as(
     below = entries if over else cut(entries, index + 1)
     if row is not None and index != len(below) - 1:
         row = replace(row, of=index)
-    new = Entry(screen.id, arguments, how, by, row, view)
+    wanted = asks and _at(asks, index, len(below))
+    new = Entry(screen.id, arguments, how, by, row, view, opened_for=wanted)
     below = (*below[:index], touched(below[index]), *below[index + 1 :])
     note = _opened("", screen, arguments, how=how, link=link.id)
     return session.with_entries((*below, new)), (note,)
+
+
+def _asks(link: Link) -> OpenedFor | None:
+    """What a link that brings something home opens its screen for (15)."""
+    on = link.trigger.on
+    if link.brings is None or on not in ("field", "fact", "button"):
+        return None
+    return OpenedFor(on, link.trigger.part)
+
+
+def _at(asks: OpenedFor, owner: int, index: int) -> OpenedFor:
+    """The same, of an entry whose asker is another than the one right below."""
+    return asks if owner == index - 1 else replace(asks, of=owner)
 
 
 def _open_below(

@@ -36,6 +36,11 @@ def saying(
     records = app.shown(session, source)
     record = None if records is None else records.by_key(key)
     said = app.say(source).fill(text, record if record is not None else before)
+    return saying_text(session, said)
+
+
+def saying_text(session: Session, said: str) -> tuple[Session, Notes]:
+    """A session in which a text is said; of none nothing is."""
     if not said:
         return session, ()
     passing = Passing(said, session.clock + STAYS)

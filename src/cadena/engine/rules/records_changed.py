@@ -10,11 +10,12 @@ from cadena.engine.events import Edit, Refresh, Remove
 from cadena.engine.notes import Note, Notes, Refused, unfit_field
 from cadena.engine.rules.lists import unsettle
 from cadena.engine.rules.opening import arguments_for, stored_view
+from cadena.engine.rules.picked import without_gone
 from cadena.engine.session import Chain, Entry, Session, cut, owner_of
 from cadena.engine.wired import WiredApp
 from cadena.model.app import DetailScreen
 from cadena.model.values import Scalar, Unfit, Value, carry
-from cadena.records.changes import Change, Changes
+from cadena.records.changes import Alike, Change, Changes
 from cadena.records.records import Records
 from cadena.records.template import is_empty
 
@@ -55,18 +56,19 @@ def edit(app: WiredApp, session: Session, event: Edit) -> tuple[Session, Notes]:
                 carry(event.fields[name], records.types[name])
         except Unfit as unfit:
             raise unfit_field(event.source, name, unfit) from None
-        _demand_referred(app, session, event, name)
+        demand_referred(app, session, event.source, name, event.fields[name])
     change = Changes(changed=(Change(event.key, event.fields),))
     session, notes = apply_changes(app, session, event.source, change)
     note = Note.of("changed", source=event.source, key=event.key, fields=tuple(event.fields))
     return session, (note, *notes)
 
 
-def _demand_referred(app: WiredApp, session: Session, event: Edit, name: str) -> None:
+def demand_referred(
+    app: WiredApp, session: Session, source: str, name: str, value: Value | None
+) -> None:
     """What a field refers to is a record that is there (8)."""
-    to = app.chosen_among.get(event.source, {}).get(name)
+    to = app.chosen_among.get(source, {}).get(name)
     records = None if to is None else app.records(session, to)
-    value = event.fields[name]
     if to is None or records is None or is_empty(value) or isinstance(value, tuple):
         return
     if records.row_of(value) is None:
@@ -116,6 +118,7 @@ def apply_changes(
         data = {**data, "source": source, "count": len(left_out)}
         notes = (Note("left out", case, data, f"sources[{source}]"),)
     if changes.gone:
+        session = without_gone(app, session, source)
         for chain in tuple(session.chains.values()):
             settled, said = _without_gone(app, before, session, chain, source, by_itself)
             if settled is not chain:
@@ -130,12 +133,10 @@ def _possible(records: Records, changes: Changes) -> tuple[Changes, LeftOut]:
     A record that comes and is there already, is changed; one that is not there cannot change.
     """
     left_out: LeftOut = []
-    gone = []
-    for leaving in changes.gone:
-        if records.row_of(leaving) is None:
-            left_out.append(("cannot go", {"key": leaving}))
-        else:
-            gone.append(leaving)
+    gone = records.there(changes.gone)
+    if gone is not changes.gone:
+        left = set(gone)
+        left_out += [("cannot go", {"key": each}) for each in changes.gone if each not in left]
     added: dict[Scalar, dict[str, Value | None]] = {}
     changed = []
     for row in changes.added:
@@ -157,7 +158,11 @@ def _possible(records: Records, changes: Changes) -> tuple[Changes, LeftOut]:
         else:
             fields = _fitting(records, change.key, change.fields, left_out)
             changed.append(Change(change.key, fields))
-    return Changes(tuple(changed), tuple(gone), tuple(added.values())), left_out
+    alike = tuple(
+        Alike(records.there(each.keys), _fitting(records, each.keys[0], each.fields, left_out))
+        for each in changes.alike
+    )
+    return Changes(tuple(changed), gone, tuple(added.values()), alike), left_out
 
 
 def _fitting(

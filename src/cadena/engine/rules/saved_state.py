@@ -12,6 +12,7 @@ from msgspec.structs import replace
 from cadena.engine.notes import Note, Refused
 from cadena.engine.session import (
     Entry,
+    OpenedFor,
     RowRef,
     Session,
     Stored,
@@ -45,6 +46,7 @@ class SavedEntry(Struct, frozen=True, omit_defaults=True):
     row: RowRef | None = None
     view: View = View()
     missing: bool = False
+    opened_for: OpenedFor | None = None
 
 
 class SavedChain(Struct, frozen=True, omit_defaults=True):
@@ -135,7 +137,7 @@ def pared(screen: Screen | None, view: View, keeps: Keeps) -> View:
     if not keeps(keep.scroll):
         view = replace(view, scroll=None, marker={}, last={}, across={}, turned={})
     if not keeps(keep.search):
-        view = replace(view, search={}, sort={}, choice={}, groups={})
+        view = replace(view, search={}, sort={}, choice={}, groups={}, picked={})
     if not keeps(keep.page) and view.page:
         view = replace(view, page="")
     if not keeps(keep.draft) and view.draft:
@@ -159,6 +161,7 @@ def saved_state(app: WiredApp, session: Session, survives: frozenset[Lifetime]) 
                 entry.row,
                 pared(app.screens.get(entry.screen), entry.view, survives.__contains__),
                 is_missing(app, session, entry),
+                entry.opened_for,
             )
             for entry in chain.entries
         )

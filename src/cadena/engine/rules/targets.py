@@ -7,7 +7,7 @@ from typing import Any, Final
 
 from cadena.engine import events as do
 from cadena.engine.notes import Refused
-from cadena.engine.rules.display import Area, Display
+from cadena.engine.rules.display import Area, Display, picking_at
 from cadena.engine.session import Entry, Session
 from cadena.engine.wired import WiredApp
 from cadena.model.app import FormScreen
@@ -31,6 +31,9 @@ def target_of(app: WiredApp, session: Session, display: Display, event: object) 
         entry = entries[pane.entry]
         if (screen and entry.screen != screen) or not _can_take(app, entry, event):
             continue
+        picking = picking_at(session, display) if app.with_several else None
+        if picking is not None and pane.entry > picking:
+            raise Refused("rows are picked", f"screens[{entry.screen}]")
         top = display.layer or display.slid
         if top is not None and top.entry is not None and pane is not top:
             over = app.title_of(session, entries[top.entry])
@@ -44,9 +47,19 @@ def _on_form(app: WiredApp, entry: Entry, event: Any) -> bool:
     return isinstance(app.screens.get(entry.screen), FormScreen)
 
 
+def _on_several(app: WiredApp, entry: Entry, event: Any) -> bool:
+    return (entry.screen, event.list) in app.with_several
+
+
 ABOUT: Final[dict[type, Callable[[WiredApp, Entry, Any], bool]]] = {
     do.Press: lambda app, entry, event: event.button in app.buttons.get(entry.screen, ()),
     do.OpenFact: lambda app, entry, event: event.fact in app.facts.get(entry.screen, ()),
+    do.OpenField: lambda app, entry, event: event.field in app.fields_opening.get(entry.screen, ()),
+    do.Pick: _on_several,
+    do.PickTo: _on_several,
+    do.PickAll: _on_several,
+    do.LetGo: _on_several,
+    do.ActOnPicked: lambda app, entry, event: event.action in app.actions.get(entry.screen, ()),
     do.Act: lambda app, entry, event: event.action in app.actions.get(entry.screen, ()),
     do.Neighbour: lambda app, entry, event: entry.screen in app.with_neighbours,
     do.Type: _on_form,

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 
 from msgspec.structs import replace
 
-from cadena.model.app import App, FormScreen, FromField, Link, ListScreen, Screen
+from cadena.model.app import App, Brings, FormScreen, FromField, Link, ListScreen, Screen
 from cadena.model.blocks import (
     ActionsBlock,
     AddressBlock,
@@ -32,6 +32,7 @@ from cadena.model.listing import (
     ToggleField,
 )
 from cadena.model.references import MOST_STEPS, followed
+from cadena.model.screen_parts import listings
 from cadena.model.source import Source
 
 
@@ -195,6 +196,14 @@ class _Renaming:
             for each in link.arguments
         )
         trigger = link.trigger
-        if trigger.on == "fact":
+        if trigger.on in ("fact", "field"):
             trigger = replace(trigger, part=self.path(owner.id, trigger.part))
-        return replace(link, trigger=trigger, arguments=arguments)
+        return replace(link, trigger=trigger, arguments=arguments, brings=self.brings(link))
+
+    def brings(self, link: Link) -> Brings | None:
+        target = by_id(self.app.screens, link.to)
+        if link.brings is None or target is None:
+            return link.brings
+        listing = listings(target).get(link.brings.list)
+        of = "" if listing is None else listing.source
+        return replace(link.brings, field=self.path(of, link.brings.field))

@@ -37,7 +37,7 @@ from cadena.model.naming import singular, words_of
 from cadena.model.screen_parts import label_of, listings, opens_with, source_shown
 from cadena.model.source import Field, Source
 
-Target = Literal["detail", "form", "list"]
+Target = Literal["detail", "detail with next and before", "form", "list"]
 NEW: Final = frozenset({"new", "add", "create", "insert"})
 EDIT: Final = frozenset({"edit", "change", "modify", "rename", "update", "write"})
 """Words of what is pressed that say that a form is opened, for a new record or for this one."""
@@ -53,6 +53,10 @@ def label_words(app: App, trigger: Trigger) -> frozenset[str]:
 
 def kinds_for(app: App, trigger: Trigger) -> tuple[Target, ...]:
     """What a trigger could open that is not there yet, the likeliest first."""
+    if trigger.on == "field":
+        return ("list",)
+    if trigger.on == "row":
+        return "detail", "detail with next and before", "form", "list"
     if (NEW | EDIT) & label_words(app, trigger):
         return "form", "detail", "list"
     return "detail", "form", "list"
@@ -82,9 +86,30 @@ def target_made(
         return _form_made(app, types, trigger, source)
     if kind == "detail":
         return make_target(app, types, trigger, title)
+    if kind == "detail with next and before":
+        app, link = make_target(app, types, trigger, title)
+        screens = (
+            replace(each, neighbours=True)
+            if isinstance(each, DetailScreen) and each.id == link.to
+            else each
+            for each in app.screens
+        )
+        return replace(app, screens=tuple(screens)), link
     refers = (each for each in app.sources if any(_is_to(f, source) for f in each.fields))
-    made = list_of(app, types, next(refers, source), title)
+    shown = next(refers, source)
+    if trigger.on == "field":
+        shown = _chosen_among(app, trigger, source) or source
+    made = list_of(app, types, shown, title)
     return link_to(with_screen(app, made), types, trigger, made.id)
+
+
+def _chosen_among(app: App, trigger: Trigger, source: Source) -> Source | None:
+    """The source whose records a field of a form is one of."""
+    form = by_id(app.screens, trigger.screen)
+    fields = form.fields if isinstance(form, FormScreen) else ()
+    among = next((each.choices_from for each in fields if each.field == trigger.part), "")
+    refers = (e.refers.to for e in source.fields if e.name == trigger.part and e.refers is not None)
+    return by_id(app.sources, among or next(refers, ""))
 
 
 def _own_source(app: App, trigger: Trigger) -> Source | None:

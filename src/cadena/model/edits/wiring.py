@@ -11,7 +11,9 @@ from cadena.model.app import (
     App,
     Argument,
     Arrangement,
+    Brings,
     DetailScreen,
+    FormScreen,
     FromArgument,
     FromField,
     How,
@@ -153,11 +155,26 @@ def link_to(app: App, types: Types, trigger: Trigger, to: str) -> tuple[App, Lin
     taken = [each.id for each in app.links if each is not old]
     name = unused(f"{trigger.screen}-to-{to}", taken)
     how: How = old.how if old is not None else _usual_how(app, trigger)
-    link = Link(id=name, trigger=trigger, to=to, how=how, arguments=arguments)
+    brings = old.brings if old is not None else None
+    if trigger.on == "field":
+        app = with_field_opening(app, trigger)
+        brings = (brings or Brings()) if isinstance(target, ListScreen) else None
+    link = Link(id=name, trigger=trigger, to=to, how=how, arguments=arguments, brings=brings)
     if old is not None:
         app = replace(app, links=tuple(link if each is old else each for each in app.links))
         return app, link
     return with_link(app, link), link
+
+
+def with_field_opening(app: App, trigger: Trigger) -> App:
+    """The app with a field of a form said to open what its link opens (15)."""
+    form = by_id(app.screens, trigger.screen)
+    if not isinstance(form, FormScreen):
+        return app
+    fields = tuple(
+        replace(each, opens=True) if each.field == trigger.part else each for each in form.fields
+    )
+    return app if fields == form.fields else with_screen(app, replace(form, fields=fields))
 
 
 def _usual_how(app: App, trigger: Trigger) -> How:

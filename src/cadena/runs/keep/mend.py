@@ -31,7 +31,7 @@ def with_lifetime(app: App, piece: Piece, lifetime: Lifetime) -> App:
         case "chain":
             section = by_id(app.sections, piece.of)
             return app if section is None else with_section(app, replace(section, keep=lifetime))
-        case "chosen row" | "carried":
+        case "chosen row" | "carried" | "asked for":
             for section in sections_to(app).get(piece.of, ()):
                 app = with_section(app, replace(section, keep=lifetime))
             return app

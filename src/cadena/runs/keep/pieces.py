@@ -22,7 +22,9 @@ Kind = Literal[
     "sort",
     "choice",
     "groups",
+    "picked",
     "carried",
+    "asked for",
     "page",
     "draft",
     "value",
@@ -37,6 +39,7 @@ KEPT_AS: Final[Mapping[Kind, str]] = {
     "sort": "search",
     "choice": "search",
     "groups": "search",
+    "picked": "search",
     "page": "page",
     "draft": "draft",
 }
@@ -93,6 +96,8 @@ def _of_screen(app: WiredApp, screen: Screen) -> Iterator[Piece]:
     chain = chain_lifetime(app, screen.id)
     if screen.parameters:
         yield Piece("carried", screen.id, "", chain, "sections[].keep")
+    if any(each.brings is not None and each.to == screen.id for each in app.app.links):
+        yield Piece("asked for", screen.id, "", chain, "sections[].keep")
     for part, listing in app.listings[screen.id].items():
         if (screen.id, part) in app.choosing:
             yield Piece("choice", screen.id, part, keep.search, f"{where}.search")
@@ -104,6 +109,8 @@ def _of_screen(app: WiredApp, screen: Screen) -> Iterator[Piece]:
             yield Piece("sort", screen.id, part, keep.search, f"{where}.search")
         if listing.has_closing_groups:
             yield Piece("groups", screen.id, part, keep.search, f"{where}.search")
+        if listing.several != "no":
+            yield Piece("picked", screen.id, part, keep.search, f"{where}.search")
     yield Piece("scroll", screen.id, "", keep.scroll, f"{where}.scroll")
     if len(app.pages.get(screen.id, ())) > 1:
         yield Piece("page", screen.id, "", keep.page, f"{where}.page")
@@ -167,6 +174,11 @@ def value_of(session: Session, piece: Piece, section: str, index: int) -> Any:
             return view.choice.get(piece.part)
         case "groups":
             return view.groups.get(piece.part)
+        case "picked":
+            return view.picked.get(piece.part)
+        case "asked for":
+            asked = entry.opened_for
+            return None if asked is None else (asked.on, asked.part)
         case "page":
             return view.page or None
         case _:

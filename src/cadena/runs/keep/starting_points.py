@@ -82,7 +82,8 @@ def stands(
 
 def _apart(pieces: tuple[Piece, ...]) -> Iterator[tuple[Piece, ...]]:
     """Scrolling by itself: a search would begin at the top again."""
-    for kinds in (("scroll",), ("search", "choice", "sort", "page", "draft"), ("groups",)):
+    together = ("search", "choice", "sort", "page", "draft")
+    for kinds in (("scroll",), together, ("groups",), ("picked",)):
         some = tuple(each for each in pieces if each.kind in kinds)
         if some:
             yield some
@@ -91,11 +92,14 @@ def _apart(pieces: tuple[Piece, ...]) -> Iterator[tuple[Piece, ...]]:
 def _carrying(
     app: WiredApp, found: Mapping[str, Way], pieces: tuple[Piece, ...]
 ) -> Iterator[Stand]:
-    """The app gone along each link, to the screen that something is carried to."""
-    carried = {each.of: each for each in pieces if each.kind == "carried"}
+    """The app gone along each link, to the screen that something is carried to, or that is opened
+    to choose from."""
+    of: dict[tuple[str, str], Piece] = {(each.kind, each.of): each for each in pieces}
     for link in app.app.links:
         way = found.get(link.trigger.screen)
-        if way is None or link.to not in carried or link.trigger.on == "saved":
+        kinds = ("carried", "asked for") if link.brings is not None else ("carried",)
+        mine = tuple(of[kind, link.to] for kind in kinds if (kind, link.to) in of)
+        if way is None or not mine or link.trigger.on == "saved":
             continue
         offered = on_screen(app, way.session, way.entry, second)
         event = next((each.event for each in offered if each.link is link), None)
@@ -105,7 +109,7 @@ def _carrying(
         place = way.entry if link.how == "replace" else way.entry + 1
         entries = gone.session.entries
         if place < len(entries) and entries[place].screen == link.to:
-            yield Stand(gone, gone.session.section, place, (carried[link.to],))
+            yield Stand(gone, gone.session.section, place, mine)
 
 
 def _chosen(app: WiredApp, way: Way, index: int, pieces: tuple[Piece, ...]) -> Iterator[Stand]:
@@ -171,6 +175,10 @@ def _to_lose(app: WiredApp, way: Way, piece: Piece) -> Iterator[do.Event]:
                 on = {"screen": piece.of, "entry": index, "list": piece.part}
                 title, is_open = listed.rows.groups[0][1], 0 in listed.closed
                 yield do.ShowGroup(**on, title=title, open=is_open)  # type: ignore[arg-type]
+        case "picked":
+            listed = app.listed(way.session, entry, piece.part)
+            for key in () if listed is None else second(listed):
+                yield do.Pick(screen=piece.of, entry=index, list=piece.part, key=key)
         case "page":
             yield do.TurnPage(screen=piece.of, entry=index, to=app.pages[piece.of][-1])
         case "draft" if isinstance(screen, FormScreen):

@@ -9,11 +9,14 @@ from cadena.engine import events as do
 from cadena.engine.notes import Note
 from cadena.engine.rules.back import back_label
 from cadena.engine.rules.display import display_of
+from cadena.engine.rules.picked import picked_on_display
 from cadena.engine.session import LAYERS, Entry, Session, has_menu
 from cadena.engine.step import step
 from cadena.engine.wired import WiredApp
 from cadena.model.app import DetailScreen, FormScreen, FromField, Link, ListScreen
 from cadena.model.values import in_brief
+from cadena.runs.prove.at_edge import found_at, index_of, place_of
+from cadena.runs.prove.choosing_claims import acted_on_picked, brought_home, past_ends
 from cadena.runs.prove.explore import (
     CHANGED,
     CIRCLE,
@@ -57,9 +60,20 @@ CLAIMS: Final = (
     Claim("saved size", "Saved state stays below its limit"),
     Claim("second tap", "A second tap adds nothing"),
     Claim("order", "Resizing before or after opening gives the same"),
+    Claim("picked", "What is picked is what is acted on"),
+    Claim("brought", "What was chosen comes to who asked"),
+    Claim("neighbours", "The next of the last is not offered"),
     Claim("root", "From everywhere, the root of a section can be reached again"),
 )
-PRESSED: Final = (do.Choose, do.Press, do.Act, do.OpenFact, do.Save)
+PRESSED: Final = (
+    do.Choose,
+    do.Press,
+    do.Act,
+    do.ActOnPicked,
+    do.OpenFact,
+    do.OpenField,
+    do.Save,
+)
 
 
 def judged(explored: Explored, edge: Edge) -> Iterator[Found]:
@@ -73,6 +87,8 @@ def judged(explored: Explored, edge: Edge) -> Iterator[Found]:
     elif edge.move.sort == "do":
         if isinstance(edge.taken[0], do.Save) or edge.taken[-1] == do.Decide(yes=True):
             yield from _after_saving(explored, edge)
+        yield from acted_on_picked(explored, edge)
+        yield from brought_home(explored, edge)
         if edge.move.link is not None:
             yield from _chosen(explored, edge, edge.move.link)
             yield from _second_tap(explored, edge)
@@ -85,31 +101,6 @@ def judged(explored: Explored, edge: Edge) -> Iterator[Found]:
         yield from _backs_after_change(explored, edge)
 
 
-def _found(
-    explored: Explored,
-    edge: Edge,
-    claim: str,
-    where: str,
-    what: str | Note,
-    expect: Expected | None = None,
-    more: tuple[do.Event, ...] = (),
-) -> Found:
-    tail = (*edge.taken, *more)
-    column = explored.column(edge.state)
-    return Found(claim, where, what, column, edge.state, tail, expect or ())
-
-
-def place_of(edge: Edge, otherwise: str = "") -> str:
-    """Where in the project a step comes from: its link, or the screen that it was done on."""
-    if edge.move.link is not None:
-        return f"links[{edge.move.link.id}]"
-    for event in edge.taken:
-        if isinstance(event, do.On) and event.screen:
-            part = getattr(event, "button", "") or getattr(event, "action", "")
-            return f"screens[{event.screen}]" + (f".buttons[{part}]" if part else "")
-    return otherwise
-
-
 def _opens(explored: Explored, edge: Edge) -> Iterator[Found]:
     """A link is refused, or an action that is offered."""
     note, link = edge.step.notes[0], edge.move.link
@@ -119,18 +110,11 @@ def _opens(explored: Explored, edge: Edge) -> Iterator[Found]:
     expect = Expected(note="opened")
     if link is not None:
         over = link.how in LAYERS
-        at = len(entries) if over else _index_of(edge) + 1
+        at = len(entries) if over else index_of(edge) + 1
         at -= link.how == "replace"
         expect = Expected(chain=(*chain_of(entries[:at]), link.to))
     where = note.where or place_of(edge)
-    yield _found(explored, edge, "opens", where if link is None else place_of(edge), note, expect)
-
-
-def _index_of(edge: Edge) -> int:
-    for event in edge.taken:
-        if isinstance(event, do.On) and event.entry is not None:
-            return event.entry
-    return len(edge.before.entries) - 1
+    yield found_at(explored, edge, "opens", where if link is None else place_of(edge), note, expect)
 
 
 def _chosen(explored: Explored, edge: Edge, link: Link) -> Iterator[Found]:
@@ -155,7 +139,7 @@ def _chosen(explored: Explored, edge: Edge, link: Link) -> Iterator[Found]:
         return
     what = f"row {in_brief(event.key)} was chosen, and {target.key} is {in_brief(shown)}"
     expect = Expected(arguments={**entry.arguments, target.key: event.key})
-    yield _found(explored, edge, "chosen", place_of(edge), what, expect)
+    yield found_at(explored, edge, "chosen", place_of(edge), what, expect)
 
 
 def _of_state(explored: Explored, edge: Edge) -> Iterator[Found]:
@@ -166,6 +150,8 @@ def _of_state(explored: Explored, edge: Edge) -> Iterator[Found]:
     entries = after.entries
     if explored.once("state", number, window, edge.to == CHANGED):
         yield from _copies(explored, edge, entries)
+        if app.with_neighbours:
+            yield from past_ends(explored, edge)
     last = entries[-1]
     if edge.to != CHANGED and edge.move.link is not None and explored.once("there", number):
         yield from _there(explored, edge, app, after, last)
@@ -180,14 +166,14 @@ def _copies(explored: Explored, edge: Edge, entries: tuple[Entry, ...]) -> Itera
     if same and same[-1] == len(entries) - 2:
         expect = Expected(chain=chain_of(entries[:-1]))
         what = f"{last.screen} lies on itself, for the same {_carried(last)}"
-        yield _found(explored, edge, "copy", place_of(edge), what, expect)
+        yield found_at(explored, edge, "copy", place_of(edge), what, expect)
         return
     display = display_of(explored.app, edge.step.session)
     shown = [each.entry for each in display.panes if each.entry is not None]
     if any(at in shown for at in same) and len(entries) - 1 in shown:
         expect = Expected(display=tuple(entries[each].screen for each in shown[:-1]))
         what = f"two panes show {last.screen}, for the same {_carried(last)}"
-        yield _found(explored, edge, "copy", place_of(edge), what, expect)
+        yield found_at(explored, edge, "copy", place_of(edge), what, expect)
 
 
 def _is_copy(one: Entry, other: Entry) -> bool:
@@ -210,27 +196,27 @@ def _there(
         if records is None or records.row_of(key) is None:
             what = Note.of("refused", "no such record", source=app.source_of(last), key=key)
             expect = Expected(missing=())
-            found = _found(explored, edge, "there", place_of(edge), what, expect)
+            found = found_at(explored, edge, "there", place_of(edge), what, expect)
             yield found._replace(column=None)
 
 
 def _label(explored: Explored, edge: Edge) -> Iterator[Found]:
     """The back label names a screen that back then shows; it has none where back leaves."""
     app, before, after = explored.app, edge.before, edge.step.session
-    if has_menu(before):
-        # It closes first, and is no part of what the label says (4.0).
+    if has_menu(before) or picked_on_display(app, before):
+        # It closes, or is let go, first, and is no part of what the label says (4.0, 14).
         return
     label = back_label(app, before)
     if edge.to == LEFT or label is None:
         if (edge.to == LEFT) != (label is None):
             what = f'back says "{label}", and leaves' if label else "back says nothing, and stays"
-            yield _found(explored, edge, "label", _top(edge), what, Expected(title=label or ""))
+            yield found_at(explored, edge, "label", _top(edge), what, Expected(title=label or ""))
         return
     shown = display_of(app, after).shown
     titles = [app.title_of(after, after.entries[e.entry]) for e in shown if e.entry is not None]
     if label not in titles:
         what = f'back says "{label}", and shows {", ".join(titles)}'
-        yield _found(explored, edge, "label", _top(edge), what, Expected(title=label))
+        yield found_at(explored, edge, "label", _top(edge), what, Expected(title=label))
 
 
 def _top(edge: Edge) -> str:
@@ -246,14 +232,22 @@ def _unasked(explored: Explored, edge: Edge) -> Iterator[Found]:
         return
     had, has = drafts(before), drafts(after)
     for screen, arguments in had:
-        if has.get((screen, arguments)) == had[screen, arguments]:
+        now = has.get((screen, arguments))
+        # What a list has brought to it is no loss (15).
+        if now == had[screen, arguments] or (now is not None and _brought(edge, screen)):
             continue
         where = place_of(edge, f"screens[{screen}].keep.draft")
         form = app.screens.get(screen)
         title = screen if form is None else form.title
         what = f"what was typed in {title} is gone, and nobody was asked"
-        yield _found(explored, edge, "unasked", where, what)
+        yield found_at(explored, edge, "unasked", where, what)
         return
+
+
+def _brought(edge: Edge, screen: str) -> bool:
+    """Whether a step has brought what was chosen to a screen."""
+    notes = edge.step.notes
+    return any(each.kind == "brought" and each.data["screen"] == screen for each in notes)
 
 
 def _after_saving(explored: Explored, edge: Edge) -> Iterator[Found]:
@@ -273,7 +267,7 @@ def _after_saving(explored: Explored, edge: Edge) -> Iterator[Found]:
     ]
     if not forms:
         return
-    link = app.links.get((edge.before.entries[_index_of(edge)].screen, "saved", ""))
+    link = app.links.get((edge.before.entries[index_of(edge)].screen, "saved", ""))
     where = place_of(edge) if link is None else f"links[{link.id}]"
     backs = (do.Back(),) * (len(after.entries) - 1 - forms[-1])
     stays = tuple(each for at, each in enumerate(after.entries) if at not in forms)
@@ -281,7 +275,7 @@ def _after_saving(explored: Explored, edge: Edge) -> Iterator[Found]:
         f"back meets {after.entries[forms[-1]].screen} of {source} {in_brief(key)}, which was saved"
     )
     expect = Expected(chain=chain_of(stays))
-    yield _found(explored, edge, "after saving", where, what, expect, backs)
+    yield found_at(explored, edge, "after saving", where, what, expect, backs)
 
 
 def _second_tap(explored: Explored, edge: Edge) -> Iterator[Found]:
@@ -292,14 +286,14 @@ def _second_tap(explored: Explored, edge: Edge) -> Iterator[Found]:
         return
     display = display_of(explored.app, after)
     top = display.layer or display.slid
-    if _index_of(edge) not in [e.entry for e in (display.shown if top is None else (top,))]:
+    if index_of(edge) not in [e.entry for e in (display.shown if top is None else (top,))]:
         # What was pressed is not there any more, or is covered.
         return
     again, _, refused = step(explored.app, after, edge.taken[0])
     if not refused and again.question is None and len(again.entries) > len(entries):
         what = f"pressed twice, {again.entries[-1].screen} is opened twice"
         expect = Expected(chain=chain_of(entries))
-        yield _found(explored, edge, "second tap", place_of(edge), what, expect, edge.taken)
+        yield found_at(explored, edge, "second tap", place_of(edge), what, expect, edge.taken)
 
 
 def _grows(explored: Explored, edge: Edge) -> Iterator[Found]:
@@ -328,7 +322,7 @@ def _grows(explored: Explored, edge: Edge) -> Iterator[Found]:
     what = f"{' → '.join([*circle, circle[0]])} can be gone round without end"
     where = f"links[{_closing(app, names, link).id}]"
     expect = Expected(chain=chain_of(entries[: begins + 1]))
-    yield _found(explored, edge, "grows", where, what, expect, tuple(tail[: len(circle)]))
+    yield found_at(explored, edge, "grows", where, what, expect, tuple(tail[: len(circle)]))
 
 
 def _closing(app: WiredApp, names: tuple[str, ...], link: Link) -> Link:
@@ -347,7 +341,7 @@ def _backs_after_change(explored: Explored, edge: Edge) -> Iterator[Found]:
         if len(done) > MOST_BACKS:
             what = f"{MOST_BACKS} backs do not leave"
             expect = Expected(phase="left")
-            yield _found(explored, edge, "backs", _top(edge), what, expect, tuple(done))
+            yield found_at(explored, edge, "backs", _top(edge), what, expect, tuple(done))
             return
         done.append(do.Back() if session.question is None else do.Decide(yes=True))
         session, *_ = step(app, session, done[-1])

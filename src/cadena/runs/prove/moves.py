@@ -7,7 +7,8 @@ from typing import Any, Final, Literal, NamedTuple
 
 from cadena.engine import events as do
 from cadena.engine.form_values import form_of, value_in
-from cadena.engine.rules.display import can_slide, display_of
+from cadena.engine.layout.forms import opening_link
+from cadena.engine.rules.display import can_slide, display_of, taking_events
 from cadena.engine.rules.forward import can_go_forward
 from cadena.engine.session import Entry, Session
 from cadena.engine.step import step
@@ -32,9 +33,10 @@ SOME: Final[dict[str, Value]] = {
     "date": "2026-01-07",
     "date and time": "2026-01-07T09:30:00Z",
 }
-NOT_TRIED: Final = (do.Cancel, do.TurnPage, do.Type, do.Neighbour)
+NOT_TRIED: Final = (do.Cancel, do.TurnPage, do.Type, do.Neighbour, do.PickTo, do.PickAll)
 """Events that change nothing that a rule reads, or that are tried in another way: a neighbour is
-what choosing its row gives, and a row of each class is chosen from its list."""
+what choosing its row gives, and a row of each class is chosen from its list; of what is picked
+one row is tried."""
 
 
 class Move(NamedTuple):
@@ -78,8 +80,7 @@ class Moves:
             yield Move((do.GoTo(section=self.key.section),), sort="away")
             return
         app, display = self.app, display_of(self.app, session)
-        top = display.layer or display.slid
-        for pane in display.shown if top is None else (top,):
+        for pane in taking_events(app, session, display):
             if pane.entry is not None:
                 yield from self._on(session, pane.entry)
         yield BACK
@@ -118,9 +119,16 @@ class Moves:
             return self.classes.of(screen, part, listed)
 
         reads_list = screen in self.key.reads_list
+        picked = set[str]()
         for event, link in on_screen(app, session, index, rows):
             if isinstance(event, NOT_TRIED):
                 continue
+            if isinstance(event, do.Choose) and entry.view.picked:
+                continue
+            if isinstance(event, do.Pick):
+                if entry.view.picked or event.list in picked:
+                    continue
+                picked.add(event.list)
             if isinstance(event, do.SortBy) and not reads_list:
                 continue
             if isinstance(event, do.Search):
@@ -178,6 +186,8 @@ class Moves:
             for each in form.fields
             if each.required and is_empty(value_in(app, session, entry, each.field))
         ]
+        # What is filled from a list is chosen there, and not typed.
+        missing = [each for each in missing if opening_link(app, form, each) is None]
         for field in missing or form.fields[-1:]:
             before = value_in(app, session, entry, field.field)
             to = self._some(session, form, field, before)

@@ -99,8 +99,12 @@ class StateKey:
         by_rule, row = entry.by == "rule", entry.row
         # What a rule opened by itself may be opened anew for another row.
         shows = (screen, None if by_rule else entry.arguments, bool(view.draft))
-        key: list[Any] = [*shows, entry.arguments, entry.opened, by_rule, view.choice]
+        asked = entry.opened_for
+        key: list[Any] = [*shows, entry.arguments, entry.opened, by_rule, view.choice, view.picked]
+        key.append(None if asked is None else (asked.on, asked.part, asked.of))
         key.append(None if row is None else (row.part, row.key, row.of, row.action))
+        if screen in self.app.fields_opening and (filled := self._filled(entry)):
+            key.append(filled)
         if screen in self.reads_list:
             key.append((view.search, view.sort, view.last))
         if self.is_late:
@@ -111,6 +115,18 @@ class StateKey:
             self._of_entry.clear()
         self._of_entry[id(entry)] = entry, number, shown
         return number, shown
+
+    def _filled(self, entry: Entry) -> list[bool]:
+        """Of a form for a new record, which of the fields that are filled from a list hold
+        something: one that does not may be what keeps it from being saved."""
+        form, draft = self.app.screens[entry.screen], entry.view.draft
+        if self.app.key_of(entry) is not None:
+            return []
+        return [
+            each.argument in entry.arguments or draft.get(each.field) is not None
+            for each in (form.fields if isinstance(form, FormScreen) else ())
+            if each.opens
+        ]
 
     def _rest(self, session: Session) -> int:
         away = session.section if session.section != self.section else ""
@@ -145,15 +161,20 @@ class StateKey:
         read = {
             name: self._read(name, each)
             for name, each in session.changes.items()
-            if each.gone or each.added or each.changed
+            if each.gone or each.added or each.changed or each.alike
         }
         return encode(read) if any(any(each) for each in read.values()) else b""
 
     def _read(self, source: str, changes: Changes) -> tuple[Any, ...]:
         fields = self.fields.get(source, frozenset())
-        changed = [
+        changed: list[tuple[Any, dict[str, Value | None]]] = [
             (each.key, read)
             for each in changes.changed
+            if (read := {name: to for name, to in each.fields.items() if name in fields})
+        ]
+        changed += [
+            (each.keys, read)
+            for each in changes.alike
             if (read := {name: to for name, to in each.fields.items() if name in fields})
         ]
         return changed, changes.gone, len(changes.added)

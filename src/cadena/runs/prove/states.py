@@ -88,7 +88,9 @@ def _saved_size(explored: Explored, state: int, session: Session) -> Iterator[Fo
     if explored.most_marked is None:
         marked = replace(session, values={**session.values, **_all_marked(app)})
         explored.most_marked = _size_saved(app, marked) - size
-    could_be = size + explored.most_marked
+    # While rows are picked none is marked by itself: that is looked at where nothing is.
+    is_picking = any(each.view.picked for each in session.entries)
+    could_be = size if is_picking else size + explored.most_marked
     after, tail = session, list[do.Event]()
     for each in _marks_on_display(app, session) if size <= most < could_be else ():
         after, *_ = step(app, after, each)

@@ -20,6 +20,8 @@ PLAIN: Final[dict[type, str]] = {
     do.Back: "back",
     do.Forward: "forward",
     do.PutAway: "put away what is said",
+    do.PickAll: "pick all",
+    do.LetGo: "let all go",
     do.Save: "save",
     do.Cancel: "cancel",
     do.Kill: "the process is ended",
@@ -46,6 +48,14 @@ def event_in_words(event: Event) -> str:
             return f"{event.action} {in_brief(event.key)}"
         case do.OpenFact():
             return f"open {event.fact}"
+        case do.OpenField():
+            return f"choose for {event.field}"
+        case do.Pick():
+            return f"pick {in_brief(event.key)}"
+        case do.PickTo():
+            return f"pick to {in_brief(event.key)}"
+        case do.ActOnPicked():
+            return f"{event.action} all that is picked"
         case do.Neighbour():
             return "the next" if event.by > 0 else "the one before"
         case do.Type():
@@ -75,7 +85,7 @@ def step_in_words(app: WiredApp, step: Event | Expectation) -> str:
     part = getattr(step, "list", "")
     said = event_in_words(step)
     key = getattr(step, "key", None)
-    if key is not None and isinstance(step, do.Choose | do.Act):
+    if key is not None and isinstance(step, do.Choose | do.Act | do.Pick | do.PickTo):
         said = said.replace(in_brief(key), record_called(app, screen, part, key))
     if isinstance(step, do.Type):
         said = f"type {in_brief(step.to) if step.to not in (None, '') else 'nothing'}"

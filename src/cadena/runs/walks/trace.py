@@ -11,9 +11,10 @@ from cadena.engine.events import Event
 from cadena.engine.layout.column import Column, column_of
 from cadena.engine.notes import Note, Notes
 from cadena.engine.rules.addresses import address_now
+from cadena.engine.rules.asking import asking_of
 from cadena.engine.rules.back import back_label
-from cadena.engine.rules.display import Area, Display, Pane, display_of, focus_of
-from cadena.engine.rules.lists import chosen_row, offset_of, view_of
+from cadena.engine.rules.display import Area, Display, Pane, display_of, focus_of, picking_at
+from cadena.engine.rules.lists import offset_of, row_chosen, view_of
 from cadena.engine.rules.passing import said_now
 from cadena.engine.session import Entry, Session
 from cadena.engine.wired import WiredApp
@@ -24,7 +25,8 @@ class TracedEntry(Struct, frozen=True, omit_defaults=True):
     """An entry of the chain.
 
     ``draft`` is what is typed in a form and not saved; ``missing`` tells that the record it is
-    about is not there.
+    about is not there. ``picked`` are the keys of picked rows, by list; ``chooses`` tells that it
+    was opened to choose from.
     """
 
     screen: str
@@ -33,6 +35,8 @@ class TracedEntry(Struct, frozen=True, omit_defaults=True):
     by: str
     draft: dict[str, Value | None] = {}
     missing: bool = False
+    picked: dict[str, tuple[Scalar, ...]] = {}
+    chooses: bool = False
 
 
 class TracedAnchor(Struct, frozen=True):
@@ -104,8 +108,10 @@ def trace_line(app: WiredApp, session: Session, event: Event | None, notes: Note
                 each.by,
                 each.view.draft,
                 _is_missing(app, session, each),
+                each.view.picked,
+                asking_of(app, session.entries, at) is not None,
             )
-            for each in session.entries
+            for at, each in enumerate(session.entries)
         ),
         _panes(app, session, display) if is_shown else (),
         _focus(app, session) if is_shown else None,
@@ -133,13 +139,20 @@ def _focus(app: WiredApp, session: Session) -> str | None:
 
 
 def _panes(app: WiredApp, session: Session, display: Display) -> tuple[TracedPane, ...]:
-    panes = [_pane(app, session, each, "pane") for each in display.panes]
+    picking = picking_at(session, display) if app.with_several else None
+    panes = [_pane(app, session, _uncovered(each, picking), "pane") for each in display.panes]
     if display.slid is not None:
         panes.append(_pane(app, session, display.slid, "slid"))
     if display.layer is not None:
         kind: Literal["modal", "popover"] = "modal" if display.layer_as == "modal" else "popover"
         panes.append(_pane(app, session, display.layer, kind))
     return tuple(panes)
+
+
+def _uncovered(pane: Pane, picking: int | None) -> Pane:
+    """A pane as it shows: after one on which rows are picked it says how many, and no more."""
+    is_after = picking is not None and pane.entry is not None and pane.entry > picking
+    return pane._replace(entry=None) if is_after else pane
 
 
 def _pane(
@@ -152,7 +165,7 @@ def _pane(
     if pane.entry is None:
         return TracedPane(place, None, None, "", *_placed(session, area))
     entry = session.entries[pane.entry]
-    row = chosen_row(session, pane.entry)
+    row = row_chosen(app, session, pane.entry)
     column = column_of(app, session, entry, view_of(app, entry, area)[0])
     offset = offset_of(app, session, pane.entry, area, column)
     first = column.first_in_view(offset)

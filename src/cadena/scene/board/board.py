@@ -14,8 +14,8 @@ from cadena.engine.session import RowRef, Session
 from cadena.engine.wired import WiredApp
 from cadena.model.app import Parameter, Screen, Trigger
 from cadena.model.screen_depths import steps_in, unreached
-from cadena.model.screen_parts import label_of, triggers
-from cadena.scene.board.card import Sample, card_scene, sample_of
+from cadena.model.screen_parts import could_start, label_of
+from cadena.scene.board.card import Sample, card_scene, sample_of, stands_for
 from cadena.scene.board.ribbons import Ribbon, lay_ribbons
 from cadena.scene.scene import Scene
 
@@ -193,10 +193,8 @@ def _card(app: WiredApp, screen: Screen, column: int, y: float, sample: Sample) 
 
 def _ports(card: Card) -> tuple[Port, ...]:
     ports = []
-    for trigger in triggers(card.screen):
-        boxes = [
-            box for box in card.inside.boxes if box.kind == trigger.on and box.part == trigger.part
-        ]
+    for trigger in could_start(card.screen):
+        boxes = [box for box in card.inside.boxes if stands_for(box, trigger)]
         label = label_of(card.screen, trigger)
         if boxes:
             box = next((each for each in boxes if "chosen" in each.state), boxes[0])

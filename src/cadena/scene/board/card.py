@@ -15,7 +15,7 @@ from cadena.engine.rules.lists import chosen_row
 from cadena.engine.rules.opening import arguments_for
 from cadena.engine.session import Chain, Entry, RowRef, Session
 from cadena.engine.wired import WiredApp
-from cadena.model.app import DetailScreen, ListScreen, Screen
+from cadena.model.app import DetailScreen, ListScreen, Screen, Trigger
 from cadena.model.screen_parts import label_of, opens_with, triggers
 from cadena.model.values import Scalar, Value
 from cadena.scene.rows import row_boxes
@@ -112,15 +112,23 @@ def card_scene(app: WiredApp, sample: Sample, width: float) -> Scene:
         made = tuple(_brief(app, sample, segment, top, width))
         boxes += made
         top = max([top, *(box.clip.y + box.clip.height for box in made if box.clip)])
-    shown = {(box.kind, box.part) for box in boxes}
     screen = app.screens[sample.entry.screen]
     for trigger in triggers(screen):
-        if trigger.on != "row" and (trigger.on, trigger.part) not in shown:
+        if trigger.on != "row" and not any(stands_for(box, trigger) for box in boxes):
             text = label_of(screen, trigger)
             box = (EDGE, top + 4, width - 2 * EDGE, OFFERED)
             boxes.append(Box(trigger.on, *box, text, frozenset({"plain"}), part=trigger.part))
             top += OFFERED + 8
     return Scene(width, top, tuple(boxes))
+
+
+def stands_for(box: Box, trigger: Trigger) -> bool:
+    """Whether a box of a card is where a trigger can be pulled from."""
+    is_kind = box.kind in FIELDS if trigger.on == "field" else box.kind == trigger.on
+    return is_kind and box.part == trigger.part
+
+
+FIELDS: Final = frozenset({"chooser", "input", "option"})
 
 
 def _brief(

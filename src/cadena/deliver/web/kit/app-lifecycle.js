@@ -6,9 +6,10 @@ import { comeBack, SURVIVES_COLD, SURVIVES_KILL } from './lifetimes.js';
 import { scrolled } from './lists.js';
 import { Refused, note, unlessRefused } from './notes.js';
 import { fillIn, fitting } from './opening.js';
+import { carriedTo } from './records-changed.js';
 import { savedState } from './saved-state.js';
 import { cut, cutBack, newEntry, withChain, withView } from './session.js';
-import { Unfit, carry, without } from './values.js';
+import { without } from './values.js';
 
 /** A session started with nothing kept: every section at its root. @param {WiredApp} app @param {AppWindow} window @param {Record<string, any>} changes @returns {Session} */
 export function started(app, window, changes = {}) {
@@ -103,20 +104,6 @@ export function setValue(app, session, { value: name, to = null }) {
   const values = without(session.values, name);
   if (to !== null) values[name] = carriedTo(name, declared.type ?? 'text', to);
   return [{ ...session, values }, [note('set', '', { value: name, to })]];
-}
-
-/** @param {string} name @param {string} kind @param {any} value */
-export function carriedTo(name, kind, value) {
-  try {
-    return carry(value, kind);
-  } catch (unfit) {
-    if (!(unfit instanceof Unfit)) throw unfit;
-    throw new Refused('value unfit', `values[${name}]`, {
-      value: name,
-      came: unfit.came,
-      wanted: unfit.wanted,
-    });
-  }
 }
 
 /** @param {WiredApp} app @param {Session} session @returns {Taken} */

@@ -165,6 +165,19 @@ export class WiredApp {
     );
   }
 
+  /** The fields of a form that open a list to be filled from (15). @param {string} name @returns {string[]} */
+  fieldsOpening(name) {
+    const fields = this.screens.get(name)?.fields ?? [];
+    return fields
+      .filter((/** @type {any} */ each) => each.opens)
+      .map((/** @type {any} */ each) => each.field);
+  }
+
+  /** Whether several rows of a list can be picked (14). @param {string} screen @param {string} part */
+  isSeveral(screen, part) {
+    return (this.listing(screen, part)?.several ?? 'no') !== 'no';
+  }
+
   /** The pages that a detail is split into. @param {string} name @returns {any[]} */
   pages(name) {
     const screen = this.screens.get(name);
@@ -368,7 +381,7 @@ export class WiredApp {
 
   /** The row link of an open list screen, if it opens beside. @param {Entry} entry */
   opensBeside(entry) {
-    const link = this.link(entry.screen, 'row', '');
+    const link = entry.openedFor ? null : this.link(entry.screen, 'row', '');
     return link?.how === 'beside' ? link : null;
   }
 

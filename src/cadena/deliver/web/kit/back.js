@@ -4,6 +4,7 @@ import { opensByRule, settle } from './by-rule.js';
 import { arrangementFor, canSlide, displayOf, focusOf, runsOf } from './display.js';
 import { withAhead } from './forward.js';
 import { note } from './notes.js';
+import { allLetGo, pickedOnDisplay } from './picked.js';
 import {
   LAYERS,
   cut,
@@ -19,6 +20,8 @@ import {
 function planBack(app, session) {
   const entries = entriesOf(session);
   if (hasMenu(session)) return { rule: 0, does: 'close menu', length: entries.length };
+  if (pickedOnDisplay(app, session).length)
+    return { rule: 14, does: 'let go', length: entries.length };
   const arrangement = arrangementFor(app, session.window);
   const panes = arrangement.panes ?? 1;
   if (session.slid && canSlide(entries, arrangement))
@@ -41,7 +44,7 @@ function planBack(app, session) {
 
 /** The title of what back newly shows; null where back leaves (3.5). @param {WiredApp} app @param {Session} asked @returns {string | null} */
 export function backLabel(app, asked) {
-  const session = withoutMenu(asked);
+  const session = allLetGo(withoutMenu(asked), pickedOnDisplay(app, asked));
   const was = entriesOf(session);
   if (!was.length || planBack(app, session).does === 'leave') return null;
   const [after] = settle(app, goBack(app, session)[0]);
@@ -64,6 +67,8 @@ export function goBack(app, session) {
   switch (plan.does) {
     case 'close menu':
       return [withoutMenu(session), [note('closed', 'menu')]];
+    case 'let go':
+      return [allLetGo(session, pickedOnDisplay(app, session)), [note('let go')]];
     case 'slide away':
       return [{ ...session, slid: false }, [note('back', 'slid list')]];
     case 'go to start': {

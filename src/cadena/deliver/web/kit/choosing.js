@@ -1,9 +1,14 @@
 // Choosing rows, opening facts, and what is over the panes.
 
+import { pressedRow } from './actions.js';
+import { choosingFor } from './asking.js';
+import { bring } from './bringing.js';
 import { arrangementFor, areaOf, canSlide, displayOf } from './display.js';
 import { goalOf, mark, shownRow, standing } from './lists.js';
 import { Refused, note } from './notes.js';
 import { linkOf, openLink } from './opening.js';
+import { pickedOn } from './picked.js';
+import { pickOrLetGo } from './picking.js';
 import {
   baseLength,
   cut,
@@ -29,10 +34,46 @@ function chooseRow(app, session, event, part, key) {
     throw new Refused('row not listed', `screens[${entry.screen}]`, { key });
   }
   if (app.isChoosing(entry.screen, part)) return chooseInStrip(session, index, part, key);
+  if (pickedOn(entry, part).length || picksByPress(app, entry.screen, part))
+    return pickOrLetGo(app, session, index, part, key);
+  const asking = choosingFor(app, entriesOf(session), index, part);
+  if (asking) return bring(app, session, index, asking, listed.listing.source, key);
+  const does = pressOf(listed.listing);
+  if (does.do === 'take marker') return mark(app, session, index, area, part, key);
+  if (does.do !== 'open') {
+    const [after, notes] = pressedRow(app, session, does, key);
+    return [mark(app, after, index, area, part, key)[0], notes];
+  }
   const isSlid = displayOf(app, session).slid?.entry === index;
   const [opened, notes] = openRow(app, session, index, area, part, key);
   return [isSlid ? { ...opened, slid: false } : opened, notes];
 }
+
+/** What a press on a row does (7.8). @param {any} listing */
+const pressOf = (listing) => listing.press ?? { do: 'open' };
+
+/** Whether a press on a row picks it, also where nothing is picked: it opens nothing (14). @param {WiredApp} app @param {string} screen @param {string} part */
+const picksByPress = (app, screen, part) =>
+  app.isSeveral(screen, part) &&
+  app.link(screen, 'row', part) === null &&
+  pressOf(app.listing(screen, part)).do === 'open';
+
+/** Whether a press on a row of a list does anything. @param {WiredApp} app @param {Session} session @param {number} index @param {string} part */
+export function takesPress(app, session, index, part) {
+  const { screen } = entriesOf(session)[index];
+  return (
+    app.link(screen, 'row', part) !== null ||
+    app.isChoosing(screen, part) ||
+    app.isSeveral(screen, part) ||
+    pressOf(app.listing(screen, part)).do !== 'open' ||
+    choosingFor(app, entriesOf(session), index, part) !== null
+  );
+}
+
+/** Whether a press on a row of a list follows its link (7.8, 15). @param {WiredApp} app @param {Session} session @param {number} index @param {string} part */
+export const opensByPress = (app, session, index, part) =>
+  pressOf(app.listing(entriesOf(session)[index].screen, part)).do === 'open' &&
+  choosingFor(app, entriesOf(session), index, part) === null;
 
 /** Follow the link of a row of an open screen, whose list then shows it. @param {WiredApp} app @param {Session} session @param {number} index @param {Area | null} area where it lies, if it is on display @param {string} part @param {any} key @returns {Taken} */
 export function openRow(app, session, index, area, part, key) {
@@ -77,7 +118,9 @@ export function move(app, session, event) {
   const isBeside =
     link?.how === 'beside' &&
     (arrangementFor(app, session.window).panes ?? 1) > 1 &&
-    index < baseLength(entriesOf(session));
+    index < baseLength(entriesOf(session)) &&
+    !pickedOn(entry, part).length &&
+    opensByPress(app, session, index, part);
   if (isBeside && goal !== here) return chooseRow(app, session, event, part, goal);
   return mark(app, session, index, area, part, goal);
 }
@@ -85,7 +128,7 @@ export function move(app, session, event) {
 /** @param {WiredApp} app @param {Session} session @param {any} event */
 export function enter(app, session, event) {
   const { index, entry } = targetOf(app, session, event);
-  const key = standing(session, index, event.list ?? '');
+  const key = standing(app, session, index, event.list ?? '');
   if (key === null) throw new Refused('no marked row', `screens[${entry.screen}]`);
   return chooseRow(app, session, event, event.list ?? '', key);
 }

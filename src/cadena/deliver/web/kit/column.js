@@ -102,8 +102,9 @@ function withinGroup(stack, index, above) {
   return stack.top(begin) + (index === begin && above <= 0 ? Math.max(0, above + GROUP) : 0);
 }
 
-/** What of a screen does not scroll, above and below what does. @param {WiredApp} app @param {string} name @param {number} width */
-export function barsOf(app, name, width) {
+/** What of a screen does not scroll, above and below what does; while something is picked, what can be done with it (14). @param {WiredApp} app @param {string} name @param {number} width @param {boolean} isPicking @returns {{top: number, bottom: number}} */
+export function barsOf(app, name, width, isPicking = false) {
+  if (isPicking) return { ...barsOf(app, name, width), bottom: BOTTOM_BAR };
   const screen = app.screens.get(name);
   const below = isNarrow(width) ? 0 : BOTTOM_BAR;
   if (screen?.kind === 'list')
@@ -168,7 +169,9 @@ function sideOf(session, { side }, width) {
 /** @param {WiredApp} app @param {Session} session @param {Entry} entry @param {any} screen @param {number} width @returns {Piece[]} */
 function listScreenPieces(app, session, entry, screen, width) {
   const pieces = [];
-  if (isNarrow(width) && screen.buttons?.length) pieces.push(actions('', screen.buttons));
+  const isPicking = Object.keys(entry.view.picked).length > 0;
+  if (isNarrow(width) && screen.buttons?.length && !isPicking)
+    pieces.push(actions('', screen.buttons));
   for (const strip of screen.above ?? []) {
     if (strip.heading) pieces.push(heading(strip));
     pieces.push(...listPieces(app, session, entry, strip.id, strip.rows, width));

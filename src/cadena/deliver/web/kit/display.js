@@ -110,9 +110,28 @@ function layerOf(entries, arrangement, window) {
   return { layer: { entry: entries.length - 1, area }, layerAs: kind };
 }
 
+/** The entry of the first pane on whose list something is picked, or null: the panes after it say how many are (14). @param {Session} session @param {Display} display */
+export function pickingAt(session, { layer, slid, panes }) {
+  if (layer || slid) return null;
+  const entries = entriesOf(session);
+  const picks = (/** @type {Pane} */ { entry }) =>
+    entry !== null && Object.keys(entries[entry].view.picked).length > 0;
+  return panes.find(picks)?.entry ?? null;
+}
+
+/** What on display takes events: what lies over the panes alone, else the panes up to the first on which rows are picked. @param {Session} session @param {Display} display */
+export function takingEvents(session, display) {
+  const top = display.layer ?? display.slid;
+  if (top) return [top];
+  const picking = pickingAt(session, display);
+  return picking === null
+    ? display.shown
+    : display.shown.filter((pane) => (pane.entry ?? 0) <= picking);
+}
+
 /** The entry that has the focus: the one used last, else the deepest on display. @param {WiredApp} app @param {Session} session */
 export function focusOf(app, session) {
-  const { shown } = displayOf(app, session);
+  const shown = takingEvents(session, displayOf(app, session));
   if (!shown.length) return null;
   const entries = entriesOf(session);
   const isCovered = baseLength(entries) < entries.length || session.slid;

@@ -1,7 +1,7 @@
 // What a form scrolls: its fields one under another (rule 10).
 
 import { ITEM } from './app.js';
-import { faultsOf, valueIn } from './form-values.js';
+import { faultsOf, formOf, valueIn } from './form-values.js';
 import { noRecord, statePiece, words } from './pieces.js';
 import { query } from './query.js';
 import { NOT_LOADED } from './session.js';
@@ -9,6 +9,8 @@ import { BUTTON, CHOICE, FAULT, GAP, INPUT, INPUT_LINE, LABEL, isNarrow } from '
 import { held, isEmpty, shown } from './values.js';
 
 const OFFERED = 4;
+/** Up to so many records are all offered where they stand; of more, the nearest few. */
+const IN_PLACE = 12;
 const LOOKED_THROUGH = 1000;
 
 /** A label, a place to type or choices, and after a save that failed the fault of each field. @param {WiredApp} app @param {Session} session @param {Entry} entry @param {any} screen @param {number} width @returns {Piece[]} */
@@ -27,7 +29,7 @@ export function formPieces(app, session, entry, screen, width) {
     const fault = held(faults, field.field);
     const offered = choicesOf(app, session, entry, field);
     let height = LABEL + GAP + (fault ? FAULT : 0) + CHOICE * offered.length;
-    if (!field.choices?.length && !isSwitch(app, screen.source, field.field))
+    if (hasInput(app, session, screen, field))
       height += INPUT + ((field.lines ?? 1) - 1) * INPUT_LINE;
     else if (!offered.length) height += INPUT;
     pieces.push({
@@ -42,6 +44,36 @@ export function formPieces(app, session, entry, screen, width) {
   return pieces;
 }
 
+/** The link by which a field opens the list that it is filled from, or null (15). @param {WiredApp} app @param {any} screen @param {any} field */
+export const openingLink = (app, screen, field) =>
+  field.opens ? app.link(screen.id, 'field', field.field) : null;
+
+/** Whether a field is typed into: not where it is switched, or all there is can be pressed. @param {WiredApp} app @param {Session} session @param {any} screen @param {any} field */
+export const hasInput = (app, session, screen, field) =>
+  !field.choices?.length &&
+  !isSwitch(app, screen.source, field.field) &&
+  openingLink(app, screen, field) === null &&
+  !offersAll(app, session, field);
+
+/** Whether the records that a field chooses among are so few that all are offered. @param {WiredApp} app @param {Session} session @param {any} field */
+function offersAll(app, session, field) {
+  const records = field.choicesFrom ? app.records(session, field.choicesFrom) : null;
+  return records !== null && records.length > 0 && records.length <= IN_PLACE;
+}
+
+/** What a field that holds a value says: the label of a record that it names, never its key. @param {WiredApp} app @param {Session} session @param {any} screen @param {any} field @param {any} value @returns {string} */
+export function saidIn(app, session, screen, field, value) {
+  if (isEmpty(value)) return '';
+  const link = openingLink(app, screen, field);
+  const listing = link?.brings ? app.listing(link.to, link.brings.list ?? '') : null;
+  const source = link?.brings ? (listing?.source ?? '') : (field.choicesFrom ?? '');
+  const by = link?.brings?.field ?? '';
+  const records = source ? app.records(session, source) : null;
+  if (!records || Array.isArray(value) || (by && by !== records.source.key)) return shown(value);
+  const record = records.byKey(value);
+  return record ? app.say(source).value(records.source.label, record) : shown(value);
+}
+
 /** Whether a field is switched on and off. @param {WiredApp} app @param {string} source @param {string} field */
 export const isSwitch = (app, source, field) =>
   app.asRead.get(source)?.types.get(field) === 'yes/no';
@@ -53,21 +85,23 @@ export function choicesOf(app, session, entry, field) {
       .filter((/** @type {any} */ each) => !Array.isArray(each))
       .map((/** @type {any} */ each) => [each, shown(each)]);
   }
+  if (openingLink(app, formOf(app, entry), field)) return [];
   const records = field.choicesFrom ? app.records(session, field.choicesFrom) : null;
+  const all = offersAll(app, session, field);
   const typed = records ? valueIn(app, session, entry, field.field) : null;
-  if (!records || Array.isArray(typed)) return [];
+  if (!records || (Array.isArray(typed) && !all)) return [];
   const { key, label } = records.source;
   const named = (/** @type {Found | null} */ record) =>
     app.say(field.choicesFrom).value(label, record);
-  const chosen = typed === null ? null : records.byKey(typed);
+  const chosen = typed === null || all ? null : records.byKey(typed);
   if (chosen) return [[typed, named(chosen)]];
-  const listing = { search: [label, key], limit: OFFERED };
+  const listing = { search: [label, key], limit: all ? IN_PLACE : OFFERED };
   const asked = {
     arguments: {},
     values: {},
     choices: {},
     sort: null,
-    search: isEmpty(typed) ? '' : shown(typed),
+    search: all || isEmpty(typed) ? '' : shown(typed),
   };
   const rows = query(records, listing, asked);
   return Array.from({ length: rows.length }, (_, at) => [rows.keyAt(at), named(rows.at(at))]);

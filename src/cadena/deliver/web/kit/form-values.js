@@ -1,7 +1,8 @@
 // What is typed in a form, and what is at fault in it (rule 10).
 
 import { Refused } from './notes.js';
-import { Unfit, carry, held, isEmpty, same, shown } from './values.js';
+import { entriesOf, withView } from './session.js';
+import { Unfit, carry, held, isEmpty, same, shown, without } from './values.js';
 
 /** What is typed in a field cannot be saved; its text tells the person why. */
 const ONE_OF = 'must be one of {choices}';
@@ -34,6 +35,18 @@ export function valueIn(app, session, entry, name) {
     entry,
     formOf(app, entry).fields.find((/** @type {any} */ each) => each.field === name),
   );
+}
+
+/** A session with a value in a field of an open form; what is as it was makes no draft. @param {WiredApp} app @param {Session} session @param {number} index @param {string} name @param {any} to */
+export function withTyped(app, session, index, name, to) {
+  const entry = entriesOf(session)[index];
+  const field = formOf(app, entry).fields?.find((/** @type {any} */ each) => each.field === name);
+  if (!field)
+    throw new Refused('no such field', `screens[${entry.screen}].fields`, { field: name });
+  const draft = without(entry.view.draft, name);
+  const before = valueBefore(app, session, entry, field);
+  if (!same(to, before) && !(isEmpty(to) && isEmpty(before))) draft[name] = to;
+  return withView(session, index, { draft });
 }
 
 /** What is wrong with each field at fault, in words. @param {WiredApp} app @param {Session} session @param {Entry} entry @returns {Record<string, string>} */
@@ -115,8 +128,8 @@ function demandWithin(app, field, value) {
     throw new AtFault(app.words(`must be at most {most}${letters}`, { most, count: most }));
 }
 
-/** The first form with a draft that is open before and not after, or null. @param {Session} before @param {Session} after @param {number | null} saved the entry on display whose draft was saved @returns {Entry | null} */
-export function draftLost(before, after, saved = null) {
+/** The first form with a draft that is open before and not after, or null. @param {Session} before @param {Session} after @param {number | null} saved the entry on display whose draft was saved @param {number | null} asker the one that something may have been brought to @returns {Entry | null} */
+export function draftLost(before, after, saved = null, asker = null) {
   for (const [name, chain] of Object.entries(before.chains)) {
     const now = held(after.chains, name);
     if (now === chain) continue;
@@ -126,7 +139,8 @@ export function draftLost(before, after, saved = null) {
       const there = now?.entries[index];
       if (!there || there.screen !== entry.screen || !same(there.arguments, entry.arguments))
         return entry;
-      if (!Object.keys(there.view.draft).length) return entry;
+      const isAsker = index === asker && name === before.section;
+      if (!Object.keys(there.view.draft).length && !isAsker) return entry;
     }
   }
   return null;

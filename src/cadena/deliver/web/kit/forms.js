@@ -1,6 +1,8 @@
 // Forms: typing, saving and leaving (rule 10).
 
-import { checked, faultsOf, formOf, valueBefore } from './form-values.js';
+import { madeFor } from './asking.js';
+import { bring } from './bringing.js';
+import { checked, faultsOf, formOf, withTyped } from './form-values.js';
 import { Refused, note } from './notes.js';
 import { firstFormOf, openAfterSaving } from './opening.js';
 import { saying } from './passing.js';
@@ -8,21 +10,12 @@ import { applyChanges, notSent } from './records-changed.js';
 import { NO_CHANGES } from './records.js';
 import { cutBack, entriesOf, withEntry, withView } from './session.js';
 import { targetOf } from './targets.js';
-import { isEmpty, same, without } from './values.js';
+import { without } from './values.js';
 
 /** A field is given a value; what is as it was before makes no draft. @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */
 export function typeIn(app, session, event) {
-  const { index, entry } = targetOf(app, session, event);
-  const field = formOf(app, entry).fields?.find(
-    (/** @type {any} */ each) => each.field === event.field,
-  );
-  if (!field)
-    throw new Refused('no such field', `screens[${entry.screen}].fields`, { field: event.field });
-  const draft = without(entry.view.draft, event.field);
-  const before = valueBefore(app, session, entry, field);
-  const to = event.to ?? null;
-  if (!same(to, before) && !(isEmpty(to) && isEmpty(before))) draft[event.field] = to;
-  return [withView(session, index, { draft }), []];
+  const { index } = targetOf(app, session, event);
+  return [withTyped(app, session, index, event.field, event.to ?? null), []];
 }
 
 /** Write the record, or name every field at fault and write nothing; then go on. @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */
@@ -71,7 +64,8 @@ export function save(app, session, event) {
   }
   const said = note('saved', known === null ? 'new' : '', { source: form.source, key });
   const [changed, notes] = applyChanges(app, session, form.source, changes);
-  const [left, more] = afterSaving(app, changed, index, form, key);
+  const wanted = known === null ? madeFor(app, session, index, form) : null;
+  const [left, more] = afterSaving(app, changed, index, form, key, wanted);
   const [after, passing] = saying(app, left, form.says, form.source, key);
   return [after, [said, ...notSent(app, form.source), ...notes, ...more, ...passing]];
 }
@@ -88,13 +82,14 @@ function keyOfNew(records, form, written, where) {
   return key;
 }
 
-/** @param {WiredApp} app @param {Session} session @param {number} index @param {any} form @param {any} key @returns {Taken} */
-function afterSaving(app, session, index, form, key) {
+/** Go on from a form: what was made for a list to choose from is brought home (15). @param {WiredApp} app @param {Session} session @param {number} index @param {any} form @param {any} key @param {{at: number, asking: Asking} | null} wanted @returns {Taken} */
+function afterSaving(app, session, index, form, key, wanted) {
   const entry = entriesOf(session)[index];
   session = withEntry(session, index, {
     ...entry,
     view: { ...entry.view, draft: {}, tried: false },
   });
+  if (wanted) return bring(app, session, wanted.at, wanted.asking, form.source, key);
   const link = app.link(form.id, 'saved', '');
   if (link) return openAfterSaving(app, session, index, link, form.source, key);
   if (index === 0) return [session, []];

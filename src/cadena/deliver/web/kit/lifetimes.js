@@ -1,8 +1,10 @@
 // How long state lives: rebuilding, ending and coming back (rules 5.4 and 6).
 
+import { withAsker } from './asking.js';
 import { displayOf } from './display.js';
 import { Refused, note, unlessRefused } from './notes.js';
 import { fillIn, fitting } from './opening.js';
+import { withoutGonePicks } from './picked.js';
 import { isBlank, isMissing, pared } from './saved-state.js';
 import { LAYERS, NO_VIEW, newEntry, ownerOf, withChain, withEachEntry } from './session.js';
 import { held } from './values.js';
@@ -128,7 +130,7 @@ export function comeBack(app, session, survives, started) {
   }
   const section =
     app.sections.has(saved.section) && survives.has('saved') ? saved.section : back.section;
-  return [withStoredViews({ ...back, section, values }), notes];
+  return [withoutGonePicks(app, withStoredViews({ ...back, section, values })), notes];
 }
 
 /** What was saved, or null for a text that is no JSON object. @param {string} text @returns {any} */
@@ -174,6 +176,7 @@ function withStoredViews(session) {
 
 /** The entries of a chain as it was saved, up to the first that can no longer be opened, or whose record has gone meanwhile (8). @param {WiredApp} app @param {Session} session @param {any} chain @param {Set<string>} survives @param {Note[]} notes */
 function doubted(app, session, chain, survives, notes) {
+  /** @type {Entry[]} */
   const entries = [];
   const all = listOf(chain.entries);
   for (const [index, saved] of all.entries()) {
@@ -192,7 +195,7 @@ function doubted(app, session, chain, survives, notes) {
       );
       break;
     }
-    entries.push(entry);
+    entries.push(withAsker(app, entries, entry));
   }
   return entries;
 }
@@ -233,7 +236,10 @@ function doubtedEntry(app, saved, index, survives) {
   );
   let row = saved.row ? { of: null, action: '', ...saved.row } : null;
   if (row && !(ownerOf(row, index) >= 0 && ownerOf(row, index) < index)) row = null;
-  return newEntry(screen.id, args, { opened, by, row, view });
+  const asked = saved.opened_for ? { of: null, ...saved.opened_for } : null;
+  const owner = asked ? ownerOf(asked, index) : -1;
+  const openedFor = owner >= 0 && owner < index ? asked : null;
+  return newEntry(screen.id, args, { opened, by, row, view, openedFor });
 }
 
 /** View state with only the parts that the screen still has, and anchors that can be. @param {WiredApp} app @param {string} name @param {any} came @returns {View} */
@@ -269,6 +275,7 @@ function sound(app, name, came) {
     draft: kept(view.draft, (field) => fields.includes(field)),
     tried: view.tried === true,
     groups: kept(view.groups, isPart),
+    picked: kept(view.picked, (part, keys) => app.isSeveral(name, part) && listOf(keys).length > 0),
   };
 }
 

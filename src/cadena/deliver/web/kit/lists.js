@@ -1,23 +1,25 @@
 // Lists: scroll, search, order, groups, and moving along them by key (rule 7).
 
+import { rowChosen } from './asking.js';
 import { barsOf, columnOf } from './column.js';
 import { Refused, note } from './notes.js';
 import { hasClosingGroups } from './query.js';
-import { chosenRow, entriesOf, rowRef, withEachEntry, withView } from './session.js';
+import { entriesOf, rowRef, withEachEntry, withView } from './session.js';
 import { EDGE, TILE_GAP } from './sizes.js';
 import { targetOf } from './targets.js';
 import { held, without } from './values.js';
 
 /** The size of the part of a screen that scrolls. @param {WiredApp} app @param {Entry} entry @param {Area} area */
 export function viewOf(app, entry, area) {
-  const bars = barsOf(app, entry.screen, area.width);
+  const isPicking = Object.keys(entry.view.picked).length > 0;
+  const bars = barsOf(app, entry.screen, area.width, isPicking);
   return [area.width, Math.max(0, area.height - bars.top - bars.bottom)];
 }
 
 /** The row that a list keeps in view: the chosen one, else the one it led on from. @param {WiredApp} app @param {Session} session @param {number} index */
 function rowToShow(app, session, index) {
   const entry = entriesOf(session)[index];
-  let row = chosenRow(entriesOf(session), index);
+  let row = rowChosen(app, session, index);
   if (!row) {
     const part = Object.keys(entry.view.last).find((each) => app.listing(entry.screen, each));
     row = part === undefined ? null : rowRef(part, entry.view.last[part]);
@@ -148,7 +150,7 @@ export function acrossOf(app, session, index, width, part) {
     offset = at * each + anchor.above;
   }
   if (!anchor?.seen || anchor.seen[0] !== width || anchor.seen[1] !== 0) {
-    const row = chosenRow(entriesOf(session), index);
+    const row = rowChosen(app, session, index);
     const key = held(entry.view.choice, part) ?? (row?.part === part ? row.key : null);
     const at = key === null ? null : listed.rows.indexOf(key);
     if (at !== null) offset = leastShowing(offset, [at * each, (at + 1) * each + EDGE], width);
@@ -239,7 +241,7 @@ export function goalOf(app, session, index, area, event) {
   const stack =
     columnOf(app, session, entry, area.width).rows(part)?.stack ?? app.stack(listed, area.width);
   const { rows } = listed;
-  const here = standing(session, index, part);
+  const here = standing(app, session, index, part);
   const at = here === null ? null : rows.indexOf(here);
   const goal = goalFrom(stack, at, event.to, viewOf(app, entry, area)[1]);
   const seen = notHidden(stack, goal, at);
@@ -286,10 +288,10 @@ function lineBelow(stack, at) {
   return goal;
 }
 
-/** The row that a list is at: the marked, else the chosen, else the last opened one (7.4). @param {Session} session @param {number} index @param {string} part */
-export function standing(session, index, part) {
+/** The row that a list is at: the marked, else the chosen, else the last opened one (7.4). @param {WiredApp} app @param {Session} session @param {number} index @param {string} part */
+export function standing(app, session, index, part) {
   const { view } = entriesOf(session)[index];
-  const row = chosenRow(entriesOf(session), index);
+  const row = rowChosen(app, session, index);
   return (
     held(view.marker, part) ?? (row?.part === part ? row.key : (held(view.last, part) ?? null))
   );

@@ -123,15 +123,17 @@ function openedAs(app, session, index, link, args, row, by = 'hand') {
   const entries = entriesOf(session);
   let how = link.how ?? 'push';
   if (how === 'beside' && index >= baseLength(entries)) how = 'push';
-  let at =
-    link.ifOpen === 'go back to it' ? openAt(entries.slice(0, index + 1), screen.id, args) : -1;
+  const asks = asksOf(link);
+  const goesBack = link.ifOpen === 'go back to it' && !asks;
+  let at = goesBack ? openAt(entries.slice(0, index + 1), screen.id, args) : -1;
   if (at < 0 && screen.kind === 'form') at = openAt(entries, screen.id, args);
   if (at >= 0) return [by === 'rule' ? session : backTo(session, at), [already(screen, args)]];
   if (how === 'replace') return replaced(app, session, index, screen, args);
   const isOver = LAYERS.includes(how);
   const after = isOver ? entries.length - 1 : index + 1;
   const next = entries[after];
-  if (next && next.screen === screen.id && next.opened === how && same(next.arguments, args)) {
+  const isThere = next?.screen === screen.id && next.opened === how && same(next.arguments, args);
+  if (isThere && same(next.openedFor, asksAt(asks, index, after))) {
     if (by !== 'rule' && entries[after + 1]?.opened === 'push') {
       // What was pushed over it covers it: the row that was chosen is to be seen.
       session = withEntries(session, cut(entries, after + 1));
@@ -151,10 +153,21 @@ function openedAs(app, session, index, link, args, row, by = 'hand') {
   }
   const below = isOver ? entries : cut(entries, index + 1);
   if (row && index !== below.length - 1) row = { ...row, of: index };
-  const opened = newEntry(screen.id, args, { opened: how, by, row, view });
+  const openedFor = asksAt(asks, index, below.length);
+  const opened = newEntry(screen.id, args, { opened: how, by, row, view, openedFor });
   const chain = [...below.with(index, touched(below[index])), opened];
   return [withEntries(session, chain), [opening('', screen, args, { how, link: link.id })]];
 }
+
+/** What a link that brings something home opens its screen for, or null (15). @param {any} link @returns {OpenedFor | null} */
+function asksOf(link) {
+  const { on = 'row', part = '' } = link.trigger;
+  return link.brings && ['field', 'fact', 'button'].includes(on) ? { on, part, of: null } : null;
+}
+
+/** The same, of an entry whose asker is another than the one right below. @param {OpenedFor | null} asks @param {number} owner @param {number} index */
+const asksAt = (asks, owner, index) =>
+  asks && (owner === index - 1 ? asks : { ...asks, of: owner });
 
 /** The deepest entry that is this screen with equal arguments, or -1. @param {Entry[]} entries @param {string} screen @param {Record<string, any>} args */
 const openAt = (entries, screen, args) =>

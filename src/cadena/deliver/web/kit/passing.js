@@ -10,6 +10,11 @@ export function saying(app, session, text, source, key, before = null) {
   if (!text) return [session, []];
   const record = app.records(session, source)?.byKey(key) ?? before;
   const said = app.say(source).fill(text, record);
+  return sayingText(session, said);
+}
+
+/** A session in which a text is said; of none nothing is. @param {Session} session @param {string} said @returns {Taken} */
+export function sayingText(session, said) {
   if (!said) return [session, []];
   const passing = { text: said, until: session.clock + STAYS };
   return [{ ...session, passing }, [note('said', '', { text: said })]];

@@ -150,6 +150,13 @@ export class Listed {
     return new Listed(this.listing, this.rows, this.asked, new Set(closed));
   }
 
+  /** Whether a row is in a closed group. @param {number} at */
+  isHidden(at) {
+    return (
+      this.closed.size > 0 && this.closed.has(this.rows.groups.findLastIndex((e) => e.at <= at))
+    );
+  }
+
   /** The first row that is in no closed group, or null. */
   get first() {
     if (!this.closed.size) return this.rows.length ? 0 : null;

@@ -3,6 +3,7 @@
 import { unsettle } from './lists.js';
 import { Refused, note, unlessRefused } from './notes.js';
 import { argumentsFor, fitting, storedView } from './opening.js';
+import { withoutGonePicks } from './picked.js';
 import { NO_CHANGES, mergedChanges } from './records.js';
 import { cut, newEntry, ownerOf, withChain } from './session.js';
 import { Unfit, carry, held, isEmpty } from './values.js';
@@ -46,7 +47,7 @@ export function edit(app, session, { source, key, fields }) {
 }
 
 /** What a field refers to is a record that is there (8). @param {WiredApp} app @param {Session} session @param {string} source @param {string} field @param {any} value */
-function demandReferred(app, session, source, field, value) {
+export function demandReferred(app, session, source, field, value) {
   const to = app.chosenAmong(source, field);
   if (!to || isEmpty(value) || Array.isArray(value)) return;
   if (app.records(session, to)?.rowOf(value) === null)
@@ -61,6 +62,20 @@ export function carriedInto(source, field, kind, value) {
     if (!(unfit instanceof Unfit)) throw unfit;
     throw new Refused('field unfit', `sources[${source}]`, {
       field,
+      came: unfit.came,
+      wanted: unfit.wanted,
+    });
+  }
+}
+
+/** A value as an app-wide value takes it. @param {string} name @param {string} kind @param {any} value */
+export function carriedTo(name, kind, value) {
+  try {
+    return carry(value, kind);
+  } catch (unfit) {
+    if (!(unfit instanceof Unfit)) throw unfit;
+    throw new Refused('value unfit', `values[${name}]`, {
+      value: name,
       came: unfit.came,
       wanted: unfit.wanted,
     });
@@ -119,6 +134,7 @@ export function applyChanges(app, session, source, wanted, byItself = false) {
     );
   }
   if (changes.gone.length) {
+    session = withoutGonePicks(app, session, source);
     for (const chain of Object.values(session.chains)) {
       const [settled, said] = withoutGone(app, before, session, chain, source, byItself);
       if (settled !== chain) session = withChain(session, settled);

@@ -312,8 +312,8 @@ export function mergedChanges(before, later, key, isKnown) {
   return { changed, gone, added };
 }
 
-/** Changes without that a record is gone. @param {Changes} changes @param {Scalar} key @returns {Changes} */
-export const withBack = (changes, key) => ({
+/** Changes without that some records are gone. @param {Changes} changes @param {Scalar[]} keys @returns {Changes} */
+export const withBack = (changes, keys) => ({
   ...changes,
-  gone: changes.gone.filter((each) => each !== key),
+  gone: changes.gone.filter((each) => !keys.includes(each)),
 });

@@ -9,7 +9,7 @@ export function pared(app, screen, view, keeps) {
   if (!keeps(app.lifetime(screen, 'scroll')))
     view = { ...view, scroll: null, marker: {}, last: {}, across: {}, turned: {} };
   if (!keeps(app.lifetime(screen, 'search')))
-    view = { ...view, search: {}, sort: {}, choice: {}, groups: {} };
+    view = { ...view, search: {}, sort: {}, choice: {}, groups: {}, picked: {} };
   if (!keeps(app.lifetime(screen, 'page'))) view = { ...view, page: '' };
   if (!keeps(app.lifetime(screen, 'draft')) && Object.keys(view.draft).length)
     view = { ...view, draft: {}, tried: false };
@@ -41,6 +41,11 @@ export function savedState(app, session, survives) {
             ...spare({ of: entry.row.of, action: entry.row.action }),
           },
           missing: isMissing(app, session, entry),
+          opened_for: entry.openedFor && {
+            on: entry.openedFor.on,
+            part: entry.openedFor.part,
+            ...spare({ of: entry.openedFor.of }),
+          },
         }),
         view: spareView(
           app,

@@ -18,6 +18,7 @@ export const NO_VIEW = Object.freeze({
   draft: {},
   tried: false,
   groups: {},
+  picked: {},
 });
 /** @type {Load} */
 export const NOT_LOADED = Object.freeze({
@@ -63,6 +64,7 @@ export function newEntry(screen, args, more = {}) {
     row: null,
     view: NO_VIEW,
     loads: {},
+    openedFor: null,
     ...more,
   };
 }
@@ -122,8 +124,8 @@ export function withEachEntry(session, change) {
 /** An entry that a rule opened and a person has used counts as opened by hand (5.3). @param {Entry} entry @returns {Entry} */
 export const touched = (entry) => (entry.by === 'rule' ? { ...entry, by: 'hand' } : entry);
 
-/** The entry whose list a row is of that opened entry `index`. @param {RowRef} row @param {number} index */
-export const ownerOf = (row, index) => row.of ?? index - 1;
+/** The entry that entry `index` was opened from, or for: whose list a row is of, who asked. @param {{of: number | null}} of @param {number} index */
+export const ownerOf = ({ of }, index) => of ?? index - 1;
 
 /** The chosen row of an entry: the row that opened the next one. It is never stored. @param {Entry[]} entries @param {number} index */
 export function chosenRow(entries, index) {
@@ -134,15 +136,19 @@ export function chosenRow(entries, index) {
 /** Modals over other entries than the `was` that they lay over: what they came from moves along. @param {Entry[]} below @param {Entry[]} layers @param {number} was */
 export function onBase(below, layers, was) {
   const moved = below.length - was;
-  const lifted = layers.map((entry, number) => {
-    const at = was + number;
-    if (entry.row === null) return entry;
-    let owner = ownerOf(entry.row, at);
+  /** @type {<T extends {of: number | null}>(owned: T | null, at: number) => T | null} */
+  const lifted = (owned, at) => {
+    if (owned === null) return null;
+    let owner = ownerOf(owned, at);
     owner += owner >= was ? moved : 0;
-    const of = owner === at + moved - 1 ? null : owner;
-    return of === entry.row.of ? entry : { ...entry, row: { ...entry.row, of } };
-  });
-  return [...below, ...lifted];
+    return { ...owned, of: owner === at + moved - 1 ? null : owner };
+  };
+  const over = layers.map((entry, number) => ({
+    ...entry,
+    row: lifted(entry.row, was + number),
+    openedFor: lifted(entry.openedFor, was + number),
+  }));
+  return [...below, ...over];
 }
 
 /** The first entries; each remembers the row that had led on from it (4). @param {Entry[]} entries @param {number} length */

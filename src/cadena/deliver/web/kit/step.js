@@ -14,6 +14,8 @@ import {
   wake,
 } from './app-lifecycle.js';
 import { goBack } from './back.js';
+import { keepsDraft } from './asking.js';
+import { openField } from './bringing.js';
 import { settle } from './by-rule.js';
 import {
   choose,
@@ -34,6 +36,7 @@ import { scroll, search, showGroup, sort, turnPage } from './lists.js';
 import { neighbour } from './neighbours.js';
 import { Refused, note, unlessRefused } from './notes.js';
 import { putAway } from './passing.js';
+import { actOnPicked, letGo, pick, pickAll, pickTo } from './picking.js';
 import { edit, refresh, remove } from './records-changed.js';
 import { baseLength, entriesOf, sameScreen, touched, withEntry } from './session.js';
 import { targetOf } from './targets.js';
@@ -44,10 +47,16 @@ const TAKES = {
   choose,
   press,
   open: openFact,
+  'open field': openField,
   scroll,
   search,
   sort,
   act,
+  pick,
+  'pick to': pickTo,
+  'pick all': pickAll,
+  'let go': letGo,
+  'act on picked': actOnPicked,
   menu: openMenu,
   'close menu': closeMenu,
   group: showGroup,
@@ -90,10 +99,16 @@ const ON_SCREEN = new Set([
   'choose',
   'press',
   'open',
+  'open field',
   'scroll',
   'search',
   'sort',
   'act',
+  'pick',
+  'pick to',
+  'pick all',
+  'let go',
+  'act on picked',
   'menu',
   'group',
   'page',
@@ -127,8 +142,10 @@ const ASKS_FIRST = new Set([
   'neighbour',
   'press',
   'open',
+  'open field',
   'press outside',
   'act',
+  'act on picked',
   'save',
   'move',
   'enter',
@@ -187,7 +204,9 @@ function takenOr(app, session, event) {
   if (before) return questioned(session, { ...before, no: app.words('Cancel'), event });
   const target = targetIndex(app, session, event);
   let [after, notes] = TAKES[event.do](app, session, event);
-  const lost = isAsking ? draftLost(session, after, event.do === 'save' ? target : null) : null;
+  const saved = event.do === 'save' ? target : null;
+  const asker = target === null ? null : keepsDraft(app, session, target);
+  const lost = isAsking ? draftLost(session, after, saved, asker) : null;
   if (lost) {
     const title = app.titleOf(session, lost);
     const text = app.words('What was typed in "{title}" is not saved.', { title });

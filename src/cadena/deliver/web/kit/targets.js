@@ -1,6 +1,6 @@
 // Which open screen an event is for.
 
-import { displayOf } from './display.js';
+import { displayOf, pickingAt } from './display.js';
 import { Refused } from './notes.js';
 import { entriesOf } from './session.js';
 
@@ -15,11 +15,14 @@ export function targetOf(app, session, event) {
   const entries = entriesOf(session);
   const display = displayOf(app, session);
   const top = display.layer ?? display.slid;
+  const picking = pickingAt(session, display);
   for (const pane of [...display.shown].reverse()) {
     const index = pane.entry ?? 0;
     if ((event.entry ?? index) !== index) continue;
     const entry = entries[index];
     if ((event.screen && entry.screen !== event.screen) || !canTake(app, entry, event)) continue;
+    if (picking !== null && index > picking)
+      throw new Refused('rows are picked', `screens[${entry.screen}]`);
     if (top && pane !== top) {
       const over = app.titleOf(session, entries[top.entry ?? 0]);
       throw new Refused('covered', `screens[${entry.screen}]`, { title: over });
@@ -39,6 +42,14 @@ function canTake(app, entry, event) {
       return app.button(screen, event.button) !== null;
     case 'open':
       return app.facts(screen).includes(event.fact);
+    case 'open field':
+      return app.fieldsOpening(screen).includes(event.field);
+    case 'pick':
+    case 'pick to':
+    case 'pick all':
+    case 'let go':
+      return app.isSeveral(screen, event.list ?? '');
+    case 'act on picked':
     case 'act':
       return app.action(screen, event.action) !== null;
     case 'neighbour':

@@ -1,12 +1,13 @@
 // The trace: what is so after an event, in the words of the walk's schema, to be compared.
 
 import { addressNow } from './addresses.js';
+import { askingOf, rowChosen } from './asking.js';
 import { backLabel } from './back.js';
 import { columnOf } from './column.js';
-import { displayOf, focusOf } from './display.js';
+import { displayOf, focusOf, pickingAt } from './display.js';
 import { offsetOf, viewOf } from './lists.js';
 import { saidNow } from './passing.js';
-import { chosenRow, entriesOf, sizeOf } from './session.js';
+import { entriesOf, sizeOf } from './session.js';
 
 /** @param {number} value */
 const round = (value) => Math.round(value * 100) / 100;
@@ -21,7 +22,7 @@ export function traceLine(app, session, event, notes) {
     phase: session.phase,
     section: session.section,
     window: sizeOf(session.window),
-    chain: entries.map((entry) => tracedEntry(app, session, entry)),
+    chain: entries.map((entry, at) => tracedEntry(app, session, entry, at)),
     display: isShown ? tracedPanes(app, session) : [],
     focus: focus === null ? null : entries[focus].screen,
     address: isShown ? addressNow(app, session) : null,
@@ -34,8 +35,8 @@ export function traceLine(app, session, event, notes) {
   };
 }
 
-/** @param {WiredApp} app @param {Session} session @param {Entry} entry */
-function tracedEntry(app, session, entry) {
+/** @param {WiredApp} app @param {Session} session @param {Entry} entry @param {number} at */
+function tracedEntry(app, session, entry, at) {
   const records = app.records(session, app.sourceOf(entry));
   const isMissing =
     app.keyOf(entry) !== null && records !== null && records.rowOf(app.keyOf(entry)) === null;
@@ -46,14 +47,24 @@ function tracedEntry(app, session, entry) {
     by: entry.by,
     ...(Object.keys(entry.view.draft).length && { draft: entry.view.draft }),
     ...(isMissing && { missing: true }),
+    ...(Object.keys(entry.view.picked).length && { picked: entry.view.picked }),
+    ...(askingOf(app, entriesOf(session), at) && { chooses: true }),
   };
 }
 
 /** @param {WiredApp} app @param {Session} session */
 function tracedPanes(app, session) {
-  const { panes, slid, layer, layerAs } = displayOf(app, session);
+  const display = displayOf(app, session);
+  const { panes, slid, layer, layerAs } = display;
+  const picking = pickingAt(session, display);
+  // After a pane on which rows are picked, one says how many, and no more.
+  const shown = panes.map((pane) =>
+    picking !== null && pane.entry !== null && pane.entry > picking
+      ? { ...pane, entry: null }
+      : pane,
+  );
   return [
-    ...panes.map((pane) => tracedPane(app, session, pane, 'pane')),
+    ...shown.map((pane) => tracedPane(app, session, pane, 'pane')),
     ...(slid ? [tracedPane(app, session, slid, 'slid')] : []),
     ...(layer ? [tracedPane(app, session, layer, layerAs)] : []),
   ];
@@ -77,7 +88,7 @@ function tracedPane(app, session, { entry: index, area }, place) {
     };
   }
   const entry = entriesOf(session)[index];
-  const row = chosenRow(entriesOf(session), index);
+  const row = rowChosen(app, session, index);
   const column = columnOf(app, session, entry, viewOf(app, entry, area)[0]);
   const offset = offsetOf(app, session, index, area, column);
   const first = column.firstInView(offset);

@@ -26,6 +26,7 @@ declare global {
     draft: Record<string, Value | null>;
     tried: boolean;
     groups: Record<string, string[]>;
+    picked: Record<string, Scalar[]>;
   }
   interface Session {
     window: AppWindow;
@@ -42,7 +43,7 @@ declare global {
     requests: any[];
     question: any;
     menu: {entry: number, part: string, key: Scalar | null} | null;
-    removal: {source: string, key: Scalar, title: string} | null;
+    removal: {source: string, keys: Scalar[], title: string} | null;
     sectionsOpen: boolean;
     focus: number;
     ahead: Ahead[];
@@ -70,7 +71,12 @@ declare global {
     row: RowRef | null;
     view: View;
     loads: Record<string, Load>;
+    openedFor: OpenedFor | null;
   };
+  /** What a screen was opened to choose for: a field, a fact or a button (15). */
+  type OpenedFor = {on: string, part: string, of: number | null};
+  /** Who asked for a list to be opened, by its place in the chain, and by which link. */
+  type Asking = {owner: number, link: any, brings: any};
   type Chain = {section: string, entries: Entry[], asked: boolean};
   type AppWindow = {
     width: number;
@@ -121,6 +127,7 @@ declare global {
   type Run = {
     app: WiredApp;
     session: Session;
+    now: () => Session;
     send: Send;
     back: () => void;
     own: Own;

@@ -10,6 +10,7 @@ from msgspec.structs import replace
 
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import SelectedLink, SelectedScreen, SelectedTrigger
+from cadena.desktop.stages.link.about_brought import brought_matter
 from cadena.desktop.stages.link.about_parameters import in_short
 from cadena.desktop.stages.link.about_transitions import transition_matter
 from cadena.desktop.stages.link.removing import remove_selected
@@ -73,6 +74,7 @@ def about_link(document: Document, link: Link) -> list[Sentence]:
     for parameter in target.parameters if target is not None else ():
         argument = carried.get(parameter.name)
         matters.append(_carried(document, link, parameter, argument, change))
+    matters.append(brought_matter(document, link, target, change))
     matters.append(_kept_values(document, link, change))
     where = "where it is open, {value}"
     lead, name = "and, open already for the same,", "what if it is open"

@@ -18,6 +18,7 @@ from cadena.model.listing import (
     Button,
     Does,
     Follow,
+    ForSeveral,
     Mark,
     RemoveRecord,
     SaveRows,
@@ -87,11 +88,33 @@ def _about_button(
     if name.startswith("row action"):
         stands = bound.toggle("on_row", "on the row itself", f"{name} on the row")
         said.append(Sentence("Stands", [stands]))
+        if not isinstance(button.does, Follow | SaveRows):
+            said += _for_several(document, bound, name)
     if not isinstance(button.does, Follow | SaveRows):
         says = bound.text("says", f"{name} says once done")
         said.append(Sentence("Once done, says", [says]))
     drop = Word("do", "Remove it", partial(take, without(made, at)), name=f"remove {name}")
     return [*said, Sentence("", [drop])]
+
+
+def _for_several(document: Document, bound: Bound, name: str) -> list[Sentence]:
+    """Whether an action can be done to all that is picked, and what it then says (14)."""
+    several = bound.of.several
+    on = partial(bound.change, "for several", several=None if several else ForSeveral())
+    toggle = Word("toggle", "for several at once", on, several is not None, f"{name} for several")
+    if several is None:
+        return [Sentence("Done", [toggle])]
+
+    def change(what: str, **changed: Any) -> None:
+        bound.change(what, several=replace(several, **changed))
+
+    own = Bound(several, change, document.refuse)
+    return [
+        Sentence("Done", [toggle, Word("text", "{count} is how many")]),
+        Sentence("Then says", [own.text("label", f"{name} label for several")]),
+        Sentence("asking", [own.text("confirm", f"{name} asks for several")]),
+        Sentence("once done", [own.text("says", f"{name} says of several")]),
+    ]
 
 
 def _add(document: Document, made: tuple[Button, ...], take: Taken) -> None:

@@ -108,6 +108,7 @@ def _field_in_short(field: FormField) -> str:
         _limits_in_short(field),
         f"one of {len(field.choices)}" if field.choices else "",
         f"a key of {field.choices_from}" if field.choices_from else "",
+        "from a list" if field.opens else "",
         f"from {field.argument or field.value}" if field.argument or field.value else "",
         "" if field.default is None else f"first {shown(field.default)}",
     ]
@@ -155,6 +156,14 @@ def _about_field(document: Document, form: FormScreen, at: int, change: Any) -> 
         Sentence("", [bound.toggle("required", "required", f"{name} required", f"field {name}")]),
         Sentence("From – to", [Word("line", bounds, limits, name=f"limits of {name}")]),
         Sentence("One of", [one_of, Word("text", "or"), keys]),
+        Sentence(
+            "Filled",
+            [
+                bound.toggle(
+                    "opens", "from a list that it opens", f"{name} opens a list", f"field {name}"
+                )
+            ],
+        ),
         Sentence("Begins with", _begin_words(document, form, field, bound, kind)),
         Sentence(
             "",

@@ -25,13 +25,30 @@ from cadena.desktop.widgets.words import Matter, Sentence, Word, calmly, one_lin
 from cadena.model.app import ListScreen, Screen
 from cadena.model.edits.wiring import with_screen
 from cadena.model.find import by_id
-from cadena.model.listing import Button, Condition, Group, Listing, Order, Sort
+from cadena.model.listing import (
+    Button,
+    Condition,
+    Follow,
+    Group,
+    Listing,
+    Mark,
+    OnPress,
+    Order,
+    SetValue,
+    Sort,
+    TakeMarker,
+)
 from cadena.model.screen_parts import listings
 
 LAYOUTS: Final = (("rows", "rows"), ("grid", "a grid"), ("strip", "a strip across"))
 TILE: Final = (24, 2000)
 """dp that a tile can be wide."""
 MOST_SEARCHED: Final = 12
+SEVERAL: Final = (
+    ("no", "one at a time"),
+    ("yes", "several rows be picked"),
+    ("with boxes", "several rows be picked, by boxes"),
+)
 
 
 def about_list(document: Document, screen: Screen, part: str) -> list[Sentence]:
@@ -89,6 +106,21 @@ def _matters(
         Matter("kept to", kept, "conditions", partial(_kept, change, listing, types), "condition"),
         Matter("at most", limit, "limit", partial(_limit, bound)),
         Matter(
+            "a press",
+            _press_in_short(listing),
+            "what a press on a row does",
+            partial(_press, document, change, listing),
+        ),
+        bound.chosen(
+            "letting",
+            "several",
+            SEVERAL,
+            "picking several",
+            "picking: {}",
+            "rows: {}",
+            usual="no",
+        ),
+        Matter(
             "with the orders",
             offered,
             "orders to choose",
@@ -101,6 +133,30 @@ def _matters(
             partial(_empty_words, bound),
         ),
     ]
+
+
+def _press_in_short(listing: Listing) -> str:
+    match listing.press:
+        case SetValue() as press:
+            return f"sets app-wide {press.value}"
+        case Mark() as press:
+            return f"marks it in {press.value}"
+        case TakeMarker():
+            return "only takes the marker"
+    return ""
+
+
+def _press(document: Document, change: ListChange, listing: Listing) -> list[Sentence]:
+    """What a press on a row does: it opens its link, unless it is said to do something else."""
+    ways: list[tuple[str, OnPress]] = [("opens its link", Follow())]
+    for value in document.app.values:
+        marks = value.type.startswith("list of")
+        said = f"marks it in {value.id}" if marks else f"sets app-wide {value.id} to its key"
+        ways.append((said, Mark(value=value.id) if marks else SetValue(value=value.id)))
+    ways.append(("only takes the marker", TakeMarker()))
+    options = [(said, partial(change, "a press", press=press)) for said, press in ways]
+    now = next((said for said, press in ways if press == listing.press), "opens its link")
+    return [Sentence("A press", [Word("menu", now, name="a press on a row", options=options)])]
 
 
 def _limit(bound: Bound) -> list[Sentence]:

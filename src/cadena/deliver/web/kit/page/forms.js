@@ -1,8 +1,8 @@
 // A form's fields: places to type, choices and switches, and what is at fault (rule 10).
 
 import { valueIn } from '../form-values.js';
-import { choicesOf, isSwitch } from '../form-pieces.js';
-import { isEmpty, shown } from '../values.js';
+import { choicesOf, hasInput, isSwitch, keyOrLabel, openingLink, saidIn } from '../form-pieces.js';
+import { isEmpty } from '../values.js';
 import { h } from './dom.js';
 
 const HINTS = /** @type {Record<string, string>} */ ({
@@ -35,18 +35,19 @@ export function fieldView(open, segment) {
   const label = field.label || app.say(screen.source).label(field.field);
   const fault = segment.lines?.[0];
   const id = `${entry.screen}-${open.index}-${field.field}`;
-  const isChosen = field.choices?.length > 0;
+  const opens = openingLink(app, screen, field) !== null;
+  const isTyped = hasInput(app, session, screen, field);
+  const isSwitched = isSwitch(app, screen.source, field.field) && !field.choices?.length;
   return [
     h(
       'label',
-      { key: 'label', id: `${id}-label`, for: isChosen ? null : id },
+      { key: 'label', id: `${id}-label`, for: isTyped || isSwitched ? id : null },
       field.required ? `${label} *` : label,
     ),
-    !isChosen &&
-      (isSwitch(app, screen.source, field.field)
-        ? switchView(open, field, value, id)
-        : inputView(open, field, value, id, fault)),
-    !isChosen && isDate(app, screen.source, field.field) && calendarView(open, field, value, label),
+    isSwitched && switchView(open, field, value, id),
+    opens && !isSwitched && chooserView(open, field, value, id, label, fault),
+    isTyped && inputView(open, field, value, id, fault),
+    isTyped && isDate(app, screen.source, field.field) && calendarView(open, field, value, label),
     h(
       'div',
       { key: 'choices', class: 'choices', role: 'group', 'aria-labelledby': `${id}-label` },
@@ -81,10 +82,51 @@ function switchView({ app, on, send }, field, value, id) {
   );
 }
 
+/** What opens the list that a field is filled from, and what empties it (15). @param {Open} open @param {any} field @param {any} value @param {string} id @param {string} label @param {string | undefined} fault */
+function chooserView({ app, session, screen, on, send }, field, value, id, label, fault) {
+  const said = saidIn(app, session, screen, field, value);
+  return h(
+    'span',
+    { key: 'chooser', class: 'chooser' },
+    h(
+      'button',
+      {
+        key: 'open',
+        id,
+        'data-field': field.field,
+        'data-open-field': field.field,
+        'data-value': isEmpty(value) ? null : JSON.stringify(value),
+        'aria-label': said ? `${label}, ${said}` : label,
+        'aria-describedby': fault ? `${id}-fault` : null,
+        class: said ? '' : 'hint',
+        onclick: () => send({ do: 'open field', ...on, field: field.field }),
+      },
+      said || app.words('Choose…'),
+    ),
+    said &&
+      !field.required &&
+      h(
+        'button',
+        {
+          key: 'empty',
+          class: 'empty',
+          'data-empty': field.field,
+          'aria-label': app.words('Empty {label}', { label }),
+          onclick: () => send({ do: 'type', ...on, field: field.field, to: null }),
+        },
+        '×',
+      ),
+  );
+}
+
 /** @param {Open} open @param {any} field @param {any} value @param {string} id @param {string | undefined} fault */
-function inputView({ app, screen, on, send }, field, value, id, fault) {
+function inputView({ app, session, screen, on, send }, field, value, id, fault) {
   const kind = app.asRead.get(screen.source)?.types.get(field.field) ?? 'text';
   const isLong = (field.lines ?? 1) > 1;
+  const among = field.choicesFrom ? app.records(session, field.choicesFrom) : null;
+  // What somebody is typing stays as it is typed; else a record is said by its label.
+  const here = /** @type {HTMLInputElement | null} */ (document.activeElement);
+  const isTyping = among !== null && here?.id === id;
   return h(isLong ? 'textarea' : 'input', {
     key: 'input',
     id,
@@ -96,9 +138,13 @@ function inputView({ app, screen, on, send }, field, value, id, fault) {
     'aria-invalid': fault ? 'true' : null,
     'aria-describedby': fault ? `${id}-fault` : null,
     autocomplete: 'off',
-    value: isEmpty(value) ? '' : shown(value),
-    oninput: (/** @type {any} */ event) =>
-      send({ do: 'type', ...on, field: field.field, to: event.target.value || null }),
+    'data-value': among && !isEmpty(value) ? JSON.stringify(value) : null,
+    value: isTyping ? here.value : saidIn(app, session, screen, field, value),
+    oninput: (/** @type {any} */ { target }) => {
+      // What is typed as a record is called is that record.
+      const named = among && target.value ? keyOrLabel(app, among, target.value) : null;
+      send({ do: 'type', ...on, field: field.field, to: named ?? (target.value || null) });
+    },
   });
 }
 

@@ -2,7 +2,7 @@
 
 import { backLabel } from '../back.js';
 import { columnOf, barsOf } from '../column.js';
-import { bodyArea, canSlide, displayOf } from '../display.js';
+import { bodyArea, canSlide, displayOf, pickingAt } from '../display.js';
 import { isOn } from '../actions.js';
 import { offsetOf } from '../lists.js';
 import { entriesOf, roomOf } from '../session.js';
@@ -10,6 +10,7 @@ import { RAIL, SECTION_BAR, WIDE_RAIL, isNarrow } from '../sizes.js';
 import { saidNow } from '../passing.js';
 import { held, same } from '../values.js';
 import { h, placed } from './dom.js';
+import { pickedInWords, pickingPart } from './picking.js';
 import { screenView } from './screens.js';
 
 /** Everything that is on display. @param {Run} run @returns {Made[]} */
@@ -21,7 +22,10 @@ export function frameView(run) {
   const top = display.shown[display.shown.length - 1];
   const over = display.layer ?? display.slid;
   const isBlocked = Boolean(over || session.question || session.menu || session.sectionsOpen);
+  const picking = pickingAt(session, display);
   const panes = display.panes.map((pane, at) => {
+    if (picking !== null && (pane.entry === null || pane.entry > picking))
+      return pickedBeside(run, pane, at, picking);
     if (pane.entry === null) return nothingChosen(run, pane, at);
     const opensSections = at === 0 && display.arrangement.bar === 'button' && inBar(app).length > 0;
     const slides = at === 0 && !display.slid && canSlide(entriesOf(session), display.arrangement);
@@ -87,6 +91,23 @@ function nothingChosen({ app, session }, pane, at) {
   const base = entries.findLast((entry) => app.screens.get(entry.screen)?.kind === 'list');
   const own = base && app.screens.get(base.screen).nothingChosenWords;
   const words = own ?? app.words('Nothing chosen');
+  return h(
+    'section',
+    {
+      key: `pane ${at}`,
+      class: 'pane nothing',
+      'data-pane': 'pane',
+      'aria-label': words,
+      style: placed(pane.area),
+    },
+    h('p', {}, words),
+  );
+}
+
+/** A pane after a list on which rows are picked says how many (14). @param {Run} run @param {Pane} pane @param {number} at @param {number} picking */
+function pickedBeside(run, pane, at, picking) {
+  const entry = entriesOf(run.session)[picking];
+  const words = pickedInWords(run, entry, pickingPart(entry));
   return h(
     'section',
     {

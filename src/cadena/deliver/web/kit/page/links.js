@@ -22,12 +22,19 @@ function hrefOf({ app, session, index }, link, row) {
 /**
  * What is pressed to follow a link: a link of the page where its screen has an address, so that it
  * can be copied and opened in another tab; else a button.
- * @param {Open} open @param {any} link @param {RowRef | null} row @param {Record<string, any>} props @param {any} children
+ * @param {Open} open @param {any} link @param {RowRef | null} row @param {Record<string, any>} props @param {any} children @param {(event: MouseEvent) => boolean} [takes] what takes a press before
  */
-export function pressed(open, link, row, { onclick, ...props }, children) {
+export function pressed(open, link, row, { onclick, ...props }, children, takes = () => false) {
   const href = hrefOf(open, link, row);
-  if (href === null) return h('button', { ...props, onclick }, children);
+  const press = (/** @type {MouseEvent} */ event) => {
+    if (!takes(event)) onclick();
+  };
+  if (href === null) return h('button', { ...props, onclick: press }, children);
   const follow = (/** @type {MouseEvent} */ event) => {
+    if (takes(event)) {
+      event.preventDefault();
+      return;
+    }
     // What the person asks of the browser is the browser's.
     if (event.ctrlKey || event.metaKey || event.shiftKey || event.button) return;
     event.preventDefault();

@@ -1,14 +1,18 @@
 // The rows of a list that are in view: one under another, in a grid, or across.
 
 import { isOn } from '../actions.js';
-import { acrossOf } from '../lists.js';
+import { acrossOf, standing } from '../lists.js';
 import { OTHERS, hasClosingGroups } from '../query.js';
-import { chosenRow, entriesOf, rowRef } from '../session.js';
+import { rowChosen } from '../asking.js';
+import { opensByPress, takesPress } from '../choosing.js';
+import { pickedOn } from '../picked.js';
+import { rowRef } from '../session.js';
 import { EDGE, GROUP, TILE_GAP, isNarrow } from '../sizes.js';
 import { fieldsIn } from '../say.js';
 import { held, shown } from '../values.js';
 import { h, pictureFile, placed, rem } from './dom.js';
 import { pressed } from './links.js';
+import { held as heldDown, pickBox, picks, picksByKey } from './picking.js';
 
 const KEYS = {
   ArrowUp: 'up',
@@ -21,10 +25,13 @@ const KEYS = {
 
 /** What of a list is chosen, marked, and was opened last. @param {Open} open @param {string} part */
 function standingOf({ app, session, entry, index }, part) {
-  const row = chosenRow(entriesOf(session), index);
-  const picked = held(entry.view.choice, part);
+  const row = rowChosen(app, session, index);
+  const choice = held(entry.view.choice, part);
   const marked = held(entry.view.marker, part) ?? null;
-  const chosen = picked ?? (row?.part === part ? row.key : null);
+  const chosen = choice ?? (row?.part === part ? row.key : null);
+  const picked = new Set(pickedOn(entry, part));
+  const listing = app.listing(entry.screen, part);
+  const values = [...app.values.values()].filter((each) => each.shownOn === listing.source);
   const here = marked ?? chosen ?? held(entry.view.last, part) ?? null;
   return {
     chosen,
@@ -32,8 +39,16 @@ function standingOf({ app, session, entry, index }, part) {
     here,
     stop: -1,
     last: chosen === null ? (held(entry.view.last, part) ?? null) : null,
-    opens: app.link(entry.screen, 'row', part) !== null || app.isChoosing(entry.screen, part),
-    listing: app.listing(entry.screen, part),
+    opens: takesPress(app, session, index, part),
+    link:
+      !picked.size && opensByPress(app, session, index, part)
+        ? app.link(entry.screen, 'row', part)
+        : null,
+    listing,
+    isSeveral: app.isSeveral(entry.screen, part),
+    picked,
+    boxes: listing.several === 'with boxes' || picked.size > 0,
+    held: new Set(values.flatMap((each) => held(session.values, each.id) ?? [])),
   };
 }
 
@@ -52,10 +67,24 @@ function alongRow(event, isOnward) {
   return Boolean(to);
 }
 
+/** The key of the row that has the focus, or null. @param {KeyboardEvent} event */
+function rowAt({ target }) {
+  const row = /** @type {HTMLElement} */ (target).closest('[data-key]');
+  return row instanceof HTMLElement ? JSON.parse(row.dataset.key ?? 'null') : null;
+}
+
 /** The keys that move along a list (7.4). @param {Open} open @param {string} part @param {string} layout */
-function keysOf({ on, send }, part, layout) {
+function keysOf(open, part, layout) {
+  const { app, on, send, index, entry } = open;
   const isAcross = layout === 'strip';
+  const isSeveral = app.isSeveral(entry.screen, part);
   return (/** @type {KeyboardEvent} */ event) => {
+    const isOnRow = !(/** @type {Element} */ (event.target).closest('.actions, .pick'));
+    const now = () => standing(app, open.now(), index, part);
+    if (isSeveral && isOnRow && picksByKey(open, part, event, rowAt(event), now)) {
+      event.preventDefault();
+      return;
+    }
     const side = { ArrowLeft: 'left', ArrowRight: 'right' }[event.key];
     if (side && layout === 'rows' && !event.altKey && !event.ctrlKey && !event.metaKey) {
       const isOnward = (side === 'right') === (document.documentElement.dir !== 'rtl');
@@ -157,7 +186,10 @@ function rowView(open, part, standing, listed, at, place, layout) {
   const record = listed.rows.at(at);
   const key = listed.rows.keyAt(at);
   const isChosen = key === standing.chosen && key !== null;
+  const isPicked = standing.picked.has(key);
+  const isHeld = standing.held.has(key);
   const state = [
+    isPicked && 'picked',
     layout === 'rows' ? 'plain' : 'tile',
     isChosen && 'chosen',
     key === standing.marked && key !== null && 'marked',
@@ -166,9 +198,13 @@ function rowView(open, part, standing, listed, at, place, layout) {
   const narrow = isNarrow(area.width) && layout === 'rows';
   const contents = contentsOf(app, listed.listing, record, key, narrow);
   const own = ownOf(open, part, listed.listing, record, key);
-  const parts = own === null ? contents.parts : [own];
+  const sign = isHeld && h('span', { class: 'held', 'aria-hidden': 'true' }, '✓');
+  const parts = [...(own === null ? contents.parts : [own]), sign];
   const isHere = standing.stop === at;
-  const name = { 'aria-label': contents.name, title: contents.name };
+  const said = isHeld ? `${contents.name}, ${app.words('chosen')}` : contents.name;
+  const name = { 'aria-label': said, title: contents.name };
+  const isPicking = standing.picked.size > 0;
+  const choose = () => send({ do: 'choose', ...on, list: part, key });
   return h(
     'li',
     {
@@ -176,27 +212,35 @@ function rowView(open, part, standing, listed, at, place, layout) {
       class: `row ${state.filter(Boolean).join(' ')}`,
       'data-key': JSON.stringify(key),
       'aria-current': isChosen ? 'true' : null,
+      'data-picked': isPicked,
+      'data-held': isHeld,
+      ...(standing.isSeveral && key !== null && heldDown(open, part, key)),
       'data-gap': layout === 'grid' ? TILE_GAP : null,
       'aria-setsize': listed.rows.length,
       'aria-posinset': at + 1,
       style: placed(place),
     },
+    standing.boxes && key !== null && pickBox(open, part, key, contents.title, isPicked, false),
     standing.opens
       ? pressed(
           open,
-          app.link(open.entry.screen, 'row', part),
+          standing.link,
           rowRef(part, key),
           {
             key: 'row',
             class: 'contents',
             tabindex: isHere ? 0 : -1,
             ...name,
-            onclick: () => send({ do: 'choose', ...on, list: part, key }),
+            'aria-pressed': isPicking ? String(isPicked) : null,
+            onclick: choose,
           },
           parts,
+          standing.isSeveral && key !== null
+            ? (/** @type {MouseEvent} */ event) => picks(open, part, key, event)
+            : undefined,
         )
       : h('div', { key: 'row', class: 'contents' }, parts),
-    actionsOf(open, part, listed.listing, record, key, narrow, layout, isHere),
+    !isPicking && actionsOf(open, part, listed.listing, record, key, narrow, layout, isHere),
   );
 }
 
@@ -226,6 +270,7 @@ function contentsOf(app, listing, record, key, narrow) {
   const badge = rule ? `${rule.sign ?? '!'} ${said}`.trim() : said;
   const file = row.picture && !narrow ? pictureFile(record.value(row.picture)) : '';
   return {
+    title,
     name: [title, subtitle, badge, rule?.word].filter(Boolean).join(', '),
     parts: [
       row.picture &&

@@ -326,6 +326,7 @@ export class Page {
       frameView({
         app: this.app,
         session: this.session,
+        now: () => this.session,
         send: (event) => this.send(event),
         back: () => history.back(),
         own: this.own,

@@ -13,6 +13,7 @@ import { h, pictureFile, placed, rem } from './dom.js';
 import { fieldView, keyboardOf, saveBar, saveButtons } from './forms.js';
 import { pressed } from './links.js';
 import { rowsView, saying, stripView } from './lists.js';
+import { actionsOnPicked, pickingBar, pickingPart } from './picking.js';
 
 /**
  * @param {Run} run
@@ -39,6 +40,7 @@ export function screenView(
     screen: app.screens.get(entry.screen),
   };
   const title = app.titleOf(session, entry);
+  const picking = pickingPart(entry);
   const isDialog = place === 'modal' || place === 'popover';
   return h(
     'section',
@@ -55,11 +57,13 @@ export function screenView(
       tabindex: -1,
       style: placed(area),
     },
-    titleBar(open, title, back, opensSections, slides),
+    picking === undefined
+      ? titleBar(open, title, back, opensSections, slides)
+      : pickingBar(open, picking, title, back),
     barUnder(open),
     neighboursBar(open),
     ownScreen(open) ?? scrollView(open),
-    barBelow(open),
+    picking === undefined ? barBelow(open) : actionsOnPicked(open, picking),
   );
 }
 
