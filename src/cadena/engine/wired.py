@@ -503,9 +503,10 @@ class Listed:
         keys = self.rows.keys()
         if self.closed:
             keys = [key for at, key in enumerate(keys) if not self.is_hidden(at)]
-        if None in keys:
+        records = self.rows.records
+        if len(records.gaps(records.source.key)):
             keys = [key for key in keys if key is not None]
-        return tuple(dict.fromkeys(keys)) if self.rows.records.twice() else tuple(keys)
+        return tuple(keys) if records.are_different else tuple(dict.fromkeys(keys))
 
     @property
     def first(self) -> int | None:

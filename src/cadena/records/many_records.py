@@ -79,6 +79,14 @@ class ManyRecords(Records):
         return plain_values(filled.filter(filled.is_duplicated()))
 
     @cached_property
+    def are_different(self) -> bool:
+        """Whether no two records share a key."""
+        before = self._untouched({self.source.key})
+        if before is None and self._thinned is not None:
+            before = self._thinned[0]
+        return all_different(self.keys.drop_nulls()) if before is None else before.are_different
+
+    @cached_property
     def _hashed(self) -> tuple[NDArray[np.uint64], Positions]:
         if (before := self._untouched({self.source.key})) is not None:
             return before._hashed  # type: ignore[attr-defined, no-any-return]
@@ -141,7 +149,10 @@ class ManyRecords(Records):
         before = self._untouched({self.source.key})
         if before is not None:
             found = before.rows_with(keys)
-        elif self.twice() or (some := self._as_keys(keys)) is None:
+        elif self._thinned is not None:
+            fuller, gone = self._thinned
+            found = np.delete(fuller.rows_with(keys), gone)
+        elif not self.are_different or (some := self._as_keys(keys)) is None:
             found = np.zeros(len(self), dtype=np.bool_)
             found[[row for each in keys if (row := self.row_of(each)) is not None]] = True
         else:
@@ -151,11 +162,13 @@ class ManyRecords(Records):
 
     def among(self, keys: tuple[Scalar, ...]) -> tuple[Scalar, ...]:
         """Those of some keys that there are records of."""
-        some = self._as_keys(keys) if len(keys) > FEW_KEYS else None
-        if some is None:
+        if len(keys) <= FEW_KEYS:
             return super().among(keys)
-        there = some.is_in(self.keys.implode())
-        return keys if there.all() else tuple(some.filter(there).to_list())
+        there = self.rows_with(keys)
+        if int(there.sum()) == len(keys):
+            return keys
+        left = {*plain_values(self.keys.filter(pl.Series(there)))}
+        return tuple(each for each in keys if each in left)
 
     def _as_keys(self, keys: Sequence[Scalar]) -> pl.Series | None:
         """Some keys as a column like that of the keys; none where they are of other types."""
@@ -399,7 +412,7 @@ class ManyRecords(Records):
         stays = np.ones(len(self), dtype=np.bool_)
         stays[gone] = False
         left = ManyRecords(self.source, self.frame.filter(pl.Series(stays)), self.types)
-        if not self.twice():
+        if self.are_different:
             left._thinned = (self, gone)
         return left
 

@@ -177,6 +177,11 @@ class Records(ABC):
         left = self.among(keys)
         return keys if len(left) == len(keys) else left
 
+    @property
+    def are_different(self) -> bool:
+        """Whether no two records share a key."""
+        return not self.twice()
+
     def among(self, keys: tuple[Scalar, ...]) -> tuple[Scalar, ...]:
         """Those of some keys that there are records of."""
         return tuple(each for each in keys if self.row_of(each) is not None)
