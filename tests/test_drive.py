@@ -737,7 +737,16 @@ def test_nothing_stands_in_the_way_of_assistive_technology(
         "document.querySelector('[data-section=\"stays\"]').click()",
         "document.querySelector('[data-button=\"new\"]').click()",
         "document.querySelector('[data-save]').click()",
+        "document.querySelector('[data-open-field]').click()",
+        "document.querySelector('[data-screen=\"choose-hut\"] .contents').click()",
         "history.back()",
+        "document.querySelector('[data-answer=yes]')?.click()",
+        "document.querySelector('[data-list=\"\"] .contents').dispatchEvent("
+        "new MouseEvent('click', { bubbles: true, cancelable: true, ctrlKey: true }))",
+        "document.querySelector('[data-pick-all]').click()",
+        "document.querySelector('[data-act-on-picked=cancel]').click()",
+        "document.querySelector('[data-answer=no]').click()",
+        "document.querySelector('[data-let-go]').click()",
     ]
     for step in steps:
         page.run(step)

@@ -251,3 +251,11 @@ def test_15_a_field_that_opens_a_list_says_what_it_holds_and_can_be_emptied() ->
     assert chooser.text == "Hut 002"
     assert not [b for b in boxes if b.kind in ("input", "option")]
     assert STAY.need == "none"
+
+
+def test_15_a_screen_without_the_list_that_chooses_is_an_ordinary_one() -> None:
+    link = replace(field_link("modal", list="none"), to="which")
+    run = at_form(choosing(link))(do.OpenField(field="hut"))
+    assert run.chain[-1] == "which"
+    assert run.choose("h1", "which").refused
+    assert lay_out(run.app, run.session, POCKET).boxes

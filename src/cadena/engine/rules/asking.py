@@ -45,6 +45,8 @@ def asking_of(app: WiredApp, entries: tuple[Entry, ...], index: int) -> Asking |
     link = app.links.get((asker, asked.on, asked.part))
     if link is None or link.brings is None or link.to != entry.screen:
         return None
+    if link.brings.list not in app.listings[entry.screen]:
+        return None
     return Asking(owner, link, link.brings)
 
 

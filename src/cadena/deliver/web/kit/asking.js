@@ -16,7 +16,8 @@ export function askingOf(app, entries, index) {
   const there = { field: app.fieldsOpening(asker), fact: app.facts(asker) }[on];
   if (there ? !there.includes(part) : !app.button(asker, part)) return null;
   const link = app.link(asker, on, part);
-  return link?.brings && link.to === screen ? { owner, link, brings: link.brings } : null;
+  if (!link?.brings || link.to !== screen) return null;
+  return app.listing(screen, link.brings.list ?? '') ? { owner, link, brings: link.brings } : null;
 }
 
 /** An entry over some others: an ordinary list where nobody asks for it any more. @param {WiredApp} app @param {Entry[]} below @param {Entry} entry @returns {Entry} */

@@ -34,10 +34,10 @@ function chooseRow(app, session, event, part, key) {
     throw new Refused('row not listed', `screens[${entry.screen}]`, { key });
   }
   if (app.isChoosing(entry.screen, part)) return chooseInStrip(session, index, part, key);
-  if (pickedOn(entry, part).length || picksByPress(app, entry.screen, part))
-    return pickOrLetGo(app, session, index, part, key);
+  if (pickedOn(entry, part).length) return pickOrLetGo(app, session, index, part, key);
   const asking = choosingFor(app, entriesOf(session), index, part);
   if (asking) return bring(app, session, index, asking, listed.listing.source, key);
+  if (picksByPress(app, entry.screen, part)) return pickOrLetGo(app, session, index, part, key);
   const does = pressOf(listed.listing);
   if (does.do === 'take marker') return mark(app, session, index, area, part, key);
   if (does.do !== 'open') {
