@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-from cadena.engine.events import ActOnPicked, LetGo, PickAll
+from cadena.engine.events import ActOnPicked, LetGo, OpenSections, PickAll, SlideList
 from cadena.engine.layout.pieces import is_narrow
 from cadena.engine.layout.sizes import BOTTOM_BAR, BUTTON, EDGE, GAP, TITLE_BAR
 from cadena.engine.rules.actions import words_for
@@ -30,9 +30,18 @@ def picked_in_words(app: WiredApp, session: Session, entry: Entry, part: str) ->
 
 
 def picking_bar(
-    app: WiredApp, session: Session, index: int, part: str, area: Area
+    app: WiredApp,
+    session: Session,
+    index: int,
+    part: str,
+    area: Area,
+    opens_sections: bool = False,
+    slides: bool = False,
 ) -> Iterator[Box]:
-    """In place of the title: to let all go, how many are picked, and to pick all that is shown."""
+    """In place of the title: to let all go, how many are picked, and to pick all that is shown.
+
+    What opens the section bar, or slides the list in, stays where it is (see ``screen_boxes``).
+    """
     entry = session.entries[index]
     on: dict[str, Any] = {"screen": entry.screen, "entry": index, "list": part}
     yield Box("title bar", area.x, area.y, area.width, TITLE_BAR, entry=index)
@@ -42,12 +51,22 @@ def picking_bar(
     yield Box("button", *box, "×", plain, LetGo(**on), name=app.words("Let go"), entry=index)
     word = app.words("All")
     wide = SIGN if is_narrow(area.width) else max(56.0, 28 + 8 * len(word))
-    box = (area.x + area.width - wide - 4, y, wide, tall)
+    left, right = area.x + SIGN + 8, area.x + area.width - 4
+    if opens_sections:
+        right -= SIGN
+        box = (right, y, SIGN - 4, tall)
+        yield Box("sections", *box, does=OpenSections(), name=app.words("Sections"), entry=index)
+    if slides:
+        box = (left, y, SIGN, tall)
+        yield Box("slide", *box, does=SlideList(), name=app.words("Show the list"), entry=index)
+        left += SIGN
+    right -= wide
+    box = (right, y, wide, tall)
     every = app.words("Pick all that is shown")
     yield Box("button", *box, word, plain, PickAll(**on), name=every, entry=index)
-    room = max(0.0, area.width - SIGN - wide - 24)
     said = picked_in_words(app, session, entry, part)
-    yield Box("picked", area.x + SIGN + 12, area.y, room, TITLE_BAR, said, entry=index, part=part)
+    box = (left, area.y, max(0.0, right - left - 4), TITLE_BAR)
+    yield Box("picked", *box, said, entry=index, part=part)
 
 
 def actions_on_picked(

@@ -86,7 +86,7 @@ def screen_boxes(
     if picking is None:
         yield from _title_bar(app, session, area, title, back, index, opens_sections, slides)
     else:
-        yield from picking_bar(app, session, index, picking, area)
+        yield from picking_bar(app, session, index, picking, area, opens_sections, slides)
     width, height = view_of(app, entry, area)
     bars = bars_of(screen, area.width, picking is not None)
     under = Area(area.x, area.y + TITLE_BAR, width, bars.top - TITLE_BAR)

@@ -116,7 +116,11 @@ class Hand:
         match event:
             case do.Choose():
                 row = self.find("row", None, on=event, of=event.list, row=event.key)
-                self.browser.press(row)
+                # While rows are picked there is little room: a row may be taller than that.
+                if self._is_picking(session, event):
+                    self.browser.press_where_free(row)
+                else:
+                    self.browser.press(row)
             case do.Act():
                 self._act(session, event)
             case do.OpenField():

@@ -336,6 +336,11 @@ class Browser:
     def press(self, element: Mapping[str, str]) -> None:
         self._in_session(f"element/{element[ELEMENT]}/click")
 
+    def press_where_free(self, element: Mapping[str, str]) -> None:
+        """A press on an element where it is in view, which a driver would else bring into view
+        as a whole."""
+        self.press_at(*self.run(FREE, element))
+
     def press_holding(self, key: str, element: Mapping[str, str]) -> None:
         """A press on an element while a key is held down."""
         x, y = self.run(FREE, element)

@@ -22,8 +22,8 @@ export function pickedInWords({ app, session }, entry, part) {
 /** The list of an open screen on which something is picked, or undefined. @param {Entry} entry */
 export const pickingPart = (entry) => Object.keys(entry.view.picked)[0];
 
-/** In place of the title: to let all go, how many are picked, and to pick all that is shown. @param {Open} open @param {string} part @param {string} title @param {string | null} back */
-export function pickingBar(open, part, title, back) {
+/** In place of the title: to let all go, how many are picked, and to pick all that is shown. @param {Open} open @param {string} part @param {string} title @param {string | null} back @param {{slide: Made | false, sections: Made | false}} sides */
+export function pickingBar(open, part, title, back, { slide, sections }) {
   const { app, entry, on, send } = open;
   return h(
     'header',
@@ -40,6 +40,7 @@ export function pickingBar(open, part, title, back) {
       },
       '×',
     ),
+    slide,
     h(
       'h1',
       { key: 'name', 'data-title': title },
@@ -56,6 +57,7 @@ export function pickingBar(open, part, title, back) {
       },
       app.words('All'),
     ),
+    sections,
   );
 }
 

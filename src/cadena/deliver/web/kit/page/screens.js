@@ -59,7 +59,7 @@ export function screenView(
     },
     picking === undefined
       ? titleBar(open, title, back, opensSections, slides)
-      : pickingBar(open, picking, title, back),
+      : pickingBar(open, picking, title, back, sides(open, opensSections, slides)),
     barUnder(open),
     neighboursBar(open),
     ownScreen(open) ?? scrollView(open),
@@ -69,7 +69,8 @@ export function screenView(
 
 /** @param {Open} open @param {string} title @param {string | null} back @param {boolean} opensSections @param {boolean} slides */
 function titleBar(open, title, back, opensSections, slides) {
-  const { app, send } = open;
+  const { app } = open;
+  const { slide, sections } = sides(open, opensSections, slides);
   return h(
     'header',
     { key: 'title', class: 'title bar' },
@@ -85,7 +86,18 @@ function titleBar(open, title, back, opensSections, slides) {
         },
         isNarrow(open.area.width) ? '' : h('span', {}, back),
       ),
-    slides &&
+    slide,
+    h('h1', { key: 'name', 'data-title': true }, title),
+    !isNarrow(open.area.width) && buttonsIn(open, 'bar').map((button) => buttonView(open, button)),
+    sections,
+  );
+}
+
+/** What slides the list in, and what opens the section bar, where they are wanted. @param {Open} open @param {boolean} opensSections @param {boolean} slides */
+function sides({ app, send }, opensSections, slides) {
+  return {
+    slide:
+      slides &&
       h('button', {
         key: 'slide',
         class: 'slide',
@@ -93,9 +105,8 @@ function titleBar(open, title, back, opensSections, slides) {
         'aria-label': app.words('Show the list'),
         onclick: () => send({ do: 'slide list' }),
       }),
-    h('h1', { key: 'name', 'data-title': true }, title),
-    !isNarrow(open.area.width) && buttonsIn(open, 'bar').map((button) => buttonView(open, button)),
-    opensSections &&
+    sections:
+      opensSections &&
       h('button', {
         key: 'sections',
         class: 'open-sections',
@@ -103,7 +114,7 @@ function titleBar(open, title, back, opensSections, slides) {
         'aria-label': app.words('Sections'),
         onclick: () => send({ do: 'open sections' }),
       }),
-  );
+  };
 }
 
 /** The row before, the place of this one among all, and the next (16). @param {Open} open */
