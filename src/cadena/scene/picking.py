@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import Any
+from typing import Any, Final
 
 from cadena.engine.events import ActOnPicked, LetGo, OpenSections, PickAll, SlideList
 from cadena.engine.layout.pieces import is_narrow
@@ -16,7 +16,9 @@ from cadena.engine.wired import WiredApp
 from cadena.model.listing import RemoveRecord
 from cadena.scene.scene import Box
 
-SIGN = 44.0
+SIGN: Final = 44.0
+ROOM_FOR_WORDS: Final = 84.0
+"""How wide the bar must be to say more than a number, in dp."""
 
 
 def picked_in_words(app: WiredApp, session: Session, entry: Entry, part: str) -> str:
@@ -66,7 +68,8 @@ def picking_bar(
     yield Box("button", *box, word, plain, PickAll(**on), name=every, entry=index)
     said = picked_in_words(app, session, entry, part)
     box = (left, area.y, max(0.0, right - left - 4), TITLE_BAR)
-    yield Box("picked", *box, said, entry=index, part=part)
+    text = str(len(entry.view.picked[part])) if box[2] < ROOM_FOR_WORDS else said
+    yield Box("picked", *box, text, name=said, entry=index, part=part)
 
 
 def actions_on_picked(
