@@ -45,9 +45,12 @@ def asking_of(app: WiredApp, entries: tuple[Entry, ...], index: int) -> Asking |
     link = app.links.get((asker, asked.on, asked.part))
     if link is None or link.brings is None or link.to != entry.screen:
         return None
-    if link.brings.list not in app.listings[entry.screen]:
-        return None
-    return Asking(owner, link, link.brings)
+    return Asking(owner, link, link.brings) if has_rows_to_bring(app, link) else None
+
+
+def has_rows_to_bring(app: WiredApp, link: Link) -> bool:
+    """Whether a link opens a screen with the list that what it brings is chosen from."""
+    return link.brings is not None and link.brings.list in app.listings.get(link.to, {})
 
 
 def with_asker(app: WiredApp, below: Sequence[Entry], entry: Entry) -> Entry:

@@ -7,6 +7,7 @@ from typing import Any, Final, Literal, NamedTuple
 
 import msgspec
 
+from cadena.engine.rules.asking import has_rows_to_bring
 from cadena.engine.rules.lists import chosen_row
 from cadena.engine.session import Entry, Session
 from cadena.engine.wired import WiredApp
@@ -96,7 +97,7 @@ def _of_screen(app: WiredApp, screen: Screen) -> Iterator[Piece]:
     chain = chain_lifetime(app, screen.id)
     if screen.parameters:
         yield Piece("carried", screen.id, "", chain, "sections[].keep")
-    if any(each.brings is not None and each.to == screen.id for each in app.app.links):
+    if any(each.to == screen.id and has_rows_to_bring(app, each) for each in app.app.links):
         yield Piece("asked for", screen.id, "", chain, "sections[].keep")
     for part, listing in app.listings[screen.id].items():
         if (screen.id, part) in app.choosing:

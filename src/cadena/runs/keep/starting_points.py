@@ -7,6 +7,7 @@ from typing import NamedTuple
 
 from cadena.engine import events as do
 from cadena.engine.layout.forms import free_text_field
+from cadena.engine.rules.asking import has_rows_to_bring
 from cadena.engine.rules.display import display_of
 from cadena.engine.session import Session
 from cadena.engine.step import step
@@ -97,7 +98,7 @@ def _carrying(
     of: dict[tuple[str, str], Piece] = {(each.kind, each.of): each for each in pieces}
     for link in app.app.links:
         way = found.get(link.trigger.screen)
-        kinds = ("carried", "asked for") if link.brings is not None else ("carried",)
+        kinds = ("carried", "asked for") if has_rows_to_bring(app, link) else ("carried",)
         mine = tuple(of[kind, link.to] for kind in kinds if (kind, link.to) in of)
         if way is None or not mine or link.trigger.on == "saved":
             continue
