@@ -16,12 +16,14 @@ ROOM: Final = "cadena.runs.prove"
 
 
 class Seed(NamedTuple):
-    """A mistake: in which module, the line and what it is made, and a random app that tells."""
+    """A mistake: in which module, the line and what it is made, and a random app that tells, one
+    whose lists are opened to choose or not."""
 
     module: str
     right: str
     wrong: str
     app: int
+    chooses: bool = False
 
 
 class _Loader:
@@ -78,5 +80,8 @@ SEEDS: Final = (
     Seed("states", "and bool(was.view.draft) == bool(now.view.draft)", "", 80),
     Seed("explore", "key in some[name][name != next(iter(first)) :]", "key in some[name][:1]", 4),
     Seed("tables", "lengths[opened] <= lengths[state]", "lengths[opened] < lengths[state]", 4),
+    Seed("choosing_claims", "yield from was ^ now", "yield from now", 913, chooses=True),
+    Seed("choosing_claims", "len(after.entries) > index", "len(after.entries) >= index", 914, True),
+    Seed("choosing_claims", "is_end = place.key(by)", "is_end = place.key(-by)", 903, chooses=True),
 )
-"""Ten lines that matter, each made wrong."""
+"""Lines that matter, each made wrong."""
