@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from typing import Final
 
 from msgspec.structs import replace
 
 from cadena.check.finding import Finding, Mend, Subject, about_screen
+from cadena.engine.rules.picked import for_several
 from cadena.model.app import App, Brings, FormScreen, Link, ListScreen, Screen, Trigger
 from cadena.model.edits.shaping import with_listing
 from cadena.model.edits.wiring import Types, with_link, with_screen
@@ -19,14 +20,11 @@ from cadena.model.listing import (
     Listing,
     Mark,
     RemoveRecord,
-    SaveRows,
     SetValue,
 )
 from cadena.model.screen_parts import listings
 from cadena.model.values import LIST, fits
 from cadena.records.records import Records
-
-NOT_FOR_SEVERAL: Final = (Follow, SaveRows)
 
 
 def choosing_findings(
@@ -89,7 +87,7 @@ def _pressed(
 def _picked(screen: Screen, part: str, listing: Listing, where: str) -> Iterator[Finding]:
     """Who picks several rows can do something with them, and is asked in words for several (14)."""
     told = [each for each in listing.actions if each.several is not None]
-    done = [each for each in told if not isinstance(each.does, NOT_FOR_SEVERAL)]
+    done = for_several(listing)
     if listing.several == "no":
         for button in told:
             yield _never(screen, where, button, "its list lets no rows be picked")
@@ -122,11 +120,14 @@ def _picked(screen: Screen, part: str, listing: Listing, where: str) -> Iterator
 
 
 def _lacks_words(button: Button) -> bool:
-    several, does = button.several, button.does
-    asks = isinstance(does, RemoveRecord) and bool(does.confirm)
+    several = button.several
     return several is not None and (
-        (asks and not several.confirm) or (bool(button.says) and not several.says)
+        (_asks(button) and not several.confirm) or (bool(button.says) and not several.says)
     )
+
+
+def _asks(button: Button) -> bool:
+    return isinstance(button.does, RemoveRecord) and bool(button.does.confirm)
 
 
 def _never(screen: Screen, where: str, button: Button, why: str) -> Finding:
@@ -255,21 +256,17 @@ def _for_one(app: App, types: Types, finding: Finding) -> App | None:
     return _with_action(app, finding, lambda each: replace(each, several=None))
 
 
-def _with_action(app: App, finding: Finding, change: object) -> App | None:
+def _with_action(app: App, finding: Finding, change: Callable[[Button], Button]) -> App | None:
     found, name = _listing_of(app, finding), finding.subject.part.partition(" ")[2]
     if found is None:
         return None
-    actions = tuple(
-        change(each) if each.id == name else each  # type: ignore[operator]
-        for each in found[2].actions
-    )
+    actions = tuple(change(each) if each.id == name else each for each in found[2].actions)
     return with_listing(app, *found[:2], replace(found[2], actions=actions))
 
 
 def _worded(button: Button) -> Button:
     several = button.several or ForSeveral()
-    asks = isinstance(button.does, RemoveRecord) and bool(button.does.confirm)
-    confirm = several.confirm or (f"{button.label}: {{count}}?" if asks else "")
+    confirm = several.confirm or (f"{button.label}: {{count}}?" if _asks(button) else "")
     says = several.says or (f"{button.label}: {{count}}" if button.says else "")
     return replace(button, several=replace(several, confirm=confirm, says=says))
 

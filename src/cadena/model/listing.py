@@ -96,6 +96,8 @@ class SaveRows(Part, frozen=True, kw_only=True, tag_field="do", tag="save rows")
 
 
 Does = Follow | RemoveRecord | Mark | SetField | ToggleField | SaveRows
+DoneToRecords = RemoveRecord | Mark | SetField | ToggleField
+"""What can be done to several records at once as to one (rules.md, 14)."""
 
 
 class SetValue(Part, frozen=True, kw_only=True, tag_field="do", tag="set value"):

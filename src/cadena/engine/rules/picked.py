@@ -10,7 +10,7 @@ from cadena.engine.rules.display import display_of
 from cadena.engine.session import Entry, Session
 from cadena.engine.wired import Listed, WiredApp
 from cadena.model.app import ListScreen
-from cadena.model.listing import Button, Follow, Listing, SaveRows
+from cadena.model.listing import Button, DoneToRecords, Listing
 from cadena.model.values import Scalar
 
 
@@ -32,7 +32,7 @@ def for_several(listing: Listing) -> tuple[Button, ...]:
     return tuple(
         each
         for each in listing.actions
-        if each.several is not None and not isinstance(each.does, Follow | SaveRows)
+        if each.several is not None and isinstance(each.does, DoneToRecords)
     )
 
 

@@ -17,6 +17,7 @@ from cadena.model.find import by_id, slug, unused
 from cadena.model.listing import (
     Button,
     Does,
+    DoneToRecords,
     Follow,
     ForSeveral,
     Mark,
@@ -88,9 +89,9 @@ def _about_button(
     if name.startswith("row action"):
         stands = bound.toggle("on_row", "on the row itself", f"{name} on the row")
         said.append(Sentence("Stands", [stands]))
-        if not isinstance(button.does, Follow | SaveRows):
+        if isinstance(button.does, DoneToRecords):
             said += _for_several(document, bound, name)
-    if not isinstance(button.does, Follow | SaveRows):
+    if isinstance(button.does, DoneToRecords):
         says = bound.text("says", f"{name} says once done")
         said.append(Sentence("Once done, says", [says]))
     drop = Word("do", "Remove it", partial(take, without(made, at)), name=f"remove {name}")

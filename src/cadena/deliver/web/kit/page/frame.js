@@ -90,7 +90,11 @@ function nothingChosen({ app, session }, pane, at) {
   const entries = entriesOf(session);
   const base = entries.findLast((entry) => app.screens.get(entry.screen)?.kind === 'list');
   const own = base && app.screens.get(base.screen).nothingChosenWords;
-  const words = own ?? app.words('Nothing chosen');
+  return wordsAlone(pane, at, own ?? app.words('Nothing chosen'));
+}
+
+/** A pane that only says something. @param {Pane} pane @param {number} at @param {string} words */
+function wordsAlone(pane, at, words) {
   return h(
     'section',
     {
@@ -107,18 +111,7 @@ function nothingChosen({ app, session }, pane, at) {
 /** A pane after a list on which rows are picked says how many (14). @param {Run} run @param {Pane} pane @param {number} at @param {number} picking */
 function pickedBeside(run, pane, at, picking) {
   const entry = entriesOf(run.session)[picking];
-  const words = pickedInWords(run, entry, pickingPart(entry));
-  return h(
-    'section',
-    {
-      key: `pane ${at}`,
-      class: 'pane nothing',
-      'data-pane': 'pane',
-      'aria-label': words,
-      style: placed(pane.area),
-    },
-    h('p', {}, words),
-  );
+  return wordsAlone(pane, at, pickedInWords(run, entry, pickingPart(entry)));
 }
 
 /** @param {Run} run @param {any} arrangement */
