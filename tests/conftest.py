@@ -34,10 +34,17 @@ def own_state(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
 
 @pytest.fixture(autouse=True)
 def closed_windows() -> Iterator[None]:
-    """What a test closed is gone before the next: else each later window is styled with it."""
+    """What a test showed or closed is gone before the next.
+
+    Else each later window is styled with it, and what runs in it goes on until it is collected,
+    which can be in the middle of its own running.
+    """
     yield
     if "PySide6.QtWidgets" in sys.modules:
         from PySide6.QtCore import QCoreApplication, QEvent
+        from PySide6.QtWidgets import QApplication
 
         if QCoreApplication.instance() is not None:
+            for left in QApplication.topLevelWidgets():
+                left.hide()
             QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
