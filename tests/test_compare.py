@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import shutil
 import subprocess
+from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
@@ -20,12 +21,22 @@ from cadena.model.app import App, Keep, Range, When
 from cadena.model.by_thing import Conflict, differences, merged, tree_of
 from cadena.model.file.project_file import decode, encode
 from cadena.runs.compare.told_apart import shown, told_apart
-from cadena.runs.prove.prove import at_once
+from cadena.runs.prove.explore import Limits
+from cadena.runs.prove.prove import Reached, at_once, proof_of, prove, reached_in
 from cadena.runs.walks.walk import Walk
 from test_cli import call
 from test_engine_random import RECORDS, apps
 
 pytestmark = pytest.mark.skipif(shutil.which("git") is None, reason="git is not there")
+
+
+NO_TIME = Limits(stop=lambda: True)
+
+
+def last(of: Iterator[Reached | int]) -> Reached:
+    *_, reached = of
+    assert isinstance(reached, Reached)
+    return reached
 
 
 def wired(app: App) -> WiredApp:
@@ -64,6 +75,25 @@ def test_a_shorter_lifetime_changes_marks_and_claims() -> None:
     app = replace(small_app(), sections=(section, small_app().sections[1]))
     made = compared(wired(small_app()), wired(app), {})
     assert [each.what for each in made.claims] == ["An ended process comes back as it was"]
+
+
+def test_what_was_not_looked_at_is_said_and_is_no_change() -> None:
+    old, new = wired(small_app()), wired(moved(40))
+    in_no_time = proof_of(new, (last(reached_in(new, each, NO_TIME)) for each in new.sections))
+    made = compared(old, new, {}, lambda: (prove(old), in_no_time))
+    assert not made.claims
+    assert any("no more time" in each for each in made.not_looked_at)
+    assert in_words("Small", made).endswith("otherwise, as far as was looked")
+    assert json.loads(to_json(made))["not_looked_at"]
+    assert not compared(old, new, {}).not_looked_at
+
+
+def test_a_piece_of_state_that_is_new_is_told_in_one_line() -> None:
+    listing = replace(small_app().screens[0].rows, several="yes")  # type: ignore[union-attr]
+    app = with_screen(small_app(), "huts", rows=listing)
+    said = in_words("Small", compared(wired(small_app()), wired(app), {}))
+    assert said.count("huts · picked") == 1
+    assert "now, and was: not there" in said
 
 
 def test_a_link_that_opens_otherwise_ends_walks_elsewhere() -> None:

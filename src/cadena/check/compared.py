@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections import Counter
+from collections.abc import Callable, Mapping
 from html import escape
 from typing import Any, Final, NamedTuple
 
 import msgspec
 
+from cadena.check.proof_report import unfinished
 from cadena.engine.rules.window_change import window_of
 from cadena.engine.wired import WiredApp
 from cadena.model.by_thing import Difference, differences, tree_of
@@ -16,7 +18,7 @@ from cadena.model.windows import windows_of
 from cadena.runs.compare.told_apart import Apart, same_records, told_apart
 from cadena.runs.keep.matrix import matrix_of
 from cadena.runs.prove.moves_in_words import moves_in_words
-from cadena.runs.prove.prove import at_once, prove
+from cadena.runs.prove.prove import Proof, at_once, prove
 from cadena.runs.walks.walk import Walk, replay
 
 LONGEST: Final = 70
@@ -32,30 +34,45 @@ class Moved(NamedTuple):
 
 
 class Compared(NamedTuple):
-    """What has changed, in words alone and beyond; and what that changes in behaviour."""
+    """What has changed, in words alone and beyond; and what that changes in behaviour.
+
+    ``not_looked_at`` says where the proof of either version did not come to its end.
+    """
 
     changes: tuple[Difference, ...]
     apart: tuple[Apart, ...]
     walks: tuple[Moved, ...]
     marks: tuple[Moved, ...]
     claims: tuple[Moved, ...]
+    not_looked_at: tuple[str, ...] = ()
 
     @property
     def behaves_otherwise(self) -> bool:
         return bool(self.apart or self.walks or self.marks or self.claims)
 
 
-def compared(old: WiredApp, new: WiredApp, walks: Mapping[str, Walk]) -> Compared:
-    """Compare two versions of an app; the walks are replayed on both."""
+def compared(
+    old: WiredApp,
+    new: WiredApp,
+    walks: Mapping[str, Walk],
+    proofs: Callable[[], tuple[Proof, Proof]] | None = None,
+) -> Compared:
+    """Compare two versions of an app; the walks are replayed on both.
+
+    Args:
+        proofs: gives the proofs of the two; without it they are made here, however long it takes.
+    """
     changes = tuple(differences(tree_of(old.app), tree_of(new.app)))
     if not any(not each.is_words for each in changes) and same_records(old, new):
         return Compared(changes, (), (), (), ())
+    before, after = proofs() if proofs is not None else (prove(old), prove(new))
     return Compared(
         changes,
         tuple(told_apart(at_once(old), at_once(new))),
         tuple(_walks(old, new, walks)),
         tuple(_marks(old, new)),
-        tuple(_claims(old, new)),
+        tuple(_claims(before, after)),
+        tuple(dict.fromkeys((*unfinished(before), *unfinished(after)))),
     )
 
 
@@ -81,24 +98,40 @@ def _end(app: WiredApp, walk: Walk, window: Any) -> str:
 
 
 def _marks(old: WiredApp, new: WiredApp) -> list[Moved]:
+    """The marks that are other now; of a piece that is new, how often there is each."""
     before, after = (
         {(piece.name, name): run.mark for (piece, name), run in matrix_of(app).items()}
         for app in (old, new)
     )
+    known = {piece for piece, _ in before}
+    marks_of_new: dict[str, Counter[str]] = {}
+    for (piece, _), mark in after.items():
+        if piece not in known:
+            marks_of_new.setdefault(piece, Counter())[mark] += 1
     return [
         Moved(f"{piece}, {name}", before.get((piece, name), "not there"), mark)
         for (piece, name), mark in after.items()
-        if before.get((piece, name)) != mark
+        if piece in known and before.get((piece, name)) != mark
+    ] + [
+        Moved(piece, "not there", ", ".join(f"{mark} ({count})" for mark, count in marks.items()))
+        for piece, marks in marks_of_new.items()
     ]
 
 
-def _claims(old: WiredApp, new: WiredApp) -> list[Moved]:
-    proofs = [prove(app).claims for app in (old, new)]
+def _claims(old: Proof, new: Proof) -> list[Moved]:
+    # How far it was looked is no change of the app.
+    whole = old.whole and new.whole
     before, after = (
-        {e.claim.name: (e.answer, tuple(c.where for c in e.causes)) for e in claims}
-        for claims in proofs
+        {
+            e.claim.name: (
+                "holds" if e.answer.startswith("holds") and not whole else e.answer,
+                tuple(c.where for c in e.causes),
+            )
+            for e in proof.claims
+        }
+        for proof in (old, new)
     )
-    words = {each.claim.name: each.claim.words for each in proofs[1]}
+    words = {each.claim.name: each.claim.words for each in new.claims}
     return [
         Moved(words[name], _answer(before.get(name)), _answer(after[name]))
         for name in after
@@ -183,7 +216,10 @@ def in_words(name: str, made: Compared) -> str:
             lines.append("")
     if not made.changes:
         return f"{name}: nothing has changed"
+    if made.not_looked_at:
+        lines += ["Not looked at to the end", *(f"  {each}" for each in made.not_looked_at), ""]
     said = "behaves otherwise" if made.behaves_otherwise else "behaves alike"
+    said += ", as far as was looked" if made.not_looked_at else ""
     count = many(len(made.changes), "change")
     return "\n".join([*lines, f"{name}: {count}; it {said}"])
 
@@ -235,6 +271,7 @@ def to_json(made: Compared) -> str:
         "walks": made.walks,
         "marks": made.marks,
         "claims": made.claims,
+        "not_looked_at": made.not_looked_at,
         "behaves_otherwise": made.behaves_otherwise,
     }
     return msgspec.json.format(msgspec.json.encode(tree), indent=1).decode()

@@ -361,14 +361,24 @@ def diagram(project: Path, form: str, section: str | None, out: Path | None) -> 
 @click.option("--in", "within", type=click.Path(path_type=Path), help="Where both are revisions.")
 @click.option("--json", "as_json", is_flag=True, help="All of it as JSON.")
 @click.option("--html", type=OUT, help="Write it as a page as well.")
+@click.option(
+    "--seconds",
+    type=click.FloatRange(0),
+    default=120,
+    show_default=True,
+    help="Prove no longer than this, about: then what was not looked at is said.",
+)
 @speaks_plainly
-def compare(old: str, new: str, within: Path | None, as_json: bool, html: Path | None) -> None:
+def compare(
+    old: str, new: str, within: Path | None, as_json: bool, html: Path | None, seconds: float
+) -> None:
     """What has changed between two projects, or revisions of one, and what that changes.
 
     OLD and NEW are paths of projects, or revisions of the repository that the other, or --in,
     lies in. Exit 1 when the new one behaves otherwise.
     """
     from cadena.check.compared import compared, in_words, to_html, to_json
+    from cadena.cli.proving import both_proven
     from cadena.cli.versions import both, walks_of
     from cadena.engine.wired import WiredApp
     from cadena.model.file.disk import write_text
@@ -376,7 +386,8 @@ def compare(old: str, new: str, within: Path | None, as_json: bool, html: Path |
     with both(old, new, within) as (before, after):
         walks = walks_of(after)
         apps = [WiredApp(each.app, each.records) for each in (before, after)]
-        made = compared(apps[0], apps[1], walks)
+        files = before.file, after.file
+        made = compared(apps[0], apps[1], walks, lambda: both_proven(files, seconds))
         name = after.app.name
     if html is not None:
         write_text(to_html(name, made), html)

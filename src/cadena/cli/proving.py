@@ -65,6 +65,17 @@ def proven(
     return proof._replace(claims=tuple(e for e in proof.claims if e.claim.name in claims))
 
 
+def both_proven(projects: tuple[Path, Path], seconds: float) -> tuple[Proof, Proof]:
+    """What is proven of two projects, each in a process of its own, for no longer than was said."""
+    with ProcessPoolExecutor(2, get_context("spawn")) as pool:
+        old, new = (pool.submit(_project_in_process, each, seconds) for each in projects)
+        return old.result(), new.result()
+
+
+def _project_in_process(project: Path, seconds: float) -> Proof:
+    return proven(project, open_project(project), (), None, seconds, 1)
+
+
 def itself_tested(opened: Project) -> list[str]:
     """What differs between the exploration of an app and a plainer one."""
     return list(differences(WiredApp(opened.app, opened.records)))
