@@ -219,11 +219,17 @@ def test_14_and_15_rows_are_picked_and_chosen_for_a_field_in_a_browser(tmp_path:
         *(do.Pick(key="mor", screen="saved"), do.PickTo(key="alp", screen="saved")),
         *(do.ActOnPicked(action="forget"), do.GoTo(section="huts")),
     )
+    covered = (
+        *(do.SetValue(value="saved", to=("alp", "fon")), do.GoTo(section="saved")),
+        *(do.Choose(key="alp", screen="saved"), do.Choose(key="r12-1", list="passing")),
+        *(do.PickAll(screen="saved"), do.Back(), do.Back()),
+    )
     sizes = [(name, SIZES[name]) for name in ("Wrist", "Slate", "Desk")]
     walks = {"picking": picking, "choosing": choosing, "marked": marked}
     plans = [
         Plan(walk, events, name, size) for walk, events in walks.items() for name, size in sizes
     ]
+    plans.append(Plan("what back shows is covered by what is picked", covered, *sizes[-1]))
     assert_as_wired(driven(app, tmp_path, *plans))
 
 

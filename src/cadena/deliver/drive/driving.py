@@ -13,6 +13,7 @@ from cadena.deliver.drive.reading import Reading, ReadPane, read
 from cadena.deliver.drive.webdriver import Browser, Gone
 from cadena.engine import events as do
 from cadena.engine.form_values import value_in
+from cadena.engine.rules.display import display_of
 from cadena.engine.session import Session, Window
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
@@ -161,9 +162,10 @@ def differences(
         yield Difference("section", line.section, reading.section)
     for pane, read_pane in zip(line.display, reading.panes, strict=True):
         yield from _of_pane(app, session, pane, read_pane)
-    back = reading.panes[-1].back if reading.panes else None
-    if _read(line.back) != _read(back):
-        yield Difference("back label", line.back, back)
+    back = next((each.back for each in reversed(reading.panes) if each.back is not None), None)
+    told = line.back if _is_back_told(app, session, line) else None
+    if _read(told) != _read(back):
+        yield Difference("back label", told, back)
     if line.address != reading.address:
         yield Difference("address", line.address, reading.address)
     if reading.said is not None and (line.said or "") != reading.said:
@@ -173,6 +175,12 @@ def differences(
     covered = session.question is not None or session.menu is not None or session.sections_open
     if not covered and line.focus != reading.focus and reading.focus is not None:
         yield Difference("focus", line.focus, reading.focus)
+
+
+def _is_back_told(app: WiredApp, session: Session, line: TraceLine) -> bool:
+    """Whether the screen that says what back shows is not covered by what is picked (rule 14)."""
+    shown = display_of(app, session).shown
+    return not shown or shown[-1].entry in {each.entry for each in line.display}
 
 
 def _read(text: str | None) -> list[str] | None:

@@ -20,6 +20,8 @@ UNDER: Final = re.compile(rb'data-under="(/[^"]*)"')
 
 class _Quiet(SimpleHTTPRequestHandler):
     protocol_version = "HTTP/1.1"
+    # A head and a body are written one after the other: neither waits for the other's receipt.
+    disable_nagle_algorithm = True
 
     def __init__(self, *arguments: Any, under: str | None = None, **named: Any) -> None:
         self.under = under
