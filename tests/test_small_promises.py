@@ -12,10 +12,11 @@ from msgspec.structs import replace
 from builders import DESK, POCKET, SLATE, Run, small_app, small_records, with_screen
 from cadena.deliver.drive.as_a_person import as_a_person
 from cadena.deliver.drive.driving import differences
-from cadena.deliver.drive.reading import Reading, ReadPane
+from cadena.deliver.drive.reading import Reading, ReadPane, ReadRow
 from cadena.desktop.document.bench_windows import remove_window
 from cadena.desktop.document.sessions import Sessions
 from cadena.engine import events as do
+from cadena.engine.layout.sizes import TWO_LINES
 from cadena.engine.session import Question
 from cadena.engine.wired import WiredApp
 from cadena.model.app import Link, Trigger
@@ -88,6 +89,29 @@ def test_the_focus_is_compared_but_for_what_lies_over_all() -> None:
     assert "focus" in compared(run.session)
     assert "focus" not in compared(replace(run.session, question=asked))
     assert "focus" not in compared(replace(run.session, sections_open=True))
+
+
+def first_differs(offset: float, row: str, above: float) -> bool:
+    """Whether a page that shows so is told, of a list that is scrolled so far."""
+    run = Run(small_app(), POCKET, count=40)(do.Scroll(screen="huts", to=offset))
+    line = trace_line(run.app, run.session, None, ())
+    (pane,) = line.display
+    first = ReadRow(list="", key=row)
+    read = ReadPane(
+        pane.place, pane.screen, pane.x, pane.width, first=first, first_part="", above=above
+    )
+    reading = Reading(phase="running", section="huts", panes=(read,))
+    found = differences(run.app, run.session, line, reading)
+    return any(each.what.startswith(("first row", "above the edge")) for each in found)
+
+
+def test_what_ends_within_a_pixel_of_the_edge_may_be_first_in_view_or_not() -> None:
+    # h11 begins at 640, and h10 is as high as two lines.
+    assert not first_differs(639.6, "h10", TWO_LINES - 0.4)
+    assert not first_differs(639.6, "h11", 0.0)
+    assert first_differs(636, "h11", 0.0)
+    assert first_differs(639.6, "h12", 0.0)
+    assert first_differs(639.6, "h10", TWO_LINES - 4)
 
 
 def sessions(*windows: Any) -> Sessions:

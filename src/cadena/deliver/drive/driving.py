@@ -21,11 +21,19 @@ from cadena.model.app import FormScreen
 from cadena.model.problem import Problem
 from cadena.model.values import Scalar, shown
 from cadena.records.template import is_empty
-from cadena.runs.walks.trace import TracedPane, TraceLine, trace_line
+from cadena.runs.walks.trace import (
+    TracedAnchor,
+    TracedPane,
+    TraceLine,
+    anchors_beside,
+    trace_line,
+)
 from cadena.runs.walks.walk import Answering
 
 NEAR: Final = 1.0
 """How far a place in the browser may be from the engine's, in CSS pixels."""
+FIRST_NEAR: Final = NEAR + 0.5
+"""How far what is first in view may be scrolled otherwise."""
 PATIENCE: Final = 2.0
 """How long a page is waited for to show what it should, in seconds."""
 
@@ -252,25 +260,39 @@ def _picked(session: Session, pane: TracedPane, got: ReadPane, name: str) -> Ite
 def _first(
     app: WiredApp, session: Session, pane: TracedPane, got: ReadPane, name: str
 ) -> Iterator[Difference]:
-    """What is first in view, and how much of it is over the edge."""
+    """What is first in view, and how much of it is over the edge.
+
+    A page lies on whole pixels: what ends within one of the edge may be in view or not.
+    """
     anchor = pane.anchor
     if anchor is None or got.first_part is None or got.above is None:
         return
-    near = NEAR + 0.5
-    above = anchor.above * session.window.text
-    if anchor.key is None:
-        if (anchor.part, None) != (got.first_part, got.first and got.first.key):
-            yield Difference(f"first in view on {name}", anchor.part, got.first_part)
-        elif abs(above - got.above) > near:
-            yield Difference(f"scrolled over {anchor.part} of {name}", above, got.above)
+    if anchor.key is not None and _is_hidden(app, session, pane, anchor.part, anchor.key):
         return
-    if _is_hidden(app, session, pane, anchor.part, anchor.key):
-        return
+    found = _anchored(session, anchor, got, name)
+    if found is not None and all(
+        (each.part, each.key) == (anchor.part, anchor.key) or _anchored(session, each, got, name)
+        for each in anchors_beside(app, session, pane, FIRST_NEAR)
+    ):
+        yield found
+
+
+def _anchored(
+    session: Session, anchor: TracedAnchor, got: ReadPane, name: str
+) -> Difference | None:
+    """How what a page shows first differs from what should be."""
     key = None if got.first is None else got.first.key
-    if key != anchor.key:
-        yield Difference(f"first row of {name}", anchor.key, key)
-    elif abs(above - got.above) > near:
-        yield Difference(f"above the edge of {name}, in px", round(above, 1), got.above)
+    if anchor.key is None:
+        if (anchor.part, None) != (got.first_part, key):
+            return Difference(f"first in view on {name}", anchor.part, got.first_part)
+        said = f"scrolled over {anchor.part} of {name}"
+    elif anchor.key != key:
+        return Difference(f"first row of {name}", anchor.key, key)
+    else:
+        said = f"above the edge of {name}, in px"
+    above = round(anchor.above * session.window.text, 1)
+    is_apart = abs(above - (got.above or 0.0)) > FIRST_NEAR
+    return Difference(said, above, got.above) if is_apart else None
 
 
 def _is_hidden(app: WiredApp, session: Session, pane: TracedPane, part: str, key: Scalar) -> bool:

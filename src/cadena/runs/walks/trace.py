@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import Literal
 
 import msgspec
@@ -168,11 +169,6 @@ def _pane(
     row = row_chosen(app, session, pane.entry)
     column = column_of(app, session, entry, view_of(app, entry, area)[0])
     offset = offset_of(app, session, pane.entry, area, column)
-    first = column.first_in_view(offset)
-    anchor = None
-    if first is not None:
-        above = round(first.above, 2)
-        anchor = TracedAnchor(first.part, first.key, above, first.index, round(offset, 2))
     return TracedPane(
         place,
         entry.screen,
@@ -181,9 +177,31 @@ def _pane(
         *_placed(session, area),
         None if row is None else row.key,
         "" if row is None else row.part,
-        anchor,
+        _anchor(column, offset),
         *_first_row(column, offset),
     )
+
+
+def _anchor(column: Column, offset: float) -> TracedAnchor | None:
+    first = column.first_in_view(offset)
+    if first is None:
+        return None
+    return TracedAnchor(first.part, first.key, round(first.above, 2), first.index, round(offset, 2))
+
+
+def anchors_beside(
+    app: WiredApp, session: Session, pane: TracedPane, by: float
+) -> Iterator[TracedAnchor]:
+    """What would be first in view, were a pane scrolled by so many dp less, or more."""
+    area = None if pane.entry is None else display_of(app, session).area_of(pane.entry)
+    if pane.entry is None or pane.anchor is None or area is None:
+        return
+    entry = session.entries[pane.entry]
+    column = column_of(app, session, entry, view_of(app, entry, area)[0])
+    for offset in (pane.anchor.offset - by, pane.anchor.offset + by):
+        anchor = _anchor(column, max(0.0, offset))
+        if anchor is not None:
+            yield anchor
 
 
 def _placed(session: Session, area: Area) -> tuple[float, float]:
