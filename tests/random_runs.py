@@ -37,6 +37,7 @@ from cadena.model.app import (
 )
 from cadena.model.blocks import ActionsBlock
 from cadena.model.listing import (
+    Condition,
     Follow,
     ForSeveral,
     Listing,
@@ -139,11 +140,12 @@ def _anyhow(chance: random.Random, app: App) -> App:
     app = replace(app, values=(*app.values, AppValue(id="usual"), marks))
     app = _choosing(chance, replace(app, links=links))
     links = app.links
+    paths = _from_others(app)
     return replace(
         app,
         links=links,
         sources=sources,
-        screens=tuple(_screen_anyhow(chance, each) for each in app.screens),
+        screens=tuple(_screen_anyhow(chance, each, paths) for each in app.screens),
         sections=tuple(
             replace(each, keep=chance.choice(LIVES), returns=chance.choice(["as left", "root"]))
             for each in app.sections
@@ -198,14 +200,33 @@ def _choosing(chance: random.Random, app: App) -> App:
     return replace(app, links=tuple(links), screens=tuple(screens))
 
 
-def _screen_anyhow(chance: random.Random, screen: Any) -> Any:
+def _from_others(app: App) -> dict[str, list[str]]:
+    """For each source, what can be told of the records that refer to it."""
+    found: dict[str, list[str]] = {}
+    for source in app.sources:
+        for each in source.fields:
+            if each.refers is None:
+                continue
+            name = f"{source.id}({each.name})"
+            numbers = [e.name for e in source.fields if e.type in ("number", "whole number")]
+            found.setdefault(each.refers.to, []).extend(
+                [
+                    f"{name}.count",
+                    *(f"{name}.first.{e.name}" for e in source.fields[:2]),
+                    *(f"{name}.{gives}.{e}" for e in numbers for gives in ("sum", "least", "most")),
+                ]
+            )
+    return found
+
+
+def _screen_anyhow(chance: random.Random, screen: Any, paths: dict[str, list[str]]) -> Any:
     keep = Keep(**{name: chance.choice(LIVES) for name in Keep.__struct_fields__})
     screen = replace(screen, keep=keep)
     match screen:
         case ListScreen():
             return replace(
                 screen,
-                rows=_listing_anyhow(chance, screen.rows),
+                rows=_listing_anyhow(chance, screen.rows, paths.get(screen.rows.source, [])),
                 nothing_chosen=chance.choice(["say so", "open first", "open last"]),
             )
         case DetailScreen():
@@ -236,7 +257,7 @@ def _saying(chance: random.Random, block: Any) -> Any:
     return replace(block, buttons=made)
 
 
-def _listing_anyhow(chance: random.Random, listing: Listing) -> Listing:
+def _listing_anyhow(chance: random.Random, listing: Listing, paths: list[str]) -> Listing:
     texts = ["", "{name}{guest}", "Done"]
     several = [None, ForSeveral(), ForSeveral(confirm="All {count}?", says="{count} done")]
     actions = tuple(
@@ -252,6 +273,21 @@ def _listing_anyhow(chance: random.Random, listing: Listing) -> Listing:
         press=press,
         several=chance.choice(["no", "no", "yes", "with boxes"]),
     )
+    if paths and chance.random() < 0.6:
+        path, other = chance.choice(paths), chance.choice(paths)
+        row = replace(listing.row, subtitle=f"{{{path}}} of {{{other}}}")
+        where = listing.where
+        if chance.random() < 0.3:
+            test: Any = chance.choice(["over", "is empty", "is filled", "under"])
+            where = (*where, Condition(field=path, test=test, constant=chance.choice([0, 1, 3])))
+        listing = replace(
+            listing,
+            row=row,
+            where=where,
+            sort=(Sort(field=path, descending=chance.random() < 0.5), *listing.sort),
+            group_by=chance.choice(["", other]),
+            search=(*listing.search, other),
+        )
     if chance.random() < 0.5:
         return listing
     order = Order(name="Other", sort=(Sort(field="name", descending=True), Sort(field="guest")))

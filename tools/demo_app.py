@@ -125,7 +125,10 @@ SOURCES = (
         title="Legs",
         file="legs.csv",
         key="id",
-        fields=(Field(name="hut", refers=Refers(to="huts")),),
+        fields=(
+            Field(name="hut", refers=Refers(to="huts")),
+            Field(name="route", refers=Refers(to="routes")),
+        ),
     ),
     Source(
         id="stays",
@@ -191,7 +194,7 @@ ROUTES = ListScreen(
     rows=Listing(
         source="routes",
         search=("name", "grade"),
-        row=Row(title="{name}", subtitle="{note}", badge="{grade}"),
+        row=Row(title="{name}", subtitle="{legs.many} · {legs.sum.hours} h", badge="{grade}"),
         empty="No routes yet.",
         not_found="No route has such a name or grade.",
     ),
@@ -620,7 +623,7 @@ def cresta_broken() -> App:
             served="service",
             service=Service(list="http://127.0.0.1:8765/wishes"),
             key="number",
-            fields=(Field(name="wish"), Field(name="from")),
+            fields=(Field(name="wish"), Field(name="from", refers=Refers(to="huts"))),
         ),
     )
     cabins = ListScreen(
@@ -637,7 +640,7 @@ def cresta_broken() -> App:
         key="hut",
         parameters=(Parameter(name="hut", type="whole number"),),
         blocks=(
-            HeadingBlock(id="name", text="{name}"),
+            HeadingBlock(id="name", text="{name}, {wishes.many}"),
             BodyBlock(id="view", field="panorama"),
             idle,
         ),

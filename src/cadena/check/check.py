@@ -19,7 +19,7 @@ from cadena.check.links import link_findings
 from cadena.check.measured import measured
 from cadena.check.screens import screen_findings
 from cadena.check.secrets import secret_findings
-from cadena.check.sources import Looks, picture_findings, source_findings
+from cadena.check.sources import Looks, others_findings, picture_findings, source_findings
 from cadena.engine.wired import WiredApp
 from cadena.model.address import addressed
 from cadena.model.app import App, DetailScreen, Screen
@@ -91,8 +91,8 @@ class Reading:
         app = wired.app
         # With what references lead to, so that a path is a field like any other.
         records = {
-            name: joined(each, wired.paths[name], wired.sources, records.get)
-            if name in wired.paths
+            name: joined(each, wired.leads[name], wired.sources, records.get)
+            if name in wired.leads
             else each
             for name, each in records.items()
         }
@@ -122,6 +122,7 @@ class Reading:
         lives = (*wiring, app.platform, app.values, *app.screens)
         found += self._read("lifetimes", lives, make)
         found += shown_on_findings(app)
+        found += others_findings(wired.sources, wired.paths)
         if addressed(app):
             parts = (part for each in app.screens for part in _but_words(each))
             of_addresses = (*parts, app.links, app.sections, app.fallback, *read_with)

@@ -24,7 +24,7 @@ from cadena.model.edits.shaping import with_listing
 from cadena.model.edits.wiring import Types, with_screen
 from cadena.model.find import by_id
 from cadena.model.listing import Button, Listing, Mark, RemoveRecord, SetValue
-from cadena.model.naming import label_field
+from cadena.model.naming import label_text
 from cadena.model.screen_parts import buttons, listings, opens_with, source_shown, triggers
 from cadena.model.values import LIST
 from cadena.records.records import Records
@@ -271,7 +271,7 @@ def _titled(app: App, types: Types, finding: Finding) -> App | None:
         return None
     title = screen.id.capitalize()
     if isinstance(screen, DetailScreen) and (source := by_id(app.sources, screen.source)):
-        title = "{" + label_field(source, types.get(source.id, {})) + "}"
+        title = label_text(source, types.get(source.id, {}))
     return with_screen(app, replace(screen, title=title))
 
 

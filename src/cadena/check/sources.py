@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from itertools import islice
 
 from cadena.check.finding import Finding, Subject, first_few
+from cadena.model.references import others_of
 from cadena.model.source import Source, has_key
 from cadena.model.values import shown
 from cadena.records.records import Records
@@ -35,6 +36,25 @@ def picture_findings(source: Source, records: Records, look: Looks) -> Iterator[
                 "put them into the project's folder under these names, or take the field for text",
                 subject=Subject("source", source.id, field),
             )
+
+
+def others_findings(
+    sources: Mapping[str, Source], paths: Mapping[str, tuple[str, ...]]
+) -> Iterator[Finding]:
+    """What is counted, and does not come at once."""
+    for name, steps in others_of(sources, paths).items():
+        for each in steps:
+            if sources[each.to].served != "file":
+                yield Finding(
+                    "counted-late",
+                    "weakens",
+                    f"sources[{each.to}].served",
+                    f"{name} tell of all {each.to} that refer to them, and {each.to} answer late",
+                    "only those that have come are counted, so the number can be too small",
+                    f"let {name} bring the number as a field of their own, or {each.to} be there "
+                    "at once",
+                    subject=Subject("source", each.to),
+                )
 
 
 def source_findings(source: Source, records: Records) -> Iterator[Finding]:

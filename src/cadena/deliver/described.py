@@ -11,6 +11,7 @@ from cadena.engine.wired import WiredApp
 from cadena.model.address import fault_of_template
 from cadena.model.app_words import words_in
 from cadena.model.naming import label_field
+from cadena.model.references import counted_words, orders_of_others, others_of
 from cadena.model.source import Field, Source
 from cadena.records.formats import known_locale
 from cadena.records.records import Records
@@ -27,7 +28,10 @@ def described(app: WiredApp) -> dict[str, Any]:
     whole: dict[str, Any] = plain(app.app)
     for name in OF_THE_WORKBENCH:
         whole.pop(name, None)
-    whole["sources"] = [_source(each, app.as_read.get(each.id)) for each in app.app.sources]
+    others = _others(app)
+    whole["sources"] = [
+        _source(each, app.as_read.get(each.id), others.get(each.id, [])) for each in app.app.sources
+    ]
     whole["screens"] = [plain(app.screens[each.id]) for each in app.app.screens]
     # As BCP 47 writes it, and only where it is one: a browser takes no other.
     whole["locale"] = known_locale(app.app.locale).replace("_", "-")
@@ -73,7 +77,9 @@ def camel(name: str) -> str:
     return first + "".join(each.capitalize() for each in others)
 
 
-def _source(source: Source, records: Records | None) -> dict[str, Any]:
+def _source(
+    source: Source, records: Records | None, others: list[dict[str, Any]]
+) -> dict[str, Any]:
     """A source with every field that was found, its type, and the field that is its label."""
     made: dict[str, Any] = plain(source)
     for name in OF_READING:
@@ -89,7 +95,29 @@ def _source(source: Source, records: Records | None) -> dict[str, Any]:
         for each in fields
     ]
     made["label"] = label_field(source, types)
+    if others:
+        made["others"] = others
     return made
+
+
+def _others(app: WiredApp) -> dict[str, list[dict[str, Any]]]:
+    """What paths read of the records that refer to those of a source: by which field of which
+    source, and in which order they are taken."""
+    orders = orders_of_others(app.app)
+    return {
+        name: [
+            {
+                "to": each.to,
+                "field": each.field,
+                "by": each.by,
+                "label": (title := app.sources[each.to].title or each.to),
+                "words": counted_words(title),
+                "sort": plain(orders.get((each.to, each.field), ())),
+            }
+            for each in steps
+        ]
+        for name, steps in others_of(app.sources, app.paths).items()
+    }
 
 
 def records_of(records: Records) -> list[dict[str, Any]]:

@@ -26,7 +26,14 @@ from cadena.model.app import (
 )
 from cadena.model.app_words import AppWords
 from cadena.model.listing import Listing, Sort
-from cadena.model.references import Types, field_named, label_paths, paths_of
+from cadena.model.references import (
+    Types,
+    field_named,
+    from_others,
+    label_paths,
+    orders_of_others,
+    paths_of,
+)
 from cadena.model.screen_parts import (
     actions,
     buttons,
@@ -41,7 +48,7 @@ from cadena.model.source import Source
 from cadena.model.values import FieldType, Scalar
 from cadena.records.changes import Changes
 from cadena.records.formats import Sayings
-from cadena.records.joined import joined
+from cadena.records.joined import joined, leads_of
 from cadena.records.query import Asked, Rows, compared_with, query
 from cadena.records.records import Records
 
@@ -185,6 +192,10 @@ class WiredApp:
         self.paths: dict[str, tuple[str, ...]] = (
             paths_of(app, types) if like is None else like.paths
         )
+        orders = orders_of_others(app)
+        self.leads = {
+            name: leads_of(self.sources, name, paths, orders) for name, paths in self.paths.items()
+        }
         self._sayings: dict[str, Sayings] = (
             {name: self._said(name, types) for name in self.as_read}
             if like is None
@@ -295,10 +306,10 @@ class WiredApp:
 
     def shown(self, session: Session, source: str) -> Records | None:
         """The records of a source as they now are, with what their references lead to (13)."""
-        records, paths = self.records(session, source), self.paths.get(source)
-        if records is None or not paths:
+        records, leads = self.records(session, source), self.leads.get(source)
+        if records is None or leads is None:
             return records
-        return joined(records, paths, self.sources, partial(self.records, session))
+        return joined(records, leads, self.sources, partial(self.records, session))
 
     def _changed(self, source: str, base: Records, changes: Changes) -> Records:
         """The records with changes; where these are few, the same ones serve again."""
@@ -403,7 +414,11 @@ class WiredApp:
     def _brought(self, source: Source) -> tuple[str, ...]:
         """The fields that a list call brings, and what is found by those."""
         brings = source.list_brings
-        far = (path for path in self.paths.get(source.id, ()) if path.split(".")[0] in brings)
+        far = (
+            path
+            for path in self.paths.get(source.id, ())
+            if path.split(".")[0] in brings or from_others(self.sources, source.id, path)
+        )
         return (*brings, *far)
 
     def source_of(self, entry: Entry) -> str:

@@ -19,7 +19,8 @@ WORDS: Final = frozenset(
     {
         *("title", "title_new", "label", "heading", "subtitle", "badge", "empty", "not_found"),
         *("nothing_chosen_words", "past_limit", "save_label", "text", "words", "word", "icon"),
-        *("confirm", "says", "why", "unit", "sign", "colour", "when_empty", "when_on", "locale"),
+        *("confirm", "says", "why", "unit", "unit_of_one", "sign", "colour", "when_empty"),
+        *("when_on", "locale"),
     }
 )
 """Fields that only say something to people: whatever is in them, the app behaves alike."""

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator
 from typing import Final, NamedTuple
 
@@ -22,7 +21,6 @@ from cadena.model.listing import Listing
 from cadena.model.screen_parts import listings
 
 SLOTS: Final = ("title", "subtitle", "badge", "picture")
-FIELD: Final = re.compile(r"\{([^{}]*)\}")
 
 
 class Use(NamedTuple):
@@ -55,11 +53,6 @@ def uses(app: App, source: str, field: str) -> tuple[Use, ...]:
             if choosing is not None and choosing.source == source:
                 found.append(Use(link.trigger.screen, "", f"brought from {link.to}"))
     return tuple(found)
-
-
-def names_in(text: str) -> list[str]:
-    """The fields that a text names, in order."""
-    return FIELD.findall(text)
 
 
 def names(text: str, field: str) -> bool:

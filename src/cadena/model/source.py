@@ -42,7 +42,8 @@ class Field(Part, frozen=True, kw_only=True):
 
     ``when_empty`` is what is said in place of an empty value: words, another field as
     ``{field}``, or nothing at all, which leaves it out. ``decimals`` are the digits after
-    the point; ``unit`` follows a number; ``date`` is how long a date is written.
+    the point; ``unit`` follows a number, ``unit_of_one`` the number 1; ``date`` is how long a
+    date is written.
     ``written`` is how the values stand in the data where that is not plain: a date as POSIX
     strftime has it (``%d.%m.%Y``), a number by an example (``1,234.5``), yes and no by their words
     (``Y/N``). ``made_of`` are other
@@ -54,6 +55,7 @@ class Field(Part, frozen=True, kw_only=True):
     label: str = ""
     required: bool = False
     unit: str = ""
+    unit_of_one: str = ""
     decimals: Annotated[int, Meta(ge=0, le=12)] | None = None
     date: Length = "as written"
     when_empty: str = "–"

@@ -9,11 +9,11 @@ from functools import lru_cache
 from typing import Any, Final
 
 from cadena.model.app_words import AppWords
-from cadena.model.field_uses import FIELD
+from cadena.model.naming import FIELD
 from cadena.model.source import Field, Source, StandsOut
 from cadena.model.values import FieldType, as_time, shown
 from cadena.records.conditions import passes
-from cadena.records.template import fields_in, is_empty
+from cadena.records.template import called, fields_in, is_empty
 
 APART: Final = " · "
 NOBODY: Final = Field(name="")
@@ -44,6 +44,7 @@ class Sayings:
         self.locale = known_locale(locale)
         self.words = AppWords(self.locale)
         self.stands_out = source.stands_out
+        self.called_by = source.label if fields_in(source.label) else None
 
     def label(self, name: str) -> str:
         """What a field is called: its own label, or its name in plain words."""
@@ -57,6 +58,8 @@ class Sayings:
         return self._value(name, record or {}, 0)
 
     def _value(self, name: str, record: Mapping[str, Any], depth: int) -> str:
+        if name == self.called_by:
+            return called(name, record) or "–"
         field = self.fields.get(name, NOBODY)
         value = record.get(name)
         path = self.labels.get(name)
@@ -69,7 +72,8 @@ class Sayings:
                 lambda match: self._value(match[1], record, depth + 1), field.when_empty
             )
         said = self._written(value, field, name)
-        return f"{said} {field.unit}" if field.unit else said
+        unit = field.unit_of_one if value == 1 and field.unit_of_one else field.unit
+        return f"{said} {unit}" if unit else said
 
     def _written(self, value: Any, field: Field, name: str) -> str:
         if isinstance(value, tuple | list):
@@ -90,6 +94,8 @@ class Sayings:
         if not names:
             return text
         record = record or {}
+        if text == self.called_by:
+            return called(text, record)
         if not any(self.says(name, record) for name in names):
             return ""
         pieces = [

@@ -300,7 +300,8 @@ def _search_field(
     clip: Area | None,
 ) -> Box:
     text = entry.view.search.get(part, "")
-    hint = app.words("search {fields}", fields=", ".join(fields))
+    said = app.say(app.listings[entry.screen][part].source)
+    hint = app.words("search {fields}", fields=", ".join(said.label(each) for each in fields))
     state = frozenset() if text else frozenset({"hint"})
     edge = edge_of(area.width)
     box = (area.x + edge, area.y + 6, area.width - 2 * edge, area.height - 14)

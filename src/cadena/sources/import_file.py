@@ -13,7 +13,7 @@ from msgspec.structs import replace
 
 from cadena.model.file.disk import copy_in, fault_of_name, read_bytes, said_path
 from cadena.model.find import slug, unused
-from cadena.model.naming import singular, words_of
+from cadena.model.naming import fields_of_label, singular, words_of
 from cadena.model.problem import Problem
 from cadena.model.source import Csv, Field, Inside, Length, Refers, Source, has_key
 from cadena.records.held import held
@@ -296,7 +296,7 @@ def chosen(source: Source, reading: Reading, key: tuple[str, ...] = (), label: s
         Problem: for a field that is not there.
     """
     records = typed(replace(source, key=reading.frame.columns[0], key_from=()), reading)
-    for each in (*key, *([label] if label else [])):
+    for each in (*key, *(fields_of_label(label) if label else ())):
         if each not in records.types:
             have = ", ".join(records.types)
             raise Problem(source.file, source.id, f"there is no field {each}", f"one of: {have}")

@@ -13,7 +13,7 @@ from typing import Any, Final, NamedTuple
 
 import polars as pl
 
-from cadena.model.naming import label_field
+from cadena.model.naming import fields_of_label, label_field
 from cadena.model.problem import Problem
 from cadena.model.source import Source
 from cadena.records.reading import Reading
@@ -192,7 +192,7 @@ class _Joining:
         )  # fmt: skip
         table, at = next((table, at[row]) for table, at in known if row in at)
         label = label_field(self.source, dict.fromkeys(table.columns, "text"))
-        for name in (label, self.source.key, *table.frame.columns):
+        for name in (*fields_of_label(label), self.source.key, *table.frame.columns):
             if name in table.columns and (value := cell(table, at, name)) is not None:
                 return f'"{plain_text(value)}"'
         return "a record"

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from typing import Final, NamedTuple
 
 import polars as pl
@@ -35,6 +35,8 @@ PART: Final = frozenset({"first", "last", "middle", "given", "family", "short", 
 OF_OTHERS: Final = frozenset({"file", "host", "user", "owner", "type", "class", "region", "path"})
 """Words before it that say that something else is named."""
 NOT_NAMES: Final = re.compile(r"(id|url|uri|href|link|path|hash|md5|sha1?|guid|uuid|image|icon)$")
+PARTS: Final = {"given": {"first", "given", "fore"}, "family": {"last", "family", "sur"}}
+"""Words that a name is said in two parts by, as they are said one after the other."""
 FEW_NAMES: Final = 0.05
 FEW_DIFFERENT: Final = 0.2
 MANY_NAMES: Final = 200
@@ -71,7 +73,29 @@ def likely_labels(
         scored = _scored(records, head, own, tuple(key) == (head.name,))
         if scored is not None:
             found.append(scored)
+    found += _of_two(records, heads or heads_in_short(records))
     return tuple(sorted(found, key=lambda each: -each.score))
+
+
+def _of_two(records: Records, heads: Sequence[Head]) -> Iterator[LikelyLabel]:
+    """Given and family name, where the two tell more records apart than either alone."""
+    names: dict[str, Head] = {}
+    for head in heads:
+        words = [each for each in words_of(head.name) if each != "name"]
+        word = words[-1].removesuffix("name") if words else ""
+        part = next((part for part, known in PARTS.items() if word in known), None)
+        if part is not None and head.type == "text" and head.share_filled >= WELL_FILLED:
+            names.setdefault(part, head)
+    if len(names) < len(PARTS):
+        return
+    first, last = (names[part] for part in PARTS)
+    frame = records.frame.select(first.name, last.name)
+    share = frame.n_unique() / max(1, frame.height)
+    if share > max(first.share_distinct, last.share_distinct):
+        score = NAMES["name"] + 2.0 * share + 1.5 * min(first.share_filled, last.share_filled)
+        text = f"{{{first.name}}} {{{last.name}}}"
+        why = f"{first.name} and {last.name}, {share:.0%} different"
+        yield LikelyLabel(text, score, why)
 
 
 def _scored(records: Records, head: Head, own: set[str], is_key: bool) -> LikelyLabel | None:

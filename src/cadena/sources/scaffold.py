@@ -11,13 +11,20 @@ from typing import Final, NamedTuple
 import polars as pl
 from msgspec.structs import replace
 
-from cadena.model.app import App, DetailScreen, FromField, IfOpen, Link, Trigger
+from cadena.model.app import App, DetailScreen, FromField, IfOpen, Link, ListScreen, Trigger
 from cadena.model.blocks import Block, FactsBlock, HeadingBlock, ListBlock, PictureBlock
 from cadena.model.edits.wiring import Types, add_section, detail_of, list_of, new_app, with_screen
 from cadena.model.file.project_file import SUFFIX, read_app, write_app
 from cadena.model.find import by_id, slug, unused
 from cadena.model.listing import Condition, Listing, Row, Sort
-from cadena.model.naming import label_field, singular, words_of, words_said
+from cadena.model.naming import (
+    fields_of_label,
+    in_braces,
+    label_field,
+    singular,
+    words_of,
+    words_said,
+)
 from cadena.model.problem import Problem
 from cadena.model.screen_parts import facts_that_open
 from cadena.model.source import Field, Refers, Source
@@ -93,7 +100,7 @@ class Wishes(NamedTuple):
     def _said(made: Adopted, key: Sequence[str], label: str) -> Adopted:
         """A source of a service, which has brought nothing yet, as it is wished for."""
         source, have = made.source, [field.name for field in made.source.fields]
-        for each in (*key, *([label] if label else [])):
+        for each in (*key, *(fields_of_label(label) if label else ())):
             if each not in have:
                 reason = f"there is no field {each}"
                 raise Problem(source.id, "", reason, "one of: " + ", ".join(have))
@@ -225,7 +232,7 @@ def with_sources(
 def _apart(records: Records, every: Sequence[Head]) -> tuple[Head, ...]:
     """The heads of a source, without fields that say what its label says, or another field."""
     label = label_field(records.source, records.types)
-    heads = sorted(every, key=lambda each: each.name != label)
+    heads = sorted(every, key=lambda each: each.name not in fields_of_label(label))
     first = records.frame.head(LOOKED_AT)
     said: set[tuple[str | None, ...]] = set()
     kept: list[Head] = []
@@ -400,7 +407,8 @@ def likely_row(
         known: a field that is the same on every row of the list, and is not said.
     """
     label = label_field(source, types)  # type: ignore[arg-type]
-    held = [each.field for each in refers if each.field not in (known, label)]
+    named_by = fields_of_label(label)
+    held = [each.field for each in refers if each.field not in (known, *named_by)]
     pictures = [each.name for each in fields if each.type == "picture" and each.filled]
     # What has no name of its own is called by what it refers to.
     title = label if label != source.key or not held else held.pop(0)
@@ -411,7 +419,16 @@ def likely_row(
     short = [
         each.name
         for each in told
-        if each.name not in (title, label, known, source.key, *source.key_from, *pictures, *held)
+        if each.name
+        not in (
+            title,
+            *fields_of_label(label),
+            known,
+            source.key,
+            *source.key_from,
+            *pictures,
+            *held,
+        )
         and each.share_filled >= WELL_FILLED
         and (each.longest or 0) <= SHORT_TEXT
         and not each.type.startswith("list of")
@@ -422,7 +439,7 @@ def likely_row(
     if title == source.key and source.key_from:
         named, parts = APART.join("{" + each + "}" for each in source.key_from), []
     else:
-        named = "{" + title + "}"
+        named = in_braces(title)
     said = APART.join("{" + each + "}" for each in (*held[:1], *parts, *short)[:2])
     return Row(title=named, subtitle=said, picture=pictures[0] if pictures else "")
 
@@ -492,6 +509,7 @@ def _with_nested(
         ),
     )
     app = with_screen(app, replace(outer, blocks=(*outer.blocks, block)))
+    app = _counted(app, reference, is_one_of_several)
     trigger = Trigger(screen=outer.id, part=block.id)
     other = next((e for e in shape.refers if e.field != reference.field and not e.by), None)
     if shape.joins and other is not None and other.to in details:
@@ -504,6 +522,21 @@ def _with_nested(
         link = _by_key(app, trigger, details[source.id], source, "push")
         link = replace(link, if_open=BACK)
     return replace(app, links=(*app.links, link))
+
+
+def _counted(app: App, reference: Reference, is_one_of_several: bool) -> App:
+    """The rows of what is referred to say how many refer to it, where there is room for it."""
+    named = f"{reference.source}({reference.field})" if is_one_of_several else reference.source
+    for screen in app.screens:
+        if isinstance(screen, ListScreen) and screen.rows.source == reference.to:
+            row = screen.rows.row
+            parts = [each for each in row.subtitle.split(APART) if each]
+            if not any(each.endswith(".many}") for each in parts):
+                # What is counted says more of a record than the second of its own fields.
+                said = APART.join((*parts[:1], f"{{{named}.many}}"))
+                rows = replace(screen.rows, row=replace(row, subtitle=said))
+                return with_screen(app, replace(screen, rows=rows))
+    return app
 
 
 def left_out(files: Sequence[Path], made: Sequence[Adopted]) -> Iterator[str]:

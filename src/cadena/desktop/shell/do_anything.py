@@ -27,7 +27,7 @@ from cadena.engine.events import Choose
 from cadena.engine.rules.lists import chosen_row
 from cadena.model.find import by_id
 from cadena.model.listing import Listing
-from cadena.model.naming import label_field
+from cadena.model.naming import fields_of_label, label_field
 from cadena.model.screen_parts import source_shown
 from cadena.model.values import shown
 from cadena.records.query import Asked, query
@@ -226,10 +226,11 @@ class Ask(QFrame):
             if records is None:
                 continue
             name = label_field(source, records.types)
-            rows = query(records, Listing(source=source.id, search=(name,)), Asked(search=text))
+            listing = Listing(source=source.id, search=fields_of_label(name))
+            rows = query(records, listing, Asked(search=text))
             for index in range(min(RECORDS, len(rows))):
                 key = rows.key_at(index)
-                said = shown(rows.record_at(index).get(name))
+                said = document.wired.say(source.id).value(name, rows.record_at(index))
                 yield Answer(said, f"{source.id} {shown(key)}", partial(self._open, source.id, key))
 
     def _open(self, source: str, key: object) -> None:

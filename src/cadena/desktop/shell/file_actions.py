@@ -15,7 +15,7 @@ from cadena.desktop.process.drafts import let_go, new_draft
 from cadena.model.file.disk import write_text
 from cadena.model.file.project_file import SUFFIX
 from cadena.model.listing import Listing
-from cadena.model.naming import label_field, singular
+from cadena.model.naming import fields_of_label, label_field, singular
 from cadena.model.problem import Problem
 from cadena.model.source import Source
 from cadena.records.reading import Progress, silent
@@ -98,7 +98,7 @@ class Taking:
                 made += adopt(folder, file, [*taken, *(e.source.id for e in made)], progress)
             for each in made:
                 label = label_field(each.source, each.records.types)
-                warm(each.records, Listing(source=each.source.id, search=(label,)))
+                warm(each.records, Listing(source=each.source.id, search=fields_of_label(label)))
             return made
 
         self._do("Adding records", files, read, partial(take_in, document))

@@ -39,6 +39,7 @@ def saying_matters(document: Document, source: Source, name: str, of: str = "") 
     if field.type in ("whole number", "number"):
         matters += [
             bound.said("in", "unit", f"unit{of}", "unit", "unit"),
+            bound.said("of one", "unit_of_one", f"unit of one{of}", "unit of one", "unit of one"),
             bound.chosen(
                 "with decimals",
                 "decimals",

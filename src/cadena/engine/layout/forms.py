@@ -13,7 +13,7 @@ from cadena.engine.wired import ITEM, NOT_LOADED, WiredApp
 from cadena.model.app import FormScreen, Link
 from cadena.model.blocks import FormField
 from cadena.model.listing import Listing
-from cadena.model.naming import label_field
+from cadena.model.naming import fields_of_label, label_field
 from cadena.model.values import Scalar, shown
 from cadena.records.query import Asked, query
 from cadena.records.records import Records
@@ -131,7 +131,7 @@ def nearest(
     """The first few records whose label or key holds a text."""
     source = records.source
     label = label_field(source, records.types)
-    listing = Listing(source=source.id, search=(label, source.key), limit=most)
+    listing = Listing(source=source.id, search=(*fields_of_label(label), source.key), limit=most)
     rows = query(records, listing, Asked(search=text))
     return tuple(
         (rows.key_at(index), name_of(app, source.id, rows.record_at(index)))
@@ -143,7 +143,7 @@ def key_called(app: WiredApp, records: Records, text: str) -> Scalar | None:
     """The key of the only record whose label is a text, in any case; none where several are."""
     source = records.source
     label = label_field(source, records.types)
-    listing = Listing(source=source.id, search=(label,), limit=LOOKED_THROUGH)
+    listing = Listing(source=source.id, search=fields_of_label(label), limit=LOOKED_THROUGH)
     rows = query(records, listing, Asked(search=text))
     wanted = text.strip().casefold()
     called = [

@@ -17,9 +17,9 @@ from cadena.model.blocks import (
     PictureBlock,
 )
 from cadena.model.edits.wiring import Types, key_type, with_screen
-from cadena.model.field_uses import names_in
 from cadena.model.find import by_id, slug, unused
 from cadena.model.listing import Listing, Row
+from cadena.model.naming import names_in
 from cadena.model.source import Source
 from cadena.model.values import fits
 

@@ -19,7 +19,6 @@ from cadena.model.blocks import (
 )
 from cadena.model.edits.shaping import declared_fields, with_source
 from cadena.model.edits.wiring import Types, source_of
-from cadena.model.field_uses import FIELD
 from cadena.model.find import by_id
 from cadena.model.listing import (
     Button,
@@ -31,7 +30,8 @@ from cadena.model.listing import (
     Sort,
     ToggleField,
 )
-from cadena.model.references import MOST_STEPS, followed
+from cadena.model.naming import FIELD, names_in
+from cadena.model.references import MOST_STEPS, FromOthers, step_of
 from cadena.model.screen_parts import listings
 from cadena.model.source import Source
 
@@ -100,11 +100,18 @@ class _Renaming:
         """A field, or a path over references, as it is called from a source."""
         if source == self.source and path in self.to:
             return self.to[path]
-        step = followed(self.sources, source, path)
+        step = step_of(self.sources, source, path)
+        if step is None and names_in(path):
+            return self.text(source, path)
         if step is None or steps == MOST_STEPS:
             return path
+        rest = self.path(step.to, step.rest, steps + 1)
+        if isinstance(step, FromOthers):
+            field = self.to.get(step.field, step.field) if step.to == self.source else step.field
+            named = f"({field})" if path.startswith("(", len(step.to)) else ""
+            return f"{step.to}{named}.{step.gives}" + (f".{rest}" if rest else "")
         field = self.to.get(step.field, step.field) if source == self.source else step.field
-        return f"{field}.{self.path(step.refers.to, step.rest, steps + 1)}"
+        return f"{field}.{rest}"
 
     def names(self, source: str, names: tuple[str, ...]) -> tuple[str, ...]:
         return tuple(self.path(source, each) for each in names)

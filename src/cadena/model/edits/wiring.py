@@ -31,7 +31,7 @@ from cadena.model.app import (
 from cadena.model.blocks import BodyBlock, FactsBlock, HeadingBlock
 from cadena.model.find import by_id, exchanged, slug, unused
 from cadena.model.listing import Listing, Row
-from cadena.model.naming import label_field, singular
+from cadena.model.naming import fields_of_label, in_braces, label_field, singular
 from cadena.model.screen_parts import actions, listings
 from cadena.model.source import Source, refers_of
 from cadena.model.values import FieldType, fits
@@ -225,10 +225,10 @@ def detail_of(
     shown = [
         each
         for each, kind in fields.items()
-        if each not in (label, source.key, *empty) and kind != "picture"
+        if each not in (*fields_of_label(label), source.key, *empty) and kind != "picture"
     ]
     facts = tuple(each for each in shown if each not in LONG and each not in long)
-    blocks: list[Any] = [HeadingBlock(id="heading", text="{" + label + "}")]
+    blocks: list[Any] = [HeadingBlock(id="heading", text=in_braces(label))]
     if facts:
         blocks.append(FactsBlock(id="facts", fields=facts))
     for each in shown:
@@ -237,7 +237,7 @@ def detail_of(
             blocks.append(BodyBlock(id=name_of_block, field=each))
     return DetailScreen(
         id=name,
-        title="{" + label + "}",
+        title=in_braces(label),
         source=source.id,
         key=parameter.name,
         parameters=(parameter,),
@@ -253,8 +253,8 @@ def list_of(app: App, types: Types, source: Source, title: str = "") -> ListScre
     said = title or source.title or source.id.capitalize()
     rows = Listing(
         source=source.id,
-        search=(label,),
-        row=Row(title="{" + label + "}"),
+        search=fields_of_label(label),
+        row=Row(title=in_braces(label)),
         empty=f"No {said.lower()} yet.",
     )
     return ListScreen(id=name, title=said, rows=rows)

@@ -13,7 +13,7 @@ from cadena.engine.rules.window_change import resize_to, window_after, window_of
 from cadena.engine.session import Session, sized
 from cadena.engine.wired import WiredApp
 from cadena.model.app import App, FromField, ListScreen, Parameter
-from cadena.model.naming import label_field
+from cadena.model.naming import fields_of_label, label_field
 from cadena.model.values import Scalar, Value
 from cadena.model.windows import windows_of
 from cadena.records.changes import Change
@@ -147,8 +147,15 @@ def _changed(app: WiredApp, session: Session, index: int, moves: bool) -> Events
     if moves and not orders:
         above = records.key_at(0)
         return None if above == key else (do.Refresh(source=source, gone=(above,)),)
-    label = label_field(records.source, records.types)
-    held = {*orders, label, records.source.key, *compared_fields(app, source), *_carried(app)}
+    label, *others = fields_of_label(label_field(records.source, records.types))
+    held = {
+        *orders,
+        label,
+        *others,
+        records.source.key,
+        *compared_fields(app, source),
+        *_carried(app),
+    }
     field = orders[0] if moves else next((e for e in records.types if e not in held), label)
     if field not in records.types or field == records.source.key:
         return None

@@ -11,8 +11,9 @@ from msgspec.structs import asdict
 from cadena.engine import events as do
 from cadena.engine.events import Event, in_short
 from cadena.engine.wired import WiredApp
-from cadena.model.naming import label_field
+from cadena.model.naming import label_text
 from cadena.model.values import in_brief
+from cadena.records.template import called
 from cadena.runs.walks.walk import NOTHING_CHOSEN, Expectation, Expected
 
 LEAVES: Final = "leaves the app"
@@ -109,8 +110,8 @@ def record_called(app: WiredApp, screen: str, part: str, key: Any) -> str:
     record = None if records is None else records.by_key(key)
     if listing is None or records is None or record is None:
         return in_brief(key)
-    called = record.get(label_field(records.source, records.types))
-    return in_brief(called) if called not in (None, "") else in_brief(key)
+    named = called(label_text(records.source, records.types), record)
+    return in_brief(named) if named else in_brief(key)
 
 
 def _expected(app: WiredApp, expected: Expected) -> Iterator[str]:

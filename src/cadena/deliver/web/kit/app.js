@@ -253,6 +253,7 @@ export class WiredApp {
         new Records(records.source, records.types, records.rows, {
           far: (row, path) => this.references.led(others, source, row, path, 0),
           typeOf: (path) => this.references.typeAt(source, path),
+          isOfOthers: (path) => this.references.fromOthers(source, path) !== null,
         }),
     );
   }

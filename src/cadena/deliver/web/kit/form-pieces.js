@@ -4,6 +4,7 @@ import { ITEM } from './app.js';
 import { faultsOf, formOf, valueIn } from './form-values.js';
 import { noRecord, statePiece, words } from './pieces.js';
 import { query } from './query.js';
+import { fieldsOfLabel } from './say.js';
 import { NOT_LOADED } from './session.js';
 import { BUTTON, CHOICE, FAULT, GAP, INPUT, INPUT_LINE, LABEL, isNarrow } from './sizes.js';
 import { held, isEmpty, shown } from './values.js';
@@ -95,7 +96,7 @@ export function choicesOf(app, session, entry, field) {
     app.say(field.choicesFrom).value(label, record);
   const chosen = typed === null || all ? null : records.byKey(typed);
   if (chosen) return [[typed, named(chosen)]];
-  const listing = { search: [label, key], limit: all ? IN_PLACE : OFFERED };
+  const listing = { search: [...fieldsOfLabel(label), key], limit: all ? IN_PLACE : OFFERED };
   const asked = {
     arguments: {},
     values: {},
@@ -113,7 +114,7 @@ export function keyOrLabel(app, records, typed) {
   const { id, label } = records.source;
   const text = shown(typed);
   const asked = { arguments: {}, values: {}, choices: {}, sort: null, search: text };
-  const rows = query(records, { search: [label], limit: LOOKED_THROUGH }, asked);
+  const rows = query(records, { search: fieldsOfLabel(label), limit: LOOKED_THROUGH }, asked);
   const wanted = text.trim().toLowerCase();
   const called = Array.from({ length: rows.length }, (_, at) => at).filter(
     (at) => app.say(id).value(label, rows.at(at)).toLowerCase() === wanted,

@@ -40,7 +40,7 @@ export class Records {
    * @param {any} source
    * @param {Map<string, string>} types the type of each field, in order
    * @param {Record<string, any>[]} rows
-   * @param {{far?: Far, typeOf?: (path: string) => string | undefined, only?: Set<string>}} more
+   * @param {{far?: Far, typeOf?: (path: string) => string | undefined, isOfOthers?: (path: string) => boolean, only?: Set<string>}} more
    */
   constructor(source, types, rows, more = {}) {
     this.source = source;
@@ -48,11 +48,14 @@ export class Records {
     this.rows = rows;
     this.far = more.far;
     this.farType = more.typeOf;
+    this.isOfOthers = more.isOfOthers;
     this.only = more.only;
     serials += 1;
     this.serial = serials;
     /** @type {Map<string, Map<any, number>>} */
     this.places = new Map();
+    /** @type {Map<string, Map<any, number[]>>} */
+    this.allPlaces = new Map();
     /** @type {Map<string, Int32Array>} */
     this.orders = new Map();
     /** @type {Map<string, string[]>} */
@@ -70,8 +73,10 @@ export class Records {
 
   /** @param {Record<string, any>} row @param {string} name */
   value(row, name) {
-    if (this.only && !this.only.has(this.types.has(name) ? name : name.split('.')[0])) return null;
-    if (this.types.has(name)) return held(row, name) ?? null;
+    const isOwn = this.types.has(name);
+    const isLeft = this.only && !this.only.has(isOwn ? name : name.split('.')[0]);
+    if (isLeft && (isOwn || !this.isOfOthers?.(name))) return null;
+    if (isOwn) return held(row, name) ?? null;
     return this.far ? this.far(row, name) : null;
   }
 
@@ -84,6 +89,22 @@ export class Records {
       this.places.set(field, places);
     }
     return places;
+  }
+
+  /** Where each value of a field stands, in an order. @param {string} field @param {Sort[]} sort @returns {Map<any, number[]>} */
+  allPlacesBy(field, sort) {
+    const name = JSON.stringify([field, sort]);
+    let all = this.allPlaces.get(name);
+    if (!all) {
+      all = new Map();
+      for (const at of sort.length ? this.order(sort) : this.rows.keys()) {
+        const places = all.get(this.rows[at][field]);
+        if (places) places.push(at);
+        else all.set(this.rows[at][field], [at]);
+      }
+      this.allPlaces.set(name, all);
+    }
+    return all;
   }
 
   /** The row that holds a key, or null. @param {any} key @returns {number | null} */
@@ -190,6 +211,7 @@ export class Records {
     return new Records(this.source, this.types, this.rows, {
       far: this.far,
       typeOf: this.farType,
+      isOfOthers: this.isOfOthers,
       only: new Set([...names, this.source.key]),
     });
   }

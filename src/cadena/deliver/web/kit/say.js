@@ -12,6 +12,19 @@ const NOBODY = {};
 /** The fields that a text names, in order. @param {string} text */
 export const fieldsIn = (text) => Array.from(text.matchAll(FIELD), (found) => found[1]);
 
+/** The fields that a label is made of: itself, or those that its text names. @param {string} label */
+export const fieldsOfLabel = (label) => (fieldsIn(label).length ? fieldsIn(label) : [label]);
+
+/** What a label of several fields says; empty where all of them are. @param {string} label @param {(name: string) => any} value */
+export function called(label, value) {
+  if (fieldsIn(label).every((name) => isEmpty(value(name)))) return '';
+  return label
+    .replace(FIELD, (_, name) => (isEmpty(value(name)) ? '' : shown(value(name))))
+    .split(/\s+/)
+    .filter(Boolean)
+    .join(' ');
+}
+
 /** How the values of one source are said. */
 export class Sayings {
   /**
@@ -23,6 +36,7 @@ export class Sayings {
    */
   constructor(source, locale, words, far, label) {
     this.source = source;
+    this.calledBy = fieldsIn(source.label ?? '').length ? source.label : null;
     this.locale = locale;
     this.words = words;
     this.labelOf = label;
@@ -49,6 +63,7 @@ export class Sayings {
   value(name, record, depth = 0) {
     const field = this.field(name);
     const value = record?.value(name) ?? null;
+    if (name === this.calledBy) return this.called(record) || '–';
     const path = this.labelOf(name);
     if (path && !isEmpty(value) && !isEmpty(record?.value(path)))
       return this.value(path, record, depth);
@@ -60,7 +75,13 @@ export class Sayings {
       );
     }
     const said = this.written(value, field, name);
-    return field.unit ? `${said} ${field.unit}` : said;
+    const unit = (value === 1 && field.unitOfOne) || field.unit;
+    return unit ? `${said} ${unit}` : said;
+  }
+
+  /** What a label of several fields says. @param {Found | null} record */
+  called(record) {
+    return called(this.calledBy, (name) => record?.value(name) ?? null);
   }
 
   /** @param {any} value @param {any} field @param {string} name @returns {string} */
@@ -82,6 +103,7 @@ export class Sayings {
   fill(text, record) {
     const names = fieldsIn(text);
     if (!names.length) return text;
+    if (text === this.calledBy) return this.called(record);
     if (!names.some((name) => this.says(name, record))) return '';
     return text
       .split(APART)

@@ -32,7 +32,8 @@ from cadena.model.edits import shaping
 from cadena.model.edits.wiring import with_screen
 from cadena.model.find import by_id, slug, unused
 from cadena.model.listing import Button, Condition, Listing, Row
-from cadena.model.naming import label_field
+from cadena.model.naming import label_text
+from cadena.model.references import paths_offered
 from cadena.model.source import refers_of
 
 Options = list[tuple[str, Callable[[], object]]]
@@ -85,12 +86,13 @@ def _matters(document: Document, screen: DetailScreen, block: Block, bound: Boun
             return [bound.said("says", "text", "text of the block", "text")]
         case FactsBlock():
             named = "change {} in place"
+            facts = [*types, *paths_offered(document.app, document.types, screen.source)]
             matters = [
                 Matter(
                     "shows",
                     ", ".join(block.fields),
                     "facts",
-                    one_line(bound.several, "fields", types, "facts", "fact {}"),
+                    one_line(bound.several, "fields", facts, "facts", "fact {}"),
                 ),
                 Matter(
                     "changed in place:",
@@ -208,7 +210,7 @@ def _nested(document: Document, screen: DetailScreen, name: str) -> ListBlock:
         rows=Listing(
             source=name,
             where=where,
-            row=Row(title="{" + label_field(source, types) + "}"),
+            row=Row(title=label_text(source, types)),
             empty=f"No {(source.title or name).lower()} here.",
         ),
     )

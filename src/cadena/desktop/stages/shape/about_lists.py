@@ -38,6 +38,7 @@ from cadena.model.listing import (
     Sort,
     TakeMarker,
 )
+from cadena.model.references import paths_offered
 from cadena.model.screen_parts import listings
 
 LAYOUTS: Final = (("rows", "rows"), ("grid", "a grid"), ("strip", "a strip across"))
@@ -58,7 +59,8 @@ def about_list(document: Document, screen: Screen, part: str) -> list[Sentence]:
         return []
     change = ListChange(document, screen, part)
     bound = Bound(listing, change, document.refuse)
-    types = document.types.get(listing.source, {})
+    paths = paths_offered(document.app, document.types, listing.source)
+    types = {**document.types.get(listing.source, {}), **paths}
     name = screen_words(screen) + (f" · {part}" if part else "")
     first = [Word("subject", name), Word("text", f"is a list of {listing.source}")]
     matters = _matters(document, change, listing, bound, types)

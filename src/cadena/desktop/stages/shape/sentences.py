@@ -19,9 +19,8 @@ from cadena.desktop.widgets.words import Matter, Sentence, Word, calmly, screen_
 from cadena.model.app import DetailScreen, FormScreen, ListScreen, Screen
 from cadena.model.edits import shaping
 from cadena.model.edits.wiring import with_screen
-from cadena.model.field_uses import names_in
 from cadena.model.find import by_id
-from cadena.model.naming import many
+from cadena.model.naming import many, names_in
 from cadena.model.screen_parts import listings
 
 __all__ = ["add_form", "new_blocks", "of", "with_fields"]

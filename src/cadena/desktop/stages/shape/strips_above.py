@@ -10,7 +10,7 @@ from cadena.model.blocks import ListBlock
 from cadena.model.edits.wiring import with_screen
 from cadena.model.find import slug, unused
 from cadena.model.listing import Condition, Listing, Row
-from cadena.model.naming import label_field
+from cadena.model.naming import label_text
 from cadena.model.screen_parts import listings
 from cadena.model.source import Source
 
@@ -18,12 +18,11 @@ from cadena.model.source import Source
 def add_strip(document: Document, screen: ListScreen, source: Source, field: str) -> None:
     """A strip of a source's records above a list; its choice keeps those of that key."""
     name = unused(slug(source.id), [*listings(screen), *(each.id for each in screen.above)])
-    label = label_field(source, document.types.get(source.id, {}))
     rows = Listing(
         source=source.id,
         layout="strip",
         tile=112,
-        row=Row(title="{" + label + "}"),
+        row=Row(title=label_text(source, document.types.get(source.id, {}))),
         empty=f"No {(source.title or source.id).lower()}.",
     )
     condition = Condition(field=field, choice=name)

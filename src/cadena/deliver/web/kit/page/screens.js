@@ -218,7 +218,9 @@ function barUnder(open) {
 
 /** What stands over the rows of a list: its search field, and the order that is taken. @param {Open} open @param {string} part @param {any} listing @param {Record<string, string>} style */
 function listBar({ app, entry, on, send }, part, listing, style = {}) {
-  const hint = app.words('search {fields}', { fields: (listing.search ?? []).join(', ') });
+  const said = app.say(listing.source);
+  const fields = (listing.search ?? []).map((/** @type {string} */ each) => said.label(each));
+  const hint = app.words('search {fields}', { fields: fields.join(', ') });
   const sort = held(entry.view.sort, part);
   const taken = (listing.orders ?? []).find((/** @type {any} */ each) => same(each.sort, sort));
   const order = taken?.name ?? app.words('Usual');
