@@ -45,6 +45,7 @@ from cadena.model.listing import (
     Order,
     SetValue,
     Sort,
+    TableColumn,
     TakeMarker,
 )
 from cadena.model.source import StandIn
@@ -293,7 +294,16 @@ def _listing_anyhow(chance: random.Random, listing: Listing, paths: list[str]) -
     order = Order(name="Other", sort=(Sort(field="name", descending=True), Sort(field="guest")))
     return replace(
         listing,
-        layout=chance.choice(["rows", "grid", "strip"]),
+        layout=chance.choice(["rows", "grid", "strip", "columns", "columns"]),
+        columns=tuple(
+            TableColumn(
+                shows=chance.choice(["name", "{guest}", "{name} · {nights}", "id", *paths]),
+                least=chance.choice([60, 96, 200]),
+                share=chance.choice([0.5, 1, 3]),
+                side=chance.choice(["start", "end"]),
+            )
+            for _ in range(chance.choice([1, 2, 4]))
+        ),
         groups_start=chance.choice(["fixed", "open", "closed"]),
         group_by=chance.choice(["", "name", "region", "note", "hut"]),
         limit=chance.choice([None, 1, 4]),

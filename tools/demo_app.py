@@ -56,6 +56,7 @@ from cadena.model.listing import (
     SaveRows,
     SetField,
     Sort,
+    TableColumn,
     ToggleField,
 )
 from cadena.model.source import Field, Refers, Service, Source, StandIn, StandsOut
@@ -299,6 +300,13 @@ ROUTE_SCREEN = DetailScreen(
                 where=(Condition(field="route", argument="route"),),
                 sort=(Sort(field="number"),),
                 row=Row(title="{hut}", subtitle="{hours} h · {climb} m up", badge="{number}"),
+                layout="columns",
+                columns=(
+                    TableColumn(shows="hut", least=120, share=3),
+                    TableColumn(shows="number", head="leg", least=40, share=0.5, side="end"),
+                    TableColumn(shows="{hours} h", head="walk", least=52, side="end"),
+                    TableColumn(shows="{climb} m", head="up", least=64, side="end"),
+                ),
                 empty="This route has no legs yet.",
             ),
         ),
@@ -769,10 +777,20 @@ def _lost_pair() -> Transition:
     return Transition(pairs=(Pair(slot="picture", element="title"),))
 
 
+WIDE = TableColumn(shows="hours", least=2000)
+
+
 def _lost_list() -> ListBlock:
     """A nested list that compares the wrong fields."""
     where = (Condition(field="id", argument="hut"),)
-    rows = Listing(source="legs", where=where, row=Row(title="{hut_name}"), empty="No legs.")
+    rows = Listing(
+        source="legs",
+        where=where,
+        row=Row(title="{hut_name}"),
+        empty="No legs.",
+        layout="columns",
+        columns=(WIDE, WIDE),
+    )
     return ListBlock(id="lost", heading="Legs", rows=rows)
 
 

@@ -9,11 +9,15 @@ from typing import Final
 from msgspec.structs import replace
 
 from cadena.check.finding import Finding, Mend, about_screen
+from cadena.engine.layout.table_columns import columns_shown
 from cadena.model.app import App, DetailScreen, ListScreen, Screen
+from cadena.model.edits.shaping import with_listing
 from cadena.model.edits.wiring import Types, with_screen
 from cadena.model.find import by_id
 from cadena.model.listing import Condition, Listing, Row
+from cadena.model.screen_parts import listings
 from cadena.model.source import Source
+from cadena.model.windows import windows_of
 from cadena.records.query import query
 from cadena.records.records import Records, held_like
 from cadena.records.template import fields_in
@@ -43,6 +47,16 @@ def listing_findings(
                 "people take what they see for all there is",
                 "say how many are shown, found and there: {shown}, {found}, {all}",
             )
+    if listing.layout == "columns" and not columns_shown(listing, _widest(app)):
+        yield about_screen(
+            screen,
+            "columns-never",
+            "weakens",
+            f"{where}.columns",
+            "not even two of its columns have room in any window that the app names",
+            "rows are shown in their place, everywhere",
+            "let the first two be less wide, or lay the list out in rows",
+        )
     for order in listing.orders:
         if not order.sort:
             yield about_screen(
@@ -168,6 +182,22 @@ def _with_words_past_limit(app: App, types: Types, finding: Finding) -> App | No
     return with_screen(app, replace(screen, rows=rows))
 
 
+def _widest(app: App) -> float:
+    """The widest that a list can be in the windows that an app names, in dp."""
+    return max(max(each.width, each.height) for each in windows_of(app))
+
+
+def _in_rows(app: App, types: Types, finding: Finding) -> App | None:
+    """Every list of the screen whose columns never have room is laid out in rows."""
+    screen = by_id(app.screens, finding.subject.name)
+    if screen is None:
+        return None
+    for part, listing in listings(screen).items():
+        if listing.layout == "columns" and not columns_shown(listing, _widest(app)):
+            app = with_listing(app, screen, part, replace(listing, layout="rows"))
+    return app
+
+
 def _with_slot_emptied(app: App, types: Types, finding: Finding) -> App | None:
     screen = by_id(app.screens, finding.subject.name)
     if not isinstance(screen, ListScreen):
@@ -177,6 +207,7 @@ def _with_slot_emptied(app: App, types: Types, finding: Finding) -> App | None:
 
 
 MENDS: Final[Mapping[str, Mend]] = {
+    "columns-never": _in_rows,
     "limit-without-words": _with_words_past_limit,
     "row-says-twice": _with_slot_emptied,
 }

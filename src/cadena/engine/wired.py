@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import OrderedDict
 from collections.abc import Callable, Hashable, Mapping
 from functools import partial
+from math import inf
 from typing import Any, Final, TypeVar
 
 from msgspec import json
@@ -13,6 +14,7 @@ from msgspec.structs import astuple, replace
 from cadena.engine.layout.measure import Measure, plain_measure
 from cadena.engine.layout.rows import RowStack, stack_rows
 from cadena.engine.layout.sizes import NARROW
+from cadena.engine.layout.table_columns import columns_shown
 from cadena.engine.session import Entry, Load, Session, Window
 from cadena.model.app import (
     App,
@@ -252,6 +254,17 @@ class WiredApp:
         """The type of a field, or none where it is not there."""
         records = self.as_read.get(source)
         return None if records is None else records.types.get(field)
+
+    def can_sort(self, listing: Listing, field: str) -> bool:
+        """Whether a list can be sorted by a field, or by a path (13): one that the list itself
+        sorts by, or offers, or that a head of its columns takes."""
+        records = self.as_read.get(listing.source)
+        if records is None or field in records.types:
+            return records is not None
+        orders = (listing.sort, *(each.sort for each in listing.orders))
+        offered = {by.field for order in orders for by in order}
+        offered |= {each.sorts_by for each in listing.columns}
+        return field in offered and field in self.paths.get(listing.source, ())
 
     def link_from(self, trigger: Trigger) -> Link | None:
         """The link that starts from a trigger, or none."""
@@ -539,8 +552,11 @@ class Listed:
 
     def stack(self, width: float) -> RowStack:
         """How the rows stack in a column ``width`` dp wide."""
-        # Tiles of a grid depend on the width, plain rows only on whether they are narrow.
-        if self.listing.layout != "grid":
+        # Tiles of a grid depend on the width, plain rows only on whether they are narrow, and rows
+        # in columns on whether these have room.
+        if columns_shown(self.listing, width):
+            width = inf
+        elif self.listing.layout != "grid":
             width = 0.0 if width >= NARROW else NARROW / 2
         if width not in self._stacks:
             self._stacks[width] = stack_rows(self.listing, self.rows, width, self.closed)

@@ -74,6 +74,8 @@ def slots_with(listing: Listing, field: str) -> list[str]:
 def _in_listing(listing: Listing, field: str) -> Iterator[str]:
     for slot in slots_with(listing, field):
         yield f"row · {slot}"
+    if any(each.shows == field or names(each.shows, field) for each in listing.columns):
+        yield "column"
     if field in listing.search:
         yield "search"
     orders = (sort for order in listing.orders for sort in order.sort)

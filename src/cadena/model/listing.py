@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
+from cadena.model.naming import names_in
 from cadena.model.part import Part, Size
 from cadena.model.source import Test
 from cadena.model.values import Value
@@ -51,6 +52,26 @@ class Row(Part, frozen=True, kw_only=True):
     picture: str = ""
     picture_fit: Fit = "fill"
     badge: str = ""
+
+
+class TableColumn(Part, frozen=True, kw_only=True):
+    """A column of a list: ``shows`` is a field, or a text with ``{field}`` in it (rules.md, 7.5).
+
+    ``head`` is what stands over it, else what the field is called. It is at least ``least`` dp
+    wide, and has a ``share`` of the room that there is; its texts stand at one ``side``.
+    """
+
+    shows: str
+    head: str = ""
+    least: Size = 96
+    share: Annotated[float, Meta(gt=0)] = 1
+    side: Literal["start", "end"] = "start"
+
+    @property
+    def sorts_by(self) -> str:
+        """The field whose order a press on its head takes: the first that it shows."""
+        named = names_in(self.shows)
+        return named[0] if named else self.shows
 
 
 class Group(Part, frozen=True, kw_only=True):
@@ -140,7 +161,7 @@ class Button(Part, frozen=True, kw_only=True):
 
 
 class Listing(Part, frozen=True, kw_only=True):
-    """Records laid out as rows, as a grid or as a strip across (rules.md, 7.1 and 7.5).
+    """Records laid out as rows, as a grid, as a strip across or in columns (rules.md, 7.1 and 7.5).
 
     ``tile`` is the least width of a tile in a grid, or the width of one in a strip, in dp.
     ``group_by`` groups by the values of a field, ``groups`` by conditions, in order.
@@ -161,7 +182,8 @@ class Listing(Part, frozen=True, kw_only=True):
     groups_start: Literal["fixed", "open", "closed"] = "fixed"
     limit: Annotated[int, Meta(ge=1)] | None = None
     past_limit: str = ""
-    layout: Literal["rows", "grid", "strip"] = "rows"
+    layout: Literal["rows", "grid", "strip", "columns"] = "rows"
+    columns: tuple[TableColumn, ...] = ()
     tile: Size = 132
     row: Row = Row()
     actions: tuple[Button, ...] = ()
@@ -170,6 +192,11 @@ class Listing(Part, frozen=True, kw_only=True):
     keep_in_view: bool = True
     press: OnPress = Follow()
     several: Literal["no", "yes", "with boxes"] = "no"
+
+    @property
+    def has_tiles(self) -> bool:
+        """Whether its rows are tiles."""
+        return self.layout in ("grid", "strip")
 
     @property
     def has_bar(self) -> bool:

@@ -283,6 +283,8 @@ def _in_listing(listing: Listing) -> Iterator[str]:
     for text in (row.title, row.subtitle, row.badge):
         yield from names_in(text)
     yield from (row.picture, listing.group_by, *listing.search)
+    for column in listing.columns:
+        yield from names_in(column.shows) or (column.shows,)
     yield from (each.field for each in listing.sort)
     yield from (each.field for order in listing.orders for each in order.sort)
     conditions = [*listing.where, *(each for group in listing.groups for each in group.where)]

@@ -8,6 +8,7 @@ from typing import Any, Final, NamedTuple
 from cadena.engine import events as do
 from cadena.engine.form_values import form_of, value_in
 from cadena.engine.layout.forms import opening_link
+from cadena.engine.layout.table_columns import orders_by_heads
 from cadena.engine.rules.choosing import opens_by_press, takes_press
 from cadena.engine.rules.display import can_slide, display_of, taking_events
 from cadena.engine.rules.forward import can_go_forward
@@ -143,6 +144,11 @@ def _on_list(
                 yield Possible(act, to)
     for order in listing.orders:
         yield Possible(do.SortBy(screen=screen, entry=index, list=part, by=order.sort))
+    area = display_of(app, session).area_of(index) if listing.columns and keys else None
+    if area is not None:
+        sort = entry.view.sort.get(part) or listing.sort
+        for by in orders_by_heads(listing, area.width, sort):
+            yield Possible(do.SortBy(screen=screen, entry=index, list=part, by=by))
     if listing.search:
         yield Possible(do.Search(screen=screen, entry=index, list=part, text=""))
 

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import Any, NamedTuple
 
-from cadena.engine.events import Act, Choose, OpenMenu, Pick, ShowGroup
+from cadena.engine.events import Act, Choose, OpenMenu, Pick, ShowGroup, SortBy
 from cadena.engine.layout.column import Segment
 from cadena.engine.layout.pieces import edge_of, is_narrow
 from cadena.engine.layout.rows import foot_of
@@ -14,6 +14,8 @@ from cadena.engine.layout.sizes import (
     BADGE_MOST,
     EDGE,
     GROUP,
+    HEADS,
+    HIDDEN,
     MORE,
     PICK,
     PICTURE,
@@ -21,13 +23,14 @@ from cadena.engine.layout.sizes import (
     TILE_GAP,
     TILE_TEXT,
 )
+from cadena.engine.layout.table_columns import ColumnAt, columns_shown, order_by_head
 from cadena.engine.rules.actions import is_on
 from cadena.engine.rules.choosing import takes_press
 from cadena.engine.rules.display import Area
 from cadena.engine.rules.lists import across_of, row_chosen
 from cadena.engine.session import Session
 from cadena.engine.wired import Listed, WiredApp
-from cadena.model.listing import Button, Listing, Row
+from cadena.model.listing import Button, Listing, Row, TableColumn
 from cadena.model.source import StandsOut
 from cadena.model.values import shown
 from cadena.records.formats import Sayings
@@ -131,6 +134,7 @@ def row_boxes(
     first = stack.at(max(0.0, offset - segment.top))
     groups = {at: (number, title) for number, (at, title) in enumerate(listed.rows.groups)}
     top = view.y + segment.top - offset
+    columns = columns_shown(standing.listing, view.width, bool(standing.picked))
     at = first - 1
     while (at := at + 1) < len(listed.rows):
         if top + stack.top(at) >= view.y + view.height:
@@ -145,7 +149,11 @@ def row_boxes(
         if area.y + area.height <= view.y:
             continue
         key, record = listed.rows.key_at(at), listed.rows.record_at(at)
-        yield from _row(standing, key, record, area, view)
+        yield from _row(standing, key, record, area, view, columns)
+    if columns:
+        # They stay in view as long as any row of theirs is.
+        y = max(top, min(view.y, top + stack.total - HEADS))
+        yield from head_boxes(standing, columns, view, y)
 
 
 def _group(
@@ -172,12 +180,21 @@ def _group(
 
 
 def _row(
-    standing: Standing, key: Any, record: dict[str, Any], area: Area, view: Area
+    standing: Standing,
+    key: Any,
+    record: dict[str, Any],
+    area: Area,
+    view: Area,
+    columns: Sequence[ColumnAt] = (),
 ) -> Iterator[Box]:
     listing = standing.listing
     state = standing.state_of(key)
-    texts = texts_of(standing.app.say(listing.source), listing.row, record, key)
-    is_tile = listing.layout != "rows"
+    sayings = standing.app.say(listing.source)
+    cells = [cell_of(sayings, each.column, record) for each in columns]
+    texts = texts_of(sayings, listing.row, record, key)
+    if columns:
+        texts = Texts(cells[0].text or shown(key), _in_words(sayings, columns, cells), "", None)
+    is_tile = listing.has_tiles
     if is_tile:
         state |= {"tile"}
     at: dict[str, Any] = {"entry": standing.at, "part": standing.part, "key": key}
@@ -218,7 +235,10 @@ def _row(
     if "held" in state:
         yield _held_sign(area.x + area.width - 26, area.y + (area.height - 22) / 2, view, at)
         area = area._replace(width=max(0.0, area.width - 22))
-    if is_narrow(view.width):
+    if columns:
+        yield from _more(standing, key, whole, view)
+        yield from cell_boxes(columns, cells, whole, view, texts, state, at)
+    elif is_narrow(view.width):
         yield from narrow_contents(standing, key, area, view, texts, state)
     else:
         taken = 0.0
@@ -283,10 +303,11 @@ def _row_actions(
     at: dict[str, Any] = {"entry": standing.at, "part": standing.part, "key": key}
     where: dict[str, Any] = {"screen": standing.screen, "entry": standing.at}
     actions = standing.listing.actions
+    if standing.listing.layout != "rows":
+        yield from _more(standing, key, area, view)
+        return
     if any(not each.on_row for each in actions):
-        opens = OpenMenu(**where, list=standing.part, key=key)
-        box = (right - MORE, middle - MORE / 2, MORE, MORE)
-        yield Box("more", *box, "⋯", does=opens, name=standing.app.words("More"), clip=view, **at)
+        yield from _more(standing, key, area, view)
         right -= MORE
     for button in reversed([each for each in actions if each.on_row]):
         label, state = action_label(standing, button, record, key)
@@ -295,6 +316,95 @@ def _row_actions(
         box = (right - wide, middle - 18, wide, 36)
         yield Box("row action", *box, label, state, does, clip=view, **at)
         right -= wide + 6
+
+
+def _more(standing: Standing, key: Any, area: Area, view: Area) -> Iterator[Box]:
+    """What opens the menu of a row's actions, at its end."""
+    if standing.picked or not standing.listing.actions:
+        return
+    opens = OpenMenu(screen=standing.screen, entry=standing.at, list=standing.part, key=key)
+    box = (area.x + area.width - 4 - MORE, area.y + area.height / 2 - MORE / 2, MORE, MORE)
+    at: dict[str, Any] = {"entry": standing.at, "part": standing.part, "key": key, "clip": view}
+    yield Box("more", *box, "⋯", does=opens, name=standing.app.words("More"), **at)
+
+
+class Cell(NamedTuple):
+    """What a column says of a record, and the rule by which it stands out."""
+
+    text: str
+    rule: StandsOut | None
+
+
+def cell_of(sayings: Sayings, column: TableColumn, record: dict[str, Any]) -> Cell:
+    """What a column says of a record."""
+    named = fields_in(column.shows)
+    said = sayings.fill(column.shows, record) if named else sayings.value(column.shows, record)
+    rules = (sayings.standing_out(name, record) for name in named or (column.shows,))
+    rule = next((each for each in rules if each is not None), None)
+    return Cell(f"{rule.sign} {said}".strip() if rule is not None else said, rule)
+
+
+def head_of(sayings: Sayings, column: TableColumn) -> str:
+    """What stands over a column."""
+    return column.head or sayings.label(column.sorts_by)
+
+
+def _in_words(sayings: Sayings, columns: Sequence[ColumnAt], cells: Sequence[Cell]) -> str:
+    """All cells but the first, each with its head."""
+    said = [
+        f"{head_of(sayings, at.column)}: {cell.text}" + (f", {cell.rule.word}" if cell.rule else "")
+        for at, cell in zip(columns, cells, strict=True)
+        if cell.text
+    ]
+    return ", ".join(said[1:] if cells[0].text else said)
+
+
+def cell_boxes(
+    columns: Sequence[ColumnAt],
+    cells: Sequence[Cell],
+    area: Area,
+    clip: Area,
+    texts: Texts,
+    state: frozenset[str],
+    at: dict[str, Any],
+) -> Iterator[Box]:
+    """The cells of a row, side by side."""
+    for number, (column, cell) in enumerate(zip(columns, cells, strict=True)):
+        box = (area.x + column.x, area.y, column.width, area.height)
+        own = state | {column.column.side}
+        if cell.rule is not None:
+            own |= {cell.rule.colour}
+        kind, text = ("cell", cell.text) if number else ("row title", texts.title)
+        yield Box(kind, *box, text, own, clip=clip, **at)
+
+
+def head_boxes(
+    standing: Standing, columns: Sequence[ColumnAt], view: Area, y: float
+) -> Iterator[Box]:
+    """The heads of columns: a press takes an order, and once more the other way round (7.7)."""
+    app, listing = standing.app, standing.listing
+    sayings = app.say(listing.source)
+    place: dict[str, Any] = {"clip": view, "entry": standing.at, "part": standing.part}
+    on: dict[str, Any] = {"screen": standing.screen, "entry": standing.at, "list": standing.part}
+    sort = standing.session.entries[standing.at].view.sort.get(standing.part) or listing.sort
+    yield Box("heads", view.x, y, view.width, HEADS, **place)
+    left_out = [head_of(sayings, each) for each in listing.columns[len(columns) :]]
+    for each in columns:
+        head, field = head_of(sayings, each.column), each.column.sorts_by
+        taken = sort[0] if sort and sort[0].field == field else None
+        state = frozenset({each.column.side}) | ({"current"} if taken is not None else frozenset())
+        text, name = head, app.words("Order: {name}", name=head)
+        if taken is not None:
+            text = f"{head} {'↓' if taken.descending else '↑'}"
+            name += ", " + app.words("descending" if taken.descending else "ascending")
+        does = SortBy(**on, by=order_by_head(sort, field))
+        box = (view.x + each.x, y, each.width, HEADS)
+        yield Box("head", *box, text, state, does, name=name, **place)
+    if left_out:
+        last = columns[-1]
+        box = (view.x + last.x + last.width, y, HIDDEN, HEADS)
+        name = app.words("Not shown here: {names}", names=", ".join(left_out))
+        yield Box("head", *box, f"+{len(left_out)}", frozenset({"end"}), name=name, **place)
 
 
 def action_label(

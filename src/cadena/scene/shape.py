@@ -9,6 +9,7 @@ from msgspec.structs import replace
 from cadena.engine.layout.column import Segment, block_pieces
 from cadena.engine.layout.forms import form_pieces
 from cadena.engine.layout.sizes import GAP, ONE_LINE, TILE_TEXT, TWO_LINES, WITH_PICTURE
+from cadena.engine.layout.table_columns import columns_shown
 from cadena.engine.rules.display import Area
 from cadena.engine.session import Chain, Entry, Session, sized
 from cadena.engine.wired import WiredApp
@@ -17,7 +18,7 @@ from cadena.model.blocks import ActionsBlock, Block, FormField, PageBlock
 from cadena.model.listing import Listing
 from cadena.records.records import Records
 from cadena.records.template import fields_in
-from cadena.scene.rows import row_contents, texts_of, tile_contents
+from cadena.scene.rows import cell_boxes, cell_of, row_contents, texts_of, tile_contents
 from cadena.scene.scene import Box, Scene
 from cadena.scene.screens import block_boxes
 
@@ -35,8 +36,14 @@ def at_once(app: WiredApp) -> WiredApp:
 def row_scene(app: WiredApp, listing: Listing, records: Records, row: int, width: float) -> Scene:
     """One row of a list as it is for one record, ``width`` dp wide."""
     record, key = records.record(row), records.key_at(row)
-    texts = texts_of(app.say(listing.source), listing.row, record, key)
-    if listing.layout == "rows":
+    sayings = app.say(listing.source)
+    texts = texts_of(sayings, listing.row, record, key)
+    if columns := columns_shown(listing, width):
+        area = Area(0, 0, width, ONE_LINE)
+        cells = [cell_of(sayings, each.column, record) for each in columns]
+        texts = texts._replace(title=cells[0].text or texts.title)
+        contents = cell_boxes(columns, cells, area, area, texts, frozenset(), {})
+    elif not listing.has_tiles:
         height = WITH_PICTURE if listing.row.picture else TWO_LINES if texts.subtitle else ONE_LINE
         area = Area(0, 0, width, height)
         contents = row_contents(listing.row, record, area, area, texts, frozenset())

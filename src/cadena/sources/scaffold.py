@@ -13,10 +13,11 @@ from msgspec.structs import replace
 
 from cadena.model.app import App, DetailScreen, FromField, IfOpen, Link, ListScreen, Trigger
 from cadena.model.blocks import Block, FactsBlock, HeadingBlock, ListBlock, PictureBlock
+from cadena.model.edits.likely_columns import likely_columns
 from cadena.model.edits.wiring import Types, add_section, detail_of, list_of, new_app, with_screen
 from cadena.model.file.project_file import SUFFIX, read_app, write_app
 from cadena.model.find import by_id, slug, unused
-from cadena.model.listing import Condition, Listing, Row, Sort
+from cadena.model.listing import Condition, Listing, Row, Sort, TableColumn
 from cadena.model.naming import (
     fields_of_label,
     in_braces,
@@ -38,6 +39,8 @@ from cadena.sources.read_file import typed
 BACK: Final[IfOpen] = "go back to it"
 LONG_TEXT: Final = 60
 SHORT_TEXT: Final = 32
+FEWEST_COLUMNS: Final = 4
+"""With so many short fields a list stands in columns, where there is room for them."""
 WELL_FILLED: Final = 0.7
 MANY: Final = 5000
 FEW: Final = 40
@@ -368,12 +371,26 @@ def _with_pair(
         # What is made up is numbered, and stands as it is.
         is_sorted = len(made.records) < MANY and source.made_up is None
         rows = replace(listing.rows, row=row, sort=order if is_sorted else ())
+        short = [each.name for each in heads if _is_short(each) and each.name != source.key]
+        if len(short) >= FEWEST_COLUMNS and not row.picture:
+            columns = likely_columns(row, types[source.id], short)
+            rows = replace(rows, layout="columns", columns=columns)
         listing = replace(listing, rows=rows)
         app, _ = add_section(with_screen(app, listing), listing)
         app = with_screen(app, detail)
         link = _by_key(app, Trigger(screen=listing.id), detail, source, "beside")
         return replace(app, links=(*app.links, link)), detail
     return with_screen(app, detail), detail
+
+
+def _is_short(head: Head) -> bool:
+    """Whether what a field holds has room in a column."""
+    return (
+        head.share_filled >= WELL_FILLED
+        and (head.longest or 0) <= SHORT_TEXT
+        and not head.type.startswith(("list of", "picture"))
+        and head.distinct > 1
+    )
 
 
 def _with_way_up(app: App, reference: Reference, details: Mapping[str, DetailScreen]) -> App:
@@ -534,7 +551,9 @@ def _counted(app: App, reference: Reference, is_one_of_several: bool) -> App:
             if not any(each.endswith(".many}") for each in parts):
                 # What is counted says more of a record than the second of its own fields.
                 said = APART.join((*parts[:1], f"{{{named}.many}}"))
-                rows = replace(screen.rows, row=replace(row, subtitle=said))
+                counted = TableColumn(shows=f"{{{named}.many}}")
+                columns = (*screen.rows.columns, counted) if screen.rows.columns else ()
+                rows = replace(screen.rows, row=replace(row, subtitle=said), columns=columns)
                 return with_screen(app, replace(screen, rows=rows))
     return app
 

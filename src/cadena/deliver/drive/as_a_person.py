@@ -16,7 +16,8 @@ from msgspec.structs import replace
 from cadena.engine import events as do
 from cadena.engine.layout.column import Column, Segment, column_of
 from cadena.engine.layout.pieces import is_narrow
-from cadena.engine.layout.sizes import BUTTON, EDGE, GAP, GROUP, INPUT, LABEL, TILE_GAP
+from cadena.engine.layout.sizes import BUTTON, EDGE, GAP, GROUP, HEADS, INPUT, LABEL, TILE_GAP
+from cadena.engine.layout.table_columns import orders_by_heads
 from cadena.engine.notes import Refused
 from cadena.engine.rules.display import Area, arrangement_for, display_of
 from cadena.engine.rules.lists import across_of, offset_of, standing, view_of
@@ -141,6 +142,9 @@ def _before(
                 yield do.OpenMenu(screen=screen, entry=index, list=part, key=event.key)
         case do.SortBy():
             listing = app.listings[session.entries[index].screen][event.list]
+            if is_of_head(app, session, index, area, event):
+                yield from _to_heads(app, session, index, area, event.list)
+                return
             yield from _to_bar(app, session, index, area, event.list)
             if offers(listing, event) and session.menu is None:
                 screen = session.entries[index].screen
@@ -166,6 +170,30 @@ def offers(listing: Listing, event: do.SortBy) -> bool:
     return bool(listing.orders) and (
         not event.by or any(each.sort == event.by for each in listing.orders)
     )
+
+
+def is_of_head(app: WiredApp, session: Session, index: int, area: Area, event: do.SortBy) -> bool:
+    """Whether a press on one of the heads of a list that are shown takes an order."""
+    entry = session.entries[index]
+    listing = app.listings[entry.screen][event.list]
+    if listing.layout != "columns" or _column(app, session, index, area).rows(event.list) is None:
+        return False
+    sort = entry.view.sort.get(event.list) or listing.sort
+    return event.by in orders_by_heads(listing, view_of(app, entry, area)[0], sort)
+
+
+def _to_heads(
+    app: WiredApp, session: Session, index: int, area: Area, part: str
+) -> Iterator[do.Event]:
+    """To where the heads of a list can be pressed: as long as its rows are in view, they are."""
+    column = _column(app, session, index, area)
+    rows = column.rows(part)
+    if rows is not None:
+        offset = offset_of(app, session, index, area, column)
+        height = view_of(app, session.entries[index], area)[1]
+        if not rows.top - offset <= height - HEADS or rows.top + rows.height - offset < HEADS:
+            extent = (rows.top, rows.top + HEADS)
+            yield from _into_view(app, session, index, area, column, extent)
 
 
 def _column(app: WiredApp, session: Session, index: int, area: Area) -> Column:

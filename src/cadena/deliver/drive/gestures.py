@@ -8,7 +8,7 @@ from typing import Any, Final
 
 import msgspec
 
-from cadena.deliver.drive.as_a_person import offers
+from cadena.deliver.drive.as_a_person import is_of_head, offers
 from cadena.deliver.drive.webdriver import KEYS, Browser, Gone, script
 from cadena.engine import events as do
 from cadena.engine.form_values import value_in
@@ -256,6 +256,10 @@ class Hand:
 
     def _sort(self, session: Session, event: do.SortBy) -> None:
         listing = self.app.listings[event.screen][event.list]
+        index, area = target_of(self.app, session, display_of(self.app, session), event)
+        if session.menu is None and is_of_head(self.app, session, index, area, event):
+            self.press("head", "head", event.by[0].field, on=event, of=event.list)
+            return
         if not offers(listing, event):
             self.tell(event)
             return

@@ -27,7 +27,8 @@ const titleOf = (element) => element?.dataset.title || text(element);
 function firstOf(pane, rows) {
   const scroll = pane.querySelector('[data-scroll]') ?? pane;
   const { top } = scroll.getBoundingClientRect();
-  const isUnder = (element) => element.getBoundingClientRect().bottom > top + 0.5;
+  const under = (edge) => (element) => element.getBoundingClientRect().bottom > edge + 0.5;
+  const isUnder = under(top);
   const segments = all(pane, '[data-segment]')
     .sort((a, b) => Number(a.dataset.segment) - Number(b.dataset.segment))
     .filter(isUnder);
@@ -36,12 +37,14 @@ function firstOf(pane, rows) {
   if (!here) return { first: null, first_part: null, above: null };
   const list = here.querySelector('[data-across]') ? null : here.querySelector('[data-list]');
   const isOf = (each) => list?.contains(each) && each.getBoundingClientRect().height > 0;
-  const row = rows.filter(isOf).find(isUnder);
+  // Heads that stay in view cover what lies under them.
+  const heads = list?.querySelector('.heads')?.getBoundingClientRect().height ?? 0;
+  const row = rows.filter(isOf).find(under(top + heads));
   const lies = (row ?? here).getBoundingClientRect().top - Number(row?.dataset.gap ?? 0) * unit;
   return {
     first: row ? rowOf(row) : null,
     first_part: here.dataset.part,
-    above: round(top - lies),
+    above: round(top + (row ? heads : 0) - lies),
   };
 }
 

@@ -33,6 +33,7 @@ KINDS: Final = (
     "row action",
     "page",
     "group",
+    "head",
     "input",
     "in place",
     "switch",

@@ -33,6 +33,8 @@ STYLES: Final = {
     "back": Style(SIZES["back"], role="screen_link"),
     "row title": Style(SIZES["row title"], QFont.Weight.Medium),
     "row subtitle": Style(SIZES["row subtitle"], role="screen_soft"),
+    "cell": Style(SIZES["cell"]),
+    "head": Style(SIZES["head"], QFont.Weight.DemiBold, "screen_soft"),
     "badge": Style(SIZES["badge"], QFont.Weight.Medium, align=CENTRE),
     "heading": Style(SIZES["heading"], QFont.Weight.Bold),
     "body": Style(SIZES["body"]),

@@ -312,6 +312,7 @@ GROUNDS: Final[dict[str, Callable[[QPainter, Box], None]]] = {
     "chooser": _chooser,
     "pick": _pick,
     "bottom bar": _bar,
+    "heads": _bar,
     "removed": _removed,
     "action": _button,
     "saved": _button,

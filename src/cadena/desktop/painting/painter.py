@@ -107,9 +107,11 @@ def _set(box: Box, style: Style) -> tuple[QRectF, Style]:
                 style = style._replace(role="ink", weight=QFont.Weight.Bold)
         case "row title" if "chosen" in state:
             style = style._replace(weight=QFont.Weight.Bold)
+        case "head" if "current" in state:
+            style = style._replace(role="ink")
         case "button" | "action" | "saved":
             style = style._replace(role=button_ink(box))
-        case "badge" | "fact" if (roles := ruled(box)) is not None:
+        case "badge" | "fact" | "cell" if (roles := ruled(box)) is not None:
             style = style._replace(role=roles[1], weight=QFont.Weight.Medium)
         case "fact" if "opens" in state:
             style = style._replace(role="screen_link")
@@ -121,6 +123,8 @@ def _set(box: Box, style: Style) -> tuple[QRectF, Style]:
             style = style._replace(weight=QFont.Weight.DemiBold)
         case "search" | "input" | "in place" | "chooser" if "hint" in state:
             style = style._replace(role="screen_soft")
+    if box.kind in ("cell", "head", "row title") and "end" in state:
+        style = style._replace(align=RIGHT)
     return rect, style
 
 
@@ -129,7 +133,7 @@ def _paint_text(painter: QPainter, box: Box, style: Style, rtl: bool) -> None:
     align = style.align
     if rtl:
         rect.moveLeft(2 * box.x + box.width - rect.right())
-        align = RIGHT if align == LEFT else align
+        align = {LEFT: RIGHT, RIGHT: LEFT}.get(align, align)
     painter.setFont(font_of(style.size, style.weight))
     painter.setPen(colour(style.role))
     text = box.text

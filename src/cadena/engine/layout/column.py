@@ -105,8 +105,10 @@ class Column(NamedTuple):
         if at is None:
             return None
         if at.kind == "rows" and at.listed is not None and at.stack is not None:
-            index = at.stack.at(offset - at.top)
-            above = offset - at.top - at.stack.top(index) - at.stack.lead(index)
+            # Under heads that stay in view, it is what lies at their lower edge.
+            edge = offset - at.top + at.stack.heads
+            index = at.stack.at(edge)
+            above = edge - at.stack.top(index) - at.stack.lead(index)
             return Anchor(at.part, at.listed.rows.key_at(index), above, index)
         return Anchor(at.part, None, offset - at.top, self.segments.index(at))
 
@@ -118,7 +120,7 @@ class Column(NamedTuple):
                 index = rows.listed.rows.index_of(anchor.key)
                 if index is None:
                     index = min(anchor.index, rows.stack.count - 1)
-                return rows.top + _within_group(rows.stack, index, anchor.above)
+                return rows.top + _within_group(rows.stack, index, anchor.above) - rows.stack.heads
         elif anchor.index < len(self.segments) and self.segments[anchor.index].part == anchor.part:
             return self.segments[anchor.index].top + anchor.above
         part = next((each for each in self.segments if each.part == anchor.part), None)
@@ -131,7 +133,8 @@ class Column(NamedTuple):
         )
 
     def extent_of(self, part: str, key: Scalar) -> tuple[float, float] | None:
-        """The top and the bottom of a row in dp, or none when its list does not show it."""
+        """The top and the bottom of a row in dp, or none when its list does not show it; under
+        heads that stay in view, its top has room for them."""
         found = self.lists.get(part)
         listed = None if found is None else found.piece.listed
         index = None if listed is None else listed.rows.index_of(key)
@@ -140,9 +143,9 @@ class Column(NamedTuple):
         top, stack = found.top, found.piece.stack
         if stack is None:
             return top, top + found.height
-        return (
-            None if stack.is_hidden(index) else (top + stack.top(index), top + stack.bottom(index))
-        )
+        if stack.is_hidden(index):
+            return None
+        return top + stack.top(index) - stack.heads, top + stack.bottom(index)
 
     def lead(self, part: str, key: Scalar) -> float:
         """The room in dp above a row that the title of its group takes."""

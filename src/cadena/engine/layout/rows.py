@@ -10,6 +10,7 @@ from typing import NamedTuple
 from cadena.engine.layout.sizes import (
     FOOT,
     GROUP,
+    HEADS,
     NARROW,
     ONE_LINE,
     STRIP_PICTURE,
@@ -20,6 +21,7 @@ from cadena.engine.layout.sizes import (
     TWO_LINES,
     WITH_PICTURE,
 )
+from cadena.engine.layout.table_columns import columns_shown
 from cadena.model.listing import Listing
 from cadena.records.query import Rows
 from cadena.records.records import FEW
@@ -44,6 +46,7 @@ class RowStack:
         columns: how many rows stand side by side in a line.
         width: how wide the rows are together, for a grid; 0 for plain rows.
         closed: the groups, by number, of which only the title shows: their rows are 0 dp high.
+        heads: how tall the heads above the first row are, which stay in view, in dp.
     """
 
     def __init__(
@@ -54,8 +57,10 @@ class RowStack:
         columns: int = 1,
         width: float = 0.0,
         closed: frozenset[int] = frozenset(),
+        heads: float = 0.0,
     ) -> None:
         self.closed = closed
+        self.heads = heads
         self.count = count
         self.columns = columns
         self.width = width
@@ -95,7 +100,8 @@ class RowStack:
 
     def top(self, index: int) -> float:
         """Where a row begins, with its group's title; of the row after the last, where all end."""
-        return self._height * index if self._tops is None else float(self._tops[index])
+        top = self._height * index if self._tops is None else float(self._tops[index])
+        return self.heads + top
 
     def lead(self, index: int) -> float:
         """The room above a row that the title of its group takes."""
@@ -125,6 +131,7 @@ class RowStack:
 
     def at(self, y: float) -> int:
         """The first row of the line at a height, the nearest outside; -1 when there are none."""
+        y -= self.heads
         if self._tops is None:
             found = int(y // self._height) if self._height else 0
         else:
@@ -198,6 +205,8 @@ def stack_rows(
         picture = tile * 0.75 if listing.row.picture else 0.0
         tall = picture + TILE_TEXT + TILE_GAP
         return RowStack(len(rows), tall, groups, columns, width, closed)
+    if columns_shown(listing, width):
+        return RowStack(len(rows), ONE_LINE, groups, closed=closed, heads=HEADS)
     heights = row_heights(listing, rows, 0 < width < NARROW)
     return RowStack(len(rows), heights, groups, closed=closed)
 

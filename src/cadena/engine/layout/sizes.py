@@ -49,6 +49,9 @@ FOOT: Final = 36.0
 NARROW: Final = 220.0
 TILE_GAP: Final = 12.0
 TILE_TEXT: Final = 56.0
+HEADS: Final = 36.0
+COLUMN_GAP: Final = 12.0
+HIDDEN: Final = 36.0
 STRIP_TILE: Final = 40.0
 STRIP_TWO_LINES: Final = 56.0
 STRIP_PICTURE: Final = 96.0
@@ -69,6 +72,8 @@ SIZES: Final = {
     "back": 14,
     "row title": 15,
     "row subtitle": 13,
+    "cell": 14,
+    "head": 13,
     "badge": 13,
     "heading": 24,
     "body": 15,

@@ -269,16 +269,13 @@ def doubted_entry(
 def _sound(app: WiredApp, screen: Screen, view: View) -> View:
     """View state with only the parts that the screen still has, and an anchor that can be."""
     parts = app.listings[screen.id]
-    listed = {part: listing.source for part, listing in parts.items()}
     anchor: Anchor | None = view.scroll
     if anchor is not None and not _is_sound(anchor):
         anchor = None
     sort = {
         part: by
         for part, by in view.sort.items()
-        if part in parts
-        and (records := app.as_read.get(listed[part])) is not None
-        and all(each.field in records.types for each in by)
+        if part in parts and all(app.can_sort(parts[part], each.field) for each in by)
     }
 
     def kept(texts: dict[str, Any]) -> dict[str, Any]:

@@ -227,14 +227,8 @@ def sort(app: WiredApp, session: Session, event: SortBy) -> tuple[Session, Notes
     index, _ = target_of(app, session, display_of(app, session), event)
     entry = session.entries[index]
     listing = app.listings[entry.screen][event.list]
-    records = app.shown(session, listing.source)
-    # An order by a path (13) is one that the list itself has, or offers.
-    orders = (listing.sort, *(each.sort for each in listing.orders))
-    offered = {by.field for order in orders for by in order}
-    own = app.as_read[listing.source].types if listing.source in app.as_read else {}
     for each in event.by:
-        is_there = records is not None and each.field in records.types
-        if not is_there or (each.field not in own and each.field not in offered):
+        if not app.can_sort(listing, each.field):
             raise Refused("no such order", _place(entry, event.list), field=each.field)
     taken = {part: order for part, order in entry.view.sort.items() if part != event.list}
     if event.by:
@@ -290,7 +284,7 @@ def goal_of(
     here = standing(app, session, index, event.list)
     at = None if here is None else rows.index_of(here)
     last = len(rows) - 1
-    height = view_of(app, entry, area)[1]
+    height = view_of(app, entry, area)[1] - stack.heads
     match event.to:
         case "home":
             goal = 0

@@ -159,6 +159,15 @@ class _Renaming:
             search=self.names(of, listing.search),
             sort=self._sort(of, listing.sort),
             orders=tuple(replace(e, sort=self._sort(of, e.sort)) for e in listing.orders),
+            columns=tuple(
+                replace(
+                    each,
+                    shows=self.text(of, each.shows)
+                    if names_in(each.shows)
+                    else self.path(of, each.shows),
+                )
+                for each in listing.columns
+            ),
             group_by=self.path(of, listing.group_by),
             groups=tuple(
                 replace(each, where=self._conditions(of, each.where)) for each in listing.groups

@@ -216,7 +216,7 @@ def _first_row(column: Column, offset: float) -> tuple[Scalar | None, int]:
     own = next((each for each in lists if not each.part), lists[0] if lists else None)
     if own is None or own.listed is None or own.stack is None:
         return None, 0
-    at = own.stack.shown(own.stack.at(max(0.0, offset - own.top)))
+    at = own.stack.shown(own.stack.at(max(0.0, offset - own.top) + own.stack.heads))
     return None if at is None else own.listed.rows.key_at(at), len(own.listed.rows)
 
 

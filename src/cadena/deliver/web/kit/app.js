@@ -7,6 +7,7 @@ import { comparedWith } from './conditions.js';
 import { NARROW } from './sizes.js';
 import { NOT_LOADED } from './session.js';
 import { Sayings } from './say.js';
+import { columnsShown, sortsBy } from './table-columns.js';
 import { held } from './values.js';
 import { saidIn } from './words.js';
 
@@ -270,6 +271,17 @@ export class WiredApp {
     return [service.search ? search : '', sortAsked(service, own).length ? own : null];
   }
 
+  /** Whether a list can be sorted by a field, or by a path (13): one that the list itself sorts by, or offers, or that a head of its columns takes. @param {any} listing @param {string} field @returns {boolean} */
+  canSort({ source, sort = [], orders = [], columns = [] }, field) {
+    const types = this.asRead.get(source)?.types;
+    if (!types || types.has(field)) return types !== undefined;
+    const offered = [sort, ...orders.map((/** @type {any} */ each) => each.sort ?? [])]
+      .flat()
+      .map((each) => each.field)
+      .concat(columns.map(sortsBy));
+    return offered.includes(field) && this.references.typeAt(source, field) !== undefined;
+  }
+
   /** The rows of a list on an open screen, or null. @param {Session} session @param {Entry} entry @param {string} part @returns {Listed | null} */
   listed(session, entry, part) {
     const listing = this.listing(entry.screen, part);
@@ -333,7 +345,9 @@ export class WiredApp {
     const sayings = this.say(listed.listing.source);
     const { records } = listed.rows;
     // Tiles of a grid depend on the width, plain rows only on whether they are narrow.
-    const by = layout === 'grid' ? width : width >= NARROW ? 0 : NARROW / 2;
+    const plain = width >= NARROW ? 0 : NARROW / 2;
+    const inColumns = columnsShown(listed.listing, width).length > 0;
+    const by = inColumns ? Infinity : layout === 'grid' ? width : plain;
     return listed.stack(by, (each) => sayings.isUnsaid(row?.subtitle ?? '', records.found(each)));
   }
 

@@ -44,8 +44,10 @@ export class Column {
     const at = under.find((each) => each.top <= offset) ?? under[0];
     if (!at) return null;
     if (at.kind === 'rows' && at.listed && at.stack) {
-      const index = at.stack.at(offset - at.top);
-      const above = offset - at.top - at.stack.top(index) - at.stack.lead(index);
+      // Under heads that stay in view, it is what lies at their lower edge.
+      const edge = offset - at.top + at.stack.heads;
+      const index = at.stack.at(edge);
+      const above = edge - at.stack.top(index) - at.stack.lead(index);
       return { part: at.part, key: at.listed.rows.keyAt(index), above, index, seen: null };
     }
     return {
@@ -64,7 +66,7 @@ export class Column {
       if (rows?.listed && rows.stack) {
         const index =
           rows.listed.rows.indexOf(anchor.key) ?? Math.min(anchor.index, rows.stack.count - 1);
-        return rows.top + withinGroup(rows.stack, index, anchor.above);
+        return rows.top + withinGroup(rows.stack, index, anchor.above) - rows.stack.heads;
       }
     } else if (this.segments[anchor.index]?.part === anchor.part) {
       return this.segments[anchor.index].top + anchor.above;
@@ -84,7 +86,10 @@ export class Column {
     if (!found || index === null) return null;
     const { top, stack } = found;
     if (!stack) return [top, top + found.height];
-    return stack.isHidden(index) ? null : [top + stack.top(index), top + stack.bottom(index)];
+    // Under heads that stay in view, its top has room for them.
+    return stack.isHidden(index)
+      ? null
+      : [top + stack.top(index) - stack.heads, top + stack.bottom(index)];
   }
 
   /** The room above a row that the title of its group takes. @param {string} part @param {any} key */

@@ -260,8 +260,7 @@ function sound(app, name, came) {
       ),
     );
   const sortable = (/** @type {string} */ part, /** @type {any} */ by) =>
-    isPart(part) &&
-    listOf(by).every((each) => app.asRead.get(parts.get(part).source)?.types.has(each.field));
+    isPart(part) && listOf(by).every((each) => app.canSort(parts.get(part), each.field));
   return {
     scroll: isSound(view.scroll) ? anchorOf(view.scroll) : null,
     search: kept(view.search, isPart),

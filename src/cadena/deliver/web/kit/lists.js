@@ -189,15 +189,9 @@ export function sort(app, session, event) {
   const { index, entry } = targetOf(app, session, event);
   const part = event.list ?? '';
   const by = event.by ?? [];
-  const { source, sort: own = [], orders: offered = [] } = app.listing(entry.screen, part);
-  const types = app.records(session, source)?.types;
-  const named = [own, ...offered.map((/** @type {any} */ each) => each.sort ?? [])]
-    .flat()
-    .map((each) => each.field);
+  const listing = app.listing(entry.screen, part);
   for (const { field } of by) {
-    // An order by a path (13) is one that the list itself has, or offers.
-    const isPath = named.includes(field) && app.references.typeAt(source, field) !== undefined;
-    if (!types || !(types.has(field) || isPath))
+    if (!app.canSort(listing, field))
       throw new Refused('no such order', placeOf(entry, part), { field });
   }
   const orders = without(entry.view.sort, part);
@@ -243,7 +237,7 @@ export function goalOf(app, session, index, area, event) {
   const { rows } = listed;
   const here = standing(app, session, index, part);
   const at = here === null ? null : rows.indexOf(here);
-  const goal = goalFrom(stack, at, event.to, viewOf(app, entry, area)[1]);
+  const goal = goalFrom(stack, at, event.to, viewOf(app, entry, area)[1] - stack.heads);
   const seen = notHidden(stack, goal, at);
   if (seen === null) throw new Refused('groups are closed', placeOf(entry, part));
   return { goal: rows.keyAt(seen), here };

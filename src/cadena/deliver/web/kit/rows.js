@@ -3,6 +3,7 @@
 import {
   FOOT,
   GROUP,
+  HEADS,
   ONE_LINE,
   STRIP_PICTURE,
   STRIP_TILE,
@@ -13,16 +14,23 @@ import {
   WITH_PICTURE,
   isNarrow,
 } from './sizes.js';
+import { columnsShown } from './table-columns.js';
 
 /** Where each row lies, in dp from the top of the first. */
 export class RowStack {
   /**
    * @param {number} count how many rows
    * @param {number | Float64Array} height of every line of rows, or that of each row
-   * @param {{begins?: number[], columns?: number, width?: number, closed?: Set<number>}} more
-   *   where groups begin, rows side by side, how wide these are together, and closed groups
+   * @param {{begins?: number[], columns?: number, width?: number, closed?: Set<number>, heads?: number}} more
+   *   where groups begin, rows side by side, how wide these are together, closed groups, and how
+   *   tall the heads above the first row are, which stay in view
    */
-  constructor(count, height, { begins = [], columns = 1, width = 0, closed = new Set() } = {}) {
+  constructor(
+    count,
+    height,
+    { begins = [], columns = 1, width = 0, closed = new Set(), heads = 0 } = {},
+  ) {
+    this.heads = heads;
     this.count = count;
     this.columns = columns;
     this.width = width;
@@ -86,7 +94,7 @@ export class RowStack {
 
   /** Where a row begins, with its group's title; of the one after the last, where all end. @param {number} index */
   top(index) {
-    return this.tops ? this.tops[index] : this.each * index;
+    return this.heads + (this.tops ? this.tops[index] : this.each * index);
   }
 
   /** The room above a row that the title of its group takes. @param {number} index */
@@ -123,9 +131,10 @@ export class RowStack {
 
   /** The first row of the line at a height, the nearest outside; -1 when there are none. @param {number} y */
   at(y) {
-    let found = this.each ? Math.floor(y / this.each) : 0;
+    const down = y - this.heads;
+    let found = this.each ? Math.floor(down / this.each) : 0;
     if (this.tops) {
-      found = firstOver(this.tops.subarray(0, this.count), y) - 1;
+      found = firstOver(this.tops.subarray(0, this.count), down) - 1;
       if (this.columns > 1 && found > 0) found = firstFrom(this.tops, this.tops[found]);
     }
     found = Math.min(Math.max(found, 0), this.count - 1);
@@ -181,6 +190,8 @@ export function stackRows(listing, rows, width, closed, isShort) {
       closed,
     });
   }
+  if (columnsShown(listing, width).length)
+    return new RowStack(rows.length, ONE_LINE, { begins, closed, heads: HEADS });
   const heights = rowHeights(listing, rows, width > 0 && isNarrow(width), isShort);
   return new RowStack(rows.length, heights, { begins, closed });
 }

@@ -116,7 +116,7 @@ function firstRow(column, offset) {
   const lists = column.segments.filter((each) => each.kind === 'rows');
   const own = lists.find((each) => !each.part) ?? lists[0];
   if (!own?.listed || !own.stack) return { first_row: null, rows: 0 };
-  const at = own.stack.shown(own.stack.at(Math.max(0, offset - own.top)));
+  const at = own.stack.shown(own.stack.at(Math.max(0, offset - own.top) + own.stack.heads));
   return {
     first_row: at === null ? null : own.listed.rows.keyAt(at),
     rows: own.listed.rows.length,

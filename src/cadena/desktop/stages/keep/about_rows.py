@@ -33,7 +33,12 @@ def row_matters(document: Document, piece: Piece) -> list[Matter]:
 
 def _how(document: Document, piece: Piece, listing: Listing) -> str:
     """How a list is laid out, where, and how it comes."""
-    layout = {"rows": "rows", "grid": "a grid", "strip": "a strip across"}[listing.layout]
+    layout = {
+        "rows": "rows",
+        "columns": "columns",
+        "grid": "a grid",
+        "strip": "a strip across",
+    }[listing.layout]
     place = f"inside {piece.of}" if piece.part else f"the whole of {piece.of}"
     source = by_id(document.app.sources, listing.source)
     comes = "page by page" if source is not None and source.served != "file" else "all at once"

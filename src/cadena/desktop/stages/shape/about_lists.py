@@ -12,6 +12,7 @@ from cadena.desktop.document.document import Document
 from cadena.desktop.document.known_references import references_in
 from cadena.desktop.stages.list_settings import group_words
 from cadena.desktop.stages.shape.about_actions import action_chips
+from cadena.desktop.stages.shape.about_columns import column_sentences, columns_in_short, in_columns
 from cadena.desktop.stages.shape.about_conditions import (
     CONDITION,
     ListChange,
@@ -21,7 +22,15 @@ from cadena.desktop.stages.shape.about_conditions import (
 from cadena.desktop.stages.shape.copy_to_source import again_matter
 from cadena.desktop.stages.shape.strips_above import add_strip, remove_strip
 from cadena.desktop.widgets.bound import Bound, replaced, without
-from cadena.desktop.widgets.words import Matter, Sentence, Word, calmly, one_line, screen_words
+from cadena.desktop.widgets.words import (
+    NOTHING,
+    Matter,
+    Sentence,
+    Word,
+    calmly,
+    one_line,
+    screen_words,
+)
 from cadena.model.app import ListScreen, Screen
 from cadena.model.edits.wiring import with_screen
 from cadena.model.find import by_id
@@ -40,8 +49,14 @@ from cadena.model.listing import (
 )
 from cadena.model.references import paths_offered
 from cadena.model.screen_parts import listings
+from cadena.model.values import FieldType
 
-LAYOUTS: Final = (("rows", "rows"), ("grid", "a grid"), ("strip", "a strip across"))
+LAYOUTS: Final = (
+    ("rows", "rows"),
+    ("columns", "columns"),
+    ("grid", "a grid"),
+    ("strip", "a strip across"),
+)
 TILE: Final = (24, 2000)
 """dp that a tile can be wide."""
 MOST_SEARCHED: Final = 12
@@ -77,7 +92,11 @@ def about_list(document: Document, screen: Screen, part: str) -> list[Sentence]:
 
 
 def _matters(
-    document: Document, change: ListChange, listing: Listing, bound: Bound, types: Mapping[str, str]
+    document: Document,
+    change: ListChange,
+    listing: Listing,
+    bound: Bound,
+    types: Mapping[str, FieldType],
 ) -> list[Matter]:
     """What can be so of a list, in the order in which one would say it."""
     order = ", ".join(each.field + (" ↓" if each.descending else " ↑") for each in listing.sort)
@@ -89,8 +108,19 @@ def _matters(
     names = list(types)
     return [
         Matter(
-            "in", dict(LAYOUTS)[listing.layout], "layout", one_line(_layout_words, listing, bound)
+            "in",
+            dict(LAYOUTS)[listing.layout],
+            "layout",
+            one_line(_layout_words, change, listing, bound, types),
         ),
+        Matter(
+            "of",
+            columns_in_short(listing),
+            "columns",
+            partial(column_sentences, change, listing, types),
+        )
+        if listing.layout == "columns"
+        else NOTHING,
         Matter("by", order, "order", one_line(_sort_words, change, listing, names), "order"),
         Matter(
             "grouped",
@@ -175,9 +205,14 @@ def _empty_words(bound: Bound) -> list[Sentence]:
     ]
 
 
-def _layout_words(listing: Listing, bound: Bound) -> list[Word]:
+def _layout_words(
+    change: ListChange, listing: Listing, bound: Bound, types: Mapping[str, FieldType]
+) -> list[Word]:
     words = bound.one_of("layout", LAYOUTS, "lay out as {}", "laid out as {}")
-    if listing.layout == "rows":
+    own = [*change.document.types.get(listing.source, {})]
+    inside = partial(in_columns, change, listing, types, own)
+    words = [e._replace(does=inside) if e.text == "columns" else e for e in words]
+    if not listing.has_tiles:
         return words
     return [
         *words,
@@ -187,7 +222,7 @@ def _layout_words(listing: Listing, bound: Bound) -> list[Word]:
     ]
 
 
-def _searchable(types: Mapping[str, str]) -> list[str]:
+def _searchable(types: Mapping[str, FieldType]) -> list[str]:
     kinds = ("text", "whole number", "number")
     return [each for each, kind in types.items() if kind in kinds][:MOST_SEARCHED]
 
@@ -288,7 +323,7 @@ def _sort_words(change: ListChange, listing: Listing, names: list[str]) -> list[
 
 
 def _group_sentences(
-    document: Document, change: ListChange, listing: Listing, types: Mapping[str, str]
+    document: Document, change: ListChange, listing: Listing, types: Mapping[str, FieldType]
 ) -> list[Sentence]:
     """Grouped by a field, or in groups of their own, each with its title and its conditions."""
     options: list[tuple[str, Any]] = [("not", partial(change, "groups", group_by="", groups=()))]
@@ -317,7 +352,7 @@ def _group_sentences(
 
 
 def _one_group(
-    change: ListChange, listing: Listing, types: Mapping[str, str], at: int, group: Group
+    change: ListChange, listing: Listing, types: Mapping[str, FieldType], at: int, group: Group
 ) -> list[Sentence]:
     def take(what: str, **changed: Any) -> None:
         change(what, groups=replaced(listing.groups, at, replace(group, **changed)))
@@ -337,7 +372,7 @@ def _take_where(take: Any, where: tuple[Condition, ...]) -> None:
     take(CONDITION, where=where)
 
 
-def _kept(change: ListChange, listing: Listing, types: Mapping[str, str]) -> list[Sentence]:
+def _kept(change: ListChange, listing: Listing, types: Mapping[str, FieldType]) -> list[Sentence]:
     return condition_sentences(change, listing.where, types, partial(_take_where, change))
 
 

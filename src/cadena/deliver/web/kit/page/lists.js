@@ -7,7 +7,8 @@ import { rowChosen } from '../asking.js';
 import { opensByPress, takesPress } from '../choosing.js';
 import { pickedOn } from '../picked.js';
 import { rowRef } from '../session.js';
-import { EDGE, GROUP, TILE_GAP, isNarrow } from '../sizes.js';
+import { EDGE, GROUP, HEADS, HIDDEN, PICK, TILE_GAP, isNarrow } from '../sizes.js';
+import { columnsShown, orderByHead, sortsBy } from '../table-columns.js';
 import { fieldsIn } from '../say.js';
 import { held, shown } from '../values.js';
 import { h, pictureFile, placed, rem } from './dom.js';
@@ -22,6 +23,9 @@ const KEYS = {
   PageUp: 'page up',
   PageDown: 'page down',
 };
+
+/** Whether rows are tiles. @param {string} layout */
+const isTiled = (layout) => layout === 'grid' || layout === 'strip';
 
 /** What of a list is chosen, marked, and was opened last. @param {Open} open @param {string} part */
 function standingOf({ app, session, entry, index }, part) {
@@ -86,7 +90,7 @@ function keysOf(open, part, layout) {
       return;
     }
     const side = { ArrowLeft: 'left', ArrowRight: 'right' }[event.key];
-    if (side && layout === 'rows' && !event.altKey && !event.ctrlKey && !event.metaKey) {
+    if (side && !isTiled(layout) && !event.altKey && !event.ctrlKey && !event.metaKey) {
       const isOnward = (side === 'right') === (document.documentElement.dir !== 'rtl');
       if (alongRow(event, isOnward)) event.preventDefault();
       return;
@@ -123,6 +127,7 @@ export function rowsView(open, segment, offset, height) {
     last < 0 ? listed.rows.length : last + 1,
     stack.at(Math.max(0, offset - segment.top)),
   );
+  const columns = columnsShown(listed.listing, width, standing.picked.size > 0);
   for (let at = from; at >= 0 && at < listed.rows.length && stack.top(at) < until; at += 1) {
     const group = groups.get(at);
     if (group) items.push(groupView(open, segment, group, stack.top(at)));
@@ -137,9 +142,11 @@ export function rowsView(open, segment, offset, height) {
           at,
           stack.place(at, width),
           listed.listing.layout ?? 'rows',
+          columns,
         ),
       );
   }
+  if (columns.length) items.unshift(headsView(open, part, listed.listing, columns));
   return h(
     'ul',
     {
@@ -152,6 +159,89 @@ export function rowsView(open, segment, offset, height) {
     },
     items,
   );
+}
+
+/** The heads of columns: a press takes an order, and once more the other way round (7.7). @param {Open} open @param {string} part @param {any} listing @param {ReturnType<typeof columnsShown>} columns */
+function headsView({ app, entry, on, send }, part, listing, columns) {
+  const sayings = app.say(listing.source);
+  const sort = held(entry.view.sort, part) ?? listing.sort ?? [];
+  const leftOut = listing.columns
+    .slice(columns.length)
+    .map((/** @type {any} */ each) => headOf(sayings, each));
+  const last = columns[columns.length - 1];
+  return h(
+    'li',
+    { key: 'heads', class: 'heads' },
+    columns.map(({ column, x, width }) => {
+      const [head, field] = [headOf(sayings, column), sortsBy(column)];
+      const taken = sort[0]?.field === field ? sort[0] : null;
+      const way = taken && app.words(taken.descending ? 'descending' : 'ascending');
+      const order = app.words('Order: {name}', { name: head });
+      return h(
+        'button',
+        {
+          key: `head ${column.shows}`,
+          class: `head ${column.side ?? 'start'} ${taken ? 'current' : ''}`,
+          'data-head': field,
+          'aria-label': way ? `${order}, ${way}` : order,
+          style: placed({ x, y: 0, width, height: HEADS }),
+          onclick: () => send({ do: 'sort', ...on, list: part, by: orderByHead(sort, field) }),
+        },
+        taken ? `${head} ${taken.descending ? '↓' : '↑'}` : head,
+      );
+    }),
+    leftOut.length > 0 &&
+      h(
+        'span',
+        {
+          key: 'hidden',
+          class: 'head end',
+          role: 'img',
+          'aria-label': app.words('Not shown here: {names}', { names: leftOut.join(', ') }),
+          title: leftOut.join(', '),
+          style: placed({ x: last.x + last.width, y: 0, width: HIDDEN, height: HEADS }),
+        },
+        `+${leftOut.length}`,
+      ),
+  );
+}
+
+/** What stands over a column. @param {ReturnType<WiredApp['say']>} sayings @param {any} column */
+const headOf = (sayings, column) => column.head || sayings.label(sortsBy(column));
+
+/** The cells of a row, side by side; its key, where the first says nothing. @param {WiredApp} app @param {any} listing @param {Found} record @param {any} key @param {ReturnType<typeof columnsShown>} columns @param {number} from where they begin, in dp */
+function cellsOf(app, listing, record, key, columns, from) {
+  const sayings = app.say(listing.source);
+  const cells = columns.map(({ column }) => {
+    const named = fieldsIn(column.shows);
+    const said = named.length
+      ? sayings.fill(column.shows, record)
+      : sayings.value(column.shows, record);
+    const fields = named.length ? named : [column.shows];
+    const rule = fields.map((name) => sayings.standingOut(name, record)).find(Boolean);
+    return { text: rule ? `${rule.sign ?? '!'} ${said}`.trim() : said, rule };
+  });
+  const [first, ...others] = cells.map(({ text, rule }, at) => {
+    const word = rule?.word ? `, ${rule.word}` : '';
+    return text && (at ? `${headOf(sayings, columns[at].column)}: ${text}${word}` : text);
+  });
+  const title = first || shown(key);
+  return {
+    title,
+    name: [title, ...others].filter(Boolean).join(', '),
+    parts: cells.map(({ text, rule }, at) => {
+      const { column, x, width } = columns[at];
+      const look = rule ? (rule.colour ?? 'warning') : '';
+      return h(
+        'span',
+        {
+          class: `cell ${column.side ?? 'start'} ${at ? look : 'row-title'}`,
+          style: placed({ x: x - from, width }),
+        },
+        at ? text : title,
+      );
+    }),
+  };
 }
 
 /** The title of a group; one that opens and closes says how many rows are in it. @param {Open} open @param {Segment} segment @param {{at: number, title: string, number: number}} group @param {number} y */
@@ -180,8 +270,8 @@ function groupView({ app, entry, on, send }, segment, { title, number }, y) {
   );
 }
 
-/** @param {Open} open @param {string} part @param {ReturnType<typeof standingOf>} standing @param {Listed} listed @param {number} at @param {{x: number, y: number, width: number, height: number}} place @param {string} layout */
-function rowView(open, part, standing, listed, at, place, layout) {
+/** @param {Open} open @param {string} part @param {ReturnType<typeof standingOf>} standing @param {Listed} listed @param {number} at @param {{x: number, y: number, width: number, height: number}} place @param {string} layout @param {ReturnType<typeof columnsShown>} columns */
+function rowView(open, part, standing, listed, at, place, layout, columns = []) {
   const { app, on, send, area } = open;
   const record = listed.rows.at(at);
   const key = listed.rows.keyAt(at);
@@ -190,13 +280,16 @@ function rowView(open, part, standing, listed, at, place, layout) {
   const isHeld = standing.held.has(key);
   const state = [
     isPicked && 'picked',
-    layout === 'rows' ? 'plain' : 'tile',
+    isTiled(layout) ? 'tile' : 'plain',
+    columns.length && 'celled',
     isChosen && 'chosen',
     key === standing.marked && key !== null && 'marked',
     key === standing.last && key !== null && 'last',
   ];
-  const narrow = isNarrow(area.width) && layout === 'rows';
-  const contents = contentsOf(app, listed.listing, record, key, narrow);
+  const narrow = isNarrow(area.width) && !isTiled(layout);
+  const contents = columns.length
+    ? cellsOf(app, listed.listing, record, key, columns, standing.boxes ? PICK : 0)
+    : contentsOf(app, listed.listing, record, key, narrow);
   const own = ownOf(open, part, listed.listing, record, key);
   const sign = isHeld && h('span', { class: 'held', 'aria-hidden': 'true' }, '✓');
   const parts = [...(own === null ? contents.parts : [own]), sign];
@@ -301,7 +394,7 @@ function actionsOf({ app, session, on, send }, part, listing, record, key, narro
   const onRow =
     narrow || layout !== 'rows' ? [] : actions.filter((/** @type {any} */ each) => each.onRow);
   // Arrows lead to what stands on a row; Tab stops once in a list, and at the tile that it is at.
-  const tabindex = layout !== 'rows' && isHere ? 0 : -1;
+  const tabindex = isTiled(layout) && isHere ? 0 : -1;
   const name = record.value(listing.row?.title?.match(/\{([^{}]*)\}/)?.[1] ?? '') ?? key;
   return h(
     'span',

@@ -287,7 +287,8 @@ export class Page {
     this.session = session;
     this.steps += 1;
     // Browsers skip entries that nobody's press has made: each press that leads on makes its own.
-    if (OPENS.has(event.do) && session !== before && this.backsToLeave() > this.at) this.deepen();
+    if (OPENS.has(event.do) && session !== before && this.backsToLeave() > this.at)
+      this.deepenBelow();
     if (notes.some((each) => each.kind === 'handed out')) {
       import('./hand-out.js').then(({ handOut }) => handOut(this.app, session, notes));
     }
@@ -384,7 +385,9 @@ export class Page {
   tell() {
     const { session, app, root } = this;
     const address = session.phase === 'killed' ? null : addressNow(app, session);
-    if (session.phase === 'running') wrote('replaceState', this.at, urlOf(address));
+    // On the way back to where it is, the browser is still at what can be gone forward to.
+    if (session.phase === 'running' && !this.isReturning)
+      wrote('replaceState', this.at, urlOf(address));
     const entries = entriesOf(session);
     const top = entries[entries.length - 1];
     document.title = top ? `${app.titleOf(session, top)} · ${app.app.name}` : app.app.name;
