@@ -154,6 +154,24 @@ def test_random_walks_do_what_was_wired(delivered: Path) -> None:
     assert_as_wired(driven(demo(), delivered, *plans))
 
 
+def test_7_5_and_13_columns_and_what_is_told_of_others_in_a_browser(tmp_path: Path) -> None:
+    """Legs in columns, sorted by their heads, on pages that scroll; counts that change."""
+    deliver(web_app(demo(), CRESTA), tmp_path)
+    legs = {"screen": "route", "list": "legs"}
+    events = (
+        *(do.GoTo(section="routes"), do.Choose(screen="routes", key="r04")),
+        *(do.TurnPage(screen="route", to="page-legs"), do.Scroll(screen="route", to=150)),
+        *(do.SortBy(**legs, by=(Sort(field="climb"),)),),
+        *(do.SortBy(**legs, by=(Sort(field="climb", descending=True),)),),
+        *(do.Move(**legs, to="end"), do.Move(**legs, to="home"), do.Turn()),
+        *(do.Refresh(source="legs", gone=("r04-1",)), do.Kill(), do.Restore(), do.Back()),
+        *(do.Scroll(screen="routes", to=120),),
+    )
+    assert_as_wired(
+        driven(demo(), tmp_path, *(Plan("legs", events, n, s) for n, s in SIZES.items()))
+    )
+
+
 def test_17_back_and_forward_in_a_browser_are_the_apps(tmp_path: Path) -> None:
     plain = demo().app
     app = WiredApp(replace(plain, platform=replace(plain.platform, forward=True)), demo().as_read)
@@ -162,6 +180,10 @@ def test_17_back_and_forward_in_a_browser_are_the_apps(tmp_path: Path) -> None:
     back = (do.Back(), do.Back(), do.Forward(), do.Turn(), do.Forward(), do.Back())
     again = (do.Back(), do.Choose(screen="huts", key="mor"), do.Back(), do.Forward())
     plans = [Plan("forward", (*there, *back, *again), "Pocket", SIZES["Pocket"])]
+    # A press that makes an entry of the browser's own forgets nothing that is ahead.
+    menu = (do.Choose(screen="huts", key="alp"), do.Back(), do.OpenSections())
+    kept = (*menu, do.GoTo(section="huts"), do.Forward(), do.Back(), do.Forward())
+    plans.append(Plan("sections opened between", kept, "Wrist", SIZES["Wrist"]))
     address = (do.Visit(address="/rooms/3"), *(do.Back(),) * 2, *(do.Forward(),) * 2)
     plans.append(Plan("from an address", address, "Pocket", SIZES["Pocket"]))
     for number, window in enumerate(list(SIZES)[: max(1, WALKS // 4)]):
