@@ -22,11 +22,13 @@ def early_rows(app: WiredApp) -> str:
     """The rows as markup, or nothing where the first screen is no list of rows."""
     session, _ = start(app, WINDOW)
     screen = app.screens.get(session.entries[0].screen) if session.entries else None
-    if not isinstance(screen, ListScreen) or screen.rows.layout not in ("", "rows"):
+    if not isinstance(screen, ListScreen) or screen.rows.has_tiles:
         return ""
     if len(session.entries) > 1 or screen.rows.is_grouped:
         return ""
     boxes = lay_out(app, session, WINDOW).boxes
+    if any(each.kind == "heads" for each in boxes):
+        return ""
     rows = [each for each in boxes if each.kind == "row" and "tile" not in each.state][:MOST]
     if not rows:
         return ""
