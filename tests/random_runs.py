@@ -35,11 +35,12 @@ from cadena.model.app import (
     Trigger,
     When,
 )
-from cadena.model.blocks import ActionsBlock
+from cadena.model.blocks import ActionsBlock, FactsBlock
 from cadena.model.listing import (
     Condition,
     Follow,
     ForSeveral,
+    LeaveFor,
     Listing,
     Mark,
     Order,
@@ -251,6 +252,9 @@ def _screen_anyhow(chance: random.Random, screen: Any, paths: dict[str, list[str
 
 def _saying(chance: random.Random, block: Any) -> Any:
     """Buttons that say something once they have done it."""
+    if isinstance(block, FactsBlock):
+        fields = (*block.fields, "web", "phone")
+        return replace(block, fields=fields, leaves=chance.choice([(), fields]))
     if not isinstance(block, ActionsBlock):
         return block
     texts = ["", "{name}{guest} is done", "Done"]
@@ -267,7 +271,8 @@ def _listing_anyhow(chance: random.Random, listing: Listing, paths: list[str]) -
     )
     press: Any = Follow()
     if chance.random() < 0.2:
-        press = chance.choice([SetValue(value="usual"), Mark(value="many"), TakeMarker()])
+        leaves = LeaveFor(field=chance.choice(["web", "phone", "guest"]))
+        press = chance.choice([SetValue(value="usual"), Mark(value="many"), TakeMarker(), leaves])
     listing = replace(
         listing,
         actions=actions,

@@ -48,6 +48,7 @@ from cadena.model.listing import (
     Condition,
     ForSeveral,
     Group,
+    LeaveFor,
     Listing,
     Mark,
     Order,
@@ -278,7 +279,7 @@ WARDEN = DetailScreen(
     parameters=(HUT,),
     blocks=(
         HeadingBlock(id="name", text="{warden}"),
-        FactsBlock(id="facts", fields=("phone", "name")),
+        FactsBlock(id="facts", fields=("phone", "name"), leaves=("phone",)),
     ),
 )
 ROUTE_SCREEN = DetailScreen(
@@ -842,8 +843,9 @@ def _buttons() -> ActionsBlock:
         ("find", "Find another"),
     )
     heat = Button(id="heat", label="Heat the sauna", does=SetField(field="sauna", to=True))
+    mail = Button(id="mail", label="Write to the hut", does=LeaveFor(field="region"))
     return ActionsBlock(
-        id="actions", buttons=(*(Button(id=each, label=label) for each, label in made), heat)
+        id="actions", buttons=(*(Button(id=each, label=label) for each, label in made), heat, mail)
     )
 
 

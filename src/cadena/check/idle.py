@@ -7,16 +7,18 @@ from typing import Final
 
 from msgspec.structs import replace
 
-from cadena.check.finding import Finding, Mend, Weight, about_screen
+from cadena.check.finding import Finding, Mend, Weight, about_screen, first_few
 from cadena.model.app import App, DetailScreen, FormScreen, ListScreen, Screen, Trigger
 from cadena.model.blocks import ActionsBlock, FactsBlock
 from cadena.model.edits.shaping import with_listing
 from cadena.model.edits.wiring import Types, with_screen
 from cadena.model.find import by_id
-from cadena.model.listing import Button, SetField, ToggleField
+from cadena.model.listing import Button, LeaveFor, SetField, ToggleField
+from cadena.model.outside_address import outside_address
 from cadena.model.screen_parts import actions, buttons, listings
 from cadena.model.values import FieldType, Unfit, carry
 from cadena.records.records import Records
+from cadena.records.template import is_empty
 
 
 def idle_findings(app: App, records: Mapping[str, Records], screen: Screen) -> Iterator[Finding]:
@@ -38,9 +40,11 @@ def idle_findings(app: App, records: Mapping[str, Records], screen: Screen) -> I
 def _change(records: Records, screen: Screen, on: str, button: Button) -> Iterator[Finding]:
     """What an action changes is a field of the record that it is done to, and can be so."""
     does, name, part = button.does, button.id, f"{on} {button.id}"
+    where = f"screens[{screen.id}].{on}s[{name}]"
+    if isinstance(does, LeaveFor):
+        yield from _leaving(records, screen, where, f"{name} of {screen.id}", does.field, part)
     if not isinstance(does, SetField | ToggleField):
         return
-    where = f"screens[{screen.id}].{on}s[{name}]"
     why = "it is refused whenever somebody presses it"
     if does.field not in records.types:
         yield about_screen(
@@ -61,6 +65,27 @@ def _change(records: Records, screen: Screen, on: str, button: Button) -> Iterat
         kind = records.types[does.field]
         what = f"{name} of {screen.id} sets {does.field} to what is no {kind}"
         yield _idle(screen, "breaks", where, what, why, "say a value of that type", part)
+
+
+def _leaving(
+    records: Records, screen: Screen, where: str, who: str, field: str, part: str
+) -> Iterator[Finding]:
+    """What the app is to be left for is an address, wherever there is anything."""
+    values = [] if field not in records.types else records.values_of(field)
+    filled = [each for each in values if not is_empty(each)]
+    odd = [each for each in filled if outside_address(each) is None]
+    if odd or not filled:
+        said = f"{len(odd)} of {len(filled)} are none: {first_few(odd)}" if odd else "there is none"
+        yield about_screen(
+            screen,
+            "leaves-for-nothing",
+            "weakens",
+            where,
+            f"{who} leaves for the address in {field}, and {said}",
+            "a press there is refused",
+            "name a field of web or e-mail addresses, or of telephone numbers",
+            part,
+        )
 
 
 def _fits(does: SetField | ToggleField, kind: FieldType) -> bool:

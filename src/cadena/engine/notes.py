@@ -37,6 +37,7 @@ Kind = Literal[
     "killed",
     "late",
     "left",
+    "left for",
     "left out",
     "let go",
     "marked",

@@ -39,6 +39,7 @@ from cadena.model.references import (
 from cadena.model.screen_parts import (
     actions,
     buttons,
+    facts_that_leave,
     facts_that_open,
     is_choosing,
     listings,
@@ -190,6 +191,7 @@ class WiredApp:
             name for name, side in sides.items() if side is not None and side.measured == "window"
         }
         self.facts = {screen.id: facts_that_open(screen) for screen in app.screens}
+        self.leaving = {screen.id: facts_that_leave(screen) for screen in app.screens}
         types = {name: each.types for name, each in self.as_read.items()}
         self.paths: dict[str, tuple[str, ...]] = (
             paths_of(app, types) if like is None else like.paths

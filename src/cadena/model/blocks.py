@@ -26,12 +26,14 @@ class FactsBlock(Part, frozen=True, kw_only=True, tag_field="block", tag="facts"
     """Fields to read; those that are also ``in_place`` can be changed where they stand.
 
     References among them that are also in ``opens`` are triggers: each opens what it refers to.
+    For the outside address in one that is also in ``leaves`` the app is left (rules.md, 7.10).
     """
 
     id: str
     fields: tuple[str, ...]
     in_place: tuple[str, ...] = ()
     opens: tuple[str, ...] = ()
+    leaves: tuple[str, ...] = ()
 
 
 class BodyBlock(Part, frozen=True, kw_only=True, tag_field="block", tag="body"):

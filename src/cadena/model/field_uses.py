@@ -17,7 +17,7 @@ from cadena.model.blocks import (
 )
 from cadena.model.edits.wiring import source_of
 from cadena.model.find import by_id
-from cadena.model.listing import Listing
+from cadena.model.listing import LeaveFor, Listing
 from cadena.model.screen_parts import listings
 
 SLOTS: Final = ("title", "subtitle", "badge", "picture")
@@ -83,6 +83,9 @@ def _in_listing(listing: Listing, field: str) -> Iterator[str]:
         yield "sort"
     if field == listing.group_by:
         yield "groups"
+    presses = (listing.press, *(each.does for each in listing.actions))
+    if any(isinstance(each, LeaveFor) and each.field == field for each in presses):
+        yield "leaves for it"
     if any(names(each.says, field) for each in listing.actions):
         yield "words once done"
     conditions = [*listing.where, *(each for group in listing.groups for each in group.where)]
@@ -113,6 +116,8 @@ def _in_screen(screen: Screen, field: str) -> Iterator[Use]:
             yield Use(screen.id, "", "title")
         for block in screen.blocks:
             said = block.buttons if isinstance(block, ActionsBlock) else ()
+            if any(isinstance(e.does, LeaveFor) and e.does.field == field for e in said):
+                yield Use(screen.id, block.id, "leaves for it")
             if any(names(each.says, field) for each in said):
                 yield Use(screen.id, block.id, "words once done")
             if shows(block, field):

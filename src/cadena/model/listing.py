@@ -116,7 +116,13 @@ class SaveRows(Part, frozen=True, kw_only=True, tag_field="do", tag="save rows")
     form: Literal["csv", "json"] = "csv"
 
 
-Does = Follow | RemoveRecord | Mark | SetField | ToggleField | SaveRows
+class LeaveFor(Part, frozen=True, kw_only=True, tag_field="do", tag="leave for"):
+    """Leaves the app for the outside address in a field of the record (rules.md, 7.10)."""
+
+    field: str
+
+
+Does = Follow | RemoveRecord | Mark | SetField | ToggleField | SaveRows | LeaveFor
 DoneToRecords = RemoveRecord | Mark | SetField | ToggleField
 """What can be done to several records at once as to one (rules.md, 14)."""
 
@@ -131,7 +137,7 @@ class TakeMarker(Part, frozen=True, kw_only=True, tag_field="do", tag="take mark
     """Only takes the marker: the row is the one that keys go on from."""
 
 
-OnPress = Follow | SetValue | Mark | TakeMarker
+OnPress = Follow | SetValue | Mark | TakeMarker | LeaveFor
 
 
 class ForSeveral(Part, frozen=True, kw_only=True):

@@ -62,6 +62,13 @@ def facts_that_open(screen: Screen) -> tuple[str, ...]:
     return tuple(name for block in facts for name in _opening(block))
 
 
+def facts_that_leave(screen: Screen) -> tuple[str, ...]:
+    """The facts of a screen for whose addresses the app is left (7.10)."""
+    blocks = screen.blocks if isinstance(screen, DetailScreen) else ()
+    facts = (block for block in blocks if isinstance(block, FactsBlock))
+    return tuple(name for block in facts for name in block.leaves if name in block.fields)
+
+
 def is_choosing(screen: Screen, part: str) -> bool:
     """Whether a list is a strip whose choice filters another list of the screen (7.5)."""
     lists = listings(screen)

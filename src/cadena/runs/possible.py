@@ -19,6 +19,7 @@ from cadena.engine.session import Session, has_menu
 from cadena.engine.wired import Listed, WiredApp
 from cadena.model.app import FormScreen, Link
 from cadena.model.blocks import FormField
+from cadena.model.outside_address import outside_address
 from cadena.model.values import Scalar
 from cadena.records.template import is_empty
 
@@ -87,6 +88,11 @@ def on_screen(
         # A fact that says nothing is not shown.
         if link is not None and not is_empty((record or {}).get(name)):
             yield Possible(do.OpenFact(screen=screen, entry=index, fact=name), link)
+    leaving = app.leaving.get(screen, ())
+    record = app.record_of(session, entry) if leaving else None
+    for name in leaving:
+        if outside_address((record or {}).get(name)) is not None:
+            yield Possible(do.OpenFact(screen=screen, entry=index, fact=name))
     for part in app.listings.get(screen, {}):
         yield from _on_list(app, session, index, part, rows)
     if isinstance(app.screens.get(screen), FormScreen):

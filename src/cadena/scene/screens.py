@@ -45,6 +45,7 @@ from cadena.engine.wired import WiredApp
 from cadena.model.app import DetailScreen, FormScreen, ListScreen, Screen
 from cadena.model.blocks import ActionsBlock, AddressBlock, FactsBlock, PictureBlock
 from cadena.model.listing import Button, Follow, Listing, Sort
+from cadena.model.outside_address import outside_address
 from cadena.model.screen_parts import pages
 from cadena.model.values import shown
 from cadena.records.template import is_empty
@@ -398,7 +399,8 @@ def _block(
 
 def _fact(app: WiredApp, entry: Entry, index: int, name: str, box: Box) -> Box:
     """A fact; one that is linked opens what it refers to."""
-    if app.links.get((entry.screen, "fact", name)) is None:
+    leaves = name in app.leaving.get(entry.screen, ()) and outside_address(box.text) is not None
+    if not leaves and app.links.get((entry.screen, "fact", name)) is None:
         return box
     does = OpenFact(screen=entry.screen, entry=index, fact=name)
     called = app.say(app.source_of(entry)).label(name)

@@ -31,6 +31,7 @@ RULES: Final[dict[str, str]] = {
     "killed": "6",
     "late": "9",
     "left": "4.6",
+    "left for": "7.10",
     "left out": "8.1",
     "let go": "14",
     "marked": "7",

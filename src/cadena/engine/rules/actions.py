@@ -10,6 +10,7 @@ from msgspec.structs import replace
 from cadena.engine import events as do
 from cadena.engine.notes import Note, Notes, Refused, unfit_field, unfit_value
 from cadena.engine.rules.display import display_of
+from cadena.engine.rules.leaving import leave_for
 from cadena.engine.rules.opening import link_of, open_link
 from cadena.engine.rules.passing import saying
 from cadena.engine.rules.picked import hides_buttons
@@ -21,6 +22,7 @@ from cadena.model.app import DetailScreen
 from cadena.model.listing import (
     Does,
     Follow,
+    LeaveFor,
     Mark,
     RemoveRecord,
     SaveRows,
@@ -49,6 +51,8 @@ def press(app: WiredApp, session: Session, event: do.Press) -> tuple[Session, No
         )
     if isinstance(does, SaveRows):
         return _save_rows(app, session, index, does)
+    if isinstance(does, LeaveFor):
+        return leave_for(session, app.record_of(session, entry), does.field)
     key = app.key_of(entry)
     if key is None:
         raise Refused("no record here", f"screens[{entry.screen}]")
@@ -80,6 +84,8 @@ def act(app: WiredApp, session: Session, event: do.Act) -> tuple[Session, Notes]
         link = link_of(app, entry.screen, "action", event.action)
         row = RowRef(part, event.key, action=event.action)
         return open_link(app, session, index, link, row)
+    if isinstance(button.does, LeaveFor):
+        return leave_for(session, record, button.does.field)
     source = app.listings[entry.screen][part].source
     after, notes = _done(app, session, button.does, source, event.key, record)
     after, said = saying(app, after, button.says, source, event.key, record)

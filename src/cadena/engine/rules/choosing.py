@@ -10,13 +10,14 @@ from cadena.engine.rules.actions import pressed_row
 from cadena.engine.rules.asking import choosing_for
 from cadena.engine.rules.bringing import bring
 from cadena.engine.rules.display import Area, arrangement_for, base_length, can_slide, display_of
+from cadena.engine.rules.leaving import leave_for
 from cadena.engine.rules.lists import goal_of, mark, shown_row, standing
 from cadena.engine.rules.opening import link_of, open_link
 from cadena.engine.rules.picking import is_picking, pick_or_let_go
 from cadena.engine.rules.targets import target_of
 from cadena.engine.session import RowRef, Session, cut, has_menu, without_menu
 from cadena.engine.wired import WiredApp
-from cadena.model.listing import Follow, TakeMarker
+from cadena.model.listing import Follow, LeaveFor, TakeMarker
 from cadena.model.values import Scalar
 
 
@@ -42,6 +43,10 @@ def choose_row(
         return pick_or_let_go(app, session, index, part, key)
     if isinstance(does, TakeMarker):
         return mark(app, session, index, area, part, key)
+    if isinstance(does, LeaveFor):
+        at = listed.rows.index_of(key)
+        after = mark(app, session, index, area, part, key)[0]
+        return leave_for(after, None if at is None else listed.rows.record_at(at), does.field)
     if not isinstance(does, Follow):
         after, notes = pressed_row(app, session, does, key)
         return mark(app, after, index, area, part, key)[0], notes
@@ -114,9 +119,13 @@ def choose(app: WiredApp, session: Session, event: do.Choose) -> tuple[Session, 
 
 
 def open_fact(app: WiredApp, session: Session, event: do.OpenFact) -> tuple[Session, Notes]:
-    """A fact that is a reference opens the record that it holds the key of (13)."""
+    """A fact that is a reference opens the record that it holds the key of (13); for an address
+    outside the app is left (7.10)."""
     index, _ = target_of(app, session, display_of(app, session), event)
-    link = link_of(app, session.entries[index].screen, "fact", event.fact)
+    entry = session.entries[index]
+    if event.fact in app.leaving.get(entry.screen, ()):
+        return leave_for(session, app.record_of(session, entry), event.fact)
+    link = link_of(app, entry.screen, "fact", event.fact)
     return open_link(app, session, index, link, None)
 
 

@@ -53,7 +53,9 @@ def _on_several(app: WiredApp, entry: Entry, event: Any) -> bool:
 
 ABOUT: Final[dict[type, Callable[[WiredApp, Entry, Any], bool]]] = {
     do.Press: lambda app, entry, event: event.button in app.buttons.get(entry.screen, ()),
-    do.OpenFact: lambda app, entry, event: event.fact in app.facts.get(entry.screen, ()),
+    do.OpenFact: lambda app, entry, event: (
+        event.fact in (*app.facts.get(entry.screen, ()), *app.leaving.get(entry.screen, ()))
+    ),
     do.OpenField: lambda app, entry, event: event.field in app.fields_opening.get(entry.screen, ()),
     do.Pick: _on_several,
     do.PickTo: _on_several,

@@ -24,6 +24,7 @@ from cadena.model.listing import (
     Button,
     Condition,
     Does,
+    LeaveFor,
     Listing,
     RemoveRecord,
     SetField,
@@ -144,6 +145,7 @@ class _Renaming:
                     fields=self.names(of, block.fields),
                     in_place=self.names(of, block.in_place),
                     opens=self.names(of, block.opens),
+                    leaves=self.names(of, block.leaves),
                 )
             case ListBlock():
                 return replace(block, rows=self.listing(block.rows))
@@ -159,6 +161,9 @@ class _Renaming:
             search=self.names(of, listing.search),
             sort=self._sort(of, listing.sort),
             orders=tuple(replace(e, sort=self._sort(of, e.sort)) for e in listing.orders),
+            press=replace(listing.press, field=self.path(of, listing.press.field))
+            if isinstance(listing.press, LeaveFor)
+            else listing.press,
             columns=tuple(
                 replace(
                     each,
@@ -195,7 +200,7 @@ class _Renaming:
         )
 
     def _does(self, of: str, does: Does) -> Does:
-        if isinstance(does, SetField | ToggleField):
+        if isinstance(does, SetField | ToggleField | LeaveFor):
             return replace(does, field=self.path(of, does.field))
         if isinstance(does, RemoveRecord):
             return replace(does, confirm=self.text(of, does.confirm))

@@ -125,6 +125,9 @@ class Moves:
                 continue
             if isinstance(event, do.Choose) and entry.view.picked:
                 continue
+            if isinstance(event, do.OpenFact) and link is None:
+                # Who leaves for an address comes back to what was there.
+                continue
             if isinstance(event, do.Pick):
                 if entry.view.picked or event.list in picked:
                     continue

@@ -1,5 +1,6 @@
 // What buttons and row actions do beside opening a screen.
 
+import { leaveFor } from './leaving.js';
 import { Refused, note } from './notes.js';
 import { linkOf, openLink } from './opening.js';
 import { saying } from './passing.js';
@@ -21,6 +22,7 @@ export function press(app, session, event) {
   if (does.do === 'open')
     return openLink(app, session, index, linkOf(app, entry.screen, 'button', event.button), null);
   if (does.do === 'save rows') return saveRows(app, session, index, does);
+  if (does.do === 'leave for') return leaveFor(session, app.recordOf(session, entry), does.field);
   const key = app.keyOf(entry);
   if (key === null) throw new Refused('no record here', `screens[${entry.screen}]`);
   const [source, record] = [app.sourceOf(entry), app.recordOf(session, entry)];
@@ -46,6 +48,7 @@ export function act(app, session, event) {
   if (!record) {
     throw new Refused('row not listed', `screens[${entry.screen}]`, { key: event.key });
   }
+  if (doesOf(button).do === 'leave for') return leaveFor(session, record, doesOf(button).field);
   if (doesOf(button).do !== 'open') {
     const { source } = app.listing(entry.screen, part);
     const [made, notes] = done(app, session, doesOf(button), source, event.key, record);

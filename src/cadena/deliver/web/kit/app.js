@@ -166,6 +166,15 @@ export class WiredApp {
     );
   }
 
+  /** The facts of a screen for whose addresses the app is left (7.10). @param {string} name @returns {string[]} */
+  leaving(name) {
+    const screen = this.screens.get(name);
+    const blocks = screen?.kind === 'detail' ? (screen.blocks ?? []) : [];
+    return blocks.flatMap((/** @type {any} */ { block, fields, leaves = [] }) =>
+      block === 'facts' ? leaves.filter((/** @type {string} */ each) => fields.includes(each)) : [],
+    );
+  }
+
   /** The fields of a form that open a list to be filled from (15). @param {string} name @returns {string[]} */
   fieldsOpening(name) {
     const fields = this.screens.get(name)?.fields ?? [];

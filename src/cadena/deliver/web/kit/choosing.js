@@ -4,6 +4,7 @@ import { pressedRow } from './actions.js';
 import { choosingFor } from './asking.js';
 import { bring } from './bringing.js';
 import { arrangementFor, areaOf, canSlide, displayOf } from './display.js';
+import { leaveFor } from './leaving.js';
 import { goalOf, mark, shownRow, standing } from './lists.js';
 import { Refused, note } from './notes.js';
 import { linkOf, openLink } from './opening.js';
@@ -40,6 +41,10 @@ function chooseRow(app, session, event, part, key) {
   if (picksByPress(app, entry.screen, part)) return pickOrLetGo(app, session, index, part, key);
   const does = pressOf(listed.listing);
   if (does.do === 'take marker') return mark(app, session, index, area, part, key);
+  if (does.do === 'leave for') {
+    const record = listed.rows.at(/** @type {number} */ (listed.rows.indexOf(key)));
+    return leaveFor(mark(app, session, index, area, part, key)[0], record, does.field);
+  }
   if (does.do !== 'open') {
     const [after, notes] = pressedRow(app, session, does, key);
     return [mark(app, after, index, area, part, key)[0], notes];
@@ -103,9 +108,11 @@ function chooseInStrip(session, index, part, key) {
   ];
 }
 
-/** A fact that is a reference opens the record that it holds the key of (13). @param {WiredApp} app @param {Session} session @param {any} event */
+/** A fact that is a reference opens the record that it holds the key of (13); for an address outside the app is left (7.10). @param {WiredApp} app @param {Session} session @param {any} event */
 export function openFact(app, session, event) {
   const { index, entry } = targetOf(app, session, event);
+  if (app.leaving(entry.screen).includes(event.fact))
+    return leaveFor(session, app.recordOf(session, entry), event.fact);
   return openLink(app, session, index, linkOf(app, entry.screen, 'fact', event.fact), null);
 }
 

@@ -41,7 +41,7 @@ function canTake(app, entry, event) {
     case 'press':
       return app.button(screen, event.button) !== null;
     case 'open':
-      return app.facts(screen).includes(event.fact);
+      return [...app.facts(screen), ...app.leaving(screen)].includes(event.fact);
     case 'open field':
       return app.fieldsOpening(screen).includes(event.field);
     case 'pick':

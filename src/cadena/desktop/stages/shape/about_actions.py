@@ -20,6 +20,7 @@ from cadena.model.listing import (
     DoneToRecords,
     Follow,
     ForSeveral,
+    LeaveFor,
     Mark,
     RemoveRecord,
     SaveRows,
@@ -38,6 +39,7 @@ WORDS: Final[dict[type, str]] = {
     SetField: "sets a field",
     ToggleField: "toggles a field",
     SaveRows: "saves the rows",
+    LeaveFor: "leaves for an address",
 }
 
 
@@ -155,6 +157,7 @@ def _ways(document: Document, has_record: bool) -> list[tuple[str, Does]]:
         ways.append(("marks it in a new list", Mark(value=NEW_LIST)))
         ways.append(("sets a field", SetField(field="")))
         ways.append(("toggles a field", ToggleField(field="")))
+        ways.append(("leaves for an address", LeaveFor(field="")))
     if not has_record:
         ways.append(("saves the rows as CSV", SaveRows()))
         ways.append(("saves the rows as JSON", SaveRows(form="json")))
@@ -186,6 +189,11 @@ def _detail_words(document: Document, button: Bound, name: str) -> list[Word]:
             take = partial(_take_value, document, change, does)
             value = "" if does.to is None else shown(does.to)
             return [menu, Word("line", value, take, name=f"{name} value")]
+        case LeaveFor() as does:
+            fields = sorted({field for types in document.types.values() for field in types})
+            choose = does.field or "choose a field"
+            menu = bound.menu("field", [(e, e) for e in fields], f"{name} address", choose)
+            return [Word("text", "in"), menu]
         case Mark() as does:
             said = Word("text", f"in {does.value}; when on it says")
             return [said, button.text("when_on", f"{name} when on")]

@@ -101,6 +101,15 @@ def _matters(document: Document, screen: DetailScreen, block: Block, bound: Boun
                     one_line(bound.several, "in_place", block.fields, "in place", named),
                 ),
             ]
+            leave = one_line(bound.several, "leaves", block.fields, "facts that leave", "{} leaves")
+            matters.append(
+                Matter(
+                    "that leave for their address:",
+                    ", ".join(block.leaves),
+                    "facts that leave",
+                    leave,
+                )
+            )
             source = by_id(document.app.sources, screen.source)
             refer = [e for e in block.fields if source is not None and refers_of(source, e)]
             if refer:

@@ -39,6 +39,7 @@ from cadena.model.listing import (
     Condition,
     Follow,
     Group,
+    LeaveFor,
     Listing,
     Mark,
     OnPress,
@@ -175,6 +176,8 @@ def _press_in_short(listing: Listing) -> str:
             return f"marks it in {press.value}"
         case TakeMarker():
             return "only takes the marker"
+        case LeaveFor() as press:
+            return f"leaves for the address in {press.field}"
     return ""
 
 
@@ -186,6 +189,8 @@ def _press(document: Document, change: ListChange, listing: Listing) -> list[Sen
         said = f"marks it in {value.id}" if marks else f"sets app-wide {value.id} to its key"
         ways.append((said, Mark(value=value.id) if marks else SetValue(value=value.id)))
     ways.append(("only takes the marker", TakeMarker()))
+    names = document.types.get(listing.source, {})
+    ways += [(f"leaves for the address in {e}", LeaveFor(field=e)) for e in names]
     options = [(said, partial(change, "a press", press=press)) for said, press in ways]
     now = next((said for said, press in ways if press == listing.press), "opens its link")
     return [Sentence("A press", [Word("menu", now, name="a press on a row", options=options)])]

@@ -33,6 +33,8 @@ const OPENS = new Set([
 /** Ms after which what happened is kept, and in which more may happen; leaving keeps at once. */
 const KEEPS_AFTER = 200;
 const WARMS_AFTER = 300;
+/** Ms after which an app is awake that was to be left, and is still seen. */
+const COMES_BACK_AFTER = 400;
 /** How far a finger goes across at least, in px, to swipe. */
 const SWIPES_FROM = 60;
 const ELSEWHERE = '{label}: changed in another tab as well. What was changed here, later, counts.';
@@ -292,6 +294,8 @@ export class Page {
     if (notes.some((each) => each.kind === 'handed out')) {
       import('./hand-out.js').then(({ handOut }) => handOut(this.app, session, notes));
     }
+    const left = notes.find((each) => each.kind === 'left for');
+    if (left && !this.isDriven) this.goOut(left.data?.address);
     if (event.do === 'kill') {
       this.keepText(before);
     } else if (event.do === 'restore' || event.do === 'relaunch') {
@@ -300,6 +304,15 @@ export class Page {
     if (this.moving) this.moving(this, before, event, () => this.show());
     else this.show();
     this.goOn();
+  }
+
+  /** Leave for an address beside the app, which goes on once it is seen again, or was never left. @param {any} address */
+  goOut(address) {
+    if (/^https?:/i.test(address)) open(address, '_blank', 'noopener,noreferrer');
+    else location.assign(address);
+    setTimeout(() => {
+      if (!document.hidden && this.session.phase === 'asleep') this.send({ do: 'wake' });
+    }, COMES_BACK_AFTER);
   }
 
   /** What goes on by itself: calls, and time. */
