@@ -9,7 +9,15 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Any, Final
 
+import msgspec
 import pytest
+
+from cadena.deliver.described import described, records_of
+from cadena.engine import events as do
+from cadena.engine.session import Window
+from cadena.engine.step import start, step
+from cadena.engine.wired import WiredApp
+from cadena.runs.walks.trace import to_line, trace_line
 
 ROOT: Final = Path(__file__).parents[1]
 KIT: Final = ROOT / "src" / "cadena" / "deliver" / "web" / "kit"
@@ -48,3 +56,20 @@ def difference(one: Any, other: Any, at: str = "") -> str | None:
     else:
         return None if one == other else f"{at}: {one!r} and {other!r}"
     return next((found for each in parts if (found := difference(each[1], each[2], each[0]))), None)
+
+
+def kit_differs(app: WiredApp, window: Window, events: Sequence[do.Event]) -> list[str | None]:
+    """Step by step, the start included: how the kit's trace differs from the engine's."""
+    session, notes = start(app, window)
+    wanted = [json.loads(to_line(trace_line(app, session, None, notes)))]
+    for event in events:
+        session, notes, _ = step(app, session, event)
+        wanted.append(json.loads(to_line(trace_line(app, session, event, notes))))
+    given = {
+        "app": described(app),
+        "records": {name: records_of(each) for name, each in app.as_read.items()},
+        "window": {"width": window.width, "height": window.height},
+        "events": json.loads(msgspec.json.encode(events)),
+    }
+    (lines,) = traced([given])
+    return [difference(*each) for each in zip(wanted, lines, strict=True)]

@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-import json
 from typing import Any
 
-import msgspec
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -14,13 +12,11 @@ from msgspec.structs import replace
 from builders import POCKET, Run, small_app, small_records, with_screen
 from cadena.check.check import check
 from cadena.check.mend import mended
-from cadena.deliver.described import described
-from cadena.deliver.described import records_of as records_told
 from cadena.engine import events as do
 from cadena.engine.layout.sizes import COLUMN_GAP, EDGE, HEADS, HIDDEN, ONE_LINE
 from cadena.engine.layout.table_columns import columns_shown, widths
 from cadena.engine.session import Window, sized
-from cadena.engine.step import start, step
+from cadena.engine.step import start
 from cadena.engine.wired import WiredApp
 from cadena.model.app import App, Keep
 from cadena.model.edits.renaming import with_field_renamed
@@ -28,10 +24,10 @@ from cadena.model.listing import Button as Act
 from cadena.model.listing import ForSeveral, Listing, RemoveRecord, Row, Sort, TableColumn
 from cadena.runs.keep.matrix import matrix_of
 from cadena.runs.possible import possible
-from cadena.runs.walks.trace import to_line, trace_line
+from cadena.runs.walks.trace import trace_line
 from cadena.scene.lay_out import lay_out
 from cadena.scene.scene import Box
-from kit_traces import difference, needs_node, traced
+from kit_traces import kit_differs, needs_node
 from long_form import examples
 from test_engine_references import sources
 
@@ -225,19 +221,7 @@ def test_7_5_the_kit_lays_them_out_as_well(width: float) -> None:
         do.Move(to="page down"), do.Move(to="up"), do.Resize(width=360, height=500),
         do.Resize(width=width, height=500), do.Kill(), do.Restore(), do.Move(to="end"),
     ]  # fmt: skip
-    session, notes = start(wired, window)
-    wanted = [json.loads(to_line(trace_line(wired, session, None, notes)))]
-    for event in events:
-        session, notes, _ = step(wired, session, event)
-        wanted.append(json.loads(to_line(trace_line(wired, session, event, notes))))
-    given = {
-        "app": described(wired),
-        "records": {name: records_told(each) for name, each in of.items()},
-        "window": {"width": width, "height": 500},
-        "events": json.loads(msgspec.json.encode(events)),
-    }
-    (lines,) = traced([given])
-    assert [difference(*each) for each in zip(wanted, lines, strict=True)] == [None] * 10
+    assert kit_differs(wired, window, events) == [None] * 10
 
 
 def test_the_small_app_is_as_it_was() -> None:

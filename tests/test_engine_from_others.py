@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-import json
 import random
 from typing import Any
 
-import msgspec
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -14,10 +12,8 @@ from msgspec.structs import replace
 
 from builders import POCKET, Run, records_of, small_app, with_screen
 from cadena.check.check import check
-from cadena.deliver.described import described
-from cadena.deliver.described import records_of as records_told
 from cadena.engine import events as do
-from cadena.engine.step import start, step
+from cadena.engine.step import start
 from cadena.engine.wired import WiredApp
 from cadena.model.app import App
 from cadena.model.edits.renaming import with_field_renamed
@@ -28,9 +24,8 @@ from cadena.records.changes import Change
 from cadena.records.joined import joined, leads_of, told
 from cadena.records.many_records import ManyRecords
 from cadena.records.records import Records
-from cadena.runs.walks.trace import to_line, trace_line
 from cadena.scene.lay_out import lay_out
-from kit_traces import difference, needs_node, traced
+from kit_traces import kit_differs, needs_node
 from long_form import examples
 
 PATHS = (
@@ -261,24 +256,7 @@ def test_13_the_kit_tells_so_as_well(label: str) -> None:
             do.Search(text=""),
             do.Choose(key="h0"),
         ]
-        assert kit_differs(app, of, events) == [None] * 6
-
-
-def kit_differs(app: App, of: dict[str, Records], events: list[do.Event]) -> list[Any]:
-    wired = WiredApp(app, of)
-    session, notes = start(wired, POCKET)
-    wanted = [json.loads(to_line(trace_line(wired, session, None, notes)))]
-    for event in events:
-        session, notes, _ = step(wired, session, event)
-        wanted.append(json.loads(to_line(trace_line(wired, session, event, notes))))
-    given = {
-        "app": described(wired),
-        "records": {name: records_told(each) for name, each in of.items()},
-        "window": {"width": 360, "height": 780},
-        "events": json.loads(msgspec.json.encode(events)),
-    }
-    (lines,) = traced([given])
-    return [difference(*each) for each in zip(wanted, lines, strict=True)]
+        assert kit_differs(WiredApp(app, of), POCKET, events) == [None] * 6
 
 
 def test_a_source_of_no_title_is_counted_by_its_name() -> None:

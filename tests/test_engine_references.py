@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-import json
 from typing import Any
 
-import msgspec
 import pytest
 from msgspec.structs import replace
 
@@ -20,11 +18,9 @@ from builders import (
     with_screen,
 )
 from cadena.check.check import check
-from cadena.deliver.described import described
-from cadena.deliver.described import records_of as records_told
 from cadena.engine import events as do
 from cadena.engine.form_values import faults_of
-from cadena.engine.step import start, step
+from cadena.engine.step import start
 from cadena.engine.wired import WiredApp
 from cadena.model.app import (
     App,
@@ -44,10 +40,9 @@ from cadena.model.source import Field, Refers, Source
 from cadena.records.changes import Change
 from cadena.records.records import Records
 from cadena.runs.possible import possible
-from cadena.runs.walks.trace import to_line, trace_line
 from cadena.scene.lay_out import lay_out
 from cadena.scene.scene import typed_into
-from kit_traces import difference, needs_node, traced
+from kit_traces import kit_differs, needs_node
 
 REGIONS = [{"id": "n", "name": "North"}, {"id": "s", "name": "South"}]
 HUTS: list[dict[str, Any]] = [
@@ -277,25 +272,8 @@ def test_10_a_field_that_says_its_own_choices_keeps_them() -> None:
 
 
 def differences_of_the_kit(app: App, events: list[do.Event]) -> list[Any]:
-    """Step by step, the start included: how the kit's trace differs from the engine's."""
-    records = small_records(3)
-    wired = WiredApp(app, records)
-    session, notes = start(wired, POCKET)
-    wanted = [json.loads(to_line(trace_line(wired, session, None, notes)))]
-    for event in events:
-        session, notes, _ = step(wired, session, event)
-        wanted.append(json.loads(to_line(trace_line(wired, session, event, notes))))
-    (lines,) = traced(
-        [
-            {
-                "app": described(wired),
-                "records": {name: records_told(each) for name, each in records.items()},
-                "window": {"width": 360, "height": 780},
-                "events": json.loads(msgspec.json.encode(events)),
-            }
-        ]
-    )
-    return [difference(*each) for each in zip(wanted, lines, strict=True)]
+    """How the kit's trace differs from the engine's, of three huts."""
+    return kit_differs(WiredApp(app, small_records(3)), POCKET, events)
 
 
 @needs_node
