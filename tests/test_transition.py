@@ -86,6 +86,60 @@ def test_12_a_row_out_of_view_fades_instead() -> None:
     assert {box.fade for box in halfway.boxes} > {1.0}
 
 
+COMES = ("from the side", "from below", "by fading")
+
+
+@pytest.mark.parametrize("comes", COMES)
+@pytest.mark.parametrize("rtl", [False, True])
+def test_12_a_screen_comes_in_a_way_of_its_own_and_goes_back_so(comes: Any, rtl: bool) -> None:
+    window = replace(POCKET, rtl=rtl)
+    app = with_link(small_app(), "book", comes=comes, how="modal")
+    run = Run(app, window)(OPEN)
+    before = run.session
+    after = run(do.Press(button="book", screen="hut")).session
+    back = run(do.Back()).session
+    forth, home = moving_between(run.app, before, after), moving_between(run.app, after, back)
+    assert forth is not None
+    assert home is not None
+    assert (forth.duration, home.duration) == (250, 250)
+    assert frame_of(forth, 250) is forth.end
+    assert frame_of(home, 250) is home.end
+
+    def ground(scene: Scene) -> Box:
+        return next(e for e in scene.boxes if e.kind == "screen" and e.entry == 2)
+
+    there = ground(forth.end)
+    for moving, times in ((forth, (10, 100, 200, 249)), (home, (249, 150, 60, 10))):
+        boxes = [ground(frame_of(moving, at)) for at in times]
+        sides = [abs(each.x - there.x) for each in boxes]
+        downs = [each.y - there.y for each in boxes]
+        fades = [1 - each.fade for each in boxes]
+        moves = {"from the side": sides, "from below": downs, "by fading": fades}
+        for way, far in moves.items():
+            if way == comes:
+                assert far == sorted(far, reverse=True)
+                assert far[0] > far[-1] >= 0
+            else:
+                assert far == [0] * 4
+    if comes == "from the side":
+        x = ground(frame_of(forth, 1)).x - there.x
+        assert (x < 0) is rtl
+    # What it lies over stays where it is.
+    still = [each for each in frame_of(forth, 100).boxes if each.entry == 1]
+    assert still == [each for each in forth.start.boxes if each.entry == 1]
+
+
+def test_12_at_once_is_at_once_and_beside_a_list_nothing_comes() -> None:
+    app = with_link(small_app(), "open", comes="from the side")
+    for window, comes in ((POCKET, True), (DESK, False)):
+        run = Run(app, window)
+        before = run.session
+        assert (moving_between(run.app, before, run(OPEN).session) is not None) is comes
+    run = Run(small_app(), POCKET)
+    before = run.session
+    assert moving_between(run.app, before, run(OPEN).session) is None
+
+
 def test_12_beside_a_list_nothing_flies() -> None:
     assert moved(OPEN, window=DESK) is None
     assert moved(OPEN, do.Choose(key="h2", screen="huts"), window=DESK) is None

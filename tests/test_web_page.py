@@ -10,6 +10,7 @@ import pytest
 
 from builders import demo
 from cadena.deliver.delivery import deliver
+from cadena.deliver.drive import webdriver
 from cadena.deliver.drive.folder_server import served
 from cadena.deliver.drive.webdriver import Browser, browser
 from cadena.deliver.web_app import web_app, web_files
@@ -54,6 +55,39 @@ def test_rows_and_facts_are_links_where_what_they_open_has_an_address(page: Brow
     page.size(360, 780)
     page.go_to(f"{at}{href}")
     assert shown(page, "hut").panes[-1].title == "Alpe Ghiara"
+
+
+def test_12_a_screen_comes_from_below_where_motion_is_wanted(
+    delivered: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The demo's form for a stay; where no motion is wanted it is there at once."""
+    runs = (
+        "return document.getAnimations().map((each) => `${each.effect.pseudoElement} "
+        "${each.animationName}`).filter((each) => each.includes('coming'))"
+    )
+    wanted = (
+        ["::view-transition-new(coming) from-below"],
+        ["::view-transition-old(coming) to-below"],
+    )
+    for moves in (False, True):
+        if moves:
+            quiet = tuple(each for each in webdriver.QUIET if "reduced-motion" not in each)
+            monkeypatch.setattr(webdriver, "QUIET", quiet)
+        with served(delivered) as at, browser(tmp_path / str(moves)) as page:
+            page.size(400, 700)
+            page.go_to(at)
+            page.press(page.element(f"return {FIRST_ROW}"))
+            shown(page, "hut")
+            time.sleep(0.5)
+            page.press(page.element("return document.querySelector('[data-button=book]')"))
+            forth = page.run(runs)
+            until(lambda page=page: not page.run(runs))
+            page.back()
+            back = page.run(runs)
+            until(lambda page=page: not page.run(runs))
+            assert shown(page, "hut").panes[-1].title == "Alpe Ghiara"
+            assert page.run("return document.documentElement.dataset.comes ?? null") is None
+        assert (forth, back) == (wanted if moves else ([], []))
 
 
 def test_the_browsers_history_is_written_only_when_something_is_other(page: Browser) -> None:

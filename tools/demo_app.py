@@ -499,6 +499,7 @@ STAY_LINKS = (
     ),
     Link(
         id="hut-to-form",
+        comes="from below",
         trigger=Trigger(screen="hut", on="button", part="book"),
         to="stay-form",
         how="modal",

@@ -7,7 +7,7 @@ const kit = (name) => import(pathToFileURL(`${process.argv[2]}/${name}`));
 const { WiredApp } = await kit('app.js');
 const { start, step } = await kit('step.js');
 const { traceLine } = await kit('trace.js');
-const { cameBy, waits } = await kit('flights.js');
+const { cameBy, comesBy, waits } = await kit('flights.js');
 const { sized } = await kit('session.js');
 
 for await (const text of createInterface({ input: process.stdin })) {
@@ -22,9 +22,11 @@ for await (const text of createInterface({ input: process.stdin })) {
     session = taken.session;
     lines.push(traceLine(app, session, event, taken.notes));
     const came = flights ? cameBy(app, before, session) : null;
-    flown.push(
+    const coming = flights ? comesBy(app, before, session) : null;
+    flown.push([
       came && [came.link.id, came.row.key, came.at, came.forth, waits(came.link.transition)],
-    );
+      coming && [coming.link.id, coming.at, coming.forth],
+    ]);
   }
   if (flights) lines.push(...flown);
   console.log(JSON.stringify(lines));

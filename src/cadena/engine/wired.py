@@ -148,7 +148,9 @@ class WiredApp:
             at = link.trigger
             self.links.setdefault((at.screen, at.on, at.part), link)
         self.brings = any(link.brings is not None for link in app.links)
-        self.has_transitions = any(link.transition is not None for link in app.links)
+        self.has_transitions = any(
+            link.transition is not None or link.comes != "at once" for link in app.links
+        )
         self.row_links = {
             (link.trigger.screen, link.trigger.part): link
             for link in self.links.values()

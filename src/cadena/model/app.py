@@ -220,11 +220,15 @@ class Brings(Part, frozen=True, kw_only=True):
     list: str = ""
 
 
+Comes = Literal["at once", "from the side", "from below", "by fading"]
+
+
 class Link(Part, frozen=True, kw_only=True):
     """From a trigger to a screen. ``sets`` keeps arguments as app-wide values, by value.
 
     ``if_open`` says what happens where its screen lies below already, with equal arguments.
-    A link that ``brings`` opens its screen to choose from.
+    A link that ``brings`` opens its screen to choose from. ``comes`` says how its screen comes
+    where nothing flies (rules.md, 12).
     """
 
     id: str
@@ -235,6 +239,7 @@ class Link(Part, frozen=True, kw_only=True):
     sets: dict[str, str] = {}
     if_open: IfOpen = "open again"
     transition: Transition | None = None
+    comes: Comes = "at once"
     brings: Brings | None = None
 
 

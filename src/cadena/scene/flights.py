@@ -12,6 +12,7 @@ from cadena.engine.session import RowRef, Session
 from cadena.engine.wired import WiredApp
 from cadena.model.app import Link, Transition
 
+BY_NO_ROW: Final = ("button", "fact", "field", "saved")
 FADES: Final = 120
 """Ms that an element takes at least to come in."""
 
@@ -26,26 +27,65 @@ class Came(NamedTuple):
     forth: bool
 
 
+class Coming(NamedTuple):
+    """The link by which a screen comes in a way of its own, or goes back; ``at`` is where it
+    stands in the chain."""
+
+    link: Link
+    at: int
+    forth: bool
+
+
 def came_by(app: WiredApp, before: Session, after: Session) -> Came | None:
     """How one screen came from a row or went back to it; none where a list lies beside it."""
-    if (before.window, before.section) != (after.window, after.section):
+    longer, forth = _one_more(app, before, after)
+    row = None if longer is None else longer.entries[-1].row
+    if longer is None or row is None:
         return None
-    if before.phase != "running" or after.phase != "running":
-        return None
-    forth = len(after.entries) > len(before.entries)
-    longer, shorter = (after, before) if forth else (before, after)
-    entries, row = longer.entries, longer.entries[-1].row
-    if len(entries) != len(shorter.entries) + 1 or row is None:
-        return None
-    if [each.screen for each in entries[:-1]] != [each.screen for each in shorter.entries]:
-        return None
-    of, at = entries[-2].screen, len(entries) - 2
+    of, at = longer.entries[-2].screen, len(longer.entries) - 2
     trigger = (of, "action", row.action) if row.action else (of, "row", row.part)
     link = app.links.get(trigger)
-    panes = {each.entry for each in display_of(app, longer).panes}
-    if link is None or link.transition is None or link.to != entries[-1].screen:
+    if link is None or link.transition is None or link.to != longer.entries[-1].screen:
         return None
-    return None if {at, at + 1} <= panes else Came(link, row, at, forth)
+    return Came(link, row, at, forth)
+
+
+def comes_by(app: WiredApp, before: Session, after: Session) -> Coming | None:
+    """How one screen came in a way of its own, or went back so: by whatever opened it.
+
+    Where several links lead from one screen to another by no row, the first of them counts.
+    """
+    longer, forth = _one_more(app, before, after)
+    if longer is None:
+        return None
+    of, entry = longer.entries[-2].screen, longer.entries[-1]
+    if entry.row is not None:
+        on = ("action", entry.row.action) if entry.row.action else ("row", entry.row.part)
+        found = [app.links.get((of, *on))]
+    else:
+        found = [e for e in app.app.links if e.trigger.screen == of and e.trigger.on in BY_NO_ROW]
+    link = next((each for each in found if each is not None and each.to == entry.screen), None)
+    if link is None or link.transition is not None or link.comes == "at once":
+        return None
+    return Coming(link, len(longer.entries) - 1, forth)
+
+
+def _one_more(app: WiredApp, before: Session, after: Session) -> tuple[Session | None, bool]:
+    """Which of two sessions has one screen more than the other, and whether it is the later one;
+    none where that lies beside what it came from."""
+    if (before.window, before.section) != (after.window, after.section):
+        return None, False
+    if before.phase != "running" or after.phase != "running":
+        return None, False
+    forth = len(after.entries) > len(before.entries)
+    longer, shorter = (after, before) if forth else (before, after)
+    at = len(longer.entries) - 2
+    if at < 0 or len(shorter.entries) != at + 1:
+        return None, False
+    if [each.screen for each in longer.entries[:-1]] != [each.screen for each in shorter.entries]:
+        return None, False
+    panes = {each.entry for each in display_of(app, longer).panes}
+    return (None if {at, at + 1} <= panes else longer), forth
 
 
 def waits(transition: Transition) -> dict[str, tuple[int, int]]:

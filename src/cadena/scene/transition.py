@@ -14,8 +14,8 @@ from cadena.engine.rules.display import Area
 from cadena.engine.session import RowRef, Session
 from cadena.engine.step import step
 from cadena.engine.wired import WiredApp
-from cadena.model.app import Link, Pair, Transition
-from cadena.scene.flights import came_by, waits
+from cadena.model.app import Comes, Link, Pair, Transition
+from cadena.scene.flights import came_by, comes_by, waits
 from cadena.scene.lay_out import lay_out
 from cadena.scene.scene import Box, Scene
 
@@ -25,6 +25,7 @@ SLOTS: Final = {
     "subtitle": ("row subtitle",),
     "badge": ("badge",),
 }
+OF_ITS_OWN: Final = Transition(duration=250)
 TITLES: Final = ("title", "title centred")
 
 
@@ -46,6 +47,7 @@ class Moving(NamedTuple):
     end: Scene
     detail: int
     flights: tuple[Flight, ...]
+    comes: Comes | None = None
 
     @property
     def duration(self) -> int:
@@ -58,13 +60,23 @@ def moving_between(app: WiredApp, before: Session, after: Session) -> Moving | N
     """The transition between two sessions; none where nothing was opened or closed by a row."""
     came = came_by(app, before, after)
     if came is None or came.link.transition is None:
-        return None
+        return _coming(app, before, after)
     pairs = (after, before) if came.forth else (before, after)
     longer, shorter = (lay_out(app, each, each.window) for each in pairs)
     flights = tuple(_flights(came.link.transition, shorter, longer, came.at, came.row))
     start, end = (shorter, longer) if came.forth else (longer, shorter)
     transition, detail = came.link.transition, came.at + 1
     return Moving(came.link, transition, not came.forth, start, end, detail, flights)
+
+
+def _coming(app: WiredApp, before: Session, after: Session) -> Moving | None:
+    """A screen that comes in a way of its own, where nothing flies."""
+    came = comes_by(app, before, after)
+    if came is None:
+        return None
+    start, end = (lay_out(app, each, each.window) for each in (before, after))
+    link, back = came.link, not came.forth
+    return Moving(link, OF_ITS_OWN, back, start, end, came.at, (), link.comes)
 
 
 def moving_for(app: WiredApp, session: Session, link: Link) -> Moving | None:
@@ -131,6 +143,8 @@ def frame_of(moving: Moving, at: float) -> Scene:
     if at >= moving.duration:
         return moving.end
     way = _eased(min(1.0, max(0.0, at) / max(1, moving.transition.duration)))
+    if moving.comes is not None:
+        return _on_its_way(moving, 1 - way if moving.back else way)
     coming = waits(moving.transition)
     flying = {id(each) for flight in moving.flights for each in (flight.row, flight.element)}
     boxes = [box for box in moving.start.boxes if id(box) not in flying]
@@ -146,6 +160,37 @@ def frame_of(moving: Moving, at: float) -> Scene:
     for flight in moving.flights:
         boxes += _flown(flight, 1 - way if moving.back else way)
     return moving.end._replace(boxes=tuple(boxes))
+
+
+def _on_its_way(moving: Moving, way: float) -> Scene:
+    """The scene while a screen comes in a way of its own: so much of it is there."""
+    there, under = (moving.start, moving.end) if moving.back else (moving.end, moving.start)
+    seen = way if moving.comes == "by fading" else 1.0
+    ground = next((each for each in there.boxes if _is_ground(each, moving.detail)), None)
+    x = y = 0.0
+    if ground is not None and moving.comes == "from the side":
+        x = (1 - way) * ground.width * (-1 if there.rtl else 1)
+    elif ground is not None and moving.comes == "from below":
+        y = (1 - way) * ground.height
+    known = set(under.boxes)
+    coming = [each for each in there.boxes if each.entry == moving.detail]
+    # What comes with it, such as the ground of a layer, does not wander.
+    others = [each for each in there.boxes if each.entry is None and each not in known]
+    boxes = (
+        *(each for each in under.boxes if each.entry != moving.detail),
+        *(each._replace(fade=each.fade * way) for each in others),
+        *(_moved(each, x, y, seen) for each in coming),
+    )
+    return moving.end._replace(boxes=boxes)
+
+
+def _is_ground(box: Box, entry: int) -> bool:
+    return box.entry == entry and box.kind == "screen"
+
+
+def _moved(box: Box, x: float, y: float, seen: float) -> Box:
+    clip = None if box.clip is None else box.clip._replace(x=box.clip.x + x, y=box.clip.y + y)
+    return box._replace(x=box.x + x, y=box.y + y, clip=clip, fade=box.fade * seen)
 
 
 def _element_of(moving: Moving, box: Box) -> str:

@@ -5,6 +5,7 @@ import { entriesOf } from './session.js';
 
 /** Ms that an element takes at least to come in. */
 const FADES = 120;
+const BY_NO_ROW = ['button', 'fact', 'field', 'saved'];
 
 /**
  * How one screen came from a row or went back to it; null where a list lies beside it.
@@ -12,6 +13,40 @@ const FADES = 120;
  * @returns {{link: any, row: RowRef, at: number, forth: boolean} | null}
  */
 export function cameBy(app, before, after) {
+  const more = oneMore(app, before, after);
+  const last = more?.longer[more.longer.length - 1];
+  if (!more || !last?.row) return null;
+  const { row } = last;
+  const at = more.longer.length - 2;
+  const of = more.longer[at].screen;
+  const link = row.action ? app.link(of, 'action', row.action) : app.link(of, 'row', row.part);
+  if (!link?.transition || link.to !== last.screen) return null;
+  return { link, row, at, forth: more.forth };
+}
+
+/**
+ * How one screen came in a way of its own, or went back so: by whatever opened it. Where several
+ * links lead from one screen to another by no row, the first of them counts.
+ * @param {WiredApp} app @param {Session} before @param {Session} after
+ * @returns {{link: any, at: number, forth: boolean} | null}
+ */
+export function comesBy(app, before, after) {
+  const more = oneMore(app, before, after);
+  if (!more) return null;
+  const [{ screen: of }, { screen, row }] = more.longer.slice(-2);
+  const links = app.app.links ?? [];
+  const found = row
+    ? [row.action ? app.link(of, 'action', row.action) : app.link(of, 'row', row.part)]
+    : links.filter(
+        (/** @type {any} */ { trigger }) => trigger.screen === of && BY_NO_ROW.includes(trigger.on),
+      );
+  const link = found.find((/** @type {any} */ each) => each?.to === screen);
+  if (!link || link.transition || (link.comes ?? 'at once') === 'at once') return null;
+  return { link, at: more.longer.length - 1, forth: more.forth };
+}
+
+/** Which of two sessions has one screen more than the other; null where that lies beside what it came from. @param {WiredApp} app @param {Session} before @param {Session} after @returns {{longer: Entry[], forth: boolean} | null} */
+function oneMore(app, before, after) {
   const isSame =
     before.section === after.section &&
     JSON.stringify(before.window) === JSON.stringify(after.window);
@@ -19,16 +54,11 @@ export function cameBy(app, before, after) {
   const [was, now] = [entriesOf(before), entriesOf(after)];
   const forth = now.length > was.length;
   const [longer, shorter] = forth ? [now, was] : [was, now];
-  const last = longer[longer.length - 1];
-  if (longer.length !== shorter.length + 1 || !last?.row) return null;
-  if (shorter.some((entry, at) => entry.screen !== longer[at].screen)) return null;
-  const { row } = last;
   const at = longer.length - 2;
-  const of = longer[at].screen;
-  const link = row.action ? app.link(of, 'action', row.action) : app.link(of, 'row', row.part);
-  if (!link?.transition || link.to !== last.screen) return null;
+  if (at < 0 || shorter.length !== at + 1) return null;
+  if (shorter.some((entry, index) => entry.screen !== longer[index].screen)) return null;
   const panes = displayOf(app, forth ? after : before).panes.map((pane) => pane.entry);
-  return panes.includes(at) && panes.includes(at + 1) ? null : { link, row, at, forth };
+  return panes.includes(at) && panes.includes(at + 1) ? null : { longer, forth };
 }
 
 /**

@@ -30,6 +30,7 @@ from cadena.desktop.widgets.words import (
 from cadena.model.app import (
     AppValue,
     Argument,
+    Comes,
     FromArgument,
     FromConstant,
     FromField,
@@ -51,6 +52,12 @@ from cadena.model.values import Unfit, carry, shown
 from cadena.scene.board.ribbons import worded
 from cadena.words.explained import HOWS
 
+COMES: tuple[tuple[Comes, str], ...] = (
+    ("at once", "at once"),
+    ("from the side", "from the side"),
+    ("from below", "from below"),
+    ("by fading", "by fading"),
+)
 IF_OPEN: tuple[tuple[IfOpen, str], ...] = (
     ("open again", "open it again"),
     ("go back to it", "go back to it"),
@@ -81,6 +88,16 @@ def about_link(document: Document, link: Link) -> list[Sentence]:
     matters += [
         wanted.chosen(lead, "if_open", IF_OPEN, name, where, where, usual="open again"),
         transition_matter(document, link),
+        wanted.chosen(
+            "coming",
+            "comes",
+            COMES,
+            "how its screen comes",
+            "it comes {}",
+            "comes {}",
+            usual="at once",
+            offer="a motion of its own",
+        ),
         *_on_return(document, link),
         *row_action_matters(document, link.trigger),
     ]

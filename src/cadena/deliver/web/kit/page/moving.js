@@ -1,6 +1,6 @@
 // How a screen comes from the row that opens it, and goes back to it (rule 12).
 
-import { cameBy, waits } from '../flights.js';
+import { cameBy, comesBy, waits } from '../flights.js';
 
 /**
  * Show what is so now, moving there where the link says how and the person wants motion; beside a
@@ -15,9 +15,12 @@ export function moving(page, before, event, show) {
     /** @type {any} */ (document).startViewTransition &&
     !page.isDriven &&
     !matchMedia('(prefers-reduced-motion: reduce)').matches;
-  const way = moves && event.do !== 'scroll' ? cameBy(page.app, before, page.session) : null;
+  const isMove = moves && event.do !== 'scroll';
+  const way = isMove ? cameBy(page.app, before, page.session) : null;
   if (!way) {
-    show();
+    const coming = isMove ? comesBy(page.app, before, page.session) : null;
+    if (coming) comes(page, coming, show);
+    else show();
     return;
   }
   const { row, link, forth } = way;
@@ -35,6 +38,30 @@ export function moving(page, before, event, show) {
     );
   document.documentElement.style.setProperty('--duration', `${link.transition.duration ?? 300}ms`);
   transition.finished.finally(() => clearNames(page));
+}
+
+/** Ms that a screen takes to come in a way of its own. */
+const COMES_IN = 250;
+
+/** A screen comes in a way of its own, or goes back so. @param {Page} page @param {{link: any, at: number, forth: boolean}} way @param {() => void} show */
+function comes(page, { link, at, forth }, show) {
+  const html = document.documentElement;
+  const name = () => {
+    const pane = page.root.querySelector(`[data-pane][data-entry="${at}"]`);
+    if (pane instanceof HTMLElement) pane.style.setProperty('view-transition-name', 'coming');
+  };
+  html.dataset.comes = link.comes;
+  html.style.setProperty('--duration', `${COMES_IN}ms`);
+  if (!forth) name();
+  const transition = /** @type {any} */ (document).startViewTransition(() => {
+    clearNames(page);
+    show();
+    if (forth) name();
+  });
+  transition.finished.finally(() => {
+    clearNames(page);
+    delete html.dataset.comes;
+  });
 }
 
 const SLOTS = /** @type {Record<string, string>} */ ({

@@ -103,7 +103,7 @@ export class Page {
         this.goOn();
       });
     }
-    if (links.some((/** @type {any} */ each) => each.transition) && !this.isDriven) {
+    if (links.some((/** @type {any} */ each) => each.transition || each.comes) && !this.isDriven) {
       import('./moving.js').then(({ moving }) => {
         this.moving = moving;
       });
