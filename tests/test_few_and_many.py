@@ -17,7 +17,7 @@ from cadena.records.changes import Change, Changes
 from cadena.records.columns import frame_of
 from cadena.records.few_records import FewRecords
 from cadena.records.held import held
-from cadena.records.joined import joined
+from cadena.records.joined import joined, leads_of
 from cadena.records.many_records import ManyRecords
 from cadena.records.query import Asked, query
 from cadena.records.records import FEW, Records
@@ -162,10 +162,11 @@ def test_13_references_of_few_and_many_lead_alike(
     )
     sources = {"things": SOURCE, "from": Source(id="from", key="id", fields=fields)}
     paths = ("name.count", "name.tags", "name.time", "name.gone", "gone.name")
+    leads = leads_of(sources, "from", paths, {})
     to, found = both(others), []
     for records, there in zip(both(rows), to, strict=True):
         of = records.said_by(sources["from"])
-        made = joined(of, paths, sources, {"things": there, "from": of}.get)
+        made = joined(of, leads, sources, {"things": there, "from": of}.get)
         assert isinstance(made, type(records))
         found.append([made.record(row) for row in range(len(made))])
     assert found[0] == found[1]

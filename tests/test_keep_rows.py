@@ -18,6 +18,7 @@ from cadena.engine.wired import WiredApp
 from cadena.model.app import App, Keep
 from cadena.model.edits.wiring import with_screen as put
 from cadena.model.find import by_id
+from cadena.model.listing import Row
 from cadena.runs.keep.hard_cases import CASES
 from cadena.runs.keep.matrix import matrix_of, runs
 from cadena.runs.keep.report import TABLES, in_words, pieces_in, steps_of, table_of, to_json
@@ -50,7 +51,7 @@ def small(**changed: object) -> Matrix:
 @pytest.mark.parametrize(
     ("name", "case", "mark"),
     [
-        ("routes · first in view", "other heights", "kept"),
+        ("routes · first in view", "other heights", "nothing to keep here"),
         ("hut · rooms · first in view", "other heights", "kept"),
         ("stays · first in view", "group closed", "kept"),
         ("stays · chosen in view", "group closed", "kept"),
@@ -156,6 +157,11 @@ def test_what_is_in_view_off_display_or_of_no_list_is_nothing() -> None:
     assert in_view(app, opened, 7, "") is None
     ended, *_ = step(app, opened, do.Kill())
     assert in_view(app, ended, 0, "") is None
+
+
+def test_7_a_subtitle_that_goes_keeps_the_first_row_in_view() -> None:
+    marks = small(row=Row(title="{name}", subtitle="{note}"), where=(), groups=(), group_by="")
+    assert run_of(marks, "huts · first in view", "other heights").mark == "kept"
 
 
 def named(name: str) -> object:

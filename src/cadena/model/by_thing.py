@@ -20,7 +20,7 @@ WORDS: Final = frozenset(
         *("title", "title_new", "label", "heading", "subtitle", "badge", "empty", "not_found"),
         *("nothing_chosen_words", "past_limit", "save_label", "text", "words", "word", "icon"),
         *("confirm", "says", "why", "unit", "unit_of_one", "sign", "colour", "when_empty"),
-        *("when_on", "locale"),
+        *("when_on", "locale", "head"),
     }
 )
 """Fields that only say something to people: whatever is in them, the app behaves alike."""

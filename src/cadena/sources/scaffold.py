@@ -526,7 +526,7 @@ def _with_nested(
         ),
     )
     app = with_screen(app, replace(outer, blocks=(*outer.blocks, block)))
-    app = _counted(app, reference, is_one_of_several)
+    app = _counted(app, reference)
     trigger = Trigger(screen=outer.id, part=block.id)
     other = next((e for e in shape.refers if e.field != reference.field and not e.by), None)
     if shape.joins and other is not None and other.to in details:
@@ -541,9 +541,12 @@ def _with_nested(
     return replace(app, links=(*app.links, link))
 
 
-def _counted(app: App, reference: Reference, is_one_of_several: bool) -> App:
+def _counted(app: App, reference: Reference) -> App:
     """The rows of what is referred to say how many refer to it, where there is room for it."""
-    named = f"{reference.source}({reference.field})" if is_one_of_several else reference.source
+    source = by_id(app.sources, reference.source)
+    ways = [each.refers.to for each in source.fields if each.refers] if source is not None else []
+    is_one = ways.count(reference.to) == 1
+    named = reference.source if is_one else f"{reference.source}({reference.field})"
     for screen in app.screens:
         if isinstance(screen, ListScreen) and screen.rows.source == reference.to:
             row = screen.rows.row

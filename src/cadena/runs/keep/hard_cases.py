@@ -73,7 +73,9 @@ def _other_heights(app: WiredApp, session: Session, index: int, part: str) -> Ev
     listed, first = _listed(app, session, index, part), _first(session, index, part)
     if listed is None or first is None or listed.listing.layout != "rows":
         return None
-    source, names = listed.listing.source, fields_in(listed.listing.row.subtitle)
+    source, own = listed.listing.source, app.as_read[listed.listing.source].types
+    # What another record tells (13) is changed there.
+    names = [each for each in fields_in(listed.listing.row.subtitle) if each in own]
     at = listed.rows.index_of(first)
     if not names or not at or listed.listing.row.picture or _weigh(app, source, names):
         return None
