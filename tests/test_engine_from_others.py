@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import random
+from pathlib import Path
 from typing import Any
 
 import pytest
@@ -15,8 +16,10 @@ from cadena.check.check import check
 from cadena.engine import events as do
 from cadena.engine.step import start
 from cadena.engine.wired import WiredApp
-from cadena.model.app import App
+from cadena.model.app import App, DetailScreen
+from cadena.model.blocks import FactsBlock, ListBlock
 from cadena.model.edits.renaming import with_field_renamed
+from cadena.model.find import by_id
 from cadena.model.listing import Condition, Listing, Row, Sort
 from cadena.model.references import field_at, from_others, paths_offered
 from cadena.model.source import Field, Refers, Source
@@ -25,6 +28,7 @@ from cadena.records.joined import joined, leads_of, told
 from cadena.records.many_records import ManyRecords
 from cadena.records.records import Records
 from cadena.scene.lay_out import lay_out
+from cadena.sources.scaffold import new_project
 from kit_traces import kit_differs, needs_node
 from long_form import examples
 
@@ -257,6 +261,35 @@ def test_13_the_kit_tells_so_as_well(label: str) -> None:
             do.Choose(key="h0"),
         ]
         assert kit_differs(WiredApp(app, of), POCKET, events) == [None] * 6
+
+
+def test_a_new_project_counts_stands_in_columns_and_leaves(tmp_path: Path) -> None:
+    """Of people with telephones and their boats: what a person would have wired."""
+    first, last = ("Ada", "Bren", "Ada", "Cora"), ("Rauth", "Venn", "Venn", "Rauth")
+    people = [f"{n},{first[n]},{last[n]},+39 0{n} 1234,p{n}@huts.example" for n in range(4)]
+    boats = [f"{n},{n % 3},Boat {n},{n + 4},B{n},{1990 + n},{'sk'[n % 2]}" for n in range(9)]
+    (tmp_path / "people.csv").write_text(
+        "\n".join(["id,first_name,last_name,phone,email", *people])
+    )
+    (tmp_path / "boats.csv").write_text(
+        "\n".join(["id,person_id,name,metres,berth,built,kind", *boats])
+    )
+    files = [tmp_path / "people.csv", tmp_path / "boats.csv"]
+    app, made = new_project(tmp_path / "p", files, "Harbour")
+    source = by_id(app.sources, "people")
+    assert source is not None
+    assert source.label == "{first_name} {last_name}"
+    row = by_id(app.screens, "people").rows.row  # type: ignore[union-attr]
+    assert row.title == "{first_name} {last_name}"
+    assert row.subtitle.endswith("{boats.many}")
+    person = by_id(app.screens, "person")
+    assert isinstance(person, DetailScreen)
+    facts = next(each for each in person.blocks if isinstance(each, FactsBlock))
+    assert facts.leaves == ("phone", "email")
+    nested = next(each for each in person.blocks if isinstance(each, ListBlock))
+    assert nested.rows.layout == "columns"
+    assert "person_id" not in [each.shows for each in nested.rows.columns]
+    assert not check(app, {each.source.id: each.records for each in made})
 
 
 def test_a_source_of_no_title_is_counted_by_its_name() -> None:

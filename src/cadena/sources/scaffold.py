@@ -26,9 +26,11 @@ from cadena.model.naming import (
     words_of,
     words_said,
 )
+from cadena.model.outside_address import outside_address
 from cadena.model.problem import Problem
 from cadena.model.screen_parts import facts_that_open
 from cadena.model.source import Field, Refers, Source
+from cadena.model.values import FieldType
 from cadena.records.reading import Progress, Reading, silent
 from cadena.records.records import Records
 from cadena.sources.find_references import Reference, joint_references, references
@@ -371,16 +373,32 @@ def _with_pair(
         # What is made up is numbered, and stands as it is.
         is_sorted = len(made.records) < MANY and source.made_up is None
         rows = replace(listing.rows, row=row, sort=order if is_sorted else ())
-        short = [each.name for each in heads if _is_short(each) and each.name != source.key]
-        if len(short) >= FEWEST_COLUMNS and not row.picture:
-            columns = likely_columns(row, types[source.id], short)
-            rows = replace(rows, layout="columns", columns=columns)
+        rows = _in_columns(rows, source, heads, types[source.id])
         listing = replace(listing, rows=rows)
         app, _ = add_section(with_screen(app, listing), listing)
         app = with_screen(app, detail)
         link = _by_key(app, Trigger(screen=listing.id), detail, source, "beside")
         return replace(app, links=(*app.links, link)), detail
     return with_screen(app, detail), detail
+
+
+def _in_columns(
+    rows: Listing,
+    source: Source,
+    heads: Sequence[Head],
+    types: Mapping[str, FieldType],
+    but: str = "",
+) -> Listing:
+    """The list in columns, where there is enough that is short: where these have no room, its
+    rows are shown.
+
+    Args:
+        but: a field that is the same on every row, and is not said.
+    """
+    short = [e.name for e in heads if _is_short(e) and e.name not in (source.key, but)]
+    if len(short) < FEWEST_COLUMNS or rows.row.picture:
+        return rows
+    return replace(rows, layout="columns", columns=likely_columns(rows.row, types, short))
 
 
 def _is_short(head: Head) -> bool:
@@ -391,6 +409,14 @@ def _is_short(head: Head) -> bool:
         and not head.type.startswith(("list of", "picture"))
         and head.distinct > 1
     )
+
+
+def _is_outside(records: Records, name: str) -> bool:
+    """Whether all that a field holds, of the first records, are addresses to leave for."""
+    if records.types.get(name) != "text":
+        return False
+    filled = [each for each in records.values_of(name, LOOKED_AT) if each]
+    return bool(filled) and all(outside_address(each) is not None for each in filled)
 
 
 def _with_way_up(app: App, reference: Reference, details: Mapping[str, DetailScreen]) -> App:
@@ -480,7 +506,9 @@ def _likely_detail(
     for block in detail.blocks:
         if isinstance(block, FactsBlock):
             names = dict.fromkeys((*(e for e in types[source.id] if e in held), *block.fields))
-            block = replace(block, fields=tuple(names), opens=tuple(e for e in names if e in held))
+            leaves = tuple(each for each in names if _is_outside(made.records, each))
+            opens = tuple(each for each in names if each in held)
+            block = replace(block, fields=tuple(names), opens=opens, leaves=leaves)
         elif isinstance(block, HeadingBlock):
             block = replace(block, text=title)
         blocks.append(block)
@@ -525,6 +553,8 @@ def _with_nested(
             empty=f"No {title.lower()} here.",
         ),
     )
+    rows = _in_columns(block.rows, source, heads[source.id], types[source.id], reference.field)
+    block = replace(block, rows=rows)
     app = with_screen(app, replace(outer, blocks=(*outer.blocks, block)))
     app = _counted(app, reference)
     trigger = Trigger(screen=outer.id, part=block.id)
