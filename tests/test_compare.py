@@ -20,6 +20,7 @@ from cadena.engine.wired import WiredApp
 from cadena.model.app import App, Keep, Range, When
 from cadena.model.by_thing import Conflict, differences, merged, tree_of
 from cadena.model.file.project_file import decode, encode
+from cadena.model.listing import TableColumn
 from cadena.runs.compare.told_apart import shown, told_apart
 from cadena.runs.prove.explore import Limits
 from cadena.runs.prove.prove import Reached, at_once, proof_of, prove, reached_in
@@ -75,6 +76,21 @@ def test_a_shorter_lifetime_changes_marks_and_claims() -> None:
     app = replace(small_app(), sections=(section, small_app().sections[1]))
     made = compared(wired(small_app()), wired(app), {})
     assert [each.what for each in made.claims] == ["An ended process comes back as it was"]
+
+
+def test_columns_are_joined_column_by_column() -> None:
+    def with_columns(**heads: str) -> App:
+        columns = tuple(TableColumn(shows=name, head=head) for name, head in heads.items())
+        rows = replace(small_app().screens[0].rows, layout="columns", columns=columns)  # type: ignore[union-attr]
+        return with_screen(small_app(), "huts", rows=rows)
+
+    was = with_columns(name="", id="", note="")
+    sides = with_columns(name="Hut", id="", note=""), with_columns(name="", id="No.", note="")
+    tree, conflicts = merged(*(tree_of(each) for each in (was, *sides)))
+    assert not conflicts
+    made = convert(tree, App).screens[0].rows.columns  # type: ignore[union-attr]
+    assert [(e.shows, e.head) for e in made] == [("name", "Hut"), ("id", "No."), ("note", "")]
+    assert all(each.is_words for each in differences(tree_of(was), tree))
 
 
 def test_what_was_not_looked_at_is_said_and_is_no_change() -> None:

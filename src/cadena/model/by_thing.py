@@ -13,7 +13,7 @@ from msgspec import Struct
 
 from cadena.model.app import App
 
-NAMES: Final = ("id", "name", "parameter", "field", "title", "slot")
+NAMES: Final = ("id", "name", "parameter", "field", "title", "slot", "shows")
 """What things are told apart by in a list, the first of these that all of them have."""
 WORDS: Final = frozenset(
     {
