@@ -276,6 +276,8 @@ def _listing_anyhow(chance: random.Random, listing: Listing, paths: list[str]) -
     listing = replace(
         listing,
         actions=actions,
+        density=chance.choice(["compact", "regular", "regular", "roomy"]),
+        row=replace(listing.row, takes_ground=chance.random() < 0.3),
         press=press,
         several=chance.choice(["no", "no", "yes", "with boxes"]),
     )

@@ -246,6 +246,7 @@ HUT_SCREEN = DetailScreen(
             heading="Notices",
             rows=Listing(
                 source="notices",
+                density="roomy",
                 where=(Condition(field="hut", argument="hut"),),
                 sort=(Sort(field="day", descending=True),),
                 row=Row(title="{text}", subtitle="{day}"),
@@ -315,7 +316,7 @@ ROUTE_SCREEN = DetailScreen(
     ),
 )
 ARRIVES = ToggleField(field="arrived")
-STAY_ROW = Row(title="{guest}", subtitle="{begins}", badge="{nights}")
+STAY_ROW = Row(title="{guest}", subtitle="{begins}", badge="{nights}", takes_ground=True)
 STAYS = ListScreen(
     id="stays",
     title="Stays",

@@ -12,6 +12,8 @@ from cadena.model.source import Test
 from cadena.model.values import Value
 
 Fit = Literal["fill", "whole"]
+Density = Literal["compact", "regular", "roomy"]
+"""How roomy rows are (rules.md, 7.9)."""
 
 
 class Condition(Part, frozen=True, kw_only=True):
@@ -45,6 +47,8 @@ class Row(Part, frozen=True, kw_only=True):
     """What a row shows: ``picture`` is a field, the others are texts with ``{field}`` in them.
 
     A picture fills its place and is cut, or is whole and leaves some; it is never stretched.
+    A row that ``takes_ground`` stands on the ground of the first rule by which its record stands
+    out, and shows its sign (rules.md, 7.9).
     """
 
     title: str = ""
@@ -52,6 +56,7 @@ class Row(Part, frozen=True, kw_only=True):
     picture: str = ""
     picture_fit: Fit = "fill"
     badge: str = ""
+    takes_ground: bool = False
 
 
 class TableColumn(Part, frozen=True, kw_only=True):
@@ -191,6 +196,7 @@ class Listing(Part, frozen=True, kw_only=True):
     layout: Literal["rows", "grid", "strip", "columns"] = "rows"
     columns: tuple[TableColumn, ...] = ()
     tile: Size = 132
+    density: Density = "regular"
     row: Row = Row()
     actions: tuple[Button, ...] = ()
     empty: str = ""

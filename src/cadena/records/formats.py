@@ -111,6 +111,11 @@ class Sayings:
             return True
         return self.fields.get(name, NOBODY).when_empty != "–" and bool(self.value(name, record))
 
+    def ground(self, record: Mapping[str, Any]) -> StandsOut | None:
+        """The first rule of all by which a record stands out, or none (7.9)."""
+        found = (self.standing_out(each.field, record) for each in self.stands_out)
+        return next((each for each in found if each is not None), None)
+
     def standing_out(self, name: str, record: Mapping[str, Any] | None) -> StandsOut | None:
         """The first rule by which the value of a field stands out, or none."""
         for rule in self.stands_out:

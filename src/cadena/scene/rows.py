@@ -18,7 +18,7 @@ from cadena.engine.layout.sizes import (
     HIDDEN,
     MORE,
     PICK,
-    PICTURE,
+    ROWS,
     SMALL_TILE,
     TILE_GAP,
     TILE_TEXT,
@@ -190,10 +190,18 @@ def _row(
     listing = standing.listing
     state = standing.state_of(key)
     sayings = standing.app.say(listing.source)
+    if listing.density != "regular" and not listing.has_tiles:
+        state |= {listing.density}
     cells = [cell_of(sayings, each.column, record) for each in columns]
     texts = texts_of(sayings, listing.row, record, key)
     if columns:
         texts = Texts(cells[0].text or shown(key), _in_words(sayings, columns, cells), "", None)
+    on = sayings.ground(record) if listing.row.takes_ground else None
+    if on is not None:
+        state |= {"on ground", on.colour}
+        if not any(each is not None for each in (texts.rule, *(cell.rule for cell in cells))):
+            # Never the ground alone.
+            texts = texts._replace(title=f"{on.sign} {texts.title}")
     is_tile = listing.has_tiles
     if is_tile:
         state |= {"tile"}
@@ -204,6 +212,8 @@ def _row(
         else None
     )
     name = f"{texts.name}, {standing.app.words('chosen')}" if "held" in state else texts.name
+    if on is not None and on.word and on.word not in name:
+        name += f", {on.word}"
     yield Box("row", *area, "", state, does, name=name, clip=view, **at)
     if is_tile:
         yield from tile_contents(listing, record, area, view, texts, state, at)
@@ -246,7 +256,7 @@ def _row(
             taken = max(taken, area.x + area.width - box.x)
             yield box
         room = area._replace(width=area.width - taken)
-        yield from row_contents(listing.row, record, room, view, texts, state, at)
+        yield from row_contents(listing, record, room, view, texts, state, at)
     x, y, width, height = whole
     yield Box("divider", x + edge, y + height - 1, width - 2 * edge, 1, clip=view)
 
@@ -276,10 +286,7 @@ def narrow_contents(
     x, width = area.x + edge, max(0.0, area.width - 2 * edge)
     foot = foot_of(standing.listing)
     middle = area.y + (area.height - foot) / 2
-    top = middle - (20 if texts.subtitle else 11)
-    yield Box("row title", x, top, width, 22, texts.title, state, **at)
-    if texts.subtitle:
-        yield Box("row subtitle", x, top + 22, width, 18, texts.subtitle, state, **at)
+    yield from _lines(standing.listing, (x, middle, width), texts, state, at)
     top = area.y + area.height - foot - 4
     room = width
     if standing.listing.actions and not standing.picked:
@@ -417,8 +424,25 @@ def action_label(
     return label, frozenset({"on"}) if on else frozenset()
 
 
+def _lines(
+    listing: Listing,
+    at: tuple[float, float, float],
+    texts: Texts,
+    state: frozenset[str],
+    box: dict[str, Any],
+) -> Iterator[Box]:
+    """Title over subtitle, about a middle: from the left, the middle, and so wide."""
+    x, middle, width = at
+    sizes = ROWS[listing.density]
+    title, below = sizes.title[1], sizes.subtitle[1] if texts.subtitle else 0.0
+    top = middle - (title + below) / 2
+    yield Box("row title", x, top, width, title, texts.title, state, **box)
+    if texts.subtitle:
+        yield Box("row subtitle", x, top + title, width, below, texts.subtitle, state, **box)
+
+
 def row_contents(
-    row: Row,
+    listing: Listing,
     record: dict[str, Any],
     area: Area,
     clip: Area,
@@ -431,22 +455,19 @@ def row_contents(
     Args:
         at: of which row of the app these are, for boxes that are to be found again.
     """
-    at = at or {}
+    at, row, picture = at or {}, listing.row, ROWS[listing.density].picture
     left, right = area.x + EDGE, area.x + area.width - EDGE
     middle = area.y + area.height / 2
     if row.picture:
-        box = (left, middle - PICTURE / 2, PICTURE, PICTURE)
+        box = (left, middle - picture / 2, picture, picture)
         yield thumb(row, record, box, clip)._replace(**at)
-        left += PICTURE + 12
+        left += picture + 12
     if texts.badge:
         width = min(BADGE_MOST, 20 + 7.2 * len(texts.badge))
         yield badge(texts, state, (right - width, middle - 12, width, 24), clip)._replace(**at)
         right -= width + 8
     width = max(0.0, right - left)
-    top = middle - (20 if texts.subtitle else 11)
-    yield Box("row title", left, top, width, 22, texts.title, state, clip=clip, **at)
-    if texts.subtitle:
-        yield Box("row subtitle", left, top + 22, width, 18, texts.subtitle, state, clip=clip, **at)
+    yield from _lines(listing, (left, middle, width), texts, state, {"clip": clip, **at})
 
 
 def thumb(

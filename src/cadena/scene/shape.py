@@ -8,7 +8,7 @@ from msgspec.structs import replace
 
 from cadena.engine.layout.column import Segment, block_pieces
 from cadena.engine.layout.forms import form_pieces
-from cadena.engine.layout.sizes import GAP, ONE_LINE, TILE_TEXT, TWO_LINES, WITH_PICTURE
+from cadena.engine.layout.sizes import GAP, ROWS, TILE_TEXT
 from cadena.engine.layout.table_columns import columns_shown
 from cadena.engine.rules.display import Area
 from cadena.engine.session import Chain, Entry, Session, sized
@@ -38,15 +38,17 @@ def row_scene(app: WiredApp, listing: Listing, records: Records, row: int, width
     record, key = records.record(row), records.key_at(row)
     sayings = app.say(listing.source)
     texts = texts_of(sayings, listing.row, record, key)
+    sizes = ROWS[listing.density]
     if columns := columns_shown(listing, width):
-        area = Area(0, 0, width, ONE_LINE)
+        area = Area(0, 0, width, sizes.one_line)
         cells = [cell_of(sayings, each.column, record) for each in columns]
         texts = texts._replace(title=cells[0].text or texts.title)
         contents = cell_boxes(columns, cells, area, area, texts, frozenset(), {})
     elif not listing.has_tiles:
-        height = WITH_PICTURE if listing.row.picture else TWO_LINES if texts.subtitle else ONE_LINE
+        lines = sizes.two_lines if texts.subtitle else sizes.one_line
+        height = sizes.with_picture if listing.row.picture else lines
         area = Area(0, 0, width, height)
-        contents = row_contents(listing.row, record, area, area, texts, frozenset())
+        contents = row_contents(listing, record, area, area, texts, frozenset())
     else:
         wide = min(width, max(listing.tile, 48.0))
         picture = wide * 0.75 if listing.row.picture else 0.0

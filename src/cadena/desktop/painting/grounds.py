@@ -50,12 +50,22 @@ def _bar(painter: QPainter, box: Box) -> None:
     painter.fillRect(line, colour("screen_line"))
 
 
+def _light(wash: QColor) -> QColor:
+    """A wash as the ground of a whole row: lighter than that of the one that is chosen."""
+    light = QColor(wash)
+    light.setAlphaF(0.45)
+    return light
+
+
 def _tile(painter: QPainter, box: Box) -> None:
     chosen = "chosen" in box.state
     fill, line = ("brass_wash", "brass") if chosen else ("screen", "screen_line")
+    ground = colour(fill)
+    if "on ground" in box.state and not chosen and (roles := ruled(box)) is not None:
+        ground = _light(colour(roles[0]))
     if "picked" in box.state:
-        fill, line = "screen_tile", "ink"
-    rounded(painter, rect_of(box), 8, colour(fill), colour(line))
+        ground, line = colour("screen_tile"), "ink"
+    rounded(painter, rect_of(box), 8, ground, colour(line))
     if chosen:
         painter.fillRect(
             QRectF(box.x + 8, box.y + box.height - 4, box.width - 16, 3), colour("brass")
@@ -72,6 +82,8 @@ def _row(painter: QPainter, box: Box) -> None:
         painter.fillRect(QRectF(box.x, box.y, 4, box.height), colour("brass"))
     elif "picked" in box.state:
         painter.fillRect(rect_of(box), colour("screen_tile"))
+    elif "on ground" in box.state and (roles := ruled(box)) is not None:
+        painter.fillRect(rect_of(box), _light(colour(roles[0])))
     elif "last" in box.state:
         painter.fillRect(QRectF(box.x, box.y + 6, 3, box.height - 12), colour("quiet"))
     if "marked" in box.state:

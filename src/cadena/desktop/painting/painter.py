@@ -26,9 +26,11 @@ from cadena.desktop.painting.faces import (
 )
 from cadena.desktop.painting.grounds import GROUNDS, button_ink, rect_of, rounded, ruled
 from cadena.desktop.painting.theme import colour
+from cadena.engine.layout.sizes import ROWS
 from cadena.scene.scene import Box, Scene
 
 Pictures = Callable[[str], QPixmap | None]
+OF_ROWS: Final = ("row title", "row subtitle", "cell")
 
 INSETS: Final = {
     "back": (26, 0, 0, 0),
@@ -123,6 +125,10 @@ def _set(box: Box, style: Style) -> tuple[QRectF, Style]:
             style = style._replace(weight=QFont.Weight.DemiBold)
         case "search" | "input" | "in place" | "chooser" if "hint" in state:
             style = style._replace(role="screen_soft")
+    if box.kind in OF_ROWS and (density := {"compact", "roomy"} & state):
+        sizes = ROWS[next(iter(density))]
+        own = {"row title": sizes.title[0], "row subtitle": sizes.subtitle[0]}
+        style = style._replace(size=own.get(box.kind, sizes.cell))
     if box.kind in ("cell", "head", "row title") and "end" in state:
         style = style._replace(align=RIGHT)
     return rect, style

@@ -12,14 +12,12 @@ from cadena.engine.layout.sizes import (
     GROUP,
     HEADS,
     NARROW,
-    ONE_LINE,
+    ROWS,
     STRIP_PICTURE,
     STRIP_TILE,
     STRIP_TWO_LINES,
     TILE_GAP,
     TILE_TEXT,
-    TWO_LINES,
-    WITH_PICTURE,
 )
 from cadena.engine.layout.table_columns import columns_shown
 from cadena.model.listing import Listing
@@ -206,7 +204,8 @@ def stack_rows(
         tall = picture + TILE_TEXT + TILE_GAP
         return RowStack(len(rows), tall, groups, columns, width, closed)
     if columns_shown(listing, width):
-        return RowStack(len(rows), ONE_LINE, groups, closed=closed, heads=HEADS)
+        tall = ROWS[listing.density].one_line
+        return RowStack(len(rows), tall, groups, closed=closed, heads=HEADS)
     heights = row_heights(listing, rows, 0 < width < NARROW)
     return RowStack(len(rows), heights, groups, closed=closed)
 
@@ -216,19 +215,19 @@ def row_heights(listing: Listing, rows: Rows, narrow: bool = False) -> float | S
 
     Narrow rows have no picture, and a foot for their badge and their actions.
     """
-    row = listing.row
+    row, sizes = listing.row, ROWS[listing.density]
     foot = foot_of(listing) if narrow else 0.0
     if row.picture and not narrow:
-        return WITH_PICTURE
+        return sizes.with_picture
+    one, two = sizes.one_line + foot, sizes.two_lines + foot
     if not row.subtitle:
-        return ONE_LINE + foot
+        return one
     short = rows.records.unsaid(row.subtitle)
     if short is None:
-        return TWO_LINES + foot
+        return two
     if isinstance(short, list):
-        heights = TWO_LINES + foot, ONE_LINE + foot
-        return [heights[short[at]] for at in rows.positions]
-    return TWO_LINES + foot - (TWO_LINES - ONE_LINE) * short[rows.positions]  # type: ignore[no-any-return]
+        return [(two, one)[short[at]] for at in rows.positions]
+    return two - (two - one) * short[rows.positions]  # type: ignore[no-any-return]
 
 
 def foot_of(listing: Listing) -> float:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Final
+from typing import Final, NamedTuple
 
 # Bars, panes and what lies over them.
 SECTION_BAR: Final = 56.0
@@ -40,10 +40,27 @@ FAULT: Final = 20.0
 CHOICE: Final = 40.0
 PICTURE_MOST: Final = 220.0
 
+
 # Rows, tiles and strips.
-WITH_PICTURE: Final = 72.0
-TWO_LINES: Final = 64.0
-ONE_LINE: Final = 48.0
+class RowSizes(NamedTuple):
+    """How high rows are, how large their picture is, and how large and how far apart the lines of
+    their texts; ``cell`` is how large the text of a column is (rules.md, 7.9)."""
+
+    with_picture: float
+    two_lines: float
+    one_line: float
+    picture: float
+    title: tuple[int, float]
+    subtitle: tuple[int, float]
+    cell: int
+
+
+ROWS: Final = {
+    "compact": RowSizes(52.0, 48.0, 36.0, 36.0, (13, 18), (12, 16), 13),
+    "regular": RowSizes(72.0, 64.0, 48.0, 48.0, (15, 22), (13, 18), 14),
+    "roomy": RowSizes(96.0, 84.0, 60.0, 64.0, (17, 24), (14, 20), 15),
+}
+WITH_PICTURE, TWO_LINES, ONE_LINE, PICTURE = ROWS["regular"][:4]
 GROUP: Final = 36.0
 FOOT: Final = 36.0
 NARROW: Final = 220.0
@@ -57,7 +74,6 @@ STRIP_TWO_LINES: Final = 56.0
 STRIP_PICTURE: Final = 96.0
 
 # The parts of a row.
-PICTURE: Final = 48.0
 BADGE_MOST: Final = 132.0
 MORE: Final = 40.0
 PICK: Final = 36.0

@@ -4,14 +4,12 @@ import {
   FOOT,
   GROUP,
   HEADS,
-  ONE_LINE,
+  ROWS,
   STRIP_PICTURE,
   STRIP_TILE,
   STRIP_TWO_LINES,
   TILE_GAP,
   TILE_TEXT,
-  TWO_LINES,
-  WITH_PICTURE,
   isNarrow,
 } from './sizes.js';
 import { columnsShown } from './table-columns.js';
@@ -191,23 +189,27 @@ export function stackRows(listing, rows, width, closed, isShort) {
     });
   }
   if (columnsShown(listing, width).length)
-    return new RowStack(rows.length, ONE_LINE, { begins, closed, heads: HEADS });
+    return new RowStack(rows.length, sizesOf(listing).oneLine, { begins, closed, heads: HEADS });
   const heights = rowHeights(listing, rows, width > 0 && isNarrow(width), isShort);
   return new RowStack(rows.length, heights, { begins, closed });
 }
 
+/** How high the rows of a list are (7.9). @param {any} listing */
+const sizesOf = (listing) => ROWS[listing.density ?? 'regular'];
+
 /** A picture makes each row tall, a subtitle that says nothing makes one short. @param {any} listing @param {Rows} rows @param {boolean} narrow @param {(row: any) => boolean} isShort @returns {number | Float64Array} */
 function rowHeights(listing, rows, narrow, isShort) {
   const foot = narrow ? footOf(listing) : 0;
-  if (listing.row?.picture && !narrow) return WITH_PICTURE;
-  if (!listing.row?.subtitle) return ONE_LINE + foot;
+  const { withPicture, twoLines, oneLine } = sizesOf(listing);
+  if (listing.row?.picture && !narrow) return withPicture;
+  if (!listing.row?.subtitle) return oneLine + foot;
   let anyShort = false;
   const heights = Float64Array.from(rows.positions, (at) => {
     const short = isShort(rows.records.rows[at]);
     anyShort ||= short;
-    return (short ? ONE_LINE : TWO_LINES) + foot;
+    return (short ? oneLine : twoLines) + foot;
   });
-  return anyShort ? heights : TWO_LINES + foot;
+  return anyShort ? heights : twoLines + foot;
 }
 
 /** How tall the foot of a narrow row is, in dp. @param {any} listing */

@@ -140,6 +140,14 @@ export class Sayings {
     );
   }
 
+  /** The first rule of all by which a record stands out, or undefined (7.9). @param {Found} record */
+  ground(record) {
+    const rules = this.source.standsOut ?? [];
+    return rules
+      .map((/** @type {any} */ { field }) => this.standingOut(field, record))
+      .find((/** @type {any} */ each) => each);
+  }
+
   /** The first rule by which the value of a field stands out, or null. @param {string} name @param {Found | null} record */
   standingOut(name, record) {
     const rules = this.source.standsOut ?? [];

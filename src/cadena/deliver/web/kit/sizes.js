@@ -47,6 +47,12 @@ export const TILE_GAP = 12;
 export const TILE_TEXT = 56;
 export const MORE = 40;
 export const PICK = 36;
+/** How high rows are, by how roomy they are, in dp (7.9). @type {Record<string, {withPicture: number, twoLines: number, oneLine: number}>} */
+export const ROWS = {
+  compact: { withPicture: 52, twoLines: 48, oneLine: 36 },
+  regular: { withPicture: 72, twoLines: 64, oneLine: 48 },
+  roomy: { withPicture: 96, twoLines: 84, oneLine: 60 },
+};
 export const HEADS = 36;
 export const COLUMN_GAP = 12;
 export const HIDDEN = 36;

@@ -58,6 +58,11 @@ LAYOUTS: Final = (
     ("grid", "a grid"),
     ("strip", "a strip across"),
 )
+DENSITIES: Final = (
+    ("compact", "compact rows"),
+    ("regular", "regular rows"),
+    ("roomy", "roomy rows"),
+)
 TILE: Final = (24, 2000)
 """dp that a tile can be wide."""
 MOST_SEARCHED: Final = 12
@@ -107,6 +112,11 @@ def _matters(
     said = [each for each in (listing.empty, listing.not_found) if each]
     limit = "" if listing.limit is None else str(listing.limit)
     names = list(types)
+
+    def change_row(what: str, **changed: Any) -> None:
+        change(what, row=replace(listing.row, **changed))
+
+    row = Bound(listing.row, change_row, document.refuse)
     return [
         Matter(
             "in",
@@ -137,6 +147,16 @@ def _matters(
             one_line(bound.several, "search", _searchable(types), "search", "search {}"),
         ),
         Matter("kept to", kept, "conditions", partial(_kept, change, listing, types), "condition"),
+        bound.chosen(
+            "with",
+            "density",
+            DENSITIES,
+            "how roomy its rows are",
+            "density",
+            "rows are {}",
+            usual="regular",
+        ),
+        row.on("", "takes_ground", "rows on the ground of what stands out", "ground of the rows"),
         Matter("at most", limit, "limit", partial(_limit, bound)),
         Matter(
             "a press",

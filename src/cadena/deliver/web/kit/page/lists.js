@@ -7,13 +7,14 @@ import { rowChosen } from '../asking.js';
 import { opensByPress, takesPress } from '../choosing.js';
 import { pickedOn } from '../picked.js';
 import { rowRef } from '../session.js';
-import { EDGE, GROUP, HEADS, HIDDEN, PICK, TILE_GAP, isNarrow } from '../sizes.js';
-import { columnsShown, orderByHead, sortsBy } from '../table-columns.js';
+import { EDGE, GROUP, PICK, TILE_GAP, isNarrow } from '../sizes.js';
+import { columnsShown } from '../table-columns.js';
 import { fieldsIn } from '../say.js';
 import { held, shown } from '../values.js';
 import { h, pictureFile, placed, rem } from './dom.js';
 import { pressed } from './links.js';
 import { held as heldDown, pickBox, picks, picksByKey } from './picking.js';
+import { cellsOf, headsView } from './table.js';
 
 const KEYS = {
   ArrowUp: 'up',
@@ -161,89 +162,6 @@ export function rowsView(open, segment, offset, height) {
   );
 }
 
-/** The heads of columns: a press takes an order, and once more the other way round (7.7). @param {Open} open @param {string} part @param {any} listing @param {ReturnType<typeof columnsShown>} columns */
-function headsView({ app, entry, on, send }, part, listing, columns) {
-  const sayings = app.say(listing.source);
-  const sort = held(entry.view.sort, part) ?? listing.sort ?? [];
-  const leftOut = listing.columns
-    .slice(columns.length)
-    .map((/** @type {any} */ each) => headOf(sayings, each));
-  const last = columns[columns.length - 1];
-  return h(
-    'li',
-    { key: 'heads', class: 'heads' },
-    columns.map(({ column, x, width }) => {
-      const [head, field] = [headOf(sayings, column), sortsBy(column)];
-      const taken = sort[0]?.field === field ? sort[0] : null;
-      const way = taken && app.words(taken.descending ? 'descending' : 'ascending');
-      const order = app.words('Order: {name}', { name: head });
-      return h(
-        'button',
-        {
-          key: `head ${column.shows}`,
-          class: `head ${column.side ?? 'start'} ${taken ? 'current' : ''}`,
-          'data-head': field,
-          'aria-label': way ? `${order}, ${way}` : order,
-          style: placed({ x, y: 0, width, height: HEADS }),
-          onclick: () => send({ do: 'sort', ...on, list: part, by: orderByHead(sort, field) }),
-        },
-        taken ? `${head} ${taken.descending ? '↓' : '↑'}` : head,
-      );
-    }),
-    leftOut.length > 0 &&
-      h(
-        'span',
-        {
-          key: 'hidden',
-          class: 'head end',
-          role: 'img',
-          'aria-label': app.words('Not shown here: {names}', { names: leftOut.join(', ') }),
-          title: leftOut.join(', '),
-          style: placed({ x: last.x + last.width, y: 0, width: HIDDEN, height: HEADS }),
-        },
-        `+${leftOut.length}`,
-      ),
-  );
-}
-
-/** What stands over a column. @param {ReturnType<WiredApp['say']>} sayings @param {any} column */
-const headOf = (sayings, column) => column.head || sayings.label(sortsBy(column));
-
-/** The cells of a row, side by side; its key, where the first says nothing. @param {WiredApp} app @param {any} listing @param {Found} record @param {any} key @param {ReturnType<typeof columnsShown>} columns @param {number} from where they begin, in dp */
-function cellsOf(app, listing, record, key, columns, from) {
-  const sayings = app.say(listing.source);
-  const cells = columns.map(({ column }) => {
-    const named = fieldsIn(column.shows);
-    const said = named.length
-      ? sayings.fill(column.shows, record)
-      : sayings.value(column.shows, record);
-    const fields = named.length ? named : [column.shows];
-    const rule = fields.map((name) => sayings.standingOut(name, record)).find(Boolean);
-    return { text: rule ? `${rule.sign ?? '!'} ${said}`.trim() : said, rule };
-  });
-  const [first, ...others] = cells.map(({ text, rule }, at) => {
-    const word = rule?.word ? `, ${rule.word}` : '';
-    return text && (at ? `${headOf(sayings, columns[at].column)}: ${text}${word}` : text);
-  });
-  const title = first || shown(key);
-  return {
-    title,
-    name: [title, ...others].filter(Boolean).join(', '),
-    parts: cells.map(({ text, rule }, at) => {
-      const { column, x, width } = columns[at];
-      const look = rule ? (rule.colour ?? 'warning') : '';
-      return h(
-        'span',
-        {
-          class: `cell ${column.side ?? 'start'} ${at ? look : 'row-title'}`,
-          style: placed({ x: x - from, width }),
-        },
-        at ? text : title,
-      );
-    }),
-  };
-}
-
 /** The title of a group; one that opens and closes says how many rows are in it. @param {Open} open @param {Segment} segment @param {{at: number, title: string, number: number}} group @param {number} y */
 function groupView({ app, entry, on, send }, segment, { title, number }, y) {
   const { part, listed } = segment;
@@ -282,6 +200,8 @@ function rowView(open, part, standing, listed, at, place, layout, columns = []) 
     isPicked && 'picked',
     isTiled(layout) ? 'tile' : 'plain',
     columns.length && 'celled',
+    !isTiled(layout) && listed.listing.density,
+    listed.listing.row?.takesGround && groundOf(app, listed.listing, record),
     isChosen && 'chosen',
     key === standing.marked && key !== null && 'marked',
     key === standing.last && key !== null && 'last',
@@ -290,6 +210,15 @@ function rowView(open, part, standing, listed, at, place, layout, columns = []) 
   const contents = columns.length
     ? cellsOf(app, listed.listing, record, key, columns, standing.boxes ? PICK : 0)
     : contentsOf(app, listed.listing, record, key, narrow);
+  const ground = listed.listing.row?.takesGround
+    ? app.say(listed.listing.source).ground(record)
+    : null;
+  if (ground && !contents.isRuled) {
+    // Never the ground alone.
+    contents.parts.unshift(h('span', { class: 'sign', 'aria-hidden': 'true' }, ground.sign ?? '!'));
+    contents.name = `${ground.sign ?? '!'} ${contents.name}`;
+  }
+  if (ground?.word && !contents.name.includes(ground.word)) contents.name += `, ${ground.word}`;
   const own = ownOf(open, part, listed.listing, record, key);
   const sign = isHeld && h('span', { class: 'held', 'aria-hidden': 'true' }, '✓');
   const parts = [...(own === null ? contents.parts : [own]), sign];
@@ -337,6 +266,12 @@ function rowView(open, part, standing, listed, at, place, layout, columns = []) 
   );
 }
 
+/** The ground of the first rule by which a record stands out (7.9). @param {WiredApp} app @param {any} listing @param {Found} record */
+function groundOf(app, listing, record) {
+  const rule = app.say(listing.source).ground(record);
+  return rule && `on ground-${rule.colour ?? 'warning'}`;
+}
+
 /** What of a row is drawn in a way of one's own, or null. @param {Open} open @param {string} part @param {any} listing @param {Found} record @param {any} key */
 function ownOf(open, part, listing, record, key) {
   const screen = open.entry.screen;
@@ -364,6 +299,7 @@ function contentsOf(app, listing, record, key, narrow) {
   const file = row.picture && !narrow ? pictureFile(record.value(row.picture)) : '';
   return {
     title,
+    isRuled: Boolean(rule),
     name: [title, subtitle, badge, rule?.word].filter(Boolean).join(', '),
     parts: [
       row.picture &&
