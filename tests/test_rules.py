@@ -16,13 +16,13 @@ from cadena.words.notes import SENTENCES, in_words
 ROOT = Path(__file__).resolve().parent.parent
 BOOK = (ROOT / "docs" / "rules.md").read_text()
 HEADING = re.compile(r"^#{2,3} (\d+(?:\.\d+)?) ", re.M)
-NUMBERS = r"\d{1,2}(?:\.\d)?(?:(?:, | and | or | to )\d{1,2}(?:\.\d)?)*"
+NUMBERS = r"\d{1,2}(?:\.\d{1,2})?(?:(?:, | and | or | to )\d{1,2}(?:\.\d{1,2})?)*"
 CITED = (
     re.compile(rf"\b[Rr]ules? ({NUMBERS})\b(?! (?:of|to))"),
     re.compile(rf"rules\.md, ({NUMBERS})"),
     re.compile(rf"\((?:rules? )?({NUMBERS})\)"),
 )
-NAMED = re.compile(r"def test_(\d{1,2})(?:_(\d)(?=_))?_[a-z]")
+NAMED = re.compile(r"def test_(\d{1,2})(?:_(\d{1,2})(?=_))?_[a-z]")
 
 
 def rules() -> set[str]:
@@ -59,7 +59,7 @@ def cited_in(text: str) -> set[str]:
     found: set[str] = set()
     for pattern in CITED:
         for numbers in pattern.findall(text):
-            found |= set(re.findall(r"\d{1,2}(?:\.\d)?", numbers))
+            found |= set(re.findall(r"\d{1,2}(?:\.\d{1,2})?", numbers))
     return found
 
 

@@ -199,5 +199,6 @@ def without_button(app: App, types: Types, finding: Finding) -> App | None:
 
 MENDS: Final[Mapping[str, Mend]] = {
     "action-field-missing": without_button,
+    "leaves-for-nothing": without_button,
     "control-idle": _without_it,
 }
