@@ -81,15 +81,13 @@ def on_screen(
     for name in () if hides_buttons(app, entry) else app.buttons.get(screen, {}):
         link = app.links.get((screen, "button", name))
         yield Possible(do.Press(screen=screen, entry=index, button=name), link)
-    facts = app.facts.get(screen, ())
-    record = app.record_of(session, entry) if facts else None
+    facts, leaving = app.facts.get(screen, ()), app.leaving.get(screen, ())
+    record = app.record_of(session, entry) if facts or leaving else None
     for name in facts:
         link = app.links.get((screen, "fact", name))
         # A fact that says nothing is not shown.
         if link is not None and not is_empty((record or {}).get(name)):
             yield Possible(do.OpenFact(screen=screen, entry=index, fact=name), link)
-    leaving = app.leaving.get(screen, ())
-    record = app.record_of(session, entry) if leaving else None
     for name in leaving:
         if outside_address((record or {}).get(name)) is not None:
             yield Possible(do.OpenFact(screen=screen, entry=index, fact=name))

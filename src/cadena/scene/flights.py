@@ -43,8 +43,7 @@ def came_by(app: WiredApp, before: Session, after: Session) -> Came | None:
     if longer is None or row is None:
         return None
     of, at = longer.entries[-2].screen, len(longer.entries) - 2
-    trigger = (of, "action", row.action) if row.action else (of, "row", row.part)
-    link = app.links.get(trigger)
+    link = _link_of(app, of, row)
     if link is None or link.transition is None or link.to != longer.entries[-1].screen:
         return None
     return Came(link, row, at, forth)
@@ -60,14 +59,19 @@ def comes_by(app: WiredApp, before: Session, after: Session) -> Coming | None:
         return None
     of, entry = longer.entries[-2].screen, longer.entries[-1]
     if entry.row is not None:
-        on = ("action", entry.row.action) if entry.row.action else ("row", entry.row.part)
-        found = [app.links.get((of, *on))]
+        found = [_link_of(app, of, entry.row)]
     else:
         found = [e for e in app.app.links if e.trigger.screen == of and e.trigger.on in BY_NO_ROW]
     link = next((each for each in found if each is not None and each.to == entry.screen), None)
     if link is None or link.transition is not None or link.comes == "at once":
         return None
     return Coming(link, len(longer.entries) - 1, forth)
+
+
+def _link_of(app: WiredApp, screen: str, row: RowRef) -> Link | None:
+    """The link that was followed from a row, by a press on it or by an action of it."""
+    on = ("action", row.action) if row.action else ("row", row.part)
+    return app.links.get((screen, *on))
 
 
 def _one_more(app: WiredApp, before: Session, after: Session) -> tuple[Session | None, bool]:

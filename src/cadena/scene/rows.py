@@ -193,9 +193,10 @@ def _row(
     if listing.density != "regular" and not listing.has_tiles:
         state |= {listing.density}
     cells = [cell_of(sayings, each.column, record) for each in columns]
-    texts = texts_of(sayings, listing.row, record, key)
     if columns:
         texts = Texts(cells[0].text or shown(key), _in_words(sayings, columns, cells), "", None)
+    else:
+        texts = texts_of(sayings, listing.row, record, key)
     on = sayings.ground(record) if listing.row.takes_ground else None
     if on is not None:
         state |= {"on ground", on.colour}

@@ -465,18 +465,15 @@ def likely_row(
         if each.name
         not in (
             title,
-            *fields_of_label(label),
+            *named_by,
             known,
             source.key,
             *source.key_from,
             *pictures,
             *held,
         )
-        and each.share_filled >= WELL_FILLED
-        and (each.longest or 0) <= SHORT_TEXT
-        and not each.type.startswith("list of")
+        and _is_short(each)
         and each.type != "yes/no"
-        and each.distinct > 1
         and words_of(each.name)[-1:] not in PLACES
     ]
     if title == source.key and source.key_from:

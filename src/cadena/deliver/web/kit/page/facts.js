@@ -6,7 +6,7 @@ import { outsideAddress } from '../leaving.js';
 import { carry, isEmpty, shown } from '../values.js';
 import { h } from './dom.js';
 import { keyboardOf } from './forms.js';
-import { pressed } from './links.js';
+import { isOfBrowser, pressed } from './links.js';
 
 /** An address that is safe to follow is a link; what is pressed is opened beside the app. @param {Open} open @param {any} block */
 export function addressView({ app, session, entry }, block) {
@@ -95,7 +95,7 @@ function factView(open, name, record, isInPlace, rule) {
         'data-fact': name,
         'aria-label': `${sayings.label(name)}, ${whole}`,
         onclick: (/** @type {MouseEvent} */ event) => {
-          if (event.ctrlKey || event.metaKey || event.shiftKey || event.button) return;
+          if (isOfBrowser(event)) return;
           event.preventDefault();
           send({ do: 'open', ...on, fact: name });
         },

@@ -6,6 +6,10 @@ import { told } from '../templates.js';
 import { urlOf } from './browser.js';
 import { h } from './dom.js';
 
+/** Whether a press is asked of the browser, and is the browser's: a link opened elsewhere. @param {MouseEvent} event */
+export const isOfBrowser = (event) =>
+  event.ctrlKey || event.metaKey || event.shiftKey || event.button > 0;
+
 /** The address of what a link opens, or none. @param {Open} open @param {any} link @param {RowRef | null} row */
 function hrefOf({ app, session, index }, link, row) {
   const template = link && app.screens.get(link.to)?.address;
@@ -35,8 +39,7 @@ export function pressed(open, link, row, { onclick, ...props }, children, takes 
       event.preventDefault();
       return;
     }
-    // What the person asks of the browser is the browser's.
-    if (event.ctrlKey || event.metaKey || event.shiftKey || event.button) return;
+    if (isOfBrowser(event)) return;
     event.preventDefault();
     onclick();
   };

@@ -196,12 +196,15 @@ function rowView(open, part, standing, listed, at, place, layout, columns = []) 
   const isChosen = key === standing.chosen && key !== null;
   const isPicked = standing.picked.has(key);
   const isHeld = standing.held.has(key);
+  const ground = listed.listing.row?.takesGround
+    ? app.say(listed.listing.source).ground(record)
+    : null;
   const state = [
     isPicked && 'picked',
     isTiled(layout) ? 'tile' : 'plain',
     columns.length && 'celled',
     !isTiled(layout) && listed.listing.density,
-    listed.listing.row?.takesGround && groundOf(app, listed.listing, record),
+    ground && `on ground-${ground.colour ?? 'warning'}`,
     isChosen && 'chosen',
     key === standing.marked && key !== null && 'marked',
     key === standing.last && key !== null && 'last',
@@ -210,9 +213,6 @@ function rowView(open, part, standing, listed, at, place, layout, columns = []) 
   const contents = columns.length
     ? cellsOf(app, listed.listing, record, key, columns, standing.boxes ? PICK : 0)
     : contentsOf(app, listed.listing, record, key, narrow);
-  const ground = listed.listing.row?.takesGround
-    ? app.say(listed.listing.source).ground(record)
-    : null;
   if (ground && !contents.isRuled) {
     // Never the ground alone.
     contents.parts.unshift(h('span', { class: 'sign', 'aria-hidden': 'true' }, ground.sign ?? '!'));
@@ -264,12 +264,6 @@ function rowView(open, part, standing, listed, at, place, layout, columns = []) 
       : h('div', { key: 'row', class: 'contents' }, parts),
     !isPicking && actionsOf(open, part, listed.listing, record, key, narrow, layout, isHere),
   );
-}
-
-/** The ground of the first rule by which a record stands out (7.9). @param {WiredApp} app @param {any} listing @param {Found} record */
-function groundOf(app, listing, record) {
-  const rule = app.say(listing.source).ground(record);
-  return rule && `on ground-${rule.colour ?? 'warning'}`;
 }
 
 /** What of a row is drawn in a way of one's own, or null. @param {Open} open @param {string} part @param {any} listing @param {Found} record @param {any} key */
