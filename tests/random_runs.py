@@ -340,6 +340,9 @@ def _arrangements(chance: random.Random) -> tuple[Arrangement, ...]:
             when=when,
             panes=panes,
             widths=widths(),
+            lie=chance.choice(["across", "across", "down"]),
+            dividers=chance.choice(["fixed", "the person's"]),
+            keep=chance.choice(LIVES),
             bar=chance.choice(["bottom", "rail", "wide rail", "top", "button", "none"]),
             first=chance.choice(["scrolls", "stays"]),
             over=chance.random() < 0.5,
@@ -407,6 +410,7 @@ def random_event(chance: random.Random, app: WiredApp, session: Any) -> do.Event
                     ["/huts", "/huts/mor", "/nowhere", "/rooms/1", "/routes/1?x=1", "/huts/none"]
                 )
             ),
+            do.Divide(pane=chance.choice([0, 0, 1]), to=chance.choice([0.0, 250.0, 333.3, 900.0])),
             do.PutAway(),
             do.LetGo(screen=screen, list=part),
             do.PickAll(screen=screen, list=part),

@@ -183,7 +183,7 @@ def test_an_arrangement_is_changed_in_its_sentences(person: Person) -> None:
     field.setText("900")
     field.setModified(True)
     field.editingFinished.emit()
-    assert len(document.app.arrangements) == 5
+    assert len(document.app.arrangements) == 6
     assert any(each.at == 900 for each in person.picture.plane().breakpoints)
 
 

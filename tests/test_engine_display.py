@@ -10,8 +10,9 @@ from msgspec.structs import replace
 
 from builders import DESK, POCKET, SLATE, Run, small_app, with_arrangement, with_link, with_screen
 from cadena.engine import events as do
+from cadena.engine.layout.panes import solve_widths
 from cadena.engine.rules.back import back_label, plan_back
-from cadena.engine.rules.display import display_of, solve_widths
+from cadena.engine.rules.display import display_of
 from cadena.engine.session import sized
 from cadena.model.app import Arrangement, PaneWidth, Platform, Range, When
 

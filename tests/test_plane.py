@@ -11,7 +11,8 @@ from msgspec.structs import replace
 
 from builders import small_app, small_records
 from cadena.check.fit import fit_findings
-from cadena.engine.rules.display import PLAIN, areas_in, arrangement_for, solve_widths
+from cadena.engine.layout.panes import areas_in, solve_widths
+from cadena.engine.rules.display import PLAIN, arrangement_for
 from cadena.engine.session import Window, sized
 from cadena.engine.wired import WiredApp
 from cadena.model.app import Arrangement, NamedWindow, PaneWidth, Range, When

@@ -28,7 +28,7 @@ from test_drive import (
     until,
 )
 
-ENTER, LEFT, RIGHT, DOWN = "\ue007", "\ue012", "\ue014", "\ue015"
+ENTER, END, LEFT, RIGHT, DOWN = "\ue007", "\ue010", "\ue012", "\ue014", "\ue015"
 """Keys, as W3C WebDriver names them."""
 
 __all__ = ["delivered", "page", "pytestmark"]
@@ -411,3 +411,33 @@ def test_15_a_field_is_filled_from_a_list_and_emptied(page: Browser) -> None:
     page.press(page.element(opens))
     chosen = "return document.querySelector('[data-screen=\"choose-hut\"] [aria-current=true]')"
     until(lambda: page.run(f"{chosen}?.dataset.key") == value)
+
+
+def test_3_2_a_divider_is_moved_by_keys_and_kept(page: Browser) -> None:
+    page.size(1280, 800)
+    held = "document.querySelector('[data-divider=\"0\"]')"
+    until(lambda: page.run(f"return {held} !== null"))
+    now = f"return {held}.getAttribute('aria-valuenow')"
+    assert page.run(now) == "360"
+    page.run(f"{held}.focus()")
+    page.type(RIGHT + RIGHT + LEFT)
+    assert page.run(now) == "376"
+    assert page.run(f"return document.activeElement === {held}"), "the focus stays where it is"
+    page.type(END)
+    assert page.run(now) == "640"
+    page.reload()
+    until(lambda: page.run(f"return {held} !== null"))
+    assert page.run(now) == "640"
+    address = page.run("return location.href")
+    page.new_tab()
+    page.size(1280, 800)
+    page.go_to(address)
+    until(lambda: page.run(f"{now.replace('.get', '?.get')}") == "640")
+    page.size(1200, 1920)
+    until(lambda: page.run(f"return {held}?.getAttribute('aria-orientation') === 'horizontal'"))
+    page.drag(page.element(f"return {held}"), 0, -150)
+    high = float(page.run(now))
+    page.size(1280, 800)
+    until(lambda: page.run(now) == "640")
+    page.size(1200, 1920)
+    until(lambda: float(page.run(now)) == high)

@@ -576,11 +576,22 @@ ARRANGEMENTS = (
         widths=(PaneWidth(fixed=300),),
     ),
     Arrangement(
+        id="tall",
+        title="list above detail",
+        when=When(width=Range(least=1040), height=Range(least=1200), shape="portrait"),
+        panes=2,
+        lie="down",
+        widths=(PaneWidth(share=0.4, least=300), PaneWidth(share=0.6, least=400)),
+        dividers="the person's",
+        bar="rail",
+    ),
+    Arrangement(
         id="wide",
         title="rail, list, detail",
         when=When(width=Range(least=1040)),
         panes=2,
-        widths=(PaneWidth(least=280, most=360),),
+        widths=(PaneWidth(fixed=360, least=280, most=640), PaneWidth(least=480)),
+        dividers="the person's",
         bar="rail",
     ),
 )
@@ -758,13 +769,17 @@ def _carrying(link: Link) -> Link:
 
 def _arrangements() -> tuple[Arrangement, ...]:
     """No bar on small windows, panes with too little room, a gap, and rules that never match."""
-    tiny, one, two, wide = ARRANGEMENTS
+    tiny, one, two, _, wide = ARRANGEMENTS
     return (
         tiny,
         replace(one, bar="none"),
         Arrangement(id="behind", title="hand-held", when=When(width=Range(below=200))),
         replace(two, widths=(PaneWidth(least=320), PaneWidth(least=400))),
-        replace(wide, when=When(width=Range(least=1200))),
+        replace(
+            wide,
+            when=When(width=Range(least=1200)),
+            widths=(PaneWidth(least=360, most=360),),
+        ),
         Arrangement(id="no size", when=When(height=Range(least=900, below=800))),
     )
 

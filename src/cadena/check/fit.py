@@ -8,14 +8,18 @@ from typing import Final
 from msgspec.structs import replace
 
 from cadena.check.finding import Finding, Mend, Subject, Weight, path_of
-from cadena.engine.rules.display import areas_in, body_area
+from cadena.engine.layout.panes import areas_in, body_area
 from cadena.engine.session import sized
 from cadena.model.app import App, Arrangement, DetailScreen
 from cadena.model.edits.arrangements import (
+    Axis,
     faults_of,
     moved_breakpoint,
+    never_divided,
+    range_of,
     when_words,
     with_arrangement,
+    with_range,
     with_rule_for_the_rest,
     without_arrangement,
 )
@@ -55,6 +59,15 @@ def fit_findings(app: App) -> Iterator[Finding]:
             yield from _room(rule, number, flat)
             if number in used:
                 yield from _hidden(app, rule)
+            if never_divided(rule):
+                yield _finding(
+                    "divider-never",
+                    "weakens",
+                    Subject("arrangement", rule.id, "dividers"),
+                    f"{_name(rule)}: its dividers are the person's, and none can be moved",
+                    "nobody can give a pane more room",
+                    "let them be fixed, or give panes a least and a most that are apart",
+                )
     yield from _left_out(app)
     for screen in app.screens:
         side = screen.side if isinstance(screen, DetailScreen) else None
@@ -98,22 +111,27 @@ def _reached(app: App, used: frozenset[int]) -> Iterator[Finding]:
 
 
 def _room(rule: Arrangement, number: int, plane: Plane) -> Iterator[Finding]:
-    """At every corner of where a rule acts, each pane gets its least width."""
+    """At every corner of where a rule acts, each pane gets its least."""
     leasts = [each.least for each in rule.widths[: rule.panes]]
     for width, height in sorted(plane.cells_of(number)):
         areas = areas_in(rule, sized(width, height), rule.panes)
         for pane, (area, least) in enumerate(zip(areas, leasts, strict=False)):
-            if area.width < least - 0.5 and not any(fault for _, fault in faults_of(rule)):
+            size = area.height if rule.lie == "down" else area.width
+            if size < least - 0.5 and not any(fault for _, fault in faults_of(rule)):
                 yield _finding(
                     "pane-under-least",
                     "breaks",
                     Subject("arrangement", rule.id, f"widths[{pane}]"),
-                    f"{_name(rule)}: in a window {width:g} dp wide pane {pane + 1} gets "
-                    f"{area.width:.0f} dp, and {least:g} dp is its least",
+                    f"{_name(rule)}: in a window {_wide(rule, width, height)} pane {pane + 1} gets "
+                    f"{size:.0f} dp, and {least:g} dp is its least",
                     "its text is squeezed",
-                    "begin with wider windows, or ask for less",
+                    "begin with larger windows, or ask for less",
                 )
                 return
+
+
+def _wide(rule: Arrangement, width: float, height: float) -> str:
+    return f"{height:g} dp high" if rule.lie == "down" else f"{width:g} dp wide"
 
 
 def _hidden(app: App, rule: Arrangement) -> Iterator[Finding]:
@@ -169,15 +187,23 @@ def _with_room(app: App, types: Types, finding: Finding) -> App | None:
     rule = by_id(app.arrangements, finding.subject.name)
     if rule is None:
         return None
-    taken = 10_000 - body_area(rule, sized(10_000, 1_000)).width
+    axis: Axis = "height" if rule.lie == "down" else "width"
+    body = body_area(rule, sized(10_000, 10_000))
+    taken = 10_000 - (body.height if axis == "height" else body.width)
     wanted = taken + sum(each.least for each in rule.widths[: rule.panes])
-    if not rule.when.width.least:
-        when = replace(rule.when, width=replace(rule.when.width, least=wanted))
+    sizes = range_of(rule.when, axis)
+    if not sizes.least:
+        when = with_range(rule, axis, wanted, sizes.below)
         return with_arrangement(app, replace(rule, when=when))
     try:
-        return moved_breakpoint(app, "width", rule.when.width.least, wanted)
+        return moved_breakpoint(app, axis, sizes.least, wanted)
     except ValueError:
         return None
+
+
+def _with_fixed_dividers(app: App, types: Types, finding: Finding) -> App | None:
+    rule = by_id(app.arrangements, finding.subject.name)
+    return None if rule is None else with_arrangement(app, replace(rule, dividers="fixed"))
 
 
 def _with_way_to_list(app: App, types: Types, finding: Finding) -> App | None:
@@ -204,6 +230,7 @@ def _without_window(app: App, types: Types, finding: Finding) -> App | None:
 
 MENDS: Final[Mapping[str, Mend]] = {
     "arrangement-unreachable": _without_rule,
+    "divider-never": _with_fixed_dividers,
     "list-hidden": _with_way_to_list,
     "pane-under-least": _with_room,
     "screen-asks-window": _by_room,

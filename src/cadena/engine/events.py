@@ -217,6 +217,16 @@ class SlideList(Happening, frozen=True, kw_only=True, tag="slide list"):
     """Slide the list over the detail (3.3)."""
 
 
+class Divide(Happening, frozen=True, kw_only=True, tag="divide"):
+    """Move the divider after a pane until that is so many dp wide, or high (rules.md, 3.2).
+
+    Panes are counted from 0.
+    """
+
+    pane: int
+    to: float
+
+
 class OpenSections(Happening, frozen=True, kw_only=True, tag="open sections"):
     """Open the section bar, where it is behind a button."""
 
@@ -344,6 +354,7 @@ Event = (
     | Forward
     | PressOutside
     | SlideList
+    | Divide
     | OpenSections
     | GoTo
     | Visit

@@ -17,6 +17,8 @@ from cadena.records.changes import Changes
 Opened = Literal["root", "push", "beside", "modal", "popover"]
 Phase = Literal["running", "asleep", "killed", "left"]
 LAYERS: Final = ("modal", "popover")
+Divided = tuple[float | None, ...]
+"""How wide (or high) the panes of an arrangement were left by hand, in dp; none as wired."""
 
 
 class State(Struct, frozen=True, gc=False, omit_defaults=True, forbid_unknown_fields=True):
@@ -245,7 +247,8 @@ class Session(State, frozen=True, gc=False):
     system kept of an app that it ended. ``changes``: what differs from the records as read, by
     source. ``clock`` is virtual time in ms, ``calls`` counts the requests made, ``requests``
     are those under way. ``ahead`` is what back took away, the last of it last.
-    ``passing`` is what is said for a moment.
+    ``passing`` is what is said for a moment. ``divided`` is where the dividers of arrangements
+    were left (3.2).
     """
 
     window: Window
@@ -267,6 +270,7 @@ class Session(State, frozen=True, gc=False):
     focus: int = -1
     ahead: tuple[Ahead, ...] = ()
     passing: Passing | None = None
+    divided: dict[str, Divided] = {}
 
     @property
     def chain(self) -> Chain:

@@ -29,6 +29,7 @@ from cadena.engine.rules.choosing import (
     slide_list,
 )
 from cadena.engine.rules.display import arrangement_for, base_length, can_slide, display_of
+from cadena.engine.rules.dividing import divide
 from cadena.engine.rules.forms import cancel, save, type_in
 from cadena.engine.rules.forward import go_forward, without_ahead
 from cadena.engine.rules.groups import show_group
@@ -77,6 +78,7 @@ TAKES: Final[dict[type, Callable[[WiredApp, Session, Any], tuple[Session, Notes]
     do.Forward: go_forward,
     do.PressOutside: press_outside,
     do.SlideList: slide_list,
+    do.Divide: divide,
     do.OpenSections: open_sections,
     do.GoTo: go_to,
     do.Visit: visit,
@@ -141,6 +143,7 @@ KEEPS_REMOVAL: Final = (
     do.Move,
     do.Resize,
     do.Turn,
+    do.Divide,
 )
 
 

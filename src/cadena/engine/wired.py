@@ -234,8 +234,8 @@ class WiredApp:
         self.displays: BoundedDict[Hashable, Any] = BoundedDict()
         self.on_list: BoundedDict[tuple[int, ...], tuple[Any, bool]] = BoundedDict()
         self.viewed: BoundedDict[Hashable, tuple[float, float]] = BoundedDict()
-        self.displayed: tuple[Any, ...] = (None, None, None, None)
-        self.targeted: tuple[Any, ...] = (None, None, None, None)
+        self.displayed: tuple[Any, ...] = (None, None, None, None, None)
+        self.targeted: tuple[Any, ...] = (None, None, None, None, None)
         self.settled: dict[str, tuple[Any, ...]] = {}
         self._kept: OrderedDict[Hashable, Any] = OrderedDict()
         is_small = sum(len(each) for each in self.as_read.values()) <= SMALL
@@ -293,7 +293,7 @@ class WiredApp:
             self._kept,
         ):
             each.clear()
-        self.displayed = self.targeted = (None, None, None, None)
+        self.displayed = self.targeted = (None, None, None, None, None)
 
     def remember(self, key: Hashable, make: Callable[[], Made]) -> Made:
         """What was made for this key not long ago, or what is made now."""

@@ -20,6 +20,8 @@ from cadena.model.source import Source
 from cadena.model.values import Value, ValueType
 
 MOST_PANES: Final = 8
+LEAST_DIVIDED: Final = 96.0
+"""How much of a pane a person's divider leaves, where nothing more is asked for, in dp."""
 MOST_DURATION: Final = 10_000
 
 How = Literal["push", "beside", "replace", "modal", "popover"]
@@ -287,8 +289,9 @@ class When(Part, frozen=True, kw_only=True):
 class PaneWidth(Part, frozen=True, kw_only=True):
     """How wide a pane is: fixed in dp, a share of the room, or between a least and a most.
 
-    A pane with nothing said takes the room that is left. What is fixed gives way, down to its
-    least, where another pane would get less than its own.
+    It is how high the pane is where panes lie down. A pane with nothing said takes the room that
+    is left. What is fixed gives way, down to its least, where another pane would get less than
+    its own.
     """
 
     fixed: Size | None = None
@@ -298,13 +301,20 @@ class PaneWidth(Part, frozen=True, kw_only=True):
 
 
 class Arrangement(Part, frozen=True, kw_only=True):
-    """What the app makes of a window (rules.md, 3 and 5)."""
+    """What the app makes of a window (rules.md, 3 and 5).
+
+    Panes lie ``across``, side by side, or ``down``, one above the other. ``keep`` is how long it
+    is kept where a person has left its dividers (3.2).
+    """
 
     id: str
     title: str = ""
     when: When = When()
     panes: Annotated[int, Meta(ge=1, le=MOST_PANES)] = 1
+    lie: Literal["across", "down"] = "across"
     widths: tuple[PaneWidth, ...] = ()
+    dividers: Literal["fixed", "the person's"] = "fixed"
+    keep: Lifetime = "stored"
     bar: Bar = "bottom"
     first: Literal["scrolls", "stays"] = "scrolls"
     over: bool = False

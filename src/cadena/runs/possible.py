@@ -11,6 +11,7 @@ from cadena.engine.layout.forms import opening_link
 from cadena.engine.layout.table_columns import orders_by_heads
 from cadena.engine.rules.choosing import opens_by_press, takes_press
 from cadena.engine.rules.display import can_slide, display_of, taking_events
+from cadena.engine.rules.dividing import dividers_of
 from cadena.engine.rules.forward import can_go_forward
 from cadena.engine.rules.neighbours import place_of
 from cadena.engine.rules.picked import for_several, hides_buttons
@@ -191,6 +192,9 @@ def _of_whole(app: WiredApp, session: Session) -> Iterator[do.Event]:
             yield do.GoTo(section=section)
         if display.arrangement.bar == "button":
             yield do.OpenSections()
+    for divider in dividers_of(session, display):
+        yield do.Divide(pane=divider.pane, to=divider.least)
+        yield do.Divide(pane=divider.pane, to=divider.most)
     yield do.Turn()
     if session.window.fold is not None:
         yield do.Unfold() if session.window.folded else do.Fold()

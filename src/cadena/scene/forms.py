@@ -9,6 +9,7 @@ from cadena.engine.events import Cancel, OpenField, Save, Type
 from cadena.engine.form_values import value_in
 from cadena.engine.layout.column import Segment
 from cadena.engine.layout.forms import choices_of, has_input, is_switch, opening_link, said_in
+from cadena.engine.layout.panes import Area
 from cadena.engine.layout.sizes import (
     BOTTOM_BAR,
     BUTTON,
@@ -19,7 +20,6 @@ from cadena.engine.layout.sizes import (
     INPUT_LINE,
     LABEL,
 )
-from cadena.engine.rules.display import Area
 from cadena.engine.session import Session
 from cadena.engine.wired import WiredApp
 from cadena.model.app import FormScreen, Screen

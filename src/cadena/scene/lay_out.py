@@ -11,6 +11,7 @@ from cadena.engine.events import (
     Act,
     CloseMenu,
     Decide,
+    Divide,
     Event,
     GoTo,
     PressOutside,
@@ -23,18 +24,12 @@ from cadena.engine.events import (
 )
 from cadena.engine.layout.column import bars_of, column_of
 from cadena.engine.layout.measure import plain_measure
+from cadena.engine.layout.panes import Area, body_area
 from cadena.engine.layout.pieces import is_narrow
 from cadena.engine.layout.sizes import RAIL, SECTION_BAR, WIDE_RAIL
 from cadena.engine.rules.back import back_label
-from cadena.engine.rules.display import (
-    Area,
-    Display,
-    Pane,
-    body_area,
-    can_slide,
-    display_of,
-    picking_at,
-)
+from cadena.engine.rules.display import Display, Pane, can_slide, display_of, picking_at
+from cadena.engine.rules.dividing import dividers_of
 from cadena.engine.rules.lists import offset_of
 from cadena.engine.rules.passing import said_now
 from cadena.engine.session import Session, Window
@@ -48,6 +43,8 @@ from cadena.scene.scene import Box, Scene
 from cadena.scene.screens import USUAL, order_taken, screen_boxes
 
 LEAST: Final = 1.0
+DIVIDER: Final = 12.0
+"""How broad what is taken hold of between panes is, in dp."""
 
 
 def lay_out(app: WiredApp, session: Session, window: Window) -> Scene:
@@ -113,7 +110,10 @@ def _running(app: WiredApp, session: Session, width: float, height: float) -> It
             said = back if pane is top else None
             yield from screen_boxes(app, session, pane.entry, pane.area, said, opens, slides)
         if number:
-            yield Box("pane edge", pane.area.x, pane.area.y, 1, pane.area.height)
+            is_down = display.arrangement.lie == "down"
+            edge = (pane.area.width, 1.0) if is_down else (1.0, pane.area.height)
+            yield Box("pane edge", pane.area.x, pane.area.y, *edge)
+    yield from _dividers(app, session, display)
     if not session.entries:
         area = body_area(display.arrangement, session.window)
         has_sections = bool(app.sections)
@@ -133,6 +133,21 @@ def _running(app: WiredApp, session: Session, width: float, height: float) -> It
     yield from _question(session)
     if session.phase == "asleep":
         yield Box("asleep", 0, 0, width, height, "asleep", does=Wake(), name="Asleep: wake")
+
+
+def _dividers(app: WiredApp, session: Session, display: Display) -> Iterator[Box]:
+    """What a person drags to give panes other room, over the edges between them (3.2)."""
+    is_down = display.arrangement.lie == "down"
+    for each in dividers_of(session, display):
+        (x, y, width, height), entry = each.area, display.panes[each.pane].entry
+        half = DIVIDER / 2
+        area = (x, y - half, width, DIVIDER) if is_down else (x - half, y, DIVIDER, height)
+        title = "" if entry is None else app.title_of(session, session.entries[entry])
+        room = app.words("Room for {title}", title=title)
+        name = f"{room}: {each.size:.0f} dp, {each.least:.0f} to {each.most:.0f}"
+        state = frozenset({display.arrangement.lie})
+        does = Divide(pane=each.pane, to=each.size)
+        yield Box("pane divider", *area, "", state, does, name=name, part=str(each.pane))
 
 
 def _passing(app: WiredApp, session: Session, display: Display) -> Iterator[Box]:

@@ -6,10 +6,10 @@ from collections.abc import Iterator
 from typing import Any, Final
 
 from cadena.engine.events import ActOnPicked, LetGo, OpenSections, PickAll, SlideList
+from cadena.engine.layout.panes import Area
 from cadena.engine.layout.pieces import is_narrow
 from cadena.engine.layout.sizes import BOTTOM_BAR, BUTTON, EDGE, GAP, TITLE_BAR
 from cadena.engine.rules.actions import words_for
-from cadena.engine.rules.display import Area
 from cadena.engine.rules.picked import for_several, shown_of
 from cadena.engine.session import Entry, Session
 from cadena.engine.wired import WiredApp

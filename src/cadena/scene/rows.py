@@ -7,6 +7,7 @@ from typing import Any, NamedTuple
 
 from cadena.engine.events import Act, Choose, OpenMenu, Pick, ShowGroup, SortBy
 from cadena.engine.layout.column import Segment
+from cadena.engine.layout.panes import Area
 from cadena.engine.layout.pieces import edge_of, is_narrow
 from cadena.engine.layout.rows import foot_of
 from cadena.engine.layout.sizes import (
@@ -26,7 +27,6 @@ from cadena.engine.layout.sizes import (
 from cadena.engine.layout.table_columns import ColumnAt, columns_shown, order_by_head
 from cadena.engine.rules.actions import is_on
 from cadena.engine.rules.choosing import takes_press
-from cadena.engine.rules.display import Area
 from cadena.engine.rules.lists import across_of, row_chosen
 from cadena.engine.session import Session
 from cadena.engine.wired import Listed, WiredApp

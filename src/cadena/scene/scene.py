@@ -9,7 +9,7 @@ from msgspec.structs import replace
 
 from cadena.engine.events import Edit, Event, Search, Type
 from cadena.engine.layout.forms import key_called
-from cadena.engine.rules.display import Area
+from cadena.engine.layout.panes import Area
 from cadena.engine.session import Session
 from cadena.engine.wired import WiredApp
 from cadena.model.app import FormScreen

@@ -19,6 +19,7 @@ from cadena.engine.events import (
     TurnPage,
 )
 from cadena.engine.layout.column import Segment, bars_of, column_of, facts_shown
+from cadena.engine.layout.panes import Area
 from cadena.engine.layout.pieces import edge_of, is_narrow
 from cadena.engine.layout.sizes import (
     ADDRESS,
@@ -37,7 +38,6 @@ from cadena.engine.layout.sizes import (
     TITLE_BAR,
 )
 from cadena.engine.rules.actions import is_on
-from cadena.engine.rules.display import Area
 from cadena.engine.rules.lists import offset_of, view_of
 from cadena.engine.rules.neighbours import place_of
 from cadena.engine.session import Entry, Session

@@ -8,9 +8,9 @@ from msgspec.structs import replace
 
 from cadena.engine.layout.column import Segment, block_pieces
 from cadena.engine.layout.forms import form_pieces
+from cadena.engine.layout.panes import Area
 from cadena.engine.layout.sizes import GAP, ROWS, TILE_TEXT
 from cadena.engine.layout.table_columns import columns_shown
-from cadena.engine.rules.display import Area
 from cadena.engine.session import Chain, Entry, Session, sized
 from cadena.engine.wired import WiredApp
 from cadena.model.app import DetailScreen, FormScreen

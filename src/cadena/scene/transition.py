@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from typing import Final, NamedTuple
 
 from cadena.engine.events import Choose
-from cadena.engine.rules.display import Area
+from cadena.engine.layout.panes import Area
 from cadena.engine.session import RowRef, Session
 from cadena.engine.step import step
 from cadena.engine.wired import WiredApp

@@ -26,3 +26,11 @@ LIFETIMES: Final[dict[Lifetime, str]] = {
     "stored": "it is there on every later start",
 }
 """How long a piece of state lives (rules.md, 6)."""
+
+LIVES: Final[tuple[tuple[Lifetime, str], ...]] = (
+    ("view", "while it is seen"),
+    ("entry", "while it is open"),
+    ("saved", "through a kill"),
+    ("stored", "for good"),
+)
+"""The same, as short as a sentence says it."""

@@ -7,7 +7,8 @@ from typing import Any, Final
 import msgspec
 
 from cadena.deliver.described import plain
-from cadena.engine.rules.display import areas_in, arrangement_for
+from cadena.engine.layout.panes import areas_in
+from cadena.engine.rules.display import arrangement_for
 from cadena.engine.rules.saved_state import SavedEntry
 from cadena.engine.rules.window_change import window_of
 from cadena.engine.session import Stored

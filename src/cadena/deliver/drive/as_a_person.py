@@ -15,11 +15,13 @@ from msgspec.structs import replace
 
 from cadena.engine import events as do
 from cadena.engine.layout.column import Column, Segment, column_of
+from cadena.engine.layout.panes import Area
 from cadena.engine.layout.pieces import is_narrow
 from cadena.engine.layout.sizes import BUTTON, EDGE, GAP, GROUP, HEADS, INPUT, LABEL, TILE_GAP
 from cadena.engine.layout.table_columns import orders_by_heads
 from cadena.engine.notes import Refused
-from cadena.engine.rules.display import Area, arrangement_for, display_of
+from cadena.engine.rules.display import arrangement_for, display_of
+from cadena.engine.rules.dividing import dividers_of
 from cadena.engine.rules.lists import across_of, offset_of, standing, view_of
 from cadena.engine.rules.targets import target_of
 from cadena.engine.session import Session
@@ -31,7 +33,7 @@ from cadena.model.listing import Listing
 from cadena.model.screen_parts import page_of, pages
 from cadena.model.values import Scalar
 
-PRESSED: Final = (do.On, do.Undo, do.SlideList, do.OpenSections, do.GoTo)
+PRESSED: Final = (do.On, do.Undo, do.SlideList, do.Divide, do.OpenSections, do.GoTo)
 """What lies under a menu that is open."""
 SPARE: Final = 4.0
 """Room in dp that is left above and below what is brought into view."""
@@ -63,6 +65,11 @@ def as_a_person(app: WiredApp, session: Session, event: do.Event) -> Iterator[do
             return
     if isinstance(event, do.OpenSections) and session.sections_open:
         return
+    if isinstance(event, do.Divide):
+        dragged = _dragged(app, session, event)
+        if dragged is None:
+            return
+        event = dragged
     has_button = arrangement_for(app, session.window).bar == "button"
     if isinstance(event, do.GoTo) and has_button and not session.sections_open:
         opening = do.OpenSections()
@@ -71,6 +78,17 @@ def as_a_person(app: WiredApp, session: Session, event: do.Event) -> Iterator[do
             yield opening
     if not step(app, session, event).refused:
         yield event
+
+
+def _dragged(app: WiredApp, session: Session, event: do.Divide) -> do.Divide | None:
+    """A divider moved by whole pixels, as a pointer drags it, and no further than it goes; none
+    where that moves nothing."""
+    held = dividers_of(session, display_of(app, session))
+    divider = next((each for each in held if each.pane == event.pane), None)
+    if divider is None:
+        return event
+    by = round(min(max(event.to, divider.least), divider.most) - divider.size)
+    return replace(event, to=divider.size + by) if by else None
 
 
 def _letters(before: str, event: do.Search) -> Iterator[do.Event]:

@@ -7,6 +7,8 @@ from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
 from typing import Any, Final, NamedTuple
 
+from msgspec import UNSET, UnsetType
+
 from cadena.deliver.drive.as_a_person import as_a_person
 from cadena.deliver.drive.gestures import Hand
 from cadena.deliver.drive.reading import Reading, ReadPane, read
@@ -206,8 +208,14 @@ def _of_pane(
     app: WiredApp, session: Session, pane: TracedPane, got: ReadPane
 ) -> Iterator[Difference]:
     name = pane.screen or "nothing chosen"
-    for what, one, other in (("place", pane.x, got.x), ("width", pane.width, got.width)):
-        if abs(one - other) > NEAR:
+    places: list[tuple[str, float | UnsetType, float]] = [
+        ("place", pane.x, got.x),
+        ("width", pane.width, got.width),
+        ("top", pane.y, got.y),
+        ("height", pane.height, got.height),
+    ]
+    for what, one, other in places:
+        if one is not UNSET and abs(one - other) > NEAR:
             yield Difference(f"{what} of {name}", one, other)
     if pane.screen is None or pane.entry is None:
         return

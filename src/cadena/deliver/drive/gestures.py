@@ -13,6 +13,7 @@ from cadena.deliver.drive.webdriver import KEYS, Browser, Gone, script
 from cadena.engine import events as do
 from cadena.engine.form_values import value_in
 from cadena.engine.rules.display import display_of
+from cadena.engine.rules.dividing import dividers_of
 from cadena.engine.rules.lists import across_of, offset_of
 from cadena.engine.rules.targets import target_of
 from cadena.engine.session import Session
@@ -177,6 +178,8 @@ class Hand:
                 self.press("put-away", "put-away")
             case do.SlideList():
                 self.press("slide", "slide")
+            case do.Divide():
+                self._divide(session, event)
             case do.OpenSections():
                 self.press("sections", "open-sections")
             case do.PressOutside() | do.CloseMenu():
@@ -207,6 +210,15 @@ class Hand:
                 self.press("wake", "wake")
             case _:
                 self.tell(event)
+
+    def _divide(self, session: Session, event: do.Divide) -> None:
+        """Drag a divider by so many whole pixels."""
+        display = display_of(self.app, session)
+        held = next(e for e in dividers_of(session, display) if e.pane == event.pane)
+        is_down = display.arrangement.lie == "down"
+        by = round(event.to - held.size) * (-1 if session.window.rtl and not is_down else 1)
+        element = self.find("divider", "divider", str(event.pane))
+        self.browser.drag(element, *((0, by) if is_down else (by, 0)))
 
     def _is_in_bar(self, session: Session, section: str) -> bool:
         bar = display_of(self.app, session).arrangement.bar

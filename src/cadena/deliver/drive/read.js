@@ -57,6 +57,8 @@ function paneOf(pane) {
     screen: pane.dataset.screen ?? null,
     x: round(isRtl ? edge.right - box.right : box.left - edge.left),
     width: round(box.width),
+    y: round(box.top - edge.top),
+    height: round(box.height),
     title: titleOf(pane.querySelector('[data-title]')),
     back: pane.querySelector('[data-back]')?.dataset.back ?? null,
     chosen: rows.filter((row) => row.getAttribute('aria-current') === 'true').map(rowOf),

@@ -43,6 +43,8 @@ class ReadPane(Struct, frozen=True, omit_defaults=True):
     above: float | None = None
     rows: dict[str, float | None] = {}
     fields: dict[str, str | None] = {}
+    y: float = 0
+    height: float = 0
 
 
 class Reading(Struct, frozen=True, omit_defaults=True):

@@ -361,6 +361,17 @@ class Browser:
         ]
         self._act({"type": "pointer", "id": "mouse", "actions": steps})
 
+    def drag(self, element: Mapping[str, str], across: int, down: int) -> None:
+        """Take hold of an element, move it by so many CSS pixels, and let go."""
+        x, y = map(round, self.run(FREE, element))
+        steps = [
+            {"type": "pointerMove", "duration": 0, "x": x, "y": y},
+            {"type": "pointerDown", "button": 0},
+            {"type": "pointerMove", "duration": 0, "x": x + across, "y": y + down},
+            {"type": "pointerUp", "button": 0},
+        ]
+        self._act({"type": "pointer", "id": "mouse", "actions": steps})
+
     def hold_at(self, x: float, y: float, ms: int) -> None:
         """A press at a place of the window that is held for some ms."""
         steps = [

@@ -20,6 +20,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QLineEdit, QWidget
 
+from cadena.desktop.bench.dividing import Held, cursor_over, divided_by_key
 from cadena.desktop.bench.picking import HELD, after_move, by_key, by_press, can_pick
 from cadena.desktop.bench.stops import Stop, Stops
 from cadena.desktop.document.bench_windows import do_in, resized
@@ -29,6 +30,7 @@ from cadena.desktop.painting.painter import paint_scene
 from cadena.desktop.painting.theme import colour
 from cadena.engine.events import (
     Back,
+    Divide,
     Enter,
     Event,
     Forward,
@@ -92,6 +94,7 @@ class Canvas(QWidget):
         self._frames.timeout.connect(self._next_frame)
         self._held = QTimer(self, singleShot=True, interval=HELD)
         self._held.timeout.connect(self._pick_held)
+        self._divider: Held | None = None
         self._corner: tuple[QPointF, tuple[float, float], float] | None = None
         self._edit = QLineEdit(self)
         self._edit.hide()
@@ -283,6 +286,9 @@ class Canvas(QWidget):
             return
         at = self.dp_of(event.position())
         self._pressed = self.scene.at(at.x(), at.y())
+        if self._pressed is not None and self._pressed.kind == "pane divider":
+            self._divider = Held(self._pressed, event.position())
+            return
         self._from, self._dragging = event.position(), False
         self._began = event.position()
         self._entry = self.scene.entry_at(at.x(), at.y())
@@ -299,9 +305,12 @@ class Canvas(QWidget):
         if self._corner is not None:
             self._drag_corner(event.position())
             return
+        if self._divider is not None:
+            self._divide(self._divider.moved_to(event.position(), self.scale, self.scene))
+            return
         at = self.dp_of(event.position())
         box = self.scene.at(at.x(), at.y())
-        self.setCursor(Qt.CursorShape.PointingHandCursor if box else Qt.CursorShape.ArrowCursor)
+        self.setCursor(cursor_over(box))
         if self.corner().contains(event.position()):
             self.setCursor(Qt.CursorShape.SizeFDiagCursor)
         if self._from is None:
@@ -315,6 +324,10 @@ class Canvas(QWidget):
             self._scroll(self._entry, -moved.y() / self.scale)
             self._scroll_strip(at, -moved.x() / self.scale * self._onward)
 
+    def _divide(self, event: Divide | None) -> None:
+        if event is not None and self.session.phase == "running":
+            self.do(event)
+
     def _drag_corner(self, at: QPointF) -> None:
         if self._corner is not None:
             start, (width, height), per_dp = self._corner
@@ -323,8 +336,8 @@ class Canvas(QWidget):
             resized(self.document, self.index, width + across, height + moved.y())
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
-        if self._corner is not None:
-            self._corner = None
+        if self._corner is not None or self._divider is not None:
+            self._corner = self._divider = None
             return
         at = self.dp_of(event.position())
         box = self.scene.at(at.x(), at.y())
@@ -380,6 +393,10 @@ class Canvas(QWidget):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = event.key()
         if self._picks(key, event.modifiers()):
+            return
+        stop = self._stops.focused()
+        if stop is not None and (divides := divided_by_key(stop.box, key, self.scene)):
+            self._divide(divides)
             return
         if key == Qt.Key.Key_Left and event.modifiers() & Qt.KeyboardModifier.AltModifier:
             self.do(Back())

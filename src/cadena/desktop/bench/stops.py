@@ -42,6 +42,7 @@ KINDS: Final = (
     "menu item",
     "undo",
     "put away",
+    "pane divider",
 )
 
 

@@ -278,6 +278,13 @@ def _scrim(painter: QPainter, box: Box) -> None:
     painter.fillRect(rect_of(box), shade)
 
 
+def _pane_divider(painter: QPainter, box: Box) -> None:
+    """The grip in the middle of an edge that a person can move."""
+    long, thin = (40.0, 4.0) if "down" in box.state else (4.0, 40.0)
+    x, y = box.x + (box.width - long) / 2, box.y + (box.height - thin) / 2
+    rounded(painter, QRectF(x, y, long, thin), 2, colour("quiet"), None)
+
+
 def _layer(painter: QPainter, box: Box) -> None:
     rounded(painter, rect_of(box).adjusted(-1, -1, 1, 1), 4, colour("screen"), colour("quiet"))
 
@@ -301,6 +308,7 @@ GROUNDS: Final[dict[str, Callable[[QPainter, Box], None]]] = {
     "section bar": _bar,
     "divider": _fill("screen_line"),
     "pane edge": _fill("hairline"),
+    "pane divider": _pane_divider,
     "row": _row,
     "badge": _badge,
     "button": _button,

@@ -7,6 +7,7 @@ from msgspec.structs import replace
 from cadena.engine.notes import Note, Notes, Refused
 from cadena.engine.rules.app_start import started, unopened
 from cadena.engine.rules.asking import with_asker
+from cadena.engine.rules.dividing import fitting_divided
 from cadena.engine.rules.forward import as_saved, fitting_ahead
 from cadena.engine.rules.lifetimes import doubted_entry, fitting, fitting_stored, with_stored_views
 from cadena.engine.rules.picked import without_gone
@@ -63,6 +64,7 @@ def fitted(app: WiredApp, session: Session, before: WiredApp) -> tuple[Session, 
         values=values,
         changes=changes,
         stored=stored,
+        divided=fitting_divided(app, session.divided, SURVIVES_ALL),
         removal=session.removal if _is_source(app, session.removal) else None,
     )
     menu, ahead = _fitting_menu(app, session, kept), fitting_ahead(app, session, kept)

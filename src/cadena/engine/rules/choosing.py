@@ -5,11 +5,12 @@ from __future__ import annotations
 from msgspec.structs import replace
 
 from cadena.engine import events as do
+from cadena.engine.layout.panes import Area
 from cadena.engine.notes import Note, Notes, Refused
 from cadena.engine.rules.actions import pressed_row
 from cadena.engine.rules.asking import choosing_for
 from cadena.engine.rules.bringing import bring
-from cadena.engine.rules.display import Area, arrangement_for, base_length, can_slide, display_of
+from cadena.engine.rules.display import arrangement_for, base_length, can_slide, display_of
 from cadena.engine.rules.leaving import leave_for
 from cadena.engine.rules.lists import goal_of, mark, shown_row, standing
 from cadena.engine.rules.opening import link_of, open_link

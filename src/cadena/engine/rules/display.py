@@ -2,36 +2,13 @@
 
 from __future__ import annotations
 
-from functools import reduce
-from itertools import accumulate
-from math import inf
-from operator import add
 from typing import Final, NamedTuple
 
-from cadena.engine.layout.sizes import (
-    POPOVER,
-    RAIL,
-    SECTION_BAR,
-    SHEET,
-    SHEET_FROM,
-    SLID_MOST,
-    WIDE_RAIL,
-)
+from cadena.engine.layout.panes import Area, areas_in
+from cadena.engine.layout.sizes import POPOVER, SHEET, SHEET_FROM, SLID_MOST
 from cadena.engine.session import LAYERS, NO_CHAIN, Chain, Entry, Session, Window
 from cadena.engine.wired import WiredApp
-from cadena.model.app import Arrangement, ListScreen, PaneWidth, When
-
-
-class Area(NamedTuple):
-    """A place in a window, in dp from its top, and from the side where reading begins.
-
-    In a window with large text these are the window's own units (see ``Window.room``).
-    """
-
-    x: float
-    y: float
-    width: float
-    height: float
+from cadena.model.app import Arrangement, ListScreen, When
 
 
 class Pane(NamedTuple):
@@ -130,18 +107,24 @@ def display_of(app: WiredApp, session: Session, chain: Chain | None = None) -> D
     entries = (chain or session.chains.get(session.section, NO_CHAIN)).entries
     # A step asks several times for the very same one.
     last = app.displayed
-    if last[0] is entries and last[1] is session.window and last[2] is session.slid:
-        return last[3]  # type: ignore[no-any-return]
+    if (
+        last[0] is entries
+        and last[1] is session.window
+        and last[2] is session.slid
+        and last[3] is session.divided
+    ):
+        return last[4]  # type: ignore[no-any-return]
     # Only which screens are open, and how, decides; scrolling or choosing another row does not.
     key = (
         tuple([(each.opened, each.screen, each.opened_for is None) for each in entries]),
         session.window,
         session.slid,
+        tuple(session.divided.items()) if session.divided else None,
     )
     known: Display | None = app.displays.get(key)
     if known is None:
         known = app.displays[key] = _display_of(app, session, entries)
-    app.displayed = entries, session.window, session.slid, known
+    app.displayed = entries, session.window, session.slid, session.divided, known
     return known
 
 
@@ -157,7 +140,11 @@ def _display_of(app: WiredApp, session: Session, entries: tuple[Entry, ...]) -> 
         shown = [last for _, last in runs]
         if says_nothing_chosen(app, entries, arrangement.panes):
             shown.append(None)
-    areas = pane_areas(app, arrangement, session.window, len(shown))
+    divided = session.divided.get(arrangement.id, ())
+    areas = app.remember(
+        ("panes", arrangement.id, session.window, len(shown), divided),
+        lambda: areas_in(arrangement, session.window, len(shown), divided),
+    )
     panes = tuple(map(Pane, shown, areas))
     layer, layer_as = _layer(entries, arrangement, session.window)
     slid = None
@@ -252,116 +239,3 @@ def focus_of(app: WiredApp, session: Session) -> int | None:
     if not is_covered and any(each.entry == session.focus for each in shown):
         return session.focus
     return shown[-1].entry
-
-
-def body_area(arrangement: Arrangement, window: Window) -> Area:
-    """What the section bar leaves of a window."""
-    width, height = window.room
-    match arrangement.bar:
-        case "bottom":
-            return Area(0, 0, width, max(0.0, height - SECTION_BAR))
-        case "top":
-            return Area(0, SECTION_BAR, width, max(0.0, height - SECTION_BAR))
-        case "rail" | "wide rail" as bar:
-            rail = RAIL if bar == "rail" else WIDE_RAIL
-            return Area(rail, 0, max(0.0, width - rail), height)
-        case _:
-            return Area(0, 0, width, height)
-
-
-def pane_areas(
-    app: WiredApp, arrangement: Arrangement, window: Window, shown: int
-) -> tuple[Area, ...]:
-    """The areas of the panes shown, from where reading begins."""
-    return app.remember(
-        ("panes", arrangement.id, window, shown), lambda: areas_in(arrangement, window, shown)
-    )
-
-
-def areas_in(arrangement: Arrangement, window: Window, shown: int) -> tuple[Area, ...]:
-    """The areas of so many panes of an arrangement in a window, by arithmetic alone."""
-    body = body_area(arrangement, window)
-    widths = [PaneWidth()] * shown
-    widths[: len(arrangement.widths)] = arrangement.widths[:shown]
-    if 0 < shown < arrangement.panes:
-        widths[-1] = PaneWidth()
-    fold = _fold_of(window)
-    if shown == 2 and fold is not None and body.x < fold < body.x + body.width:
-        solved = [fold - body.x, body.x + body.width - fold]
-    else:
-        solved = [each / window.text for each in solve_widths(body.width * window.text, widths)]
-    lefts = accumulate(solved, initial=0.0)
-    return tuple(
-        Area(body.x + left, body.y, width, body.height)
-        for left, width in zip(lefts, solved, strict=False)
-    )
-
-
-def _fold_of(window: Window) -> float | None:
-    """How far from where reading begins an open window folds upright, or none."""
-    if window.fold is None or window.fold_across or window.folded:
-        return None
-    fold = window.width - window.fold if window.rtl else window.fold
-    return fold / window.text
-
-
-def solve_widths(total: float, widths: list[PaneWidth]) -> list[float]:
-    """Share a width out among panes.
-
-    What is asked for is given, within least and most; the rest goes to the panes with nothing
-    said, then to those with a share, and at last to the last one. Where it is short, all give
-    way down to their least; where even that is too much, the least ones are cut alike.
-
-    Args:
-        total: the width to share out, in dp.
-        widths: what each pane asks for.
-
-    Returns:
-        The width of each pane, in dp; they add up to ``total``.
-    """
-    if not widths:
-        return []
-    least = [each.least for each in widths]
-    most = [max(_most(each), low) for each, low in zip(widths, least, strict=True)]
-    needed = _sum(least)
-    if needed >= total:
-        return [low * (total / needed) if total > 0 else 0.0 for low in least]
-    asked = (_asked(each, total) for each in widths)
-    limits = zip(asked, least, most, strict=True)
-    solved = [min(max(each, low), high) for each, low, high in limits]
-    over = _sum(solved) - total
-    if over > 0:
-        slack = [each - low for each, low in zip(solved, least, strict=True)]
-        part = over / _sum(slack)
-        solved = [each - more * part for each, more in zip(solved, slack, strict=True)]
-    _fill(solved, most, [each.fixed is None and each.share is None for each in widths], total)
-    _fill(solved, most, [each.share is not None for each in widths], total)
-    solved[-1] += total - _sum(solved)
-    return solved
-
-
-def _fill(solved: list[float], most: list[float], takes: list[bool], total: float) -> None:
-    """Give what is left of the total to some of the panes alike, each up to its most."""
-    room = total - _sum(solved)
-    open_ = [at for at, each in enumerate(takes) if each and solved[at] < most[at]]
-    while room > 1e-9 and open_:
-        given = [min(most[at] - solved[at], room / len(open_)) for at in open_]
-        for at, more in zip(open_, given, strict=True):
-            solved[at] += more
-        room -= _sum(given)
-        open_ = [at for at in open_ if solved[at] < most[at] - 1e-9]
-
-
-def _sum(values: list[float]) -> float:
-    """One after another, as every Python and every other language adds them."""
-    return reduce(add, values, 0.0)
-
-
-def _asked(width: PaneWidth, total: float) -> float:
-    return width.fixed if width.fixed is not None else (width.share or 0.0) * total
-
-
-def _most(width: PaneWidth) -> float:
-    if width.fixed is not None:
-        return width.fixed
-    return inf if width.most is None else width.most

@@ -12,6 +12,7 @@ from cadena.engine.notes import Note, Notes, Refused
 from cadena.engine.rules.app_start import started
 from cadena.engine.rules.asking import with_asker
 from cadena.engine.rules.display import display_of
+from cadena.engine.rules.dividing import fitting_divided
 from cadena.engine.rules.opening import fill_in
 from cadena.engine.rules.picked import without_gone
 from cadena.engine.rules.saved_state import (
@@ -161,7 +162,8 @@ def come_back(
     section_id = (
         saved.section if saved.section in app.sections and "saved" in survives else back.section
     )
-    back = replace(back, section=section_id, values=values)
+    divided = fitting_divided(app, saved.divided, survives)
+    back = replace(back, section=section_id, values=values, divided=divided)
     return without_gone(app, with_stored_views(app, back)), tuple(notes)
 
 

@@ -6,11 +6,12 @@ from msgspec.structs import replace
 
 from cadena.engine.events import Move, Scroll, Search, SortBy, TurnPage
 from cadena.engine.layout.column import Column, bars_of, column_of
+from cadena.engine.layout.panes import Area
 from cadena.engine.layout.rows import RowStack
 from cadena.engine.layout.sizes import EDGE, TILE_GAP
 from cadena.engine.notes import Note, Notes, Refused
 from cadena.engine.rules.asking import asking_of, row_held
-from cadena.engine.rules.display import Area, display_of
+from cadena.engine.rules.display import display_of
 from cadena.engine.rules.targets import target_of
 from cadena.engine.session import Anchor, Entry, RowRef, Session, opened_from
 from cadena.engine.wired import Listed, WiredApp

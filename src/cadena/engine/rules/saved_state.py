@@ -10,7 +10,9 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from cadena.engine.notes import Note, Refused
+from cadena.engine.rules.dividing import fitting_divided
 from cadena.engine.session import (
+    Divided,
     Entry,
     OpenedFor,
     RowRef,
@@ -70,6 +72,7 @@ class Saved(Struct, frozen=True, omit_defaults=True):
     chains: tuple[SavedChain, ...] = ()
     values: dict[str, Any] = {}
     stored: tuple[Stored, ...] = ()
+    divided: dict[str, Divided] = {}
 
 
 class Kept(Struct, frozen=True):
@@ -79,6 +82,7 @@ class Kept(Struct, frozen=True):
     chains: tuple[ReadChain, ...]
     values: dict[str, Any]
     stored: tuple[Stored, ...]
+    divided: dict[str, Any]
 
 
 def _part(raw: msgspec.Raw | None, kind: type[Read], what: str, notes: list[Note]) -> Read | None:
@@ -118,8 +122,9 @@ def read_saved(text: str, notes: list[Note]) -> Kept:
         one = _part(raw, Stored, "what was stored of a screen", notes)
         if one is not None:
             stored.append(one)
+    divided = _part(parts.get("divided"), dict[str, Any], "where dividers were left", notes) or {}
     section = _part(parts.get("section"), str, "the section", notes) or ""
-    return Kept(section, tuple(chains), values, tuple(stored))
+    return Kept(section, tuple(chains), values, tuple(stored), divided)
 
 
 def saved_entry(raw: msgspec.Raw) -> SavedEntry:
@@ -171,7 +176,8 @@ def saved_state(app: WiredApp, session: Session, survives: frozenset[Lifetime]) 
         for each in app.app.values
         if each.id in session.values and each.keep in survives
     }
-    saved = Saved(session.section, tuple(chains), values, session.stored)
+    divided = fitting_divided(app, session.divided, survives)
+    saved = Saved(session.section, tuple(chains), values, session.stored, divided)
     return msgspec.json.encode(saved).decode()
 
 

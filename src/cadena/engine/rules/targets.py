@@ -6,8 +6,9 @@ from collections.abc import Callable
 from typing import Any, Final
 
 from cadena.engine import events as do
+from cadena.engine.layout.panes import Area
 from cadena.engine.notes import Refused
-from cadena.engine.rules.display import Area, Display, picking_at
+from cadena.engine.rules.display import Display, picking_at
 from cadena.engine.session import Entry, Session
 from cadena.engine.wired import WiredApp
 from cadena.model.app import FormScreen

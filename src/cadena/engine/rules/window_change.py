@@ -8,8 +8,10 @@ from typing import Final
 from msgspec.structs import replace
 
 from cadena.engine import events as do
+from cadena.engine.layout.panes import shares_given
 from cadena.engine.notes import Note, Notes, Refused
 from cadena.engine.rules.display import arrangement_for
+from cadena.engine.rules.dividing import divided_while
 from cadena.engine.rules.lifetimes import rebuild
 from cadena.engine.session import Session, Window, sized
 from cadena.engine.wired import WiredApp
@@ -37,11 +39,19 @@ def resized(app: WiredApp, session: Session, event: Resized) -> tuple[Session, N
     if was is not now:
         notes.append(Note.of("arranged", old=was.id, new=now.id))
     rebuilds = app.app.platform.rebuilds
-    if (isinstance(event, do.Turn) and "turn" in rebuilds) or (
+    shares = app.remember(("shares", now.id, window), lambda: shares_given(now, window))
+    if shares and now.panes > 1:
+        asked, came = zip(*[(round(e, 4), round(c, 4)) for e, c in shares], strict=True)
+        notes.append(Note.of("shares", where=f"arrangements[{now.id}]", asked=asked, came=came))
+    is_rebuilt = (isinstance(event, do.Turn) and "turn" in rebuilds) or (
         was is not now and "breakpoint" in rebuilds
-    ):
+    )
+    if is_rebuilt:
         session = rebuild(app, session)
         notes.append(Note("rebuilt"))
+    session = divided_while(
+        app, session, lambda each: each.keep != "view" or (each is now and not is_rebuilt)
+    )
     return session, tuple(notes)
 
 

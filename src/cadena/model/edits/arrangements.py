@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterable, Iterator
 from typing import Final, Literal
 
 from msgspec.structs import replace
 
-from cadena.model.app import App, Arrangement, Bar, PaneWidth, Range, When
+from cadena.model.app import LEAST_DIVIDED, App, Arrangement, Bar, PaneWidth, Range, When
 from cadena.model.find import by_id, exchanged, unused
 
 Axis = Literal["width", "height"]
@@ -104,6 +105,16 @@ def faults_of(arrangement: Arrangement) -> Iterator[tuple[str, str]]:
             yield f"widths[{number}]", f"least {each.least:g} dp is above {each.fixed:g} dp, fixed"
 
 
+def never_divided(arrangement: Arrangement) -> bool:
+    """Whether dividers that people drag can be moved in no window (rules.md, 3.2)."""
+    if arrangement.dividers == "fixed":
+        return False
+    asked = [*arrangement.widths[: arrangement.panes]]
+    asked += [PaneWidth()] * (arrangement.panes - len(asked))
+    stuck = [e.most is not None and e.most <= max(e.least, LEAST_DIVIDED) for e in asked]
+    return all(one or other for one, other in itertools.pairwise(stuck))
+
+
 BARS: Final[dict[Bar, str]] = {
     "bottom": "bar at the bottom",
     "rail": "rail",
@@ -119,10 +130,14 @@ def words_of(arrangement: Arrangement) -> str:
     """An arrangement in words: two panes, the first 300 dp, rail."""
     count = arrangement.panes
     said = [PANES[count] if count < len(PANES) else f"{count} panes"]
+    if count > 1 and arrangement.lie == "down":
+        said[0] += " down"
     if count > 1 and arrangement.widths and (first := width_words(arrangement.widths[0])):
         said.append(f"the first {first}")
     if count > 1 and arrangement.first == "stays":
         said.append("list stays")
+    if count > 1 and arrangement.dividers != "fixed":
+        said.append("dividers to drag")
     if count == 1 and arrangement.over:
         said.append("list over")
     if count == 1 and arrangement.detail_first != "no":

@@ -264,6 +264,9 @@ def asked_of(app: WiredApp, piece: Piece, disturbance: str, before: Session, not
     if disturbance == "kill":
         keeps = life in ("saved", "stored") or (piece.kind == "draft" and life == "view")
         return "keep" if keeps else "let go"
+    if piece.kind == "dividers":
+        has_left = any(each.kind in ("rebuilt", "arranged") for each in notes)
+        return "let go" if life == "view" and has_left else "keep"
     if piece.kind == "forward":
         if disturbance == "section":
             return "let go"

@@ -5,6 +5,7 @@ from __future__ import annotations
 from msgspec.structs import replace
 
 from cadena.model.app import App, FromPosition, FromRecord
+from cadena.model.edits.arrangements import with_arrangement
 from cadena.model.edits.wiring import (
     Types,
     sensible,
@@ -28,6 +29,9 @@ def with_lifetime(app: App, piece: Piece, lifetime: Lifetime) -> App:
                 replace(each, keep=lifetime) if each.id == piece.of else each for each in app.values
             )
             return replace(app, values=values)
+        case "dividers":
+            rule = by_id(app.arrangements, piece.of)
+            return app if rule is None else with_arrangement(app, replace(rule, keep=lifetime))
         case "chain":
             section = by_id(app.sections, piece.of)
             return app if section is None else with_section(app, replace(section, keep=lifetime))
@@ -57,7 +61,7 @@ def mended_keep(app: App, run: Run, types: Types) -> App | None:
         return None if made == app else made
     if ORDER.index(piece.lifetime) < ORDER.index("saved"):
         made = with_lifetime(made, piece, "saved")
-    if piece.kind != "value":
+    if piece.kind not in ("value", "dividers"):
         made = with_chains_saved(made, piece.of)
     return None if made == app else made
 

@@ -30,6 +30,7 @@ Kind = Literal[
     "draft",
     "value",
     "forward",
+    "dividers",
     "first in view",
     "chosen in view",
 ]
@@ -50,7 +51,8 @@ KEPT_AS: Final[Mapping[Kind, str]] = {
 class Piece(NamedTuple):
     """One piece of state.
 
-    ``of`` is the screen, the section (of a chain) or the app-wide value it belongs to;
+    ``of`` is the screen, the section (of a chain), the arrangement (of where its dividers were
+    left) or the app-wide value it belongs to;
     ``part`` the list on the screen. ``lifetime`` is what the app says of it; of what is bound
     to a chain, the shortest of the sections that the screen is in. ``where`` is the path of
     that in the project.
@@ -87,6 +89,10 @@ def pieces_of(app: WiredApp) -> tuple[Piece, ...]:
         found.append(Piece("chain", section.id, "", section.keep, where))
         if app.app.platform.forward:
             found.append(Piece("forward", section.id, "", "entry", "platform.forward"))
+    for each in app.arrangements:
+        if each.dividers != "fixed" and each.panes > 1:
+            where = f"arrangements[{each.id}].keep"
+            found.append(Piece("dividers", each.id, "", each.keep, where))
     for value in app.app.values:
         found.append(Piece("value", value.id, "", value.keep, f"values[{value.id}].keep"))
     return tuple(found)
@@ -143,6 +149,8 @@ def value_of(session: Session, piece: Piece, section: str, index: int) -> Any:
     """
     if piece.kind == "value":
         return session.values.get(piece.of)
+    if piece.kind == "dividers":
+        return session.divided.get(piece.of)
     if piece.kind == "chain":
         chain = session.chains.get(piece.of)
         if chain is None or len(chain.entries) < 2:

@@ -24,7 +24,7 @@ def is_broken(matrix: Matrix) -> bool:
 
 LAST_EVENTS: Final = 3
 """Events before a disturbance that are said."""
-LAST: Final = ("chain", "forward", "value")
+LAST: Final = ("chain", "forward", "dividers", "value")
 """Kinds of pieces that are of no screen: they are told last."""
 LONGEST: Final = 60
 """Letters of a value that are said."""

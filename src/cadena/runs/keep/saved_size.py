@@ -26,6 +26,8 @@ def sizes_of(text: str) -> dict[str, int]:
                 found[f"{place} · {name}"] = size_of(held)
     for name, value in saved.get("values", {}).items():
         found[f"value {name}"] = size_of(value)
+    for name, sizes in saved.get("divided", {}).items():
+        found[f"dividers of {name}"] = size_of(sizes)
     for each in saved.get("stored", ()):
         place = f"stored for {each['screen']}"
         found[place] = found.get(place, 0) + size_of(each)

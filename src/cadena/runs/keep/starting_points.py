@@ -9,6 +9,7 @@ from cadena.engine import events as do
 from cadena.engine.layout.forms import free_text_field
 from cadena.engine.rules.asking import has_rows_to_bring
 from cadena.engine.rules.display import display_of
+from cadena.engine.rules.dividing import dividers_of
 from cadena.engine.session import Session
 from cadena.engine.step import step
 from cadena.engine.wired import Listed, WiredApp
@@ -74,11 +75,27 @@ def stands(
         back = after(app, stand.way, (do.Back(),)) if ahead else stand.way
         if back.session.ahead:
             yield Stand(back, section, max(0, len(back.session.entries) - 1), ahead)
+    yield from _divided(app, found, pieces)
     start = min(found.values(), key=lambda each: len(each.events), default=None)
     for piece in pieces:
         if piece.kind == "value" and start is not None:
             event = do.SetValue(value=piece.of, to=_something(app, piece.of))
             yield Stand(after(app, start, (event,)), start.session.section, 0, (piece,))
+
+
+def _divided(app: WiredApp, found: Mapping[str, Way], pieces: tuple[Piece, ...]) -> Iterator[Stand]:
+    """The app with a divider moved of the arrangement that is on display (3.2)."""
+    for piece in (each for each in pieces if each.kind == "dividers"):
+        for way in sorted(found.values(), key=lambda each: len(each.events)):
+            display = display_of(app, way.session)
+            dividers = dividers_of(way.session, display)
+            if display.arrangement.id == piece.of and dividers:
+                first = dividers[0]
+                middle = (first.size + min(first.most, first.size * 2)) / 2
+                to = middle if first.size < first.most else (first.size + first.least) / 2
+                moved = after(app, way, (do.Divide(pane=first.pane, to=to),))
+                yield Stand(moved, way.session.section, 0, (piece,))
+                break
 
 
 def _apart(pieces: tuple[Piece, ...]) -> Iterator[tuple[Piece, ...]]:

@@ -1,8 +1,8 @@
 """What two sessions of one app must share to go on alike, as one whole number.
 
-Left out is what no rule of this app reads: where it is scrolled to, its pages and groups, the
-focus, the clock; of a draft, what was typed; of values and of changes, those that nothing of
-the section reads.
+Left out is what no rule of this app reads: where it is scrolled to, where its dividers are, its
+pages and groups, the focus, the clock; of a draft, what was typed; of values and of changes,
+those that nothing of the section reads.
 """
 
 from __future__ import annotations

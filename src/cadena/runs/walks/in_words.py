@@ -67,6 +67,8 @@ def event_in_words(event: Event) -> str:
             return f"visit {event.address}"
         case do.Resize():
             return f"resize to {event.width:g} × {event.height:g}"
+        case do.Divide():
+            return f"give pane {event.pane + 1} {event.to:g} dp"
         case do.Wait():
             return "answers come"
         case do.Decide():

@@ -6,15 +6,16 @@ from collections.abc import Iterator
 from typing import Literal
 
 import msgspec
-from msgspec import Struct
+from msgspec import UNSET, Struct, UnsetType
 
 from cadena.engine.events import Event
 from cadena.engine.layout.column import Column, column_of
+from cadena.engine.layout.panes import Area
 from cadena.engine.notes import Note, Notes
 from cadena.engine.rules.addresses import address_now
 from cadena.engine.rules.asking import asking_of
 from cadena.engine.rules.back import back_label
-from cadena.engine.rules.display import Area, Display, Pane, display_of, focus_of, picking_at
+from cadena.engine.rules.display import Display, Pane, display_of, focus_of, picking_at
 from cadena.engine.rules.lists import offset_of, row_chosen, view_of
 from cadena.engine.rules.passing import said_now
 from cadena.engine.session import Entry, Session
@@ -53,6 +54,8 @@ class TracedAnchor(Struct, frozen=True):
 class TracedPane(Struct, frozen=True):
     """A pane, left to right, then what lies over them; without a screen nothing is chosen.
 
+    ``y`` and ``height`` are said where panes lie down (rules.md, 3.2).
+
     ``rows`` are those of the screen's own list, or of its first; ``first_row`` is the first of
     them in view.
     """
@@ -68,6 +71,8 @@ class TracedPane(Struct, frozen=True):
     anchor: TracedAnchor | None = None
     first_row: Scalar | None = None
     rows: int = 0
+    y: float | UnsetType = UNSET
+    height: float | UnsetType = UNSET
 
 
 class TraceLine(Struct, frozen=True):
@@ -164,21 +169,28 @@ def _pane(
 ) -> TracedPane:
     area = pane.area
     if pane.entry is None:
-        return TracedPane(place, None, None, "", *_placed(session, area))
+        x, y, width, height = _placed(app, session, area)
+        return TracedPane(place, None, None, "", x, width, y=y, height=height)
     entry = session.entries[pane.entry]
     row = row_chosen(app, session, pane.entry)
     column = column_of(app, session, entry, view_of(app, entry, area)[0])
     offset = offset_of(app, session, pane.entry, area, column)
+    first, rows = _first_row(column, offset)
+    x, y, width, height = _placed(app, session, area)
     return TracedPane(
         place,
         entry.screen,
         pane.entry,
         app.title_of(session, entry),
-        *_placed(session, area),
-        None if row is None else row.key,
-        "" if row is None else row.part,
-        _anchor(column, offset),
-        *_first_row(column, offset),
+        x,
+        width,
+        chosen=None if row is None else row.key,
+        chosen_part="" if row is None else row.part,
+        anchor=_anchor(column, offset),
+        first_row=first,
+        rows=rows,
+        y=y,
+        height=height,
     )
 
 
@@ -204,10 +216,13 @@ def anchors_beside(
             yield anchor
 
 
-def _placed(session: Session, area: Area) -> tuple[float, float]:
-    """Where a pane begins, and how wide it is, in dp."""
-    text = session.window.text
-    return round(area.x * text, 2), round(area.width * text, 2)
+def _placed(
+    app: WiredApp, session: Session, area: Area
+) -> tuple[float, float | UnsetType, float, float | UnsetType]:
+    """Where a pane lies, in dp; from the top, and how high, where panes lie down."""
+    x, y, width, height = (round(each * session.window.text, 2) for each in area)
+    is_down = display_of(app, session).arrangement.lie == "down"
+    return x, y if is_down else UNSET, width, height if is_down else UNSET
 
 
 def _first_row(column: Column, offset: float) -> tuple[Scalar | None, int]:

@@ -8,7 +8,7 @@ from __future__ import annotations
 from math import ceil
 from typing import Final, NamedTuple
 
-from cadena.engine.rules.display import Area
+from cadena.engine.layout.panes import Area
 from cadena.engine.rules.lists import chosen_row
 from cadena.engine.session import RowRef, Session
 from cadena.engine.wired import WiredApp

@@ -8,9 +8,9 @@ from typing import Final, NamedTuple
 from msgspec.structs import replace
 
 from cadena.engine.layout.column import Segment, column_of
+from cadena.engine.layout.panes import Area
 from cadena.engine.layout.sizes import EDGE
 from cadena.engine.notes import Refused
-from cadena.engine.rules.display import Area
 from cadena.engine.rules.lists import chosen_row
 from cadena.engine.rules.opening import arguments_for
 from cadena.engine.session import Chain, Entry, RowRef, Session

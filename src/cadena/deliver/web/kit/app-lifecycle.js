@@ -47,6 +47,7 @@ export function started(app, window, changes = {}) {
     focus: -1,
     ahead: [],
     passing: null,
+    divided: {},
   };
 }
 

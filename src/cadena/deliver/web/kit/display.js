@@ -1,7 +1,9 @@
 // What is on display: the chain projected on the panes of a window (rules 3 and 5.1).
 
-import { POPOVER, RAIL, SECTION_BAR, SHEET, SHEET_FROM, SLID_MOST, WIDE_RAIL } from './sizes.js';
+import { areasIn } from './panes.js';
 import { LAYERS, baseLength, chainOf, entriesOf, roomOf, sizeOf } from './session.js';
+import { POPOVER, SHEET, SHEET_FROM, SLID_MOST } from './sizes.js';
+import { held } from './values.js';
 
 const PLAIN = { id: '' };
 
@@ -57,7 +59,8 @@ export function displayOf(app, session) {
   } else if (saysNothingChosen(app, entries, most)) {
     shown.push(null);
   }
-  const areas = areasIn(arrangement, session.window, shown.length);
+  const divided = held(session.divided, arrangement.id) ?? [];
+  const areas = areasIn(arrangement, session.window, shown.length, divided);
   const panes = shown.map((entry, at) => ({ entry, area: areas[at] }));
   const { layer, layerAs } = layerOf(entries, arrangement, session.window);
   let slid = null;
@@ -137,89 +140,4 @@ export function focusOf(app, session) {
   const isCovered = baseLength(entries) < entries.length || session.slid;
   if (!isCovered && shown.some((pane) => pane.entry === session.focus)) return session.focus;
   return shown[shown.length - 1].entry;
-}
-
-/** What the section bar leaves of a window. @param {any} arrangement @param {AppWindow} window @returns {Area} */
-export function bodyArea(arrangement, window) {
-  const [width, height] = roomOf(window);
-  const high = Math.max(0, height - SECTION_BAR);
-  switch (arrangement.bar ?? 'bottom') {
-    case 'bottom':
-      return { x: 0, y: 0, width, height: high };
-    case 'top':
-      return { x: 0, y: SECTION_BAR, width, height: high };
-    case 'rail':
-      return { x: RAIL, y: 0, width: Math.max(0, width - RAIL), height };
-    case 'wide rail':
-      return { x: WIDE_RAIL, y: 0, width: Math.max(0, width - WIDE_RAIL), height };
-    default:
-      return { x: 0, y: 0, width, height };
-  }
-}
-
-/** The areas of so many panes of an arrangement. @param {any} arrangement @param {AppWindow} window @param {number} shown @returns {Area[]} */
-function areasIn(arrangement, window, shown) {
-  const body = bodyArea(arrangement, window);
-  const widths = Array.from({ length: shown }, (_, at) => arrangement.widths?.[at] ?? {});
-  if (shown > 0 && shown < (arrangement.panes ?? 1)) widths[shown - 1] = {};
-  const fold = foldOf(window);
-  let solved;
-  if (shown === 2 && fold !== null && body.x < fold && fold < body.x + body.width) {
-    solved = [fold - body.x, body.x + body.width - fold];
-  } else {
-    solved = solveWidths(body.width * window.text, widths).map((width) => width / window.text);
-  }
-  let x = body.x;
-  return solved.map((width) => {
-    const area = { x, y: body.y, width, height: body.height };
-    x += width;
-    return area;
-  });
-}
-
-/** How far from where reading begins an open window folds upright, or null (5.6). @param {AppWindow} window */
-function foldOf(window) {
-  if (window.fold === null || window.foldAcross || window.folded) return null;
-  return (window.rtl ? window.width - window.fold : window.fold) / window.text;
-}
-
-/**
- * Share a width out among panes. What is asked for is given, within least and most; the rest goes
- * to the panes with nothing said, then to those with a share, and at last to the last one. Where
- * it is short, all give way down to their least; where even that is too much, the least are cut.
- * @param {number} total
- * @param {any[]} widths
- * @returns {number[]}
- */
-export function solveWidths(total, widths) {
-  if (!widths.length) return [];
-  const sum = (/** @type {number[]} */ some) => some.reduce((all, each) => all + each, 0);
-  const least = widths.map((each) => each.least ?? 0);
-  const most = widths.map((each, at) => Math.max(each.fixed ?? each.most ?? Infinity, least[at]));
-  if (sum(least) >= total)
-    return least.map((each) => (total > 0 ? each * (total / sum(least)) : 0));
-  let solved = widths.map((each, at) =>
-    Math.min(Math.max(each.fixed ?? (each.share ?? 0) * total, least[at]), most[at]),
-  );
-  const over = sum(solved) - total;
-  if (over > 0) {
-    const slack = sum(solved) - sum(least);
-    solved = solved.map((each, at) => each - (each - least[at]) * (over / slack));
-  }
-  const isFree = (/** @type {any} */ each) => each.fixed === undefined && each.share === undefined;
-  const isShared = (/** @type {any} */ each) => each.share !== undefined;
-  for (const takes of [isFree, isShared]) {
-    let open = widths.flatMap((each, at) => (takes(each) && solved[at] < most[at] ? [at] : []));
-    let room = total - sum(solved);
-    while (room > 1e-9 && open.length) {
-      const given = open.map((at) => Math.min(most[at] - solved[at], room / open.length));
-      open.forEach((at, number) => {
-        solved[at] += given[number];
-      });
-      room -= sum(given);
-      open = open.filter((at) => solved[at] < most[at] - 1e-9);
-    }
-  }
-  solved[solved.length - 1] += total - sum(solved);
-  return solved;
 }

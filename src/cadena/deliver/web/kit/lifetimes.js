@@ -2,6 +2,7 @@
 
 import { withAsker } from './asking.js';
 import { displayOf } from './display.js';
+import { fittingDivided } from './dividing.js';
 import { Refused, note, unlessRefused } from './notes.js';
 import { fillIn, fitting } from './opening.js';
 import { withoutGonePicks } from './picked.js';
@@ -130,7 +131,8 @@ export function comeBack(app, session, survives, started) {
   }
   const section =
     app.sections.has(saved.section) && survives.has('saved') ? saved.section : back.section;
-  return [withoutGonePicks(app, withStoredViews({ ...back, section, values })), notes];
+  const divided = fittingDivided(app, saved.divided ?? {}, survives);
+  return [withoutGonePicks(app, withStoredViews({ ...back, section, values, divided })), notes];
 }
 
 /** What was saved, or null for a text that is no JSON object. @param {string} text @returns {any} */

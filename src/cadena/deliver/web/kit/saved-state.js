@@ -1,5 +1,6 @@
 // What outlives the process, as plain JSON (rule 6).
 
+import { fittingDivided } from './dividing.js';
 import { NO_VIEW } from './session.js';
 import { LIST } from './values.js';
 
@@ -64,8 +65,20 @@ export function savedState(app, session, survives) {
     arguments: numbered(each.arguments, (name) => parameterType(app, each.screen, name)),
     view: spareView(app, each.screen, each.view),
   }));
+  const divided = Object.fromEntries(
+    Object.entries(fittingDivided(app, session.divided, survives)).map(([arrangement, sizes]) => [
+      arrangement,
+      sizes.map((size) => (size === null ? null : new Decimal(size))),
+    ]),
+  );
   return written(
-    spare({ section: session.section, chains, values: Object.fromEntries(values), stored }),
+    spare({
+      section: session.section,
+      chains,
+      values: Object.fromEntries(values),
+      stored,
+      divided,
+    }),
   );
 }
 

@@ -27,6 +27,7 @@ import {
   slideList,
 } from './choosing.js';
 import { arrangementFor, canSlide } from './display.js';
+import { divide } from './dividing.js';
 import { draftLost } from './form-values.js';
 import { goForward, withoutAhead } from './forward.js';
 import { cancel, save, typeIn } from './forms.js';
@@ -76,6 +77,7 @@ const TAKES = {
   forward: goForward,
   'press outside': pressOutside,
   'slide list': slideList,
+  divide,
   'open sections': openSections,
   section: goTo,
   visit,
@@ -161,6 +163,7 @@ const KEEPS_REMOVAL = new Set([
   'move',
   'resize',
   'turn',
+  'divide',
 ]);
 /** @type {Record<string, Set<string>>} */
 const WAYS_BACK = {

@@ -73,7 +73,13 @@ function tracedPanes(app, session) {
 /** @param {WiredApp} app @param {Session} session @param {Pane} pane @param {string} place */
 function tracedPane(app, session, { entry: index, area }, place) {
   const { text } = session.window;
-  const placed = { place, x: round(area.x * text), width: round(area.width * text) };
+  const isDown = displayOf(app, session).arrangement.lie === 'down';
+  const placed = {
+    place,
+    x: round(area.x * text),
+    width: round(area.width * text),
+    ...(isDown && { y: round(area.y * text), height: round(area.height * text) }),
+  };
   if (index === null) {
     return {
       ...placed,

@@ -48,7 +48,12 @@ declare global {
     focus: number;
     ahead: Ahead[];
     passing: {text: string, until: number} | null;
+    divided: Record<string, Divided>;
   }
+  /** How wide (or high) the panes of an arrangement were left by hand, in dp; null as wired. */
+  type Divided = (number | null)[];
+  /** The divider after a pane, where a person can move it: the size of that pane, in dp. */
+  type Divider = {pane: number, area: Area, size: number, least: number, most: number};
   /** What one back took away; there are no entries where it went to the start section (17). */
   type Ahead = {section: string, length: number, entries: Entry[]};
   type Anchor = {part: string, key: Scalar | null, above: number, index: number, seen: number[] | null};

@@ -1,14 +1,18 @@
 // Another window: resized, turned or folded; larger text, another side to read from (rule 5).
 
 import { arrangementFor } from './display.js';
+import { dividedWhile } from './dividing.js';
 import { rebuild } from './lifetimes.js';
 import { Refused, note } from './notes.js';
+import { sharesGiven } from './panes.js';
 import { sizeOf, sized } from './session.js';
 
 const LARGEST = 20000;
 /** How small and how large text can be: 9 to 48 px where 16 is usual. */
 export const LEAST_TEXT = 0.5625;
 export const MOST_TEXT = 3;
+
+const rounded = (/** @type {number} */ value) => Math.round(value * 1e4) / 1e4;
 
 /** The chain stays; its projection and perhaps its screens are made anew. @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */
 export function resized(app, session, event) {
@@ -24,15 +28,21 @@ export function resized(app, session, event) {
   ];
   session = { ...session, window };
   if (was !== now) notes.push(note('arranged', '', { old: was.id, new: now.id }));
+  const shares = (now.panes ?? 1) > 1 ? sharesGiven(now, window) : [];
+  if (shares.length) {
+    const [asked, came] = [0, 1].map((which) => shares.map((pair) => rounded(pair[which])));
+    notes.push(note('shares', '', { asked, came }, `arrangements[${now.id}]`));
+  }
   const rebuilds = app.platform.rebuilds ?? ['turn', 'breakpoint'];
-  if (
+  const isRebuilt =
     (event.do === 'turn' && rebuilds.includes('turn')) ||
-    (was !== now && rebuilds.includes('breakpoint'))
-  ) {
+    (was !== now && rebuilds.includes('breakpoint'));
+  if (isRebuilt) {
     session = rebuild(app, session);
     notes.push(note('rebuilt'));
   }
-  return [session, notes];
+  const stays = (/** @type {any} */ each) => each.keep !== 'view' || (each === now && !isRebuilt);
+  return [dividedWhile(app, session, stays), notes];
 }
 
 /** @param {AppWindow} window @param {any} event @returns {AppWindow} */

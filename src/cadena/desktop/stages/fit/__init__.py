@@ -56,6 +56,7 @@ STAGE = Stage(
         {
             "arrangement-cannot-be",
             "arrangement-unreachable",
+            "divider-never",
             "list-hidden",
             "page-scrolls",
             "pane-under-least",

@@ -21,11 +21,14 @@ from cadena.desktop.widgets.words import (
     one_line,
     screen_words,
 )
+from cadena.engine.layout.panes import shares_given
+from cadena.engine.session import sized
 from cadena.model.app import Arrangement, ListScreen, PaneWidth
 from cadena.model.edits import arrangements as arranging
 from cadena.model.edits import wiring as edits
 from cadena.model.find import by_id
-from cadena.runs.window_plane import used_in
+from cadena.runs.window_plane import plane_of, used_in
+from cadena.words.explained import LIVES
 
 BARS: Final = ("bottom", "rail", "wide rail", "top", "button", "none")
 NAMES: Final = {"wide rail": "wide rail, words", "button": "behind a button"}
@@ -33,6 +36,8 @@ ORDER: Final = ("first", "second", "third")
 
 SHAPES: Final = ((None, "any shape"), ("portrait", "portrait"), ("landscape", "landscape"))
 FOLDS: Final = ((None, "folded or flat"), ("folded", "folded"), ("flat", "flat"))
+LIE: Final = (("across", "side by side"), ("down", "one above the other"))
+DIVIDERS: Final = (("fixed", "fixed dividers"), ("the person's", "dividers that people drag"))
 PANES: Final = ((1, "one pane"), (2, "two panes"), (3, "three panes"))
 BACK: Final = (("leave", "leaves"), ("close", "closes the detail"))
 DETAIL_FIRST: Final = (
@@ -75,7 +80,10 @@ def _matters(document: Document, rule: Arrangement) -> list[Matter]:
         each = partial(_width_sentences, document, rule)
         stays = "the list stays" if rule.first == "stays" else ""
         matters += [
+            bound.chosen("lying", "lie", LIE, "how panes lie", control="panes lie {}"),
             Matter("of", said, "widths of the panes", each),
+            *_shares_missed(document, rule),
+            *_divider_matters(bound),
             Matter("where", stays, "list stays beside", one_line(_stay_words, document, rule)),
             bound.chosen("back from list beside detail", "back", BACK, "back", control="back {}"),
         ]
@@ -93,6 +101,33 @@ def _matters(document: Document, rule: Arrangement) -> list[Matter]:
     if rule.panes > 1 or rule.detail_first != "no":
         matters.append(_nothing_chosen(document))
     return [*matters, sides_matter(document)]
+
+
+def _divider_matters(bound: Bound) -> list[Matter]:
+    """Whether people drag the dividers, and how long it is kept where they leave them."""
+    offer = "dividers that people drag"
+    found = [
+        bound.chosen("", "dividers", DIVIDERS, "dividers", usual="fixed", offer=offer),
+    ]
+    if bound.of.dividers != "fixed":
+        found.append(bound.chosen("kept", "keep", LIVES, "life of dividers", control="kept {}"))
+    return found
+
+
+def _shares_missed(document: Document, rule: Arrangement) -> list[Matter]:
+    """The shares that come instead of those asked for, in the smallest window of the rule."""
+    at = document.app.arrangements.index(rule)
+    size = plane_of(document.app.arrangements).size_in(at)
+    pairs = () if size is None else shares_given(rule, sized(*size))
+    if not pairs or size is None:
+        return []
+    came = " and ".join(f"{each * 100:.3g} %" for _, each in pairs)
+    said = f"{came} where it is {size[0]:g} × {size[1]:g}"
+    return [
+        Matter(
+            "which comes as", said, "shares that come", partial(_width_sentences, document, rule)
+        )
+    ]
 
 
 def _change(document: Document, rule: Arrangement, what: str, **changed: Any) -> None:
@@ -287,11 +322,12 @@ def _width_sentence(document: Document, rule: Arrangement, number: int) -> Sente
         ("a share", partial(give, "a share", replace(width, fixed=None, share=0.4))),
     ]
     now = "fixed" if width.fixed is not None else "a share" if width.share is not None else ""
-    name = f"width of the {ORDER[number]} pane"
+    size = "height" if rule.lie == "down" else "width"
+    name = f"{size} of the {ORDER[number]} pane"
     words = [Word("menu", now or kinds[0][0], name=name, options=kinds)]
     share = "" if width.share is None else f"{width.share * 100:g} %"
     for field, said, named in (
-        ("fixed", _said(width.fixed), f"fixed width {number + 1}, dp"),
+        ("fixed", _said(width.fixed), f"fixed {size} {number + 1}, dp"),
         ("share", share, f"share {number + 1}, %"),
     ):
         if said:

@@ -10,7 +10,7 @@ from PySide6.QtGui import QBrush, QFont, QFontMetricsF, QPainter, QPainterPath, 
 
 from cadena.desktop.painting.faces import elided, font_of
 from cadena.desktop.painting.theme import colour, px
-from cadena.engine.rules.display import areas_in, body_area
+from cadena.engine.layout.panes import areas_in, body_area
 from cadena.engine.session import Window, sized
 from cadena.model.app import Arrangement, NamedWindow
 from cadena.model.edits.arrangements import words_of
@@ -165,15 +165,21 @@ def paint_glyph(painter: QPainter, rule: Arrangement, window: Window, at: QPoint
     bar = bars.get(rule.bar)
     begin = body.x * across if bar is None or rule.bar not in ("rail", "wide rail") else bar.width()
     areas = areas_in(rule, window, rule.panes)
-    scale = (GLYPH[0] - begin) / max(1.0, body.width)
+    wide = GLYPH[0] - begin
     top = 8.0 if rule.bar == "top" else 0.0
     tall = GLYPH[1] - (8 if rule.bar in ("top", "bottom") else 0)
     for number, area in enumerate(areas):
-        x = at.x() + begin + (area.x - body.x) * scale
+        part = (
+            (area.x - body.x) / max(1.0, body.width) * wide,
+            (area.y - body.y) / max(1.0, body.height) * tall,
+            area.width / max(1.0, body.width) * wide,
+            area.height / max(1.0, body.height) * tall,
+        )
         shade = "region2" if number == 0 and rule.panes > 1 else "region1"
         if number == 2:
             shade = "region3"
-        inner = QRectF(x + 2, at.y() + top + 2, area.width * scale - 3, tall - 4)
+        room = QRectF(*part).translated(at.x() + begin, at.y() + top)
+        inner = room.adjusted(2, 2, -1, -2)
         painter.setBrush(colour(shade))
         painter.drawRoundedRect(inner, 2, 2)
         if rule.panes == 1 and rule.detail_first != "no":

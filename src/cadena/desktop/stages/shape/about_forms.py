@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from functools import partial
-from typing import Any, Final
+from typing import Any
 
 from msgspec.structs import replace
 
@@ -19,6 +19,7 @@ from cadena.model.edits.wiring import moved, with_screen
 from cadena.model.find import by_id
 from cadena.model.source import Source
 from cadena.model.values import Unfit, carry, shown
+from cadena.words.explained import LIVES
 
 
 def with_fields(form: FormScreen, fields: tuple[FormField, ...]) -> FormScreen:
@@ -31,14 +32,6 @@ def add_form(document: Document, source: Source) -> None:
     form = form_for(document.app, document.types, source)
     selection = SelectedScreen(form.id)
     document.edit(f"add form {form.id}", with_screen(document.app, form), selection)
-
-
-LIVES: Final = (
-    ("view", "while it is seen"),
-    ("entry", "while it is open"),
-    ("saved", "through a kill"),
-    ("stored", "for good"),
-)
 
 
 def about_form(document: Document, form: FormScreen) -> list[Sentence]:

@@ -2,13 +2,15 @@
 
 import { backLabel } from '../back.js';
 import { columnOf, barsOf } from '../column.js';
-import { bodyArea, canSlide, displayOf, pickingAt } from '../display.js';
+import { canSlide, displayOf, pickingAt } from '../display.js';
+import { bodyArea } from '../panes.js';
 import { isOn } from '../actions.js';
 import { offsetOf } from '../lists.js';
 import { entriesOf, roomOf } from '../session.js';
 import { RAIL, SECTION_BAR, WIDE_RAIL, isNarrow } from '../sizes.js';
 import { saidNow } from '../passing.js';
 import { held, same } from '../values.js';
+import { dividerViews } from './dividers.js';
 import { h, placed } from './dom.js';
 import { pickedInWords, pickingPart } from './picking.js';
 import { screenView } from './screens.js';
@@ -50,7 +52,13 @@ export function frameView(run) {
     h(
       'div',
       { key: 'base', class: 'base', inert: isBlocked },
-      h('main', { key: 'panes' }, panes, none),
+      h(
+        'main',
+        { key: 'panes', class: display.arrangement.lie === 'down' ? 'down' : null },
+        panes,
+        none,
+        dividerViews(run, display),
+      ),
       sectionBar(run, display.arrangement),
     ),
     ...(display.slid

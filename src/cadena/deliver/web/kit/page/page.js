@@ -373,7 +373,8 @@ export class Page {
     const screen =
       entry && [...this.root.querySelectorAll(`[data-pane][data-entry="${index}"]`)].at(-1);
     const wanted = over ?? screen;
-    if (!wanted) return;
+    const isDividing = !over && document.activeElement?.hasAttribute('data-divider');
+    if (!wanted || isDividing) return;
     const isInside = wanted.contains(document.activeElement);
     const moved = isInside
       ? this.movedAlong(wanted)

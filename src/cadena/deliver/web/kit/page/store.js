@@ -126,6 +126,7 @@ function pieces(state) {
     some.map((each) => [JSON.stringify(of(each)), each]);
   return Object.fromEntries([
     ...Object.entries(object(state.values)).map(([name, value]) => [`value ${name}`, value]),
+    ...Object.entries(object(state.divided)).map(([name, sizes]) => [`divided ${name}`, sizes]),
     ...named(list(state.chains).map(object), (each) => ['chain', each.section]),
     ...named(list(state.stored).map(object), (each) => [
       'view',
@@ -142,16 +143,24 @@ export function joinedState(base, mine, theirs) {
   const [was, here, there] = [base, mine, theirs].map(parsed);
   const [a, b, c] = [was, here, there].map(pieces);
   const values = {},
+    divided = {},
     chains = [],
     stored = [];
   for (const name of Object.keys({ ...c, ...b })) {
-    const piece = joined(a[name], b[name], c[name]);
+    const isDivider = name.startsWith('divided ');
+    // Where a divider stands is one thing: the sizes of two tabs are not mixed.
+    const piece = isDivider
+      ? same(b[name], a[name])
+        ? c[name]
+        : b[name]
+      : joined(a[name], b[name], c[name]);
     if (piece === undefined) continue;
     if (name.startsWith('value ')) /** @type {any} */ (values)[name.slice(6)] = piece;
+    else if (isDivider) /** @type {any} */ (divided)[name.slice(8)] = piece;
     else if (name.startsWith('["chain"')) chains.push(piece);
     else stored.push(piece);
   }
-  return JSON.stringify({ section: here.section, chains, values, stored });
+  return JSON.stringify({ section: here.section, chains, values, stored, divided });
 }
 
 /** @param {string} text @returns {Record<string, any>} */
