@@ -8,6 +8,8 @@ import pytest
 from msgspec.structs import replace
 
 from builders import POCKET, Run, small_app, with_screen
+from cadena.check.check import check
+from cadena.check.mend import mended
 from cadena.engine import events as do
 from cadena.engine.layout.sizes import ROWS
 from cadena.engine.session import sized
@@ -93,3 +95,44 @@ def test_7_9_the_kit_lays_them_out_as_well(density: Any) -> None:
     app = WiredApp(app_of(row, density=density), Run(app_of(row)).app.as_read)
     events = [do.Scroll(to=333), do.Move(to="page down"), do.Resize(width=200, height=400)]
     assert kit_differs(app, sized(360, 500), events) == [None] * 4
+
+
+def test_7_9_the_page_of_a_detail_takes_the_ground_and_its_title_shows_the_sign() -> None:
+    app = with_screen(app_of(Row(title="{name}")), "hut", takes_ground=True)
+    seen = set()
+    for key in ("h0", "h1", "h2", "h3"):
+        there = Run(app, POCKET).choose(key)
+        record = there.app.as_read["huts"].by_key(key)
+        assert record is not None
+        rule = next((e for e in RULES if record[e.field] == e.constant), None)
+        scene = lay_out(there.app, there.session, POCKET)
+        ground = [each for each in scene.boxes if each.kind == "page ground"]
+        title = next(each for each in scene.boxes if each.kind.startswith("title") and each.text)
+        name = next(each for each in scene.boxes if each.kind == "screen").name
+        seen.add(rule)
+        if rule is None:
+            assert (ground, title.text) == ([], record["name"])
+            continue
+        assert [each.state for each in ground] == [frozenset({rule.colour})]
+        assert title.text == f"{rule.sign} {record['name']}"
+        assert name.endswith(rule.word)
+    assert len(seen) > 1
+    plain = with_screen(app_of(Row(title="{name}")), "hut", takes_ground=False)
+    there = Run(plain, POCKET).choose("h1")
+    kinds = {each.kind for each in lay_out(there.app, there.session, POCKET).boxes}
+    assert "page ground" not in kinds
+
+
+def test_7_9_a_ground_that_nothing_is_ever_on_is_found_and_mended() -> None:
+    app = app_of(Row(title="{name}", takes_ground=True))
+    app = with_screen(app, "hut", takes_ground=True)
+    records = Run(app).app.as_read
+    assert not [each for each in check(app, records) if each.code == "ground-never"]
+    bare = replace(app, sources=tuple(replace(each, stands_out=()) for each in app.sources))
+    found = [each for each in check(bare, records) if each.code == "ground-never"]
+    assert {each.screen for each in found} == {"huts", "hut"}
+    for each in found:
+        made = mended(bare, {name: some.types for name, some in records.items()}, each)
+        assert made is not None
+        bare = made
+    assert not [each for each in check(bare, records) if each.code == "ground-never"]

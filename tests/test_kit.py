@@ -119,7 +119,7 @@ def test_12_the_kit_flies_what_the_engine_flies(size: str, how: Any) -> None:
         coming = comes_by(wired, before, session)
         wanted.append(
             [
-                came and [came.link.id, came.row.key, came.at, came.forth, told],
+                came and [came.link.id, came.row and came.row.key, came.at, came.forth, told],
                 coming and [coming.link.id, coming.at, coming.forth],
             ]
         )

@@ -7,14 +7,32 @@ from typing import Any
 import pytest
 from msgspec.structs import replace
 
-from builders import DESK, POCKET, Run, demo, small_app, with_link, with_screen
+from builders import (
+    DESK,
+    POCKET,
+    Run,
+    demo,
+    small_app,
+    small_records,
+    with_link,
+    with_screen,
+)
+from cadena.check.check import check
+from cadena.check.mend import mended
 from cadena.engine import events as do
 from cadena.engine.session import Session, Window
 from cadena.engine.step import start, step
-from cadena.model.app import Pair, Transition
+from cadena.engine.wired import WiredApp
+from cadena.model.app import App, FromField, Link, Pair, Transition, Trigger
+from cadena.model.blocks import FactsBlock
+from cadena.model.find import by_id
+from cadena.model.listing import Sort
 from cadena.scene.flights import waits
+from cadena.scene.lay_out import lay_out
+from cadena.scene.rows_moved import GLIDES, Gliding, is_otherwise_ordered, rows_moved
 from cadena.scene.scene import Box, Scene
 from cadena.scene.transition import Moving, element_box, frame_of, moving_between, moving_for
+from kit_traces import kit_differs, needs_node
 
 MOVES = Transition(
     pairs=(Pair(slot="title", element="title"),), duration=300, fades={"rooms": 100, "name": 0}
@@ -198,3 +216,119 @@ def test_12_what_waits_beyond_the_end_comes_in_after_it_and_does_not_pop() -> No
     box = element_box(frame_of(moving, 260), 1, "rooms")
     assert box is not None
     assert box.fade == pytest.approx(0.5)
+
+
+def of_a_fact(**changed: Any) -> App:
+    """A room whose hut is a fact that opens it."""
+    app = small_app()
+    facts = FactsBlock(id="about", fields=("id", "hut"), opens=("hut",))
+    app = with_screen(app, "room", blocks=(facts,))
+    link = Link(
+        id="to-hut",
+        trigger=Trigger(screen="room", on="fact", part="hut"),
+        to="hut",
+        arguments=(FromField(parameter="hut", field="hut"),),
+        if_open="open again",
+        transition=Transition(pairs=(Pair(slot="title", element="title"),), duration=200),
+    )
+    return replace(app, links=(*app.links, replace(link, **changed)))
+
+
+def test_12_what_a_fact_says_flies_to_the_screen_it_opens_and_back() -> None:
+    run = Run(of_a_fact()).choose("h1").choose(2, "hut", "rooms")
+    at_room = run.session
+    before, after = run.session, run(do.OpenFact(screen="room", fact="hut")).session
+    moving = moving_between(run.app, before, after)
+    assert moving is not None
+    assert [(e.row.kind, e.row.part, e.pair.slot) for e in moving.flights] == [
+        ("fact", "hut", "title")
+    ]
+    fact, title = moving.flights[0].row, moving.flights[0].element
+    heights = [min(e.y for e in flown_of(frame_of(moving, at), moving)) for at in (1, 60, 150)]
+    assert fact.y > heights[0] > heights[1] > heights[2] > title.y
+    back = moving_between(run.app, after, run(do.Back()).session)
+    assert back is not None
+    assert back.back
+    assert moving_for(run.app, at_room, run.app.links["room", "fact", "hut"]) is not None
+
+
+def flown_of(scene: Scene, moving: Moving) -> list[Box]:
+    ends = [*moving.start.boxes, *moving.end.boxes]
+    return [
+        e for e in scene.boxes if e.kind in ("fact", "title", "title centred") and e not in ends
+    ]
+
+
+def test_12_what_a_fact_does_not_have_is_found_and_mended() -> None:
+    pairs = (Pair(slot="title", element="title"), Pair(slot="badge", element="title"))
+    app = of_a_fact(transition=Transition(pairs=pairs), comes="from below")
+    records = Run(app).app.as_read
+    types = {name: each.types for name, each in records.items()}
+    codes = ("pair-missing", "comes-never")
+    for _ in codes:
+        found = [each for each in check(app, records) if each.code in codes]
+        made = mended(app, types, found[0])
+        assert made is not None
+        app = made
+    assert not [each for each in check(app, records) if each.code in codes]
+    link = by_id(app.links, "to-hut")
+    assert link is not None
+    assert link.transition is not None
+    assert (link.comes, len(link.transition.pairs)) == ("at once", 1)
+
+
+@needs_node
+def test_12_the_kit_flies_from_facts_as_well() -> None:
+    app = WiredApp(of_a_fact(), small_records())
+    events = [
+        *(do.Choose(screen="huts", key="h1"), do.Choose(screen="hut", list="rooms", key=2)),
+        *(do.OpenFact(screen="room", fact="hut"), do.Back()),
+    ]
+    assert kit_differs(app, POCKET, events) == [None] * 5
+
+
+def glided(*events: do.Event, sort: tuple[Sort, ...] = ()) -> Gliding | None:
+    """How rows move by the last of some events in the small app."""
+    app = small_app()
+    listing = replace(app.screens[0].rows, where=(), groups=(), group_by="", sort=sort)  # type: ignore[union-attr]
+    run = Run(with_screen(app, "huts", rows=listing))
+    run(*events[:-1])
+    before = run.session
+    run(events[-1])
+    if not is_otherwise_ordered(before, run.session):
+        return None
+    scenes = (lay_out(run.app, each, POCKET) for each in (before, run.session))
+    return rows_moved(*scenes)
+
+
+def test_12_rows_go_to_their_other_place_from_where_they_were() -> None:
+    gliding = glided(do.Remove(source="huts", key="h1"))
+    assert gliding is not None
+    moved = {key for _, _, key in gliding.by}
+    assert "h0" not in moved
+    assert {"h2", "h3"} <= moved
+    (tall,) = set(gliding.by.values())
+    assert tall[0] == 0
+    assert tall[1] > 0
+
+    def top(at: float) -> float:
+        scene = frame_of(gliding, at)
+        return next(e.y for e in scene.boxes if e.kind == "row" and e.key == "h2")
+
+    places = [top(at) for at in (0, 60, 120, 249)]
+    assert places == sorted(places, reverse=True)
+    assert places[0] - top(GLIDES) == tall[1]
+    assert frame_of(gliding, GLIDES) is gliding.end
+
+
+def test_12_an_other_order_moves_rows_and_what_is_searched_or_scrolled_does_not() -> None:
+    by = (Sort(field="id", descending=True),)
+    sorted_again = glided(do.Scroll(to=10_000), do.SortBy(by=by), do.SortBy(by=()))
+    assert sorted_again is None, "none of what is in view at the top was in view at the end"
+    renamed = do.Edit(source="huts", key="h1", fields={"name": "Hut 0025"})
+    assert glided(renamed) is None
+    gliding = glided(renamed, sort=(Sort(field="name"),))
+    assert gliding is not None
+    assert {by[1] for _, by in gliding.by.items()} != {0}
+    for event in (do.Scroll(by=100), do.Search(text="hut 2"), do.Turn(), do.Choose(key="h1")):
+        assert glided(event) is None

@@ -7,14 +7,18 @@ import time
 from pathlib import Path
 
 import pytest
+from msgspec.structs import replace
 
-from builders import demo
+from builders import demo, records_of, with_screen
 from cadena.deliver.delivery import deliver
 from cadena.deliver.drive import webdriver
 from cadena.deliver.drive.folder_server import served
 from cadena.deliver.drive.webdriver import Browser, browser
 from cadena.deliver.web_app import web_app, web_files
 from cadena.deliver.wishes import WebWishes
+from cadena.engine.wired import WiredApp
+from cadena.model.app import Platform
+from cadena.model.blocks import AddressBlock
 from test_drive import (
     CRESTA,
     FIRST_ROW,
@@ -441,3 +445,63 @@ def test_3_2_a_divider_is_moved_by_keys_and_kept(page: Browser) -> None:
     until(lambda: page.run(now) == "640")
     page.size(1200, 1920)
     until(lambda: float(page.run(now)) == high)
+
+
+def test_7_10_what_is_elsewhere_is_shown_in_a_frame_that_reaches_nothing(tmp_path: Path) -> None:
+    """Of a host that the app names; of another it says that it is not shown."""
+    elsewhere = tmp_path / "elsewhere"
+    elsewhere.mkdir()
+    (elsewhere / "index.html").write_text(
+        "<!doctype html><title>There</title><p id=there>There</p>"
+        "<script>try { parent.document.title = 'taken' } catch { there.append(', alone') }</script>"
+    )
+    frame = "document.querySelector('.frame')"
+    said = "return document.querySelector('#there')?.textContent"
+    with served(elsewhere) as other:
+        host = other.split("/")[2]
+        rows = [{**(demo().as_read["huts"].by_key("alp") or {}), "web": f"{other}index.html"}]
+        records = {**demo().as_read, "huts": records_of("huts", rows)}
+        for named in ((), (host,)):
+            block = AddressBlock(id="site", field="web", frame=200)
+            app = replace(
+                with_screen(demo().app, "hut", blocks=(block,)),
+                platform=Platform(frames_from=named),
+            )
+            made = tmp_path / f"app {len(named)}"
+            deliver(web_app(WiredApp(app, records), CRESTA), made)
+            with served(made) as at, browser(tmp_path / f"as {len(named)}") as page:
+                page.size(400, 700)
+                page.go_to(f"{at}index.html#/huts/alp")
+                shown(page, "hut")
+                until(lambda page=page: page.run(f"return {frame} !== null"))
+                if not named:
+                    words = page.run(f"return [{frame}.localName, {frame}.textContent]")
+                    assert words == ["p", f"Not shown here: {host}"]
+                    continue
+                assert page.run(f"return {frame}.sandbox.value") == "allow-scripts"
+                page._in_session("frame", id=page.element(f"return {frame}"))
+                until(lambda page=page: page.run(said) == "There, alone")
+                page._in_session("frame", id=None)
+                assert page.run("return document.title").startswith("Alpe Ghiara")
+
+
+def test_12_rows_go_to_their_other_place_where_motion_is_wanted(
+    delivered: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    runs = "return document.getAnimations().filter((e) => e.effect.target?.closest('.row')).length"
+    found = {}
+    for moves in (False, True):
+        if moves:
+            quiet = tuple(each for each in webdriver.QUIET if "reduced-motion" not in each)
+            monkeypatch.setattr(webdriver, "QUIET", quiet)
+        with served(delivered) as at, browser(tmp_path / str(moves)) as page:
+            page.size(400, 700)
+            page.go_to(at)
+            shown(page, "huts")
+            time.sleep(0.8)
+            for pressed in ("[data-key] .more", "[data-action=take-out]", "[data-answer=yes]"):
+                page.run(f"document.querySelector('{pressed}').click()")
+            found[moves] = page.run(runs)
+            until(lambda page=page: not page.run(runs))
+    assert found[False] == 0
+    assert found[True] > 0

@@ -365,6 +365,7 @@ STAY_SCREEN = DetailScreen(
     title="{guest}",
     source="stays",
     key="stay",
+    takes_ground=True,
     address="/stays/{stay}",
     parameters=(Parameter(name="stay", type="whole number", key_of="stays"),),
     blocks=(
@@ -651,7 +652,9 @@ def cresta_broken() -> App:
     cabins = ListScreen(
         id="cabins",
         title="Cabins",
-        rows=Listing(source="cabins", row=Row(title="{name}", subtitle="{nickname}")),
+        rows=Listing(
+            source="cabins", row=Row(title="{name}", subtitle="{nickname}", takes_ground=True)
+        ),
     )
     attic = replace(ROOM_SCREEN, id="attic", title="", address="/attic", neighbours=True)
     idle = FactsBlock(id="idle", fields=("id",), in_place=("id",))
@@ -664,6 +667,7 @@ def cresta_broken() -> App:
         blocks=(
             HeadingBlock(id="name", text="{name}, {wishes.many}"),
             BodyBlock(id="view", field="panorama"),
+            AddressBlock(id="site", field="web", frame=240),
             idle,
         ),
     )
@@ -683,7 +687,9 @@ def cresta_broken() -> App:
             arguments=(*LINKS[3].arguments, FromField(parameter="leg", field="id")),
         ),
         *(
-            replace(each, transition=_lost_pair()) if each.id == "routes-to-route" else each
+            replace(each, transition=_lost_pair(), comes="from below")
+            if each.id == "routes-to-route"
+            else each
             for each in (LINKS[4], replace(LINKS[5], if_open="open again"))
         ),
         *(_carrying(e) for e in STAY_LINKS if e.id not in ("saved-stay", "form-choose-hut")),

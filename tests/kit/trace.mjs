@@ -24,7 +24,13 @@ for await (const text of createInterface({ input: process.stdin })) {
     const came = flights ? cameBy(app, before, session) : null;
     const coming = flights ? comesBy(app, before, session) : null;
     flown.push([
-      came && [came.link.id, came.row.key, came.at, came.forth, waits(came.link.transition)],
+      came && [
+        came.link.id,
+        came.row?.key ?? null,
+        came.at,
+        came.forth,
+        waits(came.link.transition),
+      ],
       coming && [coming.link.id, coming.at, coming.forth],
     ]);
   }

@@ -33,7 +33,7 @@ from cadena.model.edits.wiring import (
 )
 from cadena.model.find import by_id
 from cadena.model.screen_depths import steps_in
-from cadena.model.screen_parts import elements_of, listings, slots_of, triggers
+from cadena.model.screen_parts import elements_of, slots_from, triggers
 from cadena.model.values import Unfit, Value, carry, fits, shown, words
 from cadena.records.records import Records
 
@@ -127,15 +127,30 @@ def _carried_findings(
 
 def _pair_findings(app: App, link: Link, target: Screen, where: str) -> Iterator[Finding]:
     """What a transition pairs is on the row, and on the screen."""
-    screen = by_id(app.screens, link.trigger.screen)
-    listing = None if screen is None else listings(screen).get(link.trigger.part)
-    if link.transition is None or link.trigger.on != "row" or listing is None:
+    if link.transition is None:
+        return
+    if link.comes != "at once":
+        yield _finding(
+            link,
+            "comes-never",
+            "weakens",
+            f"{where}.comes",
+            f"{link.to} is to come {link.comes}, and what is paired flies in its place",
+            "it never comes so",
+            "let it come at once, or let nothing fly",
+        )
+    slots = slots_from(by_id(app.screens, link.trigger.screen), link.trigger)
+    if link.trigger.on not in ("row", "fact") or not slots:
         return
     there = elements_of(target) if isinstance(target, DetailScreen) else ()
     for pair in link.transition.pairs:
-        no_slot = pair.slot not in slots_of(listing)
+        no_slot = pair.slot not in slots
         if no_slot or pair.element not in there:
-            missing = f"the row has no {pair.slot}" if no_slot else f"there is no {pair.element}"
+            missing = (
+                f"the {link.trigger.on} has no {pair.slot}"
+                if no_slot
+                else f"there is no {pair.element}"
+            )
             yield _finding(
                 link,
                 "pair-missing",
@@ -297,13 +312,17 @@ def _with_pairs_that_are(app: App, types: Types, finding: Finding) -> App | None
     link = by_id(app.links, finding.subject.name)
     if link is None or link.transition is None:
         return None
-    screen, target = by_id(app.screens, link.trigger.screen), by_id(app.screens, link.to)
-    listing = None if screen is None else listings(screen).get(link.trigger.part)
-    slots = () if listing is None else slots_of(listing)
+    target = by_id(app.screens, link.to)
+    slots = slots_from(by_id(app.screens, link.trigger.screen), link.trigger)
     elements = elements_of(target) if isinstance(target, DetailScreen) else ()
     pairs = link.transition.pairs
     kept = tuple(each for each in pairs if each.slot in slots and each.element in elements)
     return with_link(app, replace(link, transition=replace(link.transition, pairs=kept)))
+
+
+def _at_once(app: App, types: Types, finding: Finding) -> App | None:
+    link = by_id(app.links, finding.subject.name)
+    return None if link is None else with_link(app, replace(link, comes="at once"))
 
 
 def _pushed(app: App, types: Types, finding: Finding) -> App | None:
@@ -323,6 +342,7 @@ MENDS: Final[Mapping[str, Mend]] = {
     "argument-missing": _with_argument,
     "argument-surplus": _without_argument,
     "argument-unfit": _with_argument,
+    "comes-never": _at_once,
     "pair-missing": _with_pairs_that_are,
     "position-carried": _with_argument,
     "record-carried": _with_argument,

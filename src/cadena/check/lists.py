@@ -57,6 +57,16 @@ def listing_findings(
             "rows are shown in their place, everywhere",
             "let the first two be less wide, or lay the list out in rows",
         )
+    if listing.row.takes_ground and not source.stands_out:
+        yield about_screen(
+            screen,
+            "ground-never",
+            "weakens",
+            f"{where}.row.takes_ground",
+            f"its rows take the ground of what stands out, and nothing of {source.id} does",
+            "they always stand on the same ground",
+            "say of a field of it which values stand out, or let it be",
+        )
     for order in listing.orders:
         if not order.sort:
             yield about_screen(

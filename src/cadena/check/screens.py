@@ -8,7 +8,7 @@ from typing import Final
 from msgspec.structs import replace
 
 from cadena.check.choosing import choosing_findings
-from cadena.check.finding import Finding, Mend, about_screen
+from cadena.check.finding import Finding, Mend, about_screen, first_few
 from cadena.check.forms import form_findings
 from cadena.check.idle import idle_findings, without_button
 from cadena.check.lists import bound_by_row, listing_findings
@@ -25,6 +25,7 @@ from cadena.model.edits.wiring import Types, with_screen
 from cadena.model.find import by_id
 from cadena.model.listing import Button, Listing, Mark, RemoveRecord, SetValue
 from cadena.model.naming import label_text
+from cadena.model.outside_address import host_of, is_framed
 from cadena.model.screen_parts import buttons, listings, opens_with, source_shown, triggers
 from cadena.model.values import LIST
 from cadena.records.records import Records
@@ -114,6 +115,38 @@ def _detail_findings(
         )
     if screen.source in records:
         yield from _bindings(screen, records[screen.source], _bound(screen, where))
+        yield from _frames(app, screen, records[screen.source], where)
+    if screen.takes_ground and source is not None and not source.stands_out:
+        yield about_screen(
+            screen,
+            "ground-never",
+            "weakens",
+            f"{where}.takes_ground",
+            f"{screen.id} takes the ground of what stands out, and nothing of {source.id} does",
+            "it always stands on the same ground",
+            "say of a field of it which values stand out, or let it be",
+        )
+
+
+def _frames(app: App, screen: DetailScreen, records: Records, where: str) -> Iterator[Finding]:
+    """What is shown in a frame is of a host that the app names, for some record at least."""
+    for block in screen.blocks:
+        if not isinstance(block, AddressBlock) or not block.frame:
+            continue
+        values = records.values_of(block.field) if block.field in records.types else []
+        if not any(is_framed(each, app.platform.frames_from) for each in values):
+            hosts = first_few(host for each in values if (host := host_of(each))) or "no host"
+            yield about_screen(
+                screen,
+                "frame-never",
+                "weakens",
+                f"{where}.blocks[{block.id}].frame",
+                f"{screen.id} shows {block.field} in a frame, of {hosts}, which the app does not "
+                "name",
+                "nothing is ever shown in it",
+                "name the hosts that are to be shown, or take the frame away",
+                block.id,
+            )
 
 
 def _bound(screen: DetailScreen, where: str) -> Iterator[Bound]:
@@ -307,9 +340,41 @@ def _without_neighbours(app: App, types: Types, finding: Finding) -> App | None:
     )
 
 
+def _without_ground(app: App, types: Types, finding: Finding) -> App | None:
+    """The screen, and its lists, without the ground of what stands out where nothing does."""
+    screen = by_id(app.screens, finding.subject.name)
+    if screen is None:
+        return None
+    plain = {each.id for each in app.sources if not each.stands_out}
+    if isinstance(screen, DetailScreen) and screen.source in plain:
+        screen = replace(screen, takes_ground=False)
+        app = with_screen(app, screen)
+    for part, listing in listings(screen).items():
+        if listing.source in plain:
+            row = replace(listing.row, takes_ground=False)
+            app = with_listing(app, screen, part, replace(listing, row=row))
+            screen = by_id(app.screens, screen.id) or screen
+    return app
+
+
+def _without_frame(app: App, types: Types, finding: Finding) -> App | None:
+    screen = by_id(app.screens, finding.subject.name)
+    if not isinstance(screen, DetailScreen):
+        return None
+    blocks = tuple(
+        replace(each, frame=0)
+        if isinstance(each, AddressBlock) and each.id == finding.subject.part
+        else each
+        for each in screen.blocks
+    )
+    return with_screen(app, replace(screen, blocks=blocks))
+
+
 MENDS: Final[Mapping[str, Mend]] = {
     "leads-nowhere": without_button,
     "empty-words-missing": _with_words,
+    "frame-never": _without_frame,
+    "ground-never": _without_ground,
     "neighbours-of-none": _without_neighbours,
     "title-missing": _titled,
     "value-missing": _with_value,

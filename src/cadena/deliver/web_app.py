@@ -315,6 +315,12 @@ def picture_hosts(app: WiredApp) -> list[str]:
     return sorted(found) if len(found) <= MOST_HOSTS else ["https:"]
 
 
+def _framed(app: WiredApp) -> list[str]:
+    """Where what is shown in frames may come from: the hosts that the app names."""
+    hosts = (each.lower() for each in app.app.platform.frames_from)
+    return [f"{scheme}://{each}" for each in hosts for scheme in ("https", "http")]
+
+
 def _early(name: str) -> str:
     """What stands in the page itself, so that its first rows are there with it."""
     text = (resources.files("cadena.deliver") / "web" / name).read_text()
@@ -376,6 +382,7 @@ def _shared(app: WiredApp, wishes: WebWishes) -> dict[str, str]:
         "base": f'\n    <base href="{wishes.under}">' if is_path else "",
         "base-uri": "'self'" if is_path else "'none'",
         "pictures": html.escape(" ".join(["'self'", *picture_hosts(app)]), quote=False),
+        "frames": html.escape(" ".join(_framed(app)) or "'none'", quote=False),
         "services": html.escape(" ".join(["'self'", *sorted(services)]), quote=False),
         "rows": early_rows(app),
         "early-css": early["early.css"],

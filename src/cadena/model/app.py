@@ -19,6 +19,7 @@ from cadena.model.part import Lifetime, Part, Size
 from cadena.model.source import Source
 from cadena.model.values import Value, ValueType
 
+HOST: Final = r"^[A-Za-z0-9.-]+(:[0-9]{1,5})?$"
 MOST_PANES: Final = 8
 LEAST_DIVIDED: Final = 96.0
 """How much of a pane a person's divider leaves, where nothing more is asked for, in dp."""
@@ -89,7 +90,8 @@ class Side(Part, frozen=True, kw_only=True):
 class DetailScreen(Part, frozen=True, kw_only=True, tag_field="kind", tag="detail"):
     """A screen about one record: the one whose key the parameter ``key`` carries.
 
-    ``neighbours``: it offers the one before and the next of the list that its row is of (16).
+    ``neighbours``: it offers the one before and the next of the list that its row is of (16). One
+    that ``takes_ground`` stands on the ground of what its record stands out by (7.9).
     """
 
     id: str
@@ -101,6 +103,7 @@ class DetailScreen(Part, frozen=True, kw_only=True, tag_field="kind", tag="detai
     side: Side | None = None
     when_gone: Literal["say so", "close", "next"] = "say so"
     neighbours: bool = False
+    takes_ground: bool = False
     address: str = ""
     keep: Keep = Keep()
 
@@ -329,6 +332,7 @@ class Platform(Part, frozen=True, kw_only=True):
     ``forward``: what back took away can be gone forward to (rules.md, 17).
     ``stored_most`` is for how many screens, by section and arguments, state is stored: of more,
     the oldest is let go. ``saved_most`` is how many bytes the saved state should not be over.
+    ``frames_from`` are the hosts whose addresses are shown in a frame (rules.md, 7.10).
     """
 
     rebuilds: tuple[Literal["turn", "breakpoint"], ...] = ("turn", "breakpoint")
@@ -336,6 +340,7 @@ class Platform(Part, frozen=True, kw_only=True):
     forward: bool = False
     stored_most: Annotated[int, Meta(ge=1)] | None = None
     saved_most: Annotated[int, Meta(ge=1)] = 4096
+    frames_from: tuple[Annotated[str, Meta(pattern=HOST)], ...] = ()
 
 
 class AppValue(Part, frozen=True, kw_only=True):

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from msgspec import Meta
 
 from cadena.model.listing import Button, Fit, Listing
-from cadena.model.part import Part
+from cadena.model.part import Part, Size
 from cadena.model.values import Value
 
 
@@ -42,10 +42,15 @@ class BodyBlock(Part, frozen=True, kw_only=True, tag_field="block", tag="body"):
 
 
 class AddressBlock(Part, frozen=True, kw_only=True, tag_field="block", tag="address"):
-    """A web address to read; pressing it opens nothing by itself."""
+    """A web address to read; pressing it opens nothing by itself.
+
+    With a ``frame``, so many dp high, what is there is shown under it, where the app names its
+    host (rules.md, 7.10).
+    """
 
     id: str
     field: str
+    frame: Size = 0
 
 
 class ListBlock(Part, frozen=True, kw_only=True, tag_field="block", tag="list"):

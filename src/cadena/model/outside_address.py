@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Collection
 from typing import Any, Final
+from urllib.parse import urlsplit
 
 ALLOWED: Final = re.compile(r"(?:https?|mailto|tel):[^\s\x00-\x1f\x7f]+", re.IGNORECASE)
 MAIL: Final = re.compile(r"[^\s@:/?#<>]+@[^\s@:/?#<>]+\.[^\s@:/?#<>]+")
@@ -31,3 +33,28 @@ def outside_address(value: Any) -> str | None:
     if CALLED.fullmatch(text):
         return f"tel:{BETWEEN.sub('', text)}"
     return f"https://{text}" if BARE.fullmatch(text) else None
+
+
+def host_of(value: Any) -> str:
+    """The host, and port if there is one, of a web address; nothing where it is none.
+
+    >>> host_of("https://Huts.example:8080/mor"), host_of("mailto:ask@huts.example")
+    ('huts.example:8080', '')
+    """
+    try:
+        parts = urlsplit(outside_address(value) or "")
+    except ValueError:
+        return ""
+    return parts.netloc.lower() if parts.scheme.lower() in ("http", "https") else ""
+
+
+def is_framed(value: Any, hosts: Collection[str]) -> bool:
+    """Whether an address is shown in a frame: one of a host that the app names, whole.
+
+    >>> is_framed("https://huts.example/a", ["huts.example"])
+    True
+    >>> is_framed("https://huts.example@other.example/", ["huts.example"])
+    False
+    """
+    host = host_of(value)
+    return bool(host) and host in {each.lower() for each in hosts}

@@ -190,6 +190,18 @@ def slots_of(listing: Listing) -> tuple[Slot, ...]:
     return tuple(slot for slot in slots if getattr(listing.row, slot))
 
 
+def slots_from(screen: Screen | None, trigger: Trigger) -> tuple[Slot, ...]:
+    """What can fly from a trigger: the slots of its row, or of a fact what it says."""
+    if screen is None:
+        return ()
+    if trigger.on == "fact":
+        blocks = screen.blocks if isinstance(screen, DetailScreen) else ()
+        facts = (each for each in blocks if isinstance(each, FactsBlock))
+        return ("title",) if any(trigger.part in each.opens for each in facts) else ()
+    listing = listings(screen).get(trigger.part) if trigger.on == "row" else None
+    return () if listing is None else slots_of(listing)
+
+
 def elements_of(screen: DetailScreen) -> tuple[str, ...]:
     """The elements of a detail that something can fly to: its title, and its blocks."""
     blocks = (e.id for e in screen.blocks if not isinstance(e, PageBlock | ActionsBlock))

@@ -18,11 +18,11 @@ FADES: Final = 120
 
 
 class Came(NamedTuple):
-    """The link that was followed from a row, ``forth`` or back along; ``at`` is where the list
-    stands in the chain."""
+    """The link that was followed from a row, or (without one) from a fact, ``forth`` or back
+    along; ``at`` is where the screen of that stands in the chain."""
 
     link: Link
-    row: RowRef
+    row: RowRef | None
     at: int
     forth: bool
 
@@ -37,14 +37,19 @@ class Coming(NamedTuple):
 
 
 def came_by(app: WiredApp, before: Session, after: Session) -> Came | None:
-    """How one screen came from a row or went back to it; none where a list lies beside it."""
+    """How one screen came from a row or a fact, or went back to it; none where what it came from
+    lies beside it. Where several facts lead from one screen to another, the first counts."""
     longer, forth = _one_more(app, before, after)
-    row = None if longer is None else longer.entries[-1].row
-    if longer is None or row is None:
+    if longer is None:
         return None
-    of, at = longer.entries[-2].screen, len(longer.entries) - 2
-    link = _link_of(app, of, row)
-    if link is None or link.transition is None or link.to != longer.entries[-1].screen:
+    of, at, row = longer.entries[-2].screen, len(longer.entries) - 2, longer.entries[-1].row
+    to = longer.entries[-1].screen
+    if row is not None:
+        link = _link_of(app, of, row)
+    else:
+        facts = (e for e in app.app.links if (e.trigger.screen, e.trigger.on) == (of, "fact"))
+        link = next((each for each in facts if each.to == to), None)
+    if link is None or link.transition is None or link.to != to:
         return None
     return Came(link, row, at, forth)
 

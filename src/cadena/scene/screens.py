@@ -45,8 +45,9 @@ from cadena.engine.wired import WiredApp
 from cadena.model.app import DetailScreen, FormScreen, ListScreen, Screen
 from cadena.model.blocks import ActionsBlock, AddressBlock, FactsBlock, PictureBlock
 from cadena.model.listing import Button, Follow, Listing, Sort
-from cadena.model.outside_address import outside_address
+from cadena.model.outside_address import host_of, is_framed, outside_address
 from cadena.model.screen_parts import pages
+from cadena.model.source import StandsOut
 from cadena.model.values import shown
 from cadena.records.template import is_empty
 from cadena.scene.forms import field_boxes, save_bar, save_boxes
@@ -82,9 +83,13 @@ def screen_boxes(
     entry = session.entries[index]
     screen = app.screens.get(entry.screen)
     title = app.title_of(session, entry)
-    yield Box("screen", *area, name=title or entry.screen, entry=index)
+    on = _ground(app, session, entry)
+    said = f"{title or entry.screen}, {on.word}" if on is not None else title or entry.screen
+    yield Box("screen", *area, name=said, entry=index)
     picking = next(iter(entry.view.picked), None)
     if picking is None:
+        # Never the ground alone.
+        title = f"{on.sign} {title}" if on is not None else title
         yield from _title_bar(app, session, area, title, back, index, opens_sections, slides)
     else:
         yield from picking_bar(app, session, index, picking, area, opens_sections, slides)
@@ -101,6 +106,8 @@ def screen_boxes(
         if pages(screen):
             yield from _page_bar(screen, entry, index, under)
     view = Area(area.x, area.y + bars.top, width, height)
+    if on is not None:
+        yield Box("page ground", *view, state=frozenset({on.colour}), entry=index)
     column = column_of(app, session, entry, width)
     offset = offset_of(app, session, index, area, column)
     for segment in column.segments:
@@ -120,6 +127,15 @@ def screen_boxes(
         yield from save_bar(app, screen, index, area)
     elif bars.bottom:
         yield from _bottom_bar(app, session, index, area)
+
+
+def _ground(app: WiredApp, session: Session, entry: Entry) -> StandsOut | None:
+    """What the record of a detail stands out by, where the detail takes that ground (7.9)."""
+    screen = app.screens.get(entry.screen)
+    if not isinstance(screen, DetailScreen) or not screen.takes_ground:
+        return None
+    record = app.record_of(session, entry)
+    return None if record is None else app.say(screen.source).ground(record)
 
 
 def _neighbours(app: WiredApp, session: Session, index: int, area: Area) -> Iterator[Box]:
@@ -390,6 +406,12 @@ def _block(
             text = shown(record.get(block.field))
             box = (area.x, area.y, area.width, ADDRESS)
             yield Box("address", *box, text, clip=clip, entry=index, part=block.id)
+            if block.frame:
+                says = text
+                if not is_framed(text, app.app.platform.frames_from):
+                    says = app.words("Not shown here: {address}", address=host_of(text) or text)
+                box = (area.x, area.y + ADDRESS + GAP, area.width, block.frame)
+                yield Box("frame", *box, says, clip=clip, entry=index, part=block.id)
         case ActionsBlock() as block:
             for number, button in enumerate(block.buttons):
                 y = area.y + GAP + number * (BUTTON + 8)

@@ -9,14 +9,15 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Final, NamedTuple
 
-from cadena.engine.events import Choose
+from cadena.engine.events import Choose, OpenFact
 from cadena.engine.layout.panes import Area
-from cadena.engine.session import RowRef, Session
+from cadena.engine.session import Session
 from cadena.engine.step import step
 from cadena.engine.wired import WiredApp
 from cadena.model.app import Comes, Link, Pair, Transition
-from cadena.scene.flights import came_by, comes_by, waits
+from cadena.scene.flights import Came, came_by, comes_by, waits
 from cadena.scene.lay_out import lay_out
+from cadena.scene.rows_moved import Gliding, gliding_at
 from cadena.scene.scene import Box, Scene
 
 SLOTS: Final = {
@@ -25,6 +26,7 @@ SLOTS: Final = {
     "subtitle": ("row subtitle",),
     "badge": ("badge",),
 }
+FACT: Final = ("fact",)
 OF_ITS_OWN: Final = Transition(duration=250)
 TITLES: Final = ("title", "title centred")
 
@@ -63,7 +65,7 @@ def moving_between(app: WiredApp, before: Session, after: Session) -> Moving | N
         return _coming(app, before, after)
     pairs = (after, before) if came.forth else (before, after)
     longer, shorter = (lay_out(app, each, each.window) for each in pairs)
-    flights = tuple(_flights(came.link.transition, shorter, longer, came.at, came.row))
+    flights = tuple(_flights(came, shorter, longer))
     start, end = (shorter, longer) if came.forth else (longer, shorter)
     transition, detail = came.link.transition, came.at + 1
     return Moving(came.link, transition, not came.forth, start, end, detail, flights)
@@ -86,36 +88,36 @@ def moving_for(app: WiredApp, session: Session, link: Link) -> Moving | None:
     """
     at = link.trigger
     screens = [each.screen for each in session.entries]
-    if at.on != "row" or at.screen not in screens:
+    if at.on not in ("row", "fact") or at.screen not in screens:
         return None
     index = screens.index(at.screen)
+    before = session.with_entries(session.entries[: index + 1])
+    if at.on == "fact":
+        opened = step(app, before, OpenFact(screen=at.screen, entry=index, fact=at.part))
+        return None if opened.refused else moving_between(app, before, opened.session)
     listed = app.listed(session, session.entries[index], at.part)
     if listed is None or not len(listed.rows):
         return None
     row = session.entries[index + 1].row if index + 1 < len(session.entries) else None
     key = row.key if row is not None and row.part == at.part else listed.rows.key_at(0)
-    before = session.with_entries(session.entries[: index + 1])
     after, _, refused = step(app, before, Choose(screen=at.screen, list=at.part, key=key))
     if refused:
         return None
     return moving_between(app, before, after)
 
 
-def _flights(
-    transition: Transition, rows: Scene, screen: Scene, at: int, row: RowRef
-) -> Iterator[Flight]:
+def _flights(came: Came, rows: Scene, screen: Scene) -> Iterator[Flight]:
     """The pairs whose two sides are both in view."""
-    for pair in transition.pairs:
-        one = next(
-            (
-                box
-                for box in rows.boxes
-                if box.kind in SLOTS[pair.slot]
-                and (box.entry, box.part, box.key) == (at, row.part, row.key)
-            ),
-            None,
-        )
-        other = element_box(screen, at + 1, pair.element)
+    pairs = () if came.link.transition is None else came.link.transition.pairs
+    part, key = (came.link.trigger.part, None)
+    if came.row is not None:
+        part, key = came.row.part, came.row.key
+    for pair in pairs:
+        kinds = FACT if came.row is None else SLOTS[pair.slot]
+        of = (came.at, part, key)
+        found = (e for e in rows.boxes if e.kind in kinds and (e.entry, e.part, e.key) == of)
+        one = next(found, None)
+        other = element_box(screen, came.at + 1, pair.element)
         if one is not None and other is not None and _is_in_view(one) and _is_in_view(other):
             yield Flight(pair, one, other)
 
@@ -138,10 +140,12 @@ def _is_in_view(box: Box) -> bool:
     return box.y + box.height > clip.y + 1 and box.y < clip.y + clip.height - 1
 
 
-def frame_of(moving: Moving, at: float) -> Scene:
+def frame_of(moving: Moving | Gliding, at: float) -> Scene:
     """The scene ``at`` ms after the transition began."""
     if at >= moving.duration:
         return moving.end
+    if isinstance(moving, Gliding):
+        return gliding_at(moving, _eased(max(0.0, at) / moving.duration))
     way = _eased(min(1.0, max(0.0, at) / max(1, moving.transition.duration)))
     if moving.comes is not None:
         return _on_its_way(moving, 1 - way if moving.back else way)

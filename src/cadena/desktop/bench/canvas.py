@@ -43,6 +43,7 @@ from cadena.engine.events import (
 )
 from cadena.engine.session import Session
 from cadena.scene.lay_out import lay_out
+from cadena.scene.rows_moved import Gliding, is_otherwise_ordered, rows_moved
 from cadena.scene.scene import TAKES_TEXT, Box, Scene, typed_into
 from cadena.scene.transition import Moving, frame_of, moving_between, moving_for
 
@@ -86,7 +87,7 @@ class Canvas(QWidget):
         self._field: Box | None = None
         self._typed: str | None = None
         self._laid: tuple[object, bool, Session] | None = None
-        self._moving: Moving | None = None
+        self._moving: Moving | Gliding | None = None
         self._clock = QElapsedTimer()
         self._after = QTimer(self, singleShot=True, interval=AFTER_LIVE)
         self._after.timeout.connect(self.refresh)
@@ -153,7 +154,7 @@ class Canvas(QWidget):
         was = self._scene
         self._scene = lay_out(document.wired, session, session.window)
         if before is not None and before[0] is document.wired and before[2] is not session:
-            self._begin_moving(before[2], session)
+            self._begin_moving(was, before[2], session)
         width, height = session.window.size
         self.setAccessibleDescription(f"{document.app.name} at {width:g} by {height:g} dp")
         if self._scene != was or before is None or before[1] is not self.is_live:
@@ -178,16 +179,22 @@ class Canvas(QWidget):
         """Whether its window is not on the Bench any more."""
         return self.index >= len(self.document.sessions)
 
-    def _begin_moving(self, before: Session, session: Session) -> None:
-        """Let a screen come from its row, or go back to it, where its link says so."""
+    def _begin_moving(self, was: Scene, before: Session, session: Session) -> None:
+        """Let a screen come from its row, or go back to it, where its link says so; and rows go
+        to their other places."""
         wired = self.document.wired
+        moving: Moving | Gliding | None = None
         self._stop_moving()
-        if wired.has_transitions and not is_reduced():
+        if is_reduced():
+            return
+        if is_otherwise_ordered(before, session):
+            moving = rows_moved(was, self._scene)
+        elif wired.has_transitions:
             moving = moving_between(wired, before, session)
-            if moving is not None and moving.duration:
-                self._moving = moving
-                self._clock.start()
-                self._frames.start()
+        if moving is not None and moving.duration:
+            self._moving = moving
+            self._clock.start()
+            self._frames.start()
 
     def _next_frame(self) -> None:
         if self._moving is None or self._clock.elapsed() >= self._moving.duration:

@@ -64,6 +64,7 @@ STYLES: Final = {
     "picked": Style(SIZES["title centred"], QFont.Weight.DemiBold),
     "held": Style(SIZES["held"], QFont.Weight.Bold, "holds_ink", CENTRE),
     "fault": Style(SIZES["fault"], QFont.Weight.Medium, "broken_ink"),
+    "frame": Style(SIZES["address"], role="screen_soft", align=CENTRE),
     "address": Style(SIZES["address"], role="screen_link"),
     "removed": Style(SIZES["removed"], role="on_slate"),
     "undo": Style(SIZES["undo"], QFont.Weight.Bold, "on_slate", CENTRE),

@@ -278,6 +278,19 @@ def _scrim(painter: QPainter, box: Box) -> None:
     painter.fillRect(rect_of(box), shade)
 
 
+def _page_ground(painter: QPainter, box: Box) -> None:
+    roles = ruled(box)
+    if roles is not None:
+        painter.fillRect(rect_of(box), _light(colour(roles[0])))
+
+
+def _frame(painter: QPainter, box: Box) -> None:
+    """What is shown from elsewhere, told apart from what is the app's own."""
+    painter.setBrush(QBrush(colour("screen_tile")))
+    painter.setPen(QPen(colour("quiet"), 1, Qt.PenStyle.DashLine))
+    painter.drawRoundedRect(rect_of(box), 6, 6)
+
+
 def _pane_divider(painter: QPainter, box: Box) -> None:
     """The grip in the middle of an edge that a person can move."""
     long, thin = (40.0, 4.0) if "down" in box.state else (4.0, 40.0)
@@ -309,6 +322,8 @@ GROUNDS: Final[dict[str, Callable[[QPainter, Box], None]]] = {
     "divider": _fill("screen_line"),
     "pane edge": _fill("hairline"),
     "pane divider": _pane_divider,
+    "page ground": _page_ground,
+    "frame": _frame,
     "row": _row,
     "badge": _badge,
     "button": _button,

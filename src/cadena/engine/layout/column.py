@@ -380,7 +380,8 @@ def block_pieces(
                 yield Piece("body", block.id, len(lines) * BODY[1] + GAP, block, lines=lines)
         case AddressBlock():
             if not is_empty(record.get(block.field)):
-                yield Piece("address", block.id, ADDRESS + GAP, block)
+                frame = block.frame + GAP if block.frame else 0.0
+                yield Piece("address", block.id, ADDRESS + GAP + frame, block)
         case ListBlock():
             if block.heading:
                 yield Piece("list heading", block.id, LIST_HEADING, block, lines=(block.heading,))

@@ -292,7 +292,9 @@ function blockPieces(app, session, entry, block, record, width) {
       return text ? piece(lines.length * BODY[1], { lines }) : [];
     }
     case 'address':
-      return isEmpty(record.value(block.field)) ? [] : piece(ADDRESS);
+      return isEmpty(record.value(block.field))
+        ? []
+        : piece(ADDRESS + (block.frame ? block.frame + GAP : 0));
     case 'list':
       return [
         ...(block.heading ? [heading(block)] : []),

@@ -8,19 +8,25 @@ const FADES = 120;
 const BY_NO_ROW = ['button', 'fact', 'field', 'saved'];
 
 /**
- * How one screen came from a row or went back to it; null where a list lies beside it.
+ * How one screen came from a row or (without one) from a fact, or went back to it; null where what
+ * it came from lies beside it. Where several facts lead from one screen to another, the first counts.
  * @param {WiredApp} app @param {Session} before @param {Session} after
- * @returns {{link: any, row: RowRef, at: number, forth: boolean} | null}
+ * @returns {{link: any, row: RowRef | null, at: number, forth: boolean} | null}
  */
 export function cameBy(app, before, after) {
   const more = oneMore(app, before, after);
   const last = more?.longer[more.longer.length - 1];
-  if (!more || !last?.row) return null;
-  const { row } = last;
+  if (!more || !last) return null;
+  const { row, screen: to } = last;
   const at = more.longer.length - 2;
   const of = more.longer[at].screen;
-  const link = row.action ? app.link(of, 'action', row.action) : app.link(of, 'row', row.part);
-  if (!link?.transition || link.to !== last.screen) return null;
+  const link = row
+    ? linkOf(app, of, row)
+    : (app.app.links ?? []).find(
+        (/** @type {any} */ each) =>
+          each.trigger.screen === of && each.trigger.on === 'fact' && each.to === to,
+      );
+  if (!link?.transition || link.to !== to) return null;
   return { link, row, at, forth: more.forth };
 }
 
@@ -36,7 +42,7 @@ export function comesBy(app, before, after) {
   const [{ screen: of }, { screen, row }] = more.longer.slice(-2);
   const links = app.app.links ?? [];
   const found = row
-    ? [row.action ? app.link(of, 'action', row.action) : app.link(of, 'row', row.part)]
+    ? [linkOf(app, of, row)]
     : links.filter(
         (/** @type {any} */ { trigger }) => trigger.screen === of && BY_NO_ROW.includes(trigger.on),
       );
@@ -44,6 +50,10 @@ export function comesBy(app, before, after) {
   if (!link || link.transition || (link.comes ?? 'at once') === 'at once') return null;
   return { link, at: more.longer.length - 1, forth: more.forth };
 }
+
+/** The link that was followed from a row, by a press on it or by an action of it. @param {WiredApp} app @param {string} of @param {RowRef} row */
+const linkOf = (app, of, row) =>
+  row.action ? app.link(of, 'action', row.action) : app.link(of, 'row', row.part);
 
 /** Which of two sessions has one screen more than the other; null where that lies beside what it came from. @param {WiredApp} app @param {Session} before @param {Session} after @returns {{longer: Entry[], forth: boolean} | null} */
 function oneMore(app, before, after) {

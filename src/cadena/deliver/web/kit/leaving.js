@@ -24,3 +24,15 @@ export function leaveFor(session, record, field) {
   if (address === null) throw new Refused('no address there', '', { field });
   return [{ ...session, phase: 'asleep' }, [note('left for', '', { address })]];
 }
+
+/** The host, and port if there is one, of a web address; nothing where it is none. @param {string} address */
+export function hostOf(address) {
+  const found = URL.parse(address);
+  return found && /^https?:$/.test(found.protocol) ? found.host : '';
+}
+
+/** Whether an address is shown in a frame: one of a host that the app names, whole. @param {string} address @param {string[]} hosts */
+export function isFramed(address, hosts) {
+  const named = hosts.map((each) => each.toLowerCase());
+  return /^https?:\/\/[^/?#@]*(?:[/?#]|$)/i.test(address) && named.includes(hostOf(address));
+}

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from functools import partial
 from typing import Any
 
@@ -12,7 +13,7 @@ from cadena.desktop.widgets.bound import Bound
 from cadena.desktop.widgets.in_brief import brief
 from cadena.desktop.widgets.locale_words import locale_sentences
 from cadena.desktop.widgets.words import Matter, Sentence, Word, calmly
-from cadena.model.app import AppValue
+from cadena.model.app import HOST, AppValue
 from cadena.model.find import by_id, slug, unused
 
 
@@ -56,6 +57,13 @@ def about_app(document: Document) -> list[Sentence]:
             "platform",
             partial(_platform, document),
         ),
+        Matter(
+            "showing in frames what comes from",
+            brief(app.platform.frames_from),
+            "hosts of frames",
+            partial(_hosts, document),
+            "what other hosts show, in frames",
+        ),
         *(
             Matter(
                 "sharing" if not at else "and",
@@ -72,6 +80,23 @@ def about_app(document: Document) -> list[Sentence]:
 
 def _name(bound: Bound) -> Word:
     return bound.text("name", "what the app is called", "name of the app")
+
+
+def _hosts(document: Document) -> list[Sentence]:
+    """The hosts that frames may show, one after another."""
+    platform = document.app.platform
+
+    def take(text: str) -> None:
+        hosts = tuple(each.strip() for each in text.split(",") if each.strip())
+        odd = next((each for each in hosts if not re.fullmatch(HOST, each)), None)
+        if odd is not None:
+            document.refuse(f'"{odd}" is no host, such as huts.example or 127.0.0.1:8000')
+            return
+        app = replace(document.app, platform=replace(platform, frames_from=hosts))
+        document.edit("hosts of frames", app, document.selection)
+
+    now = ", ".join(platform.frames_from)
+    return [Sentence("Hosts", [Word("line", now, take, name="hosts of frames, one by one")])]
 
 
 def _platform(document: Document) -> list[Sentence]:

@@ -24,6 +24,7 @@ from cadena.words.explained import LIFETIMES
 NOWHERE: Final = "addresses that lead nowhere come here"
 NAMED: Final = "name the section"
 IN_BAR: Final = ((True, "in the bar"), (False, "left out"))
+GROUND: Final = "on the ground of what stands out"
 NEIGHBOURS: Final = "the next and the one before"
 RETURNS: Final = (("as left", "as it was left"), ("root", "at its root"))
 GONE: Final = {
@@ -84,6 +85,7 @@ def about_screen(document: Document, screen: Screen) -> list[Sentence]:
     if isinstance(screen, DetailScreen):
         bound = Bound(screen, partial(_change_screen, document, screen), document.refuse)
         matters.append(bound.on("offering", "neighbours", NEIGHBOURS, NEIGHBOURS))
+        matters.append(bound.on("", "takes_ground", GROUND, "ground of the page"))
     matters.append(_lifetimes(document, screen))
     act = [
         Word("do", "Up", partial(move, -1), name="move the screen up"),

@@ -15,43 +15,45 @@ from cadena.model.app import (
     DetailScreen,
     Link,
     Pair,
+    Slot,
     Transition,
 )
 from cadena.model.blocks import PictureBlock
 from cadena.model.edits.wiring import with_link
 from cadena.model.find import by_id
-from cadena.model.listing import Listing
-from cadena.model.screen_parts import elements_of, listings, slots_of
+from cadena.model.screen_parts import elements_of, slots_from
 
 
 def transition_matter(document: Document, link: Link) -> Matter:
-    """The transition of a link from a row to a detail; other links have none."""
+    """The transition of a link from a row, or a fact, to a detail; other links have none."""
     target = by_id(document.app.screens, link.to)
     screen = by_id(document.app.screens, link.trigger.screen)
-    if link.trigger.on != "row" or not isinstance(target, DetailScreen) or screen is None:
-        return NOTHING
-    listing = listings(screen).get(link.trigger.part)
-    if listing is None:
+    slots = slots_from(screen, link.trigger)
+    if not slots or not isinstance(target, DetailScreen):
         return NOTHING
     transition = link.transition
     now = ""
     if transition is not None:
         pairs = ", ".join(f"{each.slot} → {each.element}" for each in transition.pairs)
         now = f"{pairs or 'nothing'} in {transition.duration} ms"
-    inside = partial(_about_transition, document, link, listing, target)
-    return Matter("moving", now, "what moves", inside, "let the row fly into it")
+    inside = partial(_about_transition, document, link, slots, target)
+    offer = f"let the {link.trigger.on} fly into it"
+    return Matter("moving", now, "what moves", inside, offer)
 
 
 def _about_transition(
-    document: Document, link: Link, listing: Listing, target: DetailScreen
+    document: Document, link: Link, slots: tuple[Slot, ...], target: DetailScreen
 ) -> list[Sentence]:
     transition = link.transition
     if transition is None:
-        made = first_transition(listing, target)
+        made = first_transition(slots, target)
         add = partial(_change, document, link, made, "a transition")
-        words = [Word("text", "at once"), Word("do", "+ let the row fly into it", add)]
+        words = [
+            Word("text", "at once"),
+            Word("do", f"+ let the {link.trigger.on} fly into it", add),
+        ]
         return [Sentence("Moves", words)]
-    said = [Sentence("Moves", _pair_words(document, link, transition, listing, target))]
+    said = [Sentence("Moves", _pair_words(document, link, transition, slots, target))]
     said.append(Sentence("Fades in", _fade_words(document, link, transition, target)))
     line = Word("widget", "", lambda: TimeLine(document, link))
     still = why_still(document, link)
@@ -59,11 +61,11 @@ def _about_transition(
     return said
 
 
-def first_transition(listing: Listing, target: DetailScreen) -> Transition:
+def first_transition(slots: tuple[Slot, ...], target: DetailScreen) -> Transition:
     """The pairs that anybody would make: picture with picture, title with title."""
     pairs = []
     picture = next((e.id for e in target.blocks if isinstance(e, PictureBlock)), "")
-    if listing.row.picture and picture:
+    if "picture" in slots and picture:
         pairs.append(Pair(slot="picture", element=picture))
     pairs.append(Pair(slot="title", element="title"))
     return Transition(pairs=tuple(pairs))
@@ -79,7 +81,7 @@ def _pair_words(
     document: Document,
     link: Link,
     transition: Transition,
-    listing: Listing,
+    slots: tuple[Slot, ...],
     target: DetailScreen,
 ) -> list[Word]:
     words: list[Word] = []
@@ -90,7 +92,7 @@ def _pair_words(
         words += [Word("text", said), Word("do", "✕", drop, name=f"do not pair {said}")]
     options = []
     taken = {each.slot for each in transition.pairs}
-    for slot in slots_of(listing):
+    for slot in slots:
         for element in elements_of(target):
             if slot not in taken:
                 pairs = (*transition.pairs, Pair(slot=slot, element=element))

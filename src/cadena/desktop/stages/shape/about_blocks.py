@@ -80,8 +80,10 @@ def _matters(document: Document, screen: DetailScreen, block: Block, bound: Boun
     match block:
         case PictureBlock():
             return [_field_matter(block.field, bound, fields), fit_matter(bound, "fit", "picture")]
-        case BodyBlock() | AddressBlock():
+        case BodyBlock():
             return [_field_matter(block.field, bound, fields)]
+        case AddressBlock():
+            return [_field_matter(block.field, bound, fields), _frame_matter(block, bound)]
         case HeadingBlock():
             return [bound.said("says", "text", "text of the block", "text")]
         case FactsBlock():
@@ -132,6 +134,14 @@ def _field_matter(now: str, bound: Bound, fields: list[tuple[str, str]]) -> Matt
         "shown field",
         lambda: [Sentence("", [bound.menu("field", fields, "field")])],
     )
+
+
+def _frame_matter(block: AddressBlock, bound: Bound) -> Matter:
+    """How high the frame is in which an address is shown, if it is (7.10)."""
+    high = f"a frame {block.frame:g} dp high" if block.frame else ""
+    size = bound.number("frame", "height of the frame, dp", 0, 2000)
+    inside = lambda: [Sentence("", [size])]  # noqa: E731
+    return Matter("in", high, "frame", inside, "what is there, in a frame")
 
 
 def _lines(document: Document, screen: DetailScreen, block: Block, bound: Bound) -> list[Sentence]:

@@ -2,18 +2,40 @@
 
 import { factsShown } from '../column.js';
 import { keyOrLabel } from '../form-pieces.js';
-import { outsideAddress } from '../leaving.js';
+import { hostOf, isFramed, outsideAddress } from '../leaving.js';
 import { carry, isEmpty, shown } from '../values.js';
-import { h } from './dom.js';
+import { h, rem } from './dom.js';
 import { keyboardOf } from './forms.js';
 import { isOfBrowser, pressed } from './links.js';
 
-/** An address that is safe to follow is a link; what is pressed is opened beside the app. @param {Open} open @param {any} block */
-export function addressView({ app, session, entry }, block) {
+/** An address that is safe to follow is a link; what is pressed is opened beside the app. @param {Open} open @param {any} block @returns {Made[]} */
+export function addressView(open, block) {
+  const { app, session, entry } = open;
   const said = shown(app.recordOf(session, entry)?.value(block.field));
-  return /^https?:\/\//i.test(said)
-    ? h('a', { href: said, target: '_blank', rel: 'noopener noreferrer' }, said)
-    : h('p', {}, said);
+  const line = /^https?:\/\//i.test(said)
+    ? h('a', { key: 'line', href: said, target: '_blank', rel: 'noopener noreferrer' }, said)
+    : h('p', { key: 'line' }, said);
+  return block.frame ? [line, frameOf(open, said, block.frame)] : [line];
+}
+
+/** What is at an address, in a frame that can reach nothing of the app; only of hosts that the app names (7.10). @param {Open} open @param {string} said @param {number} height */
+function frameOf({ app }, said, height) {
+  const address = outsideAddress(said) ?? '';
+  const style = { height: rem(height) };
+  if (!isFramed(address, app.platform.framesFrom ?? [])) {
+    const words = app.words('Not shown here: {address}', { address: hostOf(address) || said });
+    return h('p', { key: 'no frame', class: 'frame', style }, words);
+  }
+  return h('iframe', {
+    key: address,
+    class: 'frame',
+    src: address,
+    title: address,
+    sandbox: 'allow-scripts',
+    referrerpolicy: 'no-referrer',
+    loading: 'lazy',
+    style,
+  });
 }
 
 /** Labels and values; a value that can be changed in place is a place to type. @param {Open} open @param {any} block */

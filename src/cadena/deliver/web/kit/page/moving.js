@@ -1,6 +1,7 @@
 // How a screen comes from the row that opens it, and goes back to it (rule 12).
 
 import { cameBy, comesBy, waits } from '../flights.js';
+import { entriesOf } from '../session.js';
 
 /**
  * Show what is so now, moving there where the link says how and the person wants motion; beside a
@@ -16,6 +17,10 @@ export function moving(page, before, event, show) {
     !page.isDriven &&
     !matchMedia('(prefers-reduced-motion: reduce)').matches;
   const isMove = moves && event.do !== 'scroll';
+  if (isMove && isOtherwiseOrdered(before, page.session)) {
+    glide(page, show);
+    return;
+  }
   const way = isMove ? cameBy(page.app, before, page.session) : null;
   if (!way) {
     const coming = isMove ? comesBy(page.app, before, page.session) : null;
@@ -23,8 +28,8 @@ export function moving(page, before, event, show) {
     else show();
     return;
   }
-  const { row, link, forth } = way;
-  const name = (/** @type {boolean} */ isRow) => nameParts(page, link, row, isRow);
+  const { link, forth } = way;
+  const name = (/** @type {boolean} */ isHere) => nameParts(page, way, isHere);
   name(forth);
   const transition = /** @type {any} */ (document).startViewTransition(() => {
     clearNames(page);
@@ -38,6 +43,48 @@ export function moving(page, before, event, show) {
     );
   document.documentElement.style.setProperty('--duration', `${link.transition.duration ?? 300}ms`);
   transition.finished.finally(() => clearNames(page));
+}
+
+/** Whether records, or the order of a list, are others: rows may have another place. @param {Session} before @param {Session} after */
+const isOtherwiseOrdered = (before, after) =>
+  before.changes !== after.changes ||
+  (entriesOf(before).length === entriesOf(after).length &&
+    entriesOf(after).some((entry, at) => entry.view.sort !== entriesOf(before)[at].view.sort));
+
+/** Ms that a row takes to its other place. */
+const GLIDES = 250;
+
+/** Where each row that is drawn lies, by screen, list and key. @param {Page} page */
+function rowPlaces({ root }) {
+  /** @type {Map<string, {row: Element, x: number, y: number}>} */
+  const places = new Map();
+  for (const row of root.querySelectorAll('[data-list] [data-key].row')) {
+    const pane = row.closest('[data-pane]');
+    const list = row.closest('[data-list]');
+    if (!(row instanceof HTMLElement && pane instanceof HTMLElement && list instanceof HTMLElement))
+      continue;
+    const { left: x, top: y } = row.getBoundingClientRect();
+    const of = [pane.dataset.screen, pane.dataset.entry, list.dataset.list, row.dataset.key];
+    places.set(of.join('\n'), { row, x, y });
+  }
+  return places;
+}
+
+/** Rows that have another place now go there from where they were (12). @param {Page} page @param {() => void} show */
+function glide(page, show) {
+  const before = rowPlaces(page);
+  show();
+  const moved = [...rowPlaces(page)].flatMap(([of, { row, x, y }]) => {
+    const was = before.get(of);
+    return was && (was.x !== x || was.y !== y) ? [{ row, by: [was.x - x, was.y - y] }] : [];
+  });
+  for (const { row, by } of moved) {
+    const from = `translate(${by[0]}px, ${by[1]}px)`;
+    row.animate([{ transform: from }, { transform: 'none' }], {
+      duration: GLIDES,
+      easing: 'ease-out',
+    });
+  }
 }
 
 /** Ms that a screen takes to come in a way of its own. */
@@ -71,15 +118,13 @@ const SLOTS = /** @type {Record<string, string>} */ ({
   badge: '.badge',
 });
 
-/** Give the parts that fly their names, on the row or on the screen. @param {Page} page @param {any} link @param {RowRef} row @param {boolean} isRow */
-function nameParts({ root }, link, row, isRow) {
-  const key = CSS.escape(JSON.stringify(row.key));
+/** Give the parts that fly their names, on the row or fact, or on the screen. @param {Page} page @param {{link: any, row: RowRef | null, at: number}} way @param {boolean} isHere */
+function nameParts({ root }, { link, row, at: index }, isHere) {
   for (const [at, pair] of (link.transition.pairs ?? []).entries()) {
-    const element = isRow
-      ? root.querySelector(
-          `[data-list="${CSS.escape(row.part)}"] [data-key="${key}"] ${SLOTS[pair.slot]}`,
-        )
-      : elementOf(root, pair.element);
+    const from = row
+      ? `[data-list="${CSS.escape(row.part)}"] [data-key="${CSS.escape(JSON.stringify(row.key))}"] ${SLOTS[pair.slot]}`
+      : `[data-entry="${index}"] [data-fact="${CSS.escape(link.trigger.part)}"]`;
+    const element = isHere ? root.querySelector(from) : elementOf(root, pair.element);
     if (element)
       /** @type {HTMLElement} */ (element).style.setProperty('view-transition-name', `pair-${at}`);
   }

@@ -96,14 +96,14 @@ export class Page {
 
   /** What not every app needs is brought once the first picture is there. */
   bringMore() {
-    const { sources = [], links = [] } = this.app.app;
+    const { sources = [] } = this.app.app;
     if (sources.some((/** @type {any} */ each) => each.served === 'service')) {
       import('./service.js').then(({ Service }) => {
         this.service = new Service(this.app, (event) => this.send(event));
         this.goOn();
       });
     }
-    if (links.some((/** @type {any} */ each) => each.transition || each.comes) && !this.isDriven) {
+    if (!this.isDriven) {
       import('./moving.js').then(({ moving }) => {
         this.moving = moving;
       });

@@ -40,24 +40,25 @@ export function screenView(
   };
   const title = app.titleOf(session, entry);
   const picking = pickingPart(entry);
+  const ground = open.screen?.takesGround ? groundOf(open) : null;
   const isDialog = place === 'modal' || place === 'popover';
   return h(
     'section',
     {
       key,
-      class: `pane ${place}`,
+      class: `pane ${place}${ground ? ` ground-${ground.colour ?? 'warning'}` : ''}`,
       'data-pane': place,
       'data-screen': entry.screen,
       'data-entry': index,
       inert: isBlocked,
       role: isDialog ? 'dialog' : 'region',
       'aria-modal': isDialog ? 'true' : null,
-      'aria-label': title || entry.screen,
+      'aria-label': [title || entry.screen, ground?.word].filter(Boolean).join(', '),
       tabindex: -1,
       style: placed(area),
     },
     picking === undefined
-      ? titleBar(open, title, back, opensSections, slides)
+      ? titleBar(open, title, ground, back, opensSections, slides)
       : pickingBar(open, picking, title, back, sides(open, opensSections, slides)),
     barUnder(open),
     neighboursBar(open),
@@ -66,8 +67,14 @@ export function screenView(
   );
 }
 
-/** @param {Open} open @param {string} title @param {string | null} back @param {boolean} opensSections @param {boolean} slides */
-function titleBar(open, title, back, opensSections, slides) {
+/** What the record of a detail stands out by (7.9). @param {Open} open */
+function groundOf({ app, session, entry }) {
+  const record = app.recordOf(session, entry);
+  return record && app.say(app.sourceOf(entry)).ground(record);
+}
+
+/** @param {Open} open @param {string} title @param {any} ground @param {string | null} back @param {boolean} opensSections @param {boolean} slides */
+function titleBar(open, title, ground, back, opensSections, slides) {
   const { app } = open;
   const { slide, sections } = sides(open, opensSections, slides);
   return h(
@@ -86,7 +93,13 @@ function titleBar(open, title, back, opensSections, slides) {
         isNarrow(open.area.width) ? '' : h('span', {}, back),
       ),
     slide,
-    h('h1', { key: 'name', 'data-title': true }, title),
+    // Never the ground alone.
+    h(
+      'h1',
+      { key: 'name', 'data-title': ground ? title : true },
+      ground && `${ground.sign ?? '!'} `,
+      title,
+    ),
     !isNarrow(open.area.width) && buttonsIn(open, 'bar').map((button) => buttonView(open, button)),
     sections,
   );
