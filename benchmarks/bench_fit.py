@@ -14,7 +14,7 @@ from pytest_benchmark.fixture import BenchmarkFixture
 
 from builders import DEMO, demo
 from cadena.desktop.document.bench_windows import add_window
-from cadena.engine.events import Choose, Resize
+from cadena.engine.events import Choose, Divide, Resize
 from cadena.engine.session import sized
 from cadena.engine.step import seen_in, start, step
 from cadena.model.app import Arrangement, Range, When
@@ -54,18 +54,27 @@ def tell(what: str, seconds: list[float], wanted: str) -> None:
     print(f"\n{what}: median {median:.1f} ms, 99th percentile {late:.1f} ms (wanted: {wanted})")
 
 
-def test_engine_and_layout_of_a_frame(benchmark: BenchmarkFixture) -> None:
-    """One step and three layouts: wanted within 4 ms."""
+def dividing() -> list[Divide]:
+    """A drag of the divider to and fro, 400 frames long."""
+    return [Divide(pane=0, to=460 + 170 * float(np.sin(each / 20))) for each in range(400)]
+
+
+@pytest.mark.parametrize("dragged", ["window", "divider"])
+def test_engine_and_layout_of_a_frame(benchmark: BenchmarkFixture, dragged: str) -> None:
+    """One step and three layouts: wanted within 4 ms, of a divider as of a breakpoint."""
     app = demo()
     session, _ = start(app, sized(1280, 800))
     session, *_ = step(app, session, Choose(key="mor", screen="huts"))
     seconds = []
+    resizes = [Resize(width=width, height=height) for width, height in sizes()]
+    events = resizes if dragged == "window" else dividing()
 
     def drag() -> None:
         now = session
-        for width, height in sizes():
+        for event in events:
             begun = time.perf_counter()
-            now, *_ = step(app, now, Resize(width=width, height=height))
+            now, _, refused = step(app, now, event)
+            assert not refused
             lay_out(app, now, now.window)
             for window in WINDOWS:
                 seen = seen_in(app, now, window)
@@ -73,7 +82,7 @@ def test_engine_and_layout_of_a_frame(benchmark: BenchmarkFixture) -> None:
             seconds.append(time.perf_counter() - begun)
 
     benchmark.pedantic(drag, rounds=3, warmup_rounds=1)
-    tell("engine and layout of a frame", seconds, "within 4 ms")
+    tell(f"engine and layout of a frame, {dragged}", seconds, "within 4 ms")
 
 
 def fit_window() -> MainWindow:
@@ -94,19 +103,24 @@ def fit_window() -> MainWindow:
     return window
 
 
-@pytest.mark.parametrize("peer", ["bare", "cadena"])
+@pytest.mark.parametrize("peer", ["bare", "cadena", "divider"])
 def test_whole_frame_of_a_drag(benchmark: BenchmarkFixture, peer: str) -> None:
     """Wanted: 16 ms median, 33 ms at the 99th percentile. Bare: a point drawn on a picture."""
     window = fit_window()
+    if peer == "divider":
+        window.document.do(Resize(width=1280, height=800))
     seconds = []
     map_ = window.stage_of("Fit").picture
     ground = QPixmap(map_.size())
     ground.fill(QColor("#E9E6DF"))
 
     def drag() -> None:
-        for width, height in sizes():
+        for (width, height), divide in zip(sizes(), dividing(), strict=True):
             begun = time.perf_counter()
-            if peer == "cadena":
+            if peer == "divider":
+                window.document.do(divide)
+                QApplication.processEvents()
+            elif peer == "cadena":
                 map_.drag_to(width, height)
                 QApplication.processEvents()
             else:

@@ -52,10 +52,11 @@ def test_3_2_a_divider_is_dragged(person: Person) -> None:
         assert size(divider(person)) == before + abs(by.x()) / person.canvas.scale
         assert person.chain == ["huts"]
     box = at(person, 1200, 1920)
-    before = size(box)
+    before, told = size(box), len(person.document.sessions.trace)
     drag(person, box, QPoint(0, 30))
     assert size(divider(person)) == before + 30 / person.canvas.scale
     assert "Room for Huts" in box.name
+    assert len(person.document.sessions.trace) == told + 1, "a drag is told once"
 
 
 def test_3_2_a_divider_is_moved_by_keys(person: Person) -> None:

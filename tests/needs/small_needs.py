@@ -66,6 +66,7 @@ from cadena.model.listing import (
     Sort,
     ToggleField,
 )
+from cadena.model.source import StandsOut
 from cadena.runs.keep.matrix import runs
 from cadena.runs.walks.walk import Expectation, Expected, Walk
 from cadena.scene.flights import came_by
@@ -254,9 +255,32 @@ def fields_moved_from_the_row_to_the_detail() -> Need:
     return Need(wired(app), PHONE, (choose(1), so(title="Plover 01", back="Boats")), moved)
 
 
-def a_tiny_window_that_starts_in_the_detail() -> Need:
+def a_tiny_window_that_starts_in_the_detail_counts_on_rows_and_ground_by_state() -> Need:
     tiny = Arrangement(id="tiny", when=When(width=Range(below=250)), detail_first="open first")
     app = harbour(arrangements=(tiny, ONE, TWO))
+    app = rows(app, row=Row(title="{name}", badge="{jobs.count} jobs", takes_ground=True))
+    long = StandsOut(field="length", test="over", constant=12, sign="✓", word="long", colour="good")
+    app = replace(
+        app,
+        sources=tuple(
+            replace(each, stands_out=(long,)) if each.id == "boats" else each
+            for each in app.sources
+        ),
+    )
+
+    def counted(wired: WiredApp) -> None:
+        session, _ = start(wired, PHONE)
+        boxes = lay_out(wired, session, PHONE).boxes
+        badges = {e.key: e.text for e in boxes if e.kind == "badge"}
+        jobs = [each["boat"] for each in wired.as_read["jobs"].frame.to_dicts()]
+        assert badges
+        assert badges == {key: f"{jobs.count(key)} jobs" for key in badges}
+        boats = wired.as_read["boats"]
+        rows_shown = [e for e in boxes if e.kind == "row"]
+        for each in rows_shown:
+            is_long = (boats.by_key(each.key) or {})["length"] > 12
+            assert ("on ground" in each.state) is is_long
+
     return Need(
         wired(app),
         WRIST,
@@ -267,6 +291,7 @@ def a_tiny_window_that_starts_in_the_detail() -> Need:
             choose(11),
             so(display=("boat",), arguments={"boat": 11}),
         ),
+        counted,
     )
 
 
@@ -298,21 +323,39 @@ def one_form_for_new_and_edit_and_orders_to_choose() -> Need:
     )
 
 
-def a_detail_with_a_picture_and_an_address_beside_its_list() -> Need:
+def a_detail_with_a_picture_and_an_address_beside_or_below_its_list() -> Need:
     blocks = (
         PictureBlock(id="photo", field="photo", fit="whole"),
         *DETAIL.blocks,
         AddressBlock(id="site", field="site"),
     )
-    app = screen(harbour(), "boat", blocks=blocks)
+    tall = Arrangement(
+        id="tall",
+        when=When(width=Range(least=600), shape="portrait"),
+        panes=2,
+        lie="down",
+        widths=(PaneWidth(share=0.4), PaneWidth(share=0.6)),
+    )
+    app = screen(harbour(arrangements=(tall, ONE, TWO)), "boat", blocks=blocks)
 
     def shows(wired: WiredApp) -> None:
         session = step(wired, start(wired, DESK)[0], choose(2)).session
         boxes = lay_out(wired, session, DESK).boxes
         assert [e.picture for e in boxes if e.kind == "picture"] == ["2.png"]
         assert [e.text for e in boxes if e.kind == "address"] == ["https://boats.invalid/2"]
+        session = step(wired, session, do.Resize(width=800, height=1100)).session
+        above, below = (pane.area for pane in display_of(wired, session).panes)
+        assert above.y + above.height == below.y
 
-    return Need(wired(app), DESK, (choose(2), so(display=("boats", "boat"))), shows)
+    walk = (
+        choose(2),
+        so(display=("boats", "boat")),
+        do.Resize(width=800, height=1100),
+        so(display=("boats", "boat"), chosen={"boats": 2}),
+        choose(4),
+        so(display=("boats", "boat"), chosen={"boats": 4}),
+    )
+    return Need(wired(app), DESK, walk, shows)
 
 
 def three_sections_that_share_a_choice_and_favourites_that_stay() -> Need:
@@ -425,8 +468,9 @@ def screens_arranged_by_the_room_they_are_given() -> Need:
     )
 
 
-def a_list_of_a_fifth_of_the_width() -> Need:
-    two = replace(TWO, widths=(PaneWidth(share=0.2, least=200), PaneWidth(share=0.8)))
+def a_list_of_a_fifth_of_the_width_whose_divider_a_person_drags() -> Need:
+    widths = (PaneWidth(share=0.2, least=200, most=700), PaneWidth(share=0.8, least=300))
+    two = replace(TWO, widths=widths, dividers="the person's")
     app = harbour(arrangements=(ONE, two))
 
     def fifth(wired: WiredApp) -> None:
@@ -434,7 +478,30 @@ def a_list_of_a_fifth_of_the_width() -> Need:
             session, _ = start(wired, sized(width, 800))
             assert display_of(wired, session).panes[0].area.width == wanted
 
-    return Need(wired(app), sized(1500, 800), (choose(1), so(display=("boats", "boat"))), fifth)
+        session, _ = start(wired, sized(1500, 800))
+        for event in (do.Divide(pane=0, to=420), do.Kill(), do.Relaunch()):
+            session = step(wired, session, event).session
+        assert display_of(wired, session).panes[0].area.width == 420
+
+    return Need(
+        wired(app),
+        sized(1500, 800),
+        (
+            choose(1),
+            so(display=("boats", "boat")),
+            do.Divide(pane=0, to=420),
+            so(display=("boats", "boat"), note="divided"),
+            do.Resize(width=360, height=780),
+            so(display=("boat",)),
+            do.Resize(width=1500, height=800),
+            so(display=("boats", "boat"), chosen={"boats": 1}),
+            do.Divide(pane=0, to=9000),
+            do.Kill(),
+            do.Restore(),
+            so(display=("boats", "boat")),
+        ),
+        fifth,
+    )
 
 
 def open_where_one_was_after_a_cold_start() -> Need:
@@ -629,14 +696,14 @@ NEEDS: Final = {
         a_chosen_chip_still_in_view_after_turning,
         two_panes_only_when_wide_30_to_70,
         fields_moved_from_the_row_to_the_detail,
-        a_tiny_window_that_starts_in_the_detail,
+        a_tiny_window_that_starts_in_the_detail_counts_on_rows_and_ground_by_state,
         one_form_for_new_and_edit_and_orders_to_choose,
-        a_detail_with_a_picture_and_an_address_beside_its_list,
+        a_detail_with_a_picture_and_an_address_beside_or_below_its_list,
         three_sections_that_share_a_choice_and_favourites_that_stay,
         a_list_that_slides_over_its_detail_when_upright,
         ten_thousand_found_by_typing_with_a_limit_that_is_said,
         screens_arranged_by_the_room_they_are_given,
-        a_list_of_a_fifth_of_the_width,
+        a_list_of_a_fifth_of_the_width_whose_divider_a_person_drags,
         open_where_one_was_after_a_cold_start,
         five_ways_to_open_told_apart,
         pictures_and_back_labels_from_data,

@@ -123,6 +123,7 @@ def _window(app: WiredApp, named: NamedWindow) -> dict[str, Any]:
     window = window_of(named)
     arrangement = arrangement_for(app, window)
     areas = areas_in(arrangement, window, arrangement.panes)
+    said = ("x", "width", "y", "height") if arrangement.lie == "down" else ("x", "width")
     return {
         "name": named.name,
         "width": named.width,
@@ -130,7 +131,7 @@ def _window(app: WiredApp, named: NamedWindow) -> dict[str, Any]:
         **({} if named.fold is None else {"fold": named.fold}),
         "arrangement": arrangement.id,
         "vectors": slug(named.name),
-        "panes": [{"x": round(each.x, 2), "width": round(each.width, 2)} for each in areas],
+        "panes": [{name: round(getattr(each, name), 2) for name in said} for each in areas],
     }
 
 
@@ -148,7 +149,8 @@ def routes_schema() -> dict[str, Any]:
     )
     argument = {"type": "object", "required": ["from", "parameter"]}
     trigger = _object({"screen": TEXT, "on": TEXT, "part": TEXT}, ("screen", "on", "part"))
-    pane = _object({"x": {"type": "number"}, "width": {"type": "number"}}, ("x", "width"))
+    sizes = {each: {"type": "number"} for each in ("x", "width", "y", "height")}
+    pane = _object(sizes, ("x", "width"))
     number = {"type": "number", "exclusiveMinimum": 0}
     properties = {
         "format": {"const": FORMAT},

@@ -41,6 +41,8 @@ from cadena.engine.events import (
     Steps,
     Turn,
 )
+from cadena.engine.rules.display import arrangement_for
+from cadena.engine.rules.dividing import divided_while
 from cadena.engine.session import Session
 from cadena.scene.lay_out import lay_out
 from cadena.scene.rows_moved import Gliding, is_otherwise_ordered, rows_moved
@@ -134,6 +136,15 @@ class Canvas(QWidget):
         return self.document.sessions.shown(self.index)
 
     @property
+    def _seen(self) -> Session:
+        """The same, with the dividers of its own arrangement alone: no others are to be seen."""
+        wired, session = self.document.wired, self.session
+        if not session.divided:
+            return session
+        own = arrangement_for(wired, session.window)
+        return divided_while(wired, session, lambda each: each is own)
+
+    @property
     def is_live(self) -> bool:
         return self.index == self.document.sessions.live
 
@@ -146,7 +157,7 @@ class Canvas(QWidget):
         self._after.stop()
         if self.is_gone:
             return
-        document, session = self.document, self.session
+        document, session = self.document, self._seen
         before, now = self._laid, (document.wired, self.is_live, session)
         if before == now:
             return
@@ -164,7 +175,7 @@ class Canvas(QWidget):
 
     def refresh_soon(self) -> None:
         """The same, but after the window that somebody is at."""
-        if self._laid != (self.document.wired, self.is_live, self.session):
+        if self._laid != (self.document.wired, self.is_live, self._seen):
             self._after.start()
 
     @property

@@ -8,7 +8,7 @@ from typing import Final
 
 from msgspec.structs import replace
 
-from cadena.engine.events import Event, Resize
+from cadena.engine.events import Divide, Event, Resize
 from cadena.engine.notes import Note, Notes
 from cadena.engine.session import Session, Window
 from cadena.engine.step import resume, seen_in, start, step
@@ -183,13 +183,23 @@ def _is_start(line: Traced) -> bool:
 
 
 def lines_after(trace: list[Traced], event: Event, traced: Traced) -> list[Traced]:
-    """The trace with one more line; sizes dragged through inside one arrangement are one line."""
+    """The trace with one more line; sizes dragged through inside one arrangement are one line,
+    and so is a divider that is dragged."""
     last = trace[-1] if trace else None
+    kinds = [each.kind for each in (*(last.notes if last else ()), *traced.notes)]
+    if (
+        isinstance(event, Divide)
+        and last is not None
+        and isinstance(last.event, Divide)
+        and last.event.pane == event.pane
+        and kinds == ["divided", "divided"]
+    ):
+        return [*trace[:-1], traced]
     if (
         isinstance(event, Resize)
         and last is not None
         and isinstance(last.event, Resize)
-        and [each.kind for each in (*last.notes, *traced.notes)] == ["window", "window"]
+        and kinds == ["window", "window"]
     ):
         begun, note = last.notes[0].data["old"], traced.notes[0]
         note = replace(note, data={**note.data, "old": begun})

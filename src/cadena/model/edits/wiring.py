@@ -64,7 +64,8 @@ def new_app(name: str) -> App:
                 id="two",
                 title="list beside detail",
                 panes=2,
-                widths=(PaneWidth(least=280, most=360),),
+                widths=(PaneWidth(fixed=340, least=240, most=560), PaneWidth(least=280)),
+                dividers="the person's",
             ),
         ),
     )
