@@ -133,6 +133,9 @@ def _anyhow(chance: random.Random, app: App) -> App:
                     page=chance.choice([2, 5]),
                     fails_one_in=chance.choice([0, 3]),
                     changes_one_in=chance.choice([0, 2]),
+                    takes=chance.choice([(), ("create", "change", "remove")]),
+                    refuses_one_in=chance.choice([0, 4]),
+                    quicker_one_in=chance.choice([0, 3]),
                     seed=chance.randrange(9),
                 ),
             )
@@ -427,6 +430,8 @@ def _is_rare(app: WiredApp, session: Any, offered: Possible) -> bool:
     """What opens a list to choose from, chooses in one, or picks: of so much, little is tried."""
     event = offered.event
     if isinstance(event, do.OpenField | do.Pick | do.PickTo | do.ActOnPicked):
+        return True
+    if isinstance(event, do.Settle | do.SendAgain | do.GoBackTo | do.GiveUp):
         return True
     if isinstance(event, do.Choose) and event.entry is not None:
         return session.entries[event.entry].opened_for is not None

@@ -201,6 +201,47 @@ class Answered(Happening, frozen=True, kw_only=True, tag="answered"):
     failed: str = ""
 
 
+class Written(Happening, frozen=True, kw_only=True, tag="written"):
+    """A real service has answered a write, or has failed to (rules.md, 9.1).
+
+    ``request`` is the number of the call. ``record`` is what the answer says of the record, of one
+    that somebody else was quicker with what is there now; ``after`` is when it may be sent again,
+    in ms.
+    """
+
+    request: int
+    outcome: Literal["done", "refused", "quicker", "gone", "later", "unsent"] = "done"
+    record: dict[str, Value | None] | None = None
+    faults: dict[str, str] = {}
+    why: str = ""
+    after: int | None = None
+
+
+class SendAgain(Happening, frozen=True, kw_only=True, tag="send again"):
+    """Send once more what was not sent (rules.md, 9.1)."""
+
+    write: int
+
+
+class GiveUp(Happening, frozen=True, kw_only=True, tag="give up"):
+    """What was not sent is not to be."""
+
+    write: int
+
+
+class GoBackTo(Happening, frozen=True, kw_only=True, tag="go back to"):
+    """Back to what was typed in a form that was left, and was not sent."""
+
+    write: int
+
+
+class Settle(On, frozen=True, kw_only=True, tag="settle"):
+    """Of what somebody else has changed as well, mine counts or theirs: of one field, or of all."""
+
+    take: Literal["mine", "theirs"]
+    field: str = ""
+
+
 class Back(Happening, frozen=True, kw_only=True, tag="back"):
     pass
 
@@ -350,6 +391,11 @@ Event = (
     | PutAway
     | Wait
     | Answered
+    | Written
+    | SendAgain
+    | GiveUp
+    | GoBackTo
+    | Settle
     | Back
     | Forward
     | PressOutside

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Final
 
 from cadena.engine.notes import Refused
-from cadena.engine.session import Entry, Session
+from cadena.engine.session import Entry, FormAt, Session
 from cadena.engine.wired import WiredApp
 from cadena.model.app import FormScreen
 from cadena.model.blocks import FormField
@@ -137,6 +137,10 @@ def _bound(app: WiredApp, text: str, name: str, bound: float) -> str:
     return app.words(text, count=int(bound), **{name: shown(bound)})
 
 
+def _holds(form: FormAt, section: str, entry: Entry) -> bool:
+    return form.is_of(section, entry) and form.draft == entry.view.draft
+
+
 def draft_lost(
     before: Session, after: Session, saved: int | None = None, asker: int | None = None
 ) -> Entry | None:
@@ -153,6 +157,9 @@ def draft_lost(
             continue
         for index, entry in enumerate(chain.entries):
             if not entry.view.draft or (index == saved and name == before.section):
+                continue
+            if any(e.form is not None and _holds(e.form, name, entry) for e in after.writes):
+                # What is being sent, or was not, has what was typed.
                 continue
             there = None if now is None or index >= len(now.entries) else now.entries[index]
             if there is None or (there.screen, there.arguments) != (entry.screen, entry.arguments):

@@ -20,6 +20,7 @@ Kind = Literal[
     "asleep",
     "awake",
     "back",
+    "back to",
     "brought",
     "called",
     "changed",
@@ -32,6 +33,7 @@ Kind = Literal[
     "fallback",
     "filtered",
     "forward",
+    "given up",
     "group",
     "handed out",
     "kept",
@@ -47,6 +49,7 @@ Kind = Literal[
     "not opened by rule",
     "not saved",
     "not sent",
+    "not written",
     "opened",
     "page",
     "picked",
@@ -60,11 +63,14 @@ Kind = Literal[
     "said",
     "saved",
     "section",
+    "sent",
     "set",
+    "settled",
     "shares",
     "started",
     "visited",
     "window",
+    "written",
 ]
 
 

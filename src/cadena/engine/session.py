@@ -190,6 +190,51 @@ class Removal(State, frozen=True, gc=False):
     title: str
 
 
+class FormAt(State, frozen=True, gc=False):
+    """The form that something was saved in, and what was typed in it."""
+
+    section: str
+    screen: str
+    arguments: dict[str, Value] = {}
+    draft: dict[str, Value | None] = {}
+
+    def is_of(self, section: str, entry: Entry) -> bool:
+        """Whether an entry of a section is that form."""
+        return (section, entry.screen, entry.arguments) == self.place
+
+    @property
+    def place(self) -> tuple[str, str, dict[str, Value]]:
+        return self.section, self.screen, self.arguments
+
+
+class Write(State, frozen=True, gc=False):
+    """Something to be written to a service, until that is confirmed or given up (rules.md, 9.1).
+
+    ``key`` is that of the record; of a new one there is none. ``fields`` are sent, and ``was`` is
+    what they were before. ``call`` is the number of the newest call made for it, ``due`` when the
+    stand-in answers that, or when it is made again by itself. ``form`` is where it was saved;
+    without one it was an act, which shows at once. ``why`` and ``faults`` say what was refused,
+    ``theirs`` what somebody else has changed of the same fields. ``done``: the service has taken
+    it and nobody was told, ``made`` with that key.
+    """
+
+    number: int
+    source: str
+    kind: Literal["create", "change", "remove"]
+    key: Scalar | None = None
+    fields: dict[str, Value | None] = {}
+    was: dict[str, Value | None] = {}
+    state: Literal["held", "queued", "sending", "later", "unsent", "refused", "quicker"] = "sending"
+    call: int = 0
+    due: int | None = None
+    form: FormAt | None = None
+    why: str = ""
+    faults: dict[str, str] = {}
+    theirs: dict[str, Value | None] = {}
+    done: bool = False
+    made: Scalar | None = None
+
+
 class Passing(State, frozen=True, gc=False):
     """What is said for a moment, until some time in ms of virtual time (8)."""
 
@@ -248,7 +293,7 @@ class Session(State, frozen=True, gc=False):
     source. ``clock`` is virtual time in ms, ``calls`` counts the requests made, ``requests``
     are those under way. ``ahead`` is what back took away, the last of it last.
     ``passing`` is what is said for a moment. ``divided`` is where the dividers of arrangements
-    were left (3.2).
+    were left (3.2). ``writes`` are those to services that are not confirmed (9.1).
     """
 
     window: Window
@@ -271,6 +316,7 @@ class Session(State, frozen=True, gc=False):
     ahead: tuple[Ahead, ...] = ()
     passing: Passing | None = None
     divided: dict[str, Divided] = {}
+    writes: tuple[Write, ...] = ()
 
     @property
     def chain(self) -> Chain:

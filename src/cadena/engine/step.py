@@ -19,6 +19,7 @@ from cadena.engine.rules.asking import keeps_draft
 from cadena.engine.rules.back import go_back
 from cadena.engine.rules.bringing import open_field
 from cadena.engine.rules.by_rule import settle
+from cadena.engine.rules.calling_again import called_again
 from cadena.engine.rules.choosing import (
     choose,
     enter,
@@ -30,18 +31,27 @@ from cadena.engine.rules.choosing import (
 )
 from cadena.engine.rules.display import arrangement_for, base_length, can_slide, display_of
 from cadena.engine.rules.dividing import divide
+from cadena.engine.rules.editing import edit
 from cadena.engine.rules.forms import cancel, save, type_in
 from cadena.engine.rules.forward import go_forward, without_ahead
 from cadena.engine.rules.groups import show_group
-from cadena.engine.rules.late import answered, call, called_again, retry, wait
+from cadena.engine.rules.late import answered, call, retry, wait
 from cadena.engine.rules.lifetimes import off_display, store, without_drafts
 from cadena.engine.rules.lists import scroll, search, sort, turn_page
 from cadena.engine.rules.neighbours import neighbour
 from cadena.engine.rules.passing import put_away
 from cadena.engine.rules.picking import act_on_picked, let_go, pick, pick_all, pick_to
-from cadena.engine.rules.records_changed import edit, refresh, remove
+from cadena.engine.rules.records_changed import refresh, remove
 from cadena.engine.rules.targets import target_of
 from cadena.engine.rules.window_change import resized
+from cadena.engine.rules.writing import (
+    give_up,
+    go_back_to,
+    send_again,
+    send_waiting,
+    settle_conflict,
+    written,
+)
 from cadena.engine.session import Question, Session, Window, touched
 from cadena.engine.wired import WiredApp
 
@@ -74,6 +84,11 @@ TAKES: Final[dict[type, Callable[[WiredApp, Session, Any], tuple[Session, Notes]
     do.Answered: answered,
     do.Move: move,
     do.Enter: enter,
+    do.Written: written,
+    do.SendAgain: send_again,
+    do.GiveUp: give_up,
+    do.GoBackTo: go_back_to,
+    do.Settle: settle_conflict,
     do.Back: go_back,
     do.Forward: go_forward,
     do.PressOutside: press_outside,
@@ -112,6 +127,7 @@ WITHOUT_SCREENS: Final = (
     do.Edit,
     do.Wait,
     do.Answered,
+    do.Written,
 )
 OF_A_PHASE: Final = frozenset({do.Decide, do.Wake, do.Restore})
 """Events that a running app takes only now and then."""
@@ -131,12 +147,14 @@ ASKS_FIRST: Final = frozenset(
         do.Move,
         do.Enter,
         do.GoTo,
+        do.GoBackTo,
         do.Visit,
     }
 )
 KEEPS_REMOVAL: Final = (
     do.Wait,
     do.Answered,
+    do.Written,
     do.Scroll,
     do.ShowGroup,
     do.CloseMenu,
@@ -223,8 +241,11 @@ def step(app: WiredApp, session: Session, event: do.Event) -> Step:
         after = store(app, after)
     if not app.late:
         return Step(after, (*notes, *settled))
+    sent: Notes = ()
+    if after.writes:
+        after, sent = send_waiting(app, after)
     after, called = call(app, after)
-    return Step(after, (*notes, *settled, *called))
+    return Step(after, (*notes, *settled, *sent, *called))
 
 
 def _taken(app: WiredApp, session: Session, event: do.Event) -> tuple[Session, Notes]:
@@ -289,7 +310,7 @@ def _tidied(before: Session, after: Session, event: do.Event) -> Session:
         after = replace(after, passing=None)
     if after.menu is None and after.removal is None and not after.sections_open:
         return after
-    by_itself = isinstance(event, do.Wait | do.Answered)
+    by_itself = isinstance(event, do.Wait | do.Answered | do.Written)
     if after.menu is not None and after.menu is before.menu and not by_itself:
         after = replace(after, menu=None)
     if after.sections_open and before.sections_open and not by_itself:

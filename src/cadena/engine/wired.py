@@ -47,7 +47,7 @@ from cadena.model.screen_parts import (
     source_shown,
 )
 from cadena.model.service_order import sort_asked
-from cadena.model.source import Source
+from cadena.model.source import Source, takes_of
 from cadena.model.values import FieldType, Scalar
 from cadena.records.changes import Changes
 from cadena.records.formats import Sayings
@@ -167,6 +167,7 @@ class WiredApp:
         }
         self.pages = {screen.id: tuple(each.id for each in pages(screen)) for screen in app.screens}
         self.late = {each.id: each for each in app.sources if each.served != "file"}
+        self.writes = {each.id: some for each in self.late.values() if (some := takes_of(each))}
         self.late_screens = {
             screen.id
             for screen in app.screens

@@ -24,6 +24,8 @@ Test = Literal[
     "is filled",
 ]
 Colour = Literal["good", "warning", "bad", "quiet"]
+Kind = Literal["create", "change", "remove"]
+"""How a source is written to (rules.md, 9.1)."""
 Served = Literal["file", "stand-in", "service"]
 Length = Literal["as written", "short", "medium", "long"]
 Count = Annotated[int, Meta(ge=0)]
@@ -111,6 +113,21 @@ class Paging(Part, frozen=True, kw_only=True):
     next: str = ""
 
 
+class Writing(Part, frozen=True, kw_only=True):
+    """How a service takes one way of writing: where it is sent, and what (rules.md, 9.1).
+
+    ``address`` is an RFC 6570 template, with ``{key}`` where the record is there already.
+    ``sends`` is the whole record or only what was changed, as ``media``: plain JSON, or a merge
+    patch (RFC 7396). ``record`` is a JSON Pointer to the record in the answer.
+    """
+
+    method: Literal["POST", "PUT", "PATCH", "DELETE"]
+    address: str
+    sends: Literal["whole", "changed"] = "whole"
+    media: Literal["application/json", "application/merge-patch+json"] = "application/json"
+    record: str = ""
+
+
 class Service(Part, frozen=True, kw_only=True):
     """An HTTP service that serves records as JSON.
 
@@ -123,7 +140,9 @@ class Service(Part, frozen=True, kw_only=True):
     ``sorts`` are the only values that it takes, where it says so, and ``order_words`` those for
     upwards and downwards.
     ``key_from_address``: where records have no key, the last part of the address that a record
-    names as its own.
+    names as its own. ``create``, ``change`` and ``remove`` say how it is written to, ``versions``
+    that it tells versions apart (``ETag`` and ``If-Match``, RFC 9110), ``repeats`` that it knows an
+    ``Idempotency-Key``.
     """
 
     list: str
@@ -140,6 +159,11 @@ class Service(Part, frozen=True, kw_only=True):
     order: str = ""
     sorts: tuple[str, ...] = ()
     order_words: tuple[str, str] = ("asc", "desc")
+    create: Writing | None = None
+    change: Writing | None = None
+    remove: Writing | None = None
+    versions: bool = False
+    repeats: bool = False
 
 
 def service_at(address: str) -> Service:
@@ -161,7 +185,9 @@ class StandIn(Part, frozen=True, kw_only=True):
     """How the stand-in service answers, from the source's own records (rules.md, 9).
 
     ``delay`` in ms of virtual time; one call in ``fails_one_in`` fails and before one in
-    ``changes_one_in`` a record changes or goes, chosen by ``seed``; 0 is never.
+    ``changes_one_in`` a record changes or goes, chosen by ``seed``; 0 is never. ``takes`` says how
+    it is written to (9.1): one write in ``refuses_one_in`` is refused at a field, and with one in
+    ``quicker_one_in`` somebody else was quicker.
     """
 
     delay: Annotated[int, Meta(ge=0, le=600_000)] = 300
@@ -169,6 +195,9 @@ class StandIn(Part, frozen=True, kw_only=True):
     page: Some = 20
     changes_one_in: Count = 0
     seed: Count = 1
+    takes: tuple[Kind, ...] = ()
+    refuses_one_in: Count = 0
+    quicker_one_in: Count = 0
 
 
 class StandsOut(Part, frozen=True, kw_only=True):
@@ -234,3 +263,14 @@ def has_key(source: Source) -> bool:
     """Whether a source of a service says what tells its records apart."""
     named = {each.name for each in source.fields}
     return source.key in named or bool(source.service and source.service.key_from_address)
+
+
+def takes_of(source: Source) -> frozenset[str]:
+    """How a source is written to: what its stand-in takes, or its service (rules.md, 9.1)."""
+    if source.served == "stand-in":
+        return frozenset(source.stand_in.takes)
+    service = source.service if source.served == "service" else None
+    ways = (
+        {} if service is None else {n: getattr(service, n) for n in ("create", "change", "remove")}
+    )
+    return frozenset(name for name, way in ways.items() if way is not None)

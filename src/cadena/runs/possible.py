@@ -16,6 +16,7 @@ from cadena.engine.rules.forward import can_go_forward
 from cadena.engine.rules.neighbours import place_of
 from cadena.engine.rules.picked import for_several, hides_buttons
 from cadena.engine.rules.picking import is_picking
+from cadena.engine.rules.unsent import UNDER_WAY, asking_write, write_of
 from cadena.engine.session import Session, has_menu
 from cadena.engine.wired import Listed, WiredApp
 from cadena.model.app import FormScreen, Link
@@ -95,10 +96,17 @@ def on_screen(
     for part in app.listings.get(screen, {}):
         yield from _on_list(app, session, index, part, rows)
     if isinstance(app.screens.get(screen), FormScreen):
-        for field in form_of(app, entry).fields:
-            yield from _on_field(app, session, index, field)
-        link = app.links.get((screen, "saved", ""))
-        yield Possible(do.Save(screen=screen, entry=index), link)
+        write = write_of(session, index)
+        if write is not None and write.state == "quicker":
+            for name in write.theirs:
+                on: dict[str, Any] = {"screen": screen, "entry": index, "field": name}
+                yield Possible(do.Settle(**on, take="mine"))
+                yield Possible(do.Settle(**on, take="theirs"))
+        elif write is None or write.state not in UNDER_WAY:
+            for field in form_of(app, entry).fields:
+                yield from _on_field(app, session, index, field)
+            link = app.links.get((screen, "saved", ""))
+            yield Possible(do.Save(screen=screen, entry=index), link)
         yield Possible(do.Cancel(screen=screen, entry=index))
     if (place := place_of(app, session, index)) is not None:
         link = app.row_links.get((session.entries[place.owner].screen, place.row.part))
@@ -199,7 +207,7 @@ def _of_whole(app: WiredApp, session: Session) -> Iterator[do.Event]:
     if session.window.fold is not None:
         yield do.Unfold() if session.window.folded else do.Fold()
     yield from (do.Sleep(), do.Kill(), do.Relaunch())
-    if session.requests:
+    if session.requests or any(each.due is not None for each in session.writes):
         yield until_answered(session) or do.Wait(ms=1)
     if session.removal is not None:
         yield do.Undo()
@@ -207,11 +215,19 @@ def _of_whole(app: WiredApp, session: Session) -> Iterator[do.Event]:
         yield do.PutAway()
     if session.menu is not None:
         yield do.CloseMenu()
+    asking = asking_write(session, display)
+    if asking is not None:
+        if asking.state == "unsent":
+            yield do.SendAgain(write=asking.number)
+        if asking.form is not None:
+            yield do.GoBackTo(write=asking.number)
+        yield do.GiveUp(write=asking.number)
 
 
 def until_answered(session: Session) -> do.Wait | None:
     """The wait until the next answer that is due, or none where none is."""
-    due = min((each.due for each in session.requests if each.due is not None), default=None)
+    dues = [*(each.due for each in session.requests), *(each.due for each in session.writes)]
+    due = min((each for each in dues if each is not None), default=None)
     return None if due is None else do.Wait(ms=max(1, due - session.clock))
 
 

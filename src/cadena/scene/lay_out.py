@@ -13,11 +13,14 @@ from cadena.engine.events import (
     Decide,
     Divide,
     Event,
+    GiveUp,
+    GoBackTo,
     GoTo,
     PressOutside,
     PutAway,
     Relaunch,
     Restore,
+    SendAgain,
     SortBy,
     Undo,
     Wake,
@@ -32,6 +35,7 @@ from cadena.engine.rules.display import Display, Pane, can_slide, display_of, pi
 from cadena.engine.rules.dividing import dividers_of
 from cadena.engine.rules.lists import offset_of
 from cadena.engine.rules.passing import said_now
+from cadena.engine.rules.unsent import asking_write
 from cadena.engine.session import Session, Window
 from cadena.engine.wired import WiredApp
 from cadena.model.app import ListScreen, Section
@@ -159,12 +163,30 @@ def _passing(app: WiredApp, session: Session, display: Display) -> Iterator[Box]
     wide = min(area.width - 24, 420.0)
     x, y = area.x + (area.width - wide) / 2, area.y + area.height - 60
     yield Box("removed", x, y, wide, 48, said, name=said)
-    if session.removal is not None:
-        word = app.words("Undo")
+    right = x + wide - 44
+    for word, does in _offered(app, session, display):
         needs = max(80, 24 + 9 * len(word))
-        yield Box("undo", x + wide - 44 - needs, y + 4, needs, 40, word, does=Undo())
+        right -= needs
+        yield Box("undo", right, y + 4, needs, 40, word, does=does)
+    if session.passing is None and session.removal is None:
+        return
     box = (x + wide - 44, y + 4, 40, 40)
     yield Box("put away", *box, "×", does=PutAway(), name=app.words("Put away"))
+
+
+def _offered(app: WiredApp, session: Session, display: Display) -> list[tuple[str, Event]]:
+    """What can be done about what is said: a removal is undone, what was not sent is sent again."""
+    if session.removal is not None:
+        return [(app.words("Undo"), Undo())]
+    write = asking_write(session, display) if session.passing is None else None
+    if write is None:
+        return []
+    ways: list[tuple[str, Event]] = [(app.words("Give up"), GiveUp(write=write.number))]
+    if write.form is not None:
+        ways.append((app.words("Back to it"), GoBackTo(write=write.number)))
+    elif write.state == "unsent":
+        ways.append((app.words("Send again"), SendAgain(write=write.number)))
+    return ways
 
 
 def _menu(app: WiredApp, session: Session, display: Display) -> Iterator[Box]:

@@ -50,7 +50,7 @@ from cadena.model.screen_parts import pages
 from cadena.model.source import StandsOut
 from cadena.model.values import shown
 from cadena.records.template import is_empty
-from cadena.scene.forms import field_boxes, save_bar, save_boxes
+from cadena.scene.forms import field_boxes, save_bar, save_boxes, sent_boxes
 from cadena.scene.picking import actions_on_picked, picking_bar
 from cadena.scene.rows import row_boxes, strip_boxes
 from cadena.scene.scene import Box
@@ -124,7 +124,7 @@ def screen_boxes(
     if picking is not None:
         yield from actions_on_picked(app, session, index, picking, area)
     elif isinstance(screen, FormScreen) and bars.bottom:
-        yield from save_bar(app, screen, index, area)
+        yield from save_bar(app, session, screen, index, area)
     elif bars.bottom:
         yield from _bottom_bar(app, session, index, area)
 
@@ -368,7 +368,10 @@ def block_boxes(
             yield from _list_bar(app, entry, segment.part, listing, index, area, view)
         case "save":
             area = Area(x, top, width, segment.height)
-            yield from save_boxes(app, app.screens[entry.screen], index, area, view)
+            yield from save_boxes(app, session, app.screens[entry.screen], index, area, view)
+        case "sent":
+            area = Area(x, top, width, segment.height)
+            yield from sent_boxes(app, session, index, segment, area, view)
         case "form field":
             screen = app.screens[entry.screen]
             area = Area(x, top, width, segment.height)

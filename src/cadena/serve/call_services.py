@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any, Final
 
-from cadena.engine.events import Answered
+from cadena.engine.events import Answered, Written
+from cadena.engine.rules.unsent import NOT_FROM_HERE
 from cadena.engine.session import Request, Session
 from cadena.engine.wired import ITEM, WiredApp
 from cadena.model.problem import Problem
@@ -23,8 +24,11 @@ class Answers:
         self._following: dict[tuple[Any, ...], Any] = {}
         self._calls = 0
 
-    def __call__(self, session: Session) -> Iterator[Answered]:
+    def __call__(self, session: Session) -> Iterator[Answered | Written]:
         """The answers to what is asked and not yet answered; what is due by itself is left."""
+        for write in session.writes:
+            if write.state == "sending" and write.due is None:
+                yield Written(request=write.call, outcome="unsent", why=NOT_FROM_HERE)
         for request in session.requests:
             source = self.app.sources.get(request.source)
             if request.due is not None or source is None:

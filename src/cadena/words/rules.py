@@ -14,6 +14,7 @@ RULES: Final[dict[str, str]] = {
     "asleep": "6",
     "awake": "6",
     "back": "4",
+    "back to": "9.1",
     "brought": "15",
     "called": "9",
     "changed": "8",
@@ -26,6 +27,7 @@ RULES: Final[dict[str, str]] = {
     "fallback": "11",
     "filtered": "7.1",
     "forward": "17",
+    "given up": "9.1",
     "group": "7.1",
     "handed out": "7.1",
     "kept": "6",
@@ -41,6 +43,7 @@ RULES: Final[dict[str, str]] = {
     "not opened by rule": "5.2",
     "not saved": "10",
     "not sent": "9",
+    "not written": "9.1",
     "opened": "2.3",
     "page": "3",
     "picked": "14",
@@ -54,11 +57,14 @@ RULES: Final[dict[str, str]] = {
     "said": "8",
     "saved": "10",
     "section": "2.6",
+    "sent": "9.1",
     "set": "2.1",
+    "settled": "9.1",
     "shares": "3.2",
     "started": "1",
     "visited": "11",
     "window": "5",
+    "written": "9.1",
 }
 assert set(RULES) == set(get_args(Kind))
 

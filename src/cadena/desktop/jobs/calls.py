@@ -7,6 +7,7 @@ as long as it is open.
 from __future__ import annotations
 
 import threading
+from functools import partial
 from typing import Any, Final
 
 from PySide6.QtCore import QObject, QTimer, Signal
@@ -16,8 +17,10 @@ from cadena.desktop.document.document import Document
 from cadena.desktop.process.collection import no_collection
 from cadena.desktop.process.crash import reports
 from cadena.desktop.process.threads import tell
-from cadena.engine.events import Answered, Wait
+from cadena.engine.events import Answered, Written
+from cadena.engine.rules.unsent import NOT_FROM_HERE
 from cadena.engine.session import Request
+from cadena.runs.possible import until_answered
 from cadena.serve.call_services import answer_of, asked_at
 
 LEAST: Final = 15
@@ -42,12 +45,16 @@ class Calls(QObject):
     def refresh(self) -> None:
         """Let time pass until the next answer is due, and call services that may be called."""
         session = self.document.session
-        due = [each.due for each in session.requests if each.due is not None]
-        if due and session.phase == "running":
+        wait = until_answered(session)
+        if wait is not None and session.phase == "running":
             if not self._timer.isActive():
-                self._timer.start(max(LEAST, min(due) - session.clock))
+                self._timer.start(max(LEAST, wait.ms))
         else:
             self._timer.stop()
+        for write in session.writes:
+            if write.state == "sending" and write.due is None:
+                unsent = Written(request=write.call, outcome="unsent", why=NOT_FROM_HERE)
+                QTimer.singleShot(0, partial(tell, self, "_came", unsent))
         if self.document.may_call:
             for request in session.requests:
                 if request.due is None and request.number not in self._under_way:
@@ -55,9 +62,9 @@ class Calls(QObject):
 
     def _pass_time(self) -> None:
         session = self.document.session
-        due = [each.due for each in session.requests if each.due is not None]
-        if due and session.phase == "running":
-            self.document.do(Wait(ms=max(0, min(due) - session.clock)))
+        wait = until_answered(session)
+        if wait is not None and session.phase == "running":
+            self.document.do(wait)
 
     def _call(self, request: Request) -> None:
         source = self.document.wired.sources.get(request.source)
@@ -86,6 +93,6 @@ class Calls(QObject):
 
         threading.Thread(target=run, daemon=True, name=f"call {request.source}").start()
 
-    def _answer(self, answer: Answered) -> None:
+    def _answer(self, answer: Answered | Written) -> None:
         self._under_way.discard(answer.request)
         self.document.do(answer)

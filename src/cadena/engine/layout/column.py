@@ -218,6 +218,7 @@ def column_of(app: WiredApp, session: Session, entry: Entry, width: float) -> Co
         *(entry.arguments, entry.loads, session.changes),
         *(view.sort, view.choice, view.draft, view.groups),
         session.values if entry.screen in app.with_values else None,
+        session.writes,
     )
     room = session.window.room if entry.screen in app.by_window else None
     picking = bool(view.picked)

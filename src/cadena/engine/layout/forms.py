@@ -8,7 +8,7 @@ from typing import Any, Final
 from cadena.engine.form_values import faults_of, form_of, value_in
 from cadena.engine.layout.pieces import NO_RECORD, Piece, is_narrow, state_piece
 from cadena.engine.layout.sizes import BUTTON, CHOICE, FAULT, GAP, INPUT, INPUT_LINE, LABEL, WORDS
-from cadena.engine.session import Entry, Session
+from cadena.engine.session import Entry, Session, Write
 from cadena.engine.wired import ITEM, NOT_LOADED, WiredApp
 from cadena.model.app import FormScreen, Link
 from cadena.model.blocks import FormField
@@ -40,9 +40,17 @@ def form_pieces(
         return
     faults = faults_of(app, session, entry) if entry.view.tried else {}
     yield Piece("gap", "", GAP)
+    write = write_at(session, entry)
+    if write is not None:
+        faults = {**faults, **write.faults}
+        said = said_of(app, write)
+        tall = FAULT + GAP + (CHOICE if write.theirs else 0.0)
+        yield Piece("sent", "", tall, lines=(said,))
     for field in screen.fields:
         lines = (faults[field.field],) if field.field in faults else ()
         tall = LABEL + GAP + (FAULT if lines else 0.0)
+        if write is not None and field.field in write.theirs:
+            tall += FAULT + CHOICE
         offered = choices_of(app, session, entry, field)
         if offered:
             tall += CHOICE * len(offered)
@@ -53,6 +61,31 @@ def form_pieces(
         yield Piece("form field", field.field, tall, field, lines=lines)
     if is_narrow(width):
         yield Piece("save", "", 2 * (BUTTON + 8) + GAP)
+
+
+def write_at(session: Session, entry: Entry) -> Write | None:
+    """What the form of an entry has sent, until that is confirmed or given up (9.1)."""
+    forms = ((each, each.form) for each in session.writes)
+    return next(
+        (
+            write
+            for write, form in forms
+            if form is not None and (form.screen, form.arguments) == (entry.screen, entry.arguments)
+        ),
+        None,
+    )
+
+
+def said_of(app: WiredApp, write: Write) -> str:
+    """What a form says of what it has sent."""
+    match write.state:
+        case "unsent":
+            return app.words("It was not sent: {why}", why=app.words(write.why))
+        case "refused":
+            return write.why or app.words("It was refused.")
+        case "quicker":
+            return app.words("Somebody else has changed this as well.")
+    return app.words("Being sent…")
 
 
 def opening_link(app: WiredApp, screen: FormScreen, field: FormField) -> Link | None:

@@ -14,8 +14,9 @@ from cadena.engine.rules.leaving import leave_for
 from cadena.engine.rules.opening import link_of, open_link
 from cadena.engine.rules.passing import saying
 from cadena.engine.rules.picked import hides_buttons
-from cadena.engine.rules.records_changed import apply_changes, not_sent
+from cadena.engine.rules.records_changed import not_sent
 from cadena.engine.rules.targets import target_of
+from cadena.engine.rules.unsent import changed_by_hand
 from cadena.engine.session import Entry, Menu, Removal, RowRef, Session, cut
 from cadena.engine.wired import WiredApp
 from cadena.model.app import DetailScreen
@@ -183,7 +184,7 @@ def _done(
     match does:
         case RemoveRecord():
             title = app.say(source).value(label_field(records.source, records.types), record)
-            session, notes = apply_changes(app, session, source, Changes(gone=(key,)))
+            session, notes = changed_by_hand(app, session, source, Changes(gone=(key,)))
             removal = Removal(source, (key,), title) if does.undo else None
             note = Note.of("removed", source=source, key=key)
             return replace(session, removal=removal), (note, *not_sent(app, source), *notes)
@@ -194,7 +195,7 @@ def _done(
             to = does.to if isinstance(does, SetField) else _toggled(does, record)
             value = _fitting(source, does.field, to, kind)
             change = Changes(changed=(Change(key, {does.field: value}),))
-            session, notes = apply_changes(app, session, source, change)
+            session, notes = changed_by_hand(app, session, source, change)
             data = {"source": source, "key": key, "field": does.field, "to": value}
             return session, (Note("changed", "field", data), *not_sent(app, source), *notes)
         case _:
@@ -229,7 +230,7 @@ def done_to_several(
     count = len(keys)
     match does:
         case RemoveRecord():
-            session, notes = apply_changes(app, session, source, Changes(gone=keys))
+            session, notes = changed_by_hand(app, session, source, Changes(gone=keys))
             title = app.words("{count} records", count=count)
             removal = Removal(source, keys, title) if does.undo else None
             note = Note.of("removed", "several", source=source, count=count)
@@ -246,7 +247,7 @@ def done_to_several(
             if count <= FEW_KEYS:
                 changed = {key: {does.field: to} for some, to in made for key in some}
                 changes = Changes(tuple(Change(each, changed[each]) for each in keys))
-            session, notes = apply_changes(app, session, source, changes)
+            session, notes = changed_by_hand(app, session, source, changes)
             data = {"source": source, "count": count, "field": does.field}
             return session, (Note("changed", "several", data), *not_sent(app, source), *notes)
         case _:

@@ -9,7 +9,13 @@ from cadena.engine.rules.app_start import started, unopened
 from cadena.engine.rules.asking import with_asker
 from cadena.engine.rules.dividing import fitting_divided
 from cadena.engine.rules.forward import as_saved, fitting_ahead
-from cadena.engine.rules.lifetimes import doubted_entry, fitting, fitting_stored, with_stored_views
+from cadena.engine.rules.lifetimes import (
+    doubted_entry,
+    fitting,
+    fitting_stored,
+    fitting_writes,
+    with_stored_views,
+)
 from cadena.engine.rules.picked import without_gone
 from cadena.engine.rules.saved_state import SURVIVES_ALL
 from cadena.engine.session import (
@@ -64,6 +70,7 @@ def fitted(app: WiredApp, session: Session, before: WiredApp) -> tuple[Session, 
         values=values,
         changes=changes,
         stored=stored,
+        writes=fitting_writes(app, session.writes),
         divided=fitting_divided(app, session.divided, SURVIVES_ALL),
         removal=session.removal if _is_source(app, session.removal) else None,
     )

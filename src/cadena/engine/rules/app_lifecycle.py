@@ -10,6 +10,7 @@ from cadena.engine.rules.display import base_length, display_of
 from cadena.engine.rules.lifetimes import come_back, end
 from cadena.engine.rules.lists import scrolled
 from cadena.engine.rules.saved_state import SURVIVES_COLD, SURVIVES_KILL, saved_state
+from cadena.engine.rules.writing import unheard
 from cadena.engine.session import Chain, Session, cut
 from cadena.engine.wired import WiredApp
 from cadena.model.values import Unfit, carry
@@ -77,6 +78,7 @@ def restore(app: WiredApp, session: Session, event: do.Restore) -> tuple[Session
 def relaunch(app: WiredApp, session: Session, event: do.Relaunch) -> tuple[Session, Notes]:
     """The app is started cold."""
     if session.phase != "killed":
+        session = unheard(app, session)
         session = replace(session, kept=saved_state(app, session, SURVIVES_COLD))
     back, notes = come_back(app, session, SURVIVES_COLD)
     return back, (Note("relaunched"), *notes)

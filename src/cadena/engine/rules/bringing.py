@@ -12,8 +12,9 @@ from cadena.engine.notes import Note, Notes, Refused, unfit_field, unfit_value
 from cadena.engine.rules.asking import Asking
 from cadena.engine.rules.display import display_of
 from cadena.engine.rules.opening import link_of, open_link
-from cadena.engine.rules.records_changed import apply_changes, demand_referred, not_sent
+from cadena.engine.rules.records_changed import demand_referred, not_sent
 from cadena.engine.rules.targets import target_of
+from cadena.engine.rules.unsent import changed_by_hand
 from cadena.engine.session import Entry, Session, cut, touched
 from cadena.engine.wired import WiredApp
 from cadena.model.app import Link, ListScreen
@@ -92,7 +93,7 @@ def _into_fact(
         raise unfit_field(source, field, unfit) from None
     demand_referred(app, session, source, field, made)
     change = Changes(changed=(Change(key, {field: made}),))
-    session, notes = apply_changes(app, session, source, change)
+    session, notes = changed_by_hand(app, session, source, change)
     data: dict[str, Any] = {"source": source, "key": key, "field": field, "to": made}
     return session, (Note("changed", "field", data), *not_sent(app, source), *notes)
 

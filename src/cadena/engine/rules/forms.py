@@ -2,18 +2,17 @@
 
 from __future__ import annotations
 
-from msgspec.structs import replace
-
 from cadena.engine.events import Cancel, Save, Type
 from cadena.engine.form_values import checked, faults_of, form_of, with_typed
 from cadena.engine.notes import Note, Notes, Refused
-from cadena.engine.rules.asking import Asking, made_for
-from cadena.engine.rules.bringing import bring
+from cadena.engine.rules.after_saving import after_saving
+from cadena.engine.rules.asking import made_for
 from cadena.engine.rules.display import display_of
-from cadena.engine.rules.opening import first_form_of, open_after_saving
 from cadena.engine.rules.passing import saying
 from cadena.engine.rules.records_changed import apply_changes, not_sent
 from cadena.engine.rules.targets import target_of
+from cadena.engine.rules.unsent import takes
+from cadena.engine.rules.writing import demand_not_sent, save_at_service, without_fault
 from cadena.engine.session import Session
 from cadena.engine.wired import WiredApp
 from cadena.model.app import FormScreen
@@ -25,12 +24,15 @@ from cadena.records.records import Records
 def type_in(app: WiredApp, session: Session, event: Type) -> tuple[Session, Notes]:
     """A field is given a value; what is as it was before makes no draft."""
     index, _ = target_of(app, session, display_of(app, session), event)
+    demand_not_sent(session, index)
+    session = without_fault(session, index, event.field)
     return with_typed(app, session, index, event.field, event.to), ()
 
 
 def save(app: WiredApp, session: Session, event: Save) -> tuple[Session, Notes]:
     """Write the record, or name every field at fault and write nothing; then go on."""
     index, _ = target_of(app, session, display_of(app, session), event)
+    demand_not_sent(session, index)
     entry = session.entries[index]
     form = form_of(app, entry)
     faults = faults_of(app, session, entry)
@@ -45,18 +47,21 @@ def save(app: WiredApp, session: Session, event: Save) -> tuple[Session, Notes]:
     wanted = made_for(app, session, index, form) if key is None else None
     if key is not None and app.record_of(session, entry) is None:
         raise Refused("record is gone", source=form.source, key=key)
+    # What was not typed stays as it is, which of a late source is not known in whole.
+    typed = entry.view.draft.keys() - {records.source.key}
+    if takes(app, form.source, "create" if key is None else "change"):
+        sent = written if key is None else {n: each for n, each in written.items() if n in typed}
+        return save_at_service(app, session, index, form, key, sent)
     if key is None:
         key, written = _with_key(records, form, written)
         changes = Changes(added=(written,))
         note = Note.of("saved", "new", source=form.source, key=key)
     else:
-        # What was not typed stays as it is, which of a late source is not known in whole.
-        typed = entry.view.draft.keys() - {records.source.key}
         change = Change(key, {name: each for name, each in written.items() if name in typed})
         changes = Changes(changed=(change,) if change.fields else ())
         note = Note.of("saved", source=form.source, key=key)
     session, notes = apply_changes(app, session, form.source, changes)
-    session, after = _after_saving(app, session, index, form, key, wanted)
+    session, after = after_saving(app, session, index, form, key, wanted)
     session, said = saying(app, session, form.says, form.source, key)
     return session, (note, *not_sent(app, form.source), *notes, *after, *said)
 
@@ -74,29 +79,6 @@ def _with_key(
         where = f"screens[{form.id}].fields"
         raise Refused("no next key", where, field=name, type=records.types[name])
     return key, {**written, name: key}
-
-
-def _after_saving(
-    app: WiredApp,
-    session: Session,
-    index: int,
-    form: FormScreen,
-    key: Scalar,
-    wanted: tuple[int, Asking] | None,
-) -> tuple[Session, Notes]:
-    """Go on from a form: what was made for a list to choose from is brought home (15)."""
-    entry = session.entries[index]
-    emptied = replace(entry.view, draft={}, tried=False)
-    session = session.with_entry(index, replace(entry, view=emptied))
-    if wanted is not None:
-        return bring(app, session, *wanted, form.source, key)
-    link = app.links.get((form.id, "saved", ""))
-    if link is not None:
-        return open_after_saving(app, session, index, link, form.source, key)
-    if index == 0:
-        return session, ()
-    first = first_form_of(app, session, index, form.source, key)
-    return session.cut_back(max(1, first)), ()
 
 
 def cancel(app: WiredApp, session: Session, event: Cancel) -> tuple[Session, Notes]:

@@ -15,7 +15,9 @@ from cadena.engine.rules.lists import offset_of, view_of
 from cadena.engine.rules.neighbours import place_of
 from cadena.engine.rules.records_changed import apply_changes
 from cadena.engine.rules.targets import target_of
-from cadena.engine.session import Entry, Load, Request, Session
+from cadena.engine.rules.unsent import still_shown
+from cadena.engine.rules.writing import answer_from_stand_in, send_waiting
+from cadena.engine.session import Entry, Load, Request, Session, Write
 from cadena.engine.wired import ITEM, NOT_LOADED, WiredApp
 from cadena.model.listing import Sort
 from cadena.model.source import Source
@@ -175,15 +177,27 @@ def wait(app: WiredApp, session: Session, event: Wait) -> tuple[Session, Notes]:
     until = session.clock + event.ms
     notes: list[Note] = []
     for _ in range(MOST_ANSWERS):
-        due = [each for each in session.requests if each.due is not None and each.due <= until]
+        waiting: tuple[Request | Write, ...] = (*session.requests, *session.writes)
+        due = [each for each in waiting if each.due is not None and each.due <= until]
         if not due:
             break
-        first = min(due, key=lambda each: (each.due or 0, each.number))
+        first = min(due, key=_when)
         session = replace(session, clock=max(session.clock, first.due or 0))
-        session, said = _answer_from_stand_in(app, session, first)
+        if isinstance(first, Write):
+            session, said = answer_from_stand_in(app, session, first)
+            session, sent = send_waiting(app, session)
+            said = (*said, *sent)
+        else:
+            session, said = _answer_from_stand_in(app, session, first)
         session, called = call(app, session)
         notes += (*said, *called)
     return replace(session, clock=until), tuple(notes)
+
+
+def _when(waiting: Request | Write) -> tuple[int, int]:
+    """When an answer is due, and the number of its call."""
+    number = waiting.call if isinstance(waiting, Write) else waiting.number
+    return waiting.due or 0, number
 
 
 def _answer_from_stand_in(
@@ -251,7 +265,8 @@ def _joined(
     app: WiredApp, session: Session, source: str, came: tuple[dict[str, Any], ...]
 ) -> tuple[Session, Notes]:
     """Records that have come are new, or are as they now are."""
-    return apply_changes(app, session, source, Changes(added=came))
+    session, notes = apply_changes(app, session, source, Changes(added=came))
+    return (still_shown(app, session, source) if session.writes else session), notes
 
 
 def _waiting(session: Session, request: Request) -> tuple[str, int, Entry] | None:
@@ -324,21 +339,3 @@ def retry(app: WiredApp, session: Session, event: Retry) -> tuple[Session, Notes
             session, note = _asked(app, session, index, part, app.late[name], page)
             notes += (note,)
     return session, notes
-
-
-def called_again(app: WiredApp, session: Session, source: str) -> Session:
-    """After a refresh: all that has come of a source is to be called for anew."""
-    if source not in app.late:
-        return session
-
-    def anew(entry: Entry) -> Entry:
-        lists = app.listings.get(entry.screen, {})
-        loads = {
-            part: replace(load, state="loading", request=0, again=load.brought)
-            if (lists[part].source if part in lists else app.source_of(entry)) == source
-            else load
-            for part, load in entry.loads.items()
-        }
-        return replace(entry, loads=loads) if loads else entry
-
-    return session.with_each_entry(lambda chain, index, entry: anew(entry))

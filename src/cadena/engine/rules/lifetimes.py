@@ -25,6 +25,7 @@ from cadena.engine.rules.saved_state import (
     saved_entry,
     saved_state,
 )
+from cadena.engine.rules.writing import unheard
 from cadena.engine.session import (
     LAYERS,
     Anchor,
@@ -33,6 +34,7 @@ from cadena.engine.session import (
     Session,
     Stored,
     View,
+    Write,
     owner_of,
 )
 from cadena.engine.wired import WiredApp
@@ -120,6 +122,7 @@ def _identity(stored: Stored) -> tuple[str, str, str]:
 
 def end(app: WiredApp, session: Session) -> Session:
     """The system ends the process: only what is saved or stored remains, as text."""
+    session = unheard(app, session)
     kept = saved_state(app, session, SURVIVES_KILL)
     return Session(
         session.window,
@@ -163,8 +166,19 @@ def come_back(
         saved.section if saved.section in app.sections and "saved" in survives else back.section
     )
     divided = fitting_divided(app, saved.divided, survives)
-    back = replace(back, section=section_id, values=values, divided=divided)
+    writes = fitting_writes(app, saved.writes)
+    back = replace(back, section=section_id, values=values, divided=divided, writes=writes)
     return without_gone(app, with_stored_views(app, back)), tuple(notes)
+
+
+def fitting_writes(app: WiredApp, writes: Iterable[Write]) -> tuple[Write, ...]:
+    """What was not sent, to the sources that are still written to and from forms that there are."""
+    return tuple(
+        each
+        for each in writes
+        if each.kind in app.writes.get(each.source, ())
+        and (each.form is None or each.form.screen in app.screens)
+    )
 
 
 def fitting_stored(app: WiredApp, stored: Iterable[Stored]) -> tuple[Stored, ...]:

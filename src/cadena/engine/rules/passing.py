@@ -9,6 +9,8 @@ from msgspec.structs import replace
 
 from cadena.engine.events import PutAway
 from cadena.engine.notes import Note, Notes, Refused
+from cadena.engine.rules.display import display_of
+from cadena.engine.rules.unsent import asking_write, words_for_write
 from cadena.engine.session import Passing, Session
 from cadena.engine.wired import WiredApp
 from cadena.model.values import Scalar
@@ -48,11 +50,15 @@ def saying_text(session: Session, said: str) -> tuple[Session, Notes]:
 
 
 def said_now(app: WiredApp, session: Session) -> str | None:
-    """What is said now: of an act, or that a record was removed and can be put back."""
+    """What is said now: of an act, that a record was removed and can be put back, or that
+    something was not sent."""
     if session.passing is not None:
         return session.passing.text
     removal = session.removal
-    return None if removal is None else app.words("{title} removed", title=removal.title)
+    if removal is not None:
+        return app.words("{title} removed", title=removal.title)
+    write = asking_write(session, display_of(app, session)) if session.writes else None
+    return None if write is None else words_for_write(app, session, write)
 
 
 def put_away(app: WiredApp, session: Session, event: PutAway) -> tuple[Session, Notes]:

@@ -6,8 +6,8 @@ from typing import Any, Final
 
 from msgspec.structs import replace
 
-from cadena.engine.events import Edit, Refresh, Remove
-from cadena.engine.notes import Note, Notes, Refused, unfit_field
+from cadena.engine.events import Refresh, Remove
+from cadena.engine.notes import Note, Notes, Refused
 from cadena.engine.rules.lists import unsettle
 from cadena.engine.rules.opening import arguments_for, stored_view
 from cadena.engine.rules.picked import without_gone
@@ -37,30 +37,10 @@ def refresh(app: WiredApp, session: Session, event: Refresh) -> tuple[Session, N
 
 def remove(app: WiredApp, session: Session, event: Remove) -> tuple[Session, Notes]:
     """One record is removed."""
-    _demand_record(app, session, event.source, event.key)
+    demand_record(app, session, event.source, event.key)
     going = Changes(gone=(event.key,))
     session, notes = apply_changes(app, session, event.source, going, by_itself=True)
     return session, (Note.of("removed", source=event.source, key=event.key), *notes)
-
-
-def edit(app: WiredApp, session: Session, event: Edit) -> tuple[Session, Notes]:
-    """Fields of one record change in place: that shows everywhere at once."""
-    records = _demand_record(app, session, event.source, event.key)
-    for name in event.fields:
-        if name not in records.types:
-            raise Refused("no such field", f"sources[{event.source}]", field=name)
-        if name == records.source.key:
-            raise Refused("key stays", f"sources[{event.source}]", field=name)
-        try:
-            if event.fields[name] is not None:
-                carry(event.fields[name], records.types[name])
-        except Unfit as unfit:
-            raise unfit_field(event.source, name, unfit) from None
-        demand_referred(app, session, event.source, name, event.fields[name])
-    change = Changes(changed=(Change(event.key, event.fields),))
-    session, notes = apply_changes(app, session, event.source, change)
-    note = Note.of("changed", source=event.source, key=event.key, fields=tuple(event.fields))
-    return session, (note, *notes)
 
 
 def demand_referred(
@@ -80,7 +60,7 @@ def _demand_source(app: WiredApp, source: str) -> None:
         raise Refused("no such source", "sources", source=source)
 
 
-def _demand_record(app: WiredApp, session: Session, source: str, key: Scalar) -> Records:
+def demand_record(app: WiredApp, session: Session, source: str, key: Scalar) -> Records:
     _demand_source(app, source)
     records = app.records(session, source)
     if records is None or records.row_of(key) is None:
@@ -91,7 +71,7 @@ def _demand_record(app: WiredApp, session: Session, source: str, key: Scalar) ->
 def not_sent(app: WiredApp, source: str) -> Notes:
     """That a change stays in the app: a service is only read (9)."""
     of = app.sources.get(source)
-    is_service = of is not None and of.served == "service"
+    is_service = of is not None and of.served == "service" and source not in app.writes
     return (Note.of("not sent", source=source),) if is_service else ()
 
 

@@ -11,6 +11,7 @@ from msgspec.structs import replace
 
 from cadena.engine.notes import Note, Refused
 from cadena.engine.rules.dividing import fitting_divided
+from cadena.engine.rules.unsent import NO_ANSWER
 from cadena.engine.session import (
     Divided,
     Entry,
@@ -19,6 +20,7 @@ from cadena.engine.session import (
     Session,
     Stored,
     View,
+    Write,
 )
 from cadena.engine.wired import WiredApp
 from cadena.model.app import DetailScreen, Screen
@@ -73,6 +75,7 @@ class Saved(Struct, frozen=True, omit_defaults=True):
     values: dict[str, Any] = {}
     stored: tuple[Stored, ...] = ()
     divided: dict[str, Divided] = {}
+    writes: tuple[Write, ...] = ()
 
 
 class Kept(Struct, frozen=True):
@@ -83,6 +86,7 @@ class Kept(Struct, frozen=True):
     values: dict[str, Any]
     stored: tuple[Stored, ...]
     divided: dict[str, Any]
+    writes: tuple[Write, ...]
 
 
 def _part(raw: msgspec.Raw | None, kind: type[Read], what: str, notes: list[Note]) -> Read | None:
@@ -123,8 +127,13 @@ def read_saved(text: str, notes: list[Note]) -> Kept:
         if one is not None:
             stored.append(one)
     divided = _part(parts.get("divided"), dict[str, Any], "where dividers were left", notes) or {}
+    writes = []
+    for raw in _part(parts.get("writes"), raws, "what was not sent", notes) or ():
+        unsent = _part(raw, Write, "something that was not sent", notes)
+        if unsent is not None:
+            writes.append(unsent)
     section = _part(parts.get("section"), str, "the section", notes) or ""
-    return Kept(section, tuple(chains), values, tuple(stored), divided)
+    return Kept(section, tuple(chains), values, tuple(stored), divided, tuple(writes))
 
 
 def saved_entry(raw: msgspec.Raw) -> SavedEntry:
@@ -177,8 +186,22 @@ def saved_state(app: WiredApp, session: Session, survives: frozenset[Lifetime]) 
         if each.id in session.values and each.keep in survives
     }
     divided = fitting_divided(app, session.divided, survives)
-    saved = Saved(session.section, tuple(chains), values, session.stored, divided)
+    writes = tuple(_as_saved(e) for e in session.writes if _outlives(app, e, survives))
+    saved = Saved(session.section, tuple(chains), values, session.stored, divided, writes)
     return msgspec.json.encode(saved).decode()
+
+
+def _outlives(app: WiredApp, write: Write, survives: frozenset[Lifetime]) -> bool:
+    """What was typed lives as a draft does; an act that was not sent is kept whatever happens."""
+    screen = None if write.form is None else app.screens.get(write.form.screen)
+    return write.form is None or (screen is not None and screen.keep.draft in survives)
+
+
+def _as_saved(write: Write) -> Write:
+    """Of what was under way nobody will hear an answer."""
+    if write.state == "sending":
+        return replace(write, state="unsent", due=None, why=NO_ANSWER)
+    return replace(write, state="queued", due=None) if write.state == "later" else write
 
 
 def is_missing(app: WiredApp, session: Session, entry: Entry) -> bool:

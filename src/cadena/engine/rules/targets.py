@@ -68,6 +68,7 @@ ABOUT: Final[dict[type, Callable[[WiredApp, Entry, Any], bool]]] = {
     do.Type: _on_form,
     do.Save: _on_form,
     do.Cancel: _on_form,
+    do.Settle: _on_form,
     do.TurnPage: lambda app, entry, event: event.to in app.pages.get(entry.screen, ()),
     do.Retry: lambda app, entry, event: any(
         each.state == "failed" for each in entry.loads.values()

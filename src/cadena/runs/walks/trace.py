@@ -75,10 +75,23 @@ class TracedPane(Struct, frozen=True):
     height: float | UnsetType = UNSET
 
 
+class TracedWrite(Struct, frozen=True, omit_defaults=True):
+    """Something to be written to a service that is not confirmed (rules.md, 9.1)."""
+
+    source: str
+    kind: str
+    key: Scalar | None
+    fields: dict[str, Value | None]
+    state: str
+    faults: dict[str, str] = {}
+    theirs: dict[str, Value | None] = {}
+
+
 class TraceLine(Struct, frozen=True):
     """The state after one event. ``event`` is none on the first line: the start.
 
     ``focus`` is the screen that has it; ``address`` that of the deepest screen with one.
+    ``writes`` are said where there are any.
     """
 
     event: Event | None
@@ -95,6 +108,7 @@ class TraceLine(Struct, frozen=True):
     values: dict[str, Value]
     clock: int
     notes: tuple[Note, ...]
+    writes: tuple[TracedWrite, ...] | UnsetType = UNSET
 
 
 def trace_line(app: WiredApp, session: Session, event: Event | None, notes: Notes) -> TraceLine:
@@ -128,6 +142,11 @@ def trace_line(app: WiredApp, session: Session, event: Event | None, notes: Note
         session.values,
         session.clock,
         notes,
+        tuple(
+            TracedWrite(e.source, e.kind, e.key, e.fields, e.state, e.faults, e.theirs)
+            for e in session.writes
+        )
+        or UNSET,
     )
 
 

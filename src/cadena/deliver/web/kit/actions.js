@@ -5,10 +5,11 @@ import { Refused, note } from './notes.js';
 import { linkOf, openLink } from './opening.js';
 import { saying } from './passing.js';
 import { hidesButtons, pickedOn } from './picked.js';
-import { applyChanges, carriedInto, carriedTo, notSent } from './records-changed.js';
+import { carriedInto, carriedTo, notSent } from './records-changed.js';
 import { NO_CHANGES, withBack } from './records.js';
 import { cut, entriesOf, rowRef, sameScreen, withEntries } from './session.js';
 import { targetOf } from './targets.js';
+import { changedByHand } from './unsent.js';
 import { LIST, held, isEmpty } from './values.js';
 
 /** @param {any} button */
@@ -135,7 +136,7 @@ export function doneToSeveral(app, session, does, source, keys) {
   const count = keys.length;
   switch (does?.do) {
     case 'remove': {
-      const [after, notes] = applyChanges(app, session, source, { ...NO_CHANGES, gone: keys });
+      const [after, notes] = changedByHand(app, session, source, { ...NO_CHANGES, gone: keys });
       const title = app.words('{count} records', { count });
       const removal = (does.undo ?? true) ? { source, keys, title } : null;
       const said = note('removed', 'several', { source, count });
@@ -152,7 +153,7 @@ export function doneToSeveral(app, session, does, source, keys) {
         const to = wanted[at] === null ? null : carriedInto(source, field, kind, wanted[at]);
         return { key, fields: { [field]: to } };
       });
-      const [after, notes] = applyChanges(app, session, source, { ...NO_CHANGES, changed });
+      const [after, notes] = changedByHand(app, session, source, { ...NO_CHANGES, changed });
       const said = note('changed', 'several', { source, count, field });
       return [after, [said, ...notSent(app, source), ...notes]];
     }
@@ -183,7 +184,7 @@ function done(app, session, does, source, key, record) {
   switch (does.do) {
     case 'remove': {
       const title = app.say(source).value(records.source.label, record);
-      const [after, notes] = applyChanges(app, session, source, { ...NO_CHANGES, gone: [key] });
+      const [after, notes] = changedByHand(app, session, source, { ...NO_CHANGES, gone: [key] });
       const removal = (does.undo ?? true) ? { source, keys: [key], title } : null;
       return [
         { ...after, removal },
@@ -198,7 +199,7 @@ function done(app, session, does, source, key, record) {
       const kind = kindSet(records, field, source);
       const wanted = does.do === 'set' ? (does.to ?? null) : toggled(does, record);
       const to = wanted === null ? null : carriedInto(source, field, kind, wanted);
-      const [after, notes] = applyChanges(app, session, source, {
+      const [after, notes] = changedByHand(app, session, source, {
         ...NO_CHANGES,
         changed: [{ key, fields: { [field]: to } }],
       });

@@ -10,6 +10,7 @@ import { carriedTo } from './records-changed.js';
 import { savedState } from './saved-state.js';
 import { cut, cutBack, newEntry, withChain, withView } from './session.js';
 import { without } from './values.js';
+import { unheard } from './writing.js';
 
 /** A session started with nothing kept: every section at its root. @param {WiredApp} app @param {AppWindow} window @param {Record<string, any>} changes @returns {Session} */
 export function started(app, window, changes = {}) {
@@ -48,6 +49,7 @@ export function started(app, window, changes = {}) {
     ahead: [],
     passing: null,
     divided: {},
+    writes: [],
   };
 }
 
@@ -115,9 +117,10 @@ export const wake = (app, session) => [{ ...session, phase: 'running' }, [note('
 
 /** The system ends the process: what is kept is kept as text. @param {WiredApp} app @param {Session} session @returns {Taken} */
 export function kill(app, session) {
-  const kept = savedState(app, session, SURVIVES_KILL);
+  const last = unheard(app, session);
+  const kept = savedState(app, last, SURVIVES_KILL);
   const ended = {
-    ...started(app, session.window, session.changes),
+    ...started(app, session.window, last.changes),
     section: '',
     chains: {},
     values: {},
@@ -137,8 +140,9 @@ export function restore(app, session) {
 
 /** The app is started cold. @param {WiredApp} app @param {Session} session @returns {Taken} */
 export function relaunch(app, session) {
-  const kept = session.phase === 'killed' ? session.kept : savedState(app, session, SURVIVES_COLD);
-  const [back, notes] = comeBack(app, { ...session, kept }, SURVIVES_COLD, started);
+  const last = session.phase === 'killed' ? session : unheard(app, session);
+  const kept = session.phase === 'killed' ? session.kept : savedState(app, last, SURVIVES_COLD);
+  const [back, notes] = comeBack(app, { ...last, kept }, SURVIVES_COLD, started);
   return [back, [note('relaunched'), ...notes]];
 }
 

@@ -8,6 +8,7 @@ import { NARROW } from './sizes.js';
 import { NOT_LOADED } from './session.js';
 import { Sayings } from './say.js';
 import { columnsShown, sortsBy } from './table-columns.js';
+import { takesOf } from './takes.js';
 import { held } from './values.js';
 import { saidIn } from './words.js';
 
@@ -67,6 +68,12 @@ export class WiredApp {
     /** @type {Words} */
     this.language = app.words ?? { language: 'en', said: {} };
     this.arrangements = app.arrangements?.length ? app.arrangements : [{ id: 'one' }];
+    /** @type {Map<string, Set<string>>} How sources are written to. */
+    this.writes = new Map(
+      [...this.sources]
+        .map(([name, each]) => /** @type {[string, Set<string>]} */ ([name, takesOf(each)]))
+        .filter(([, kinds]) => kinds.size),
+    );
     this.late = new Map([...this.sources].filter(([, each]) => (each.served ?? 'file') !== 'file'));
     /** @type {Map<string, any>} */
     this.links = new Map();

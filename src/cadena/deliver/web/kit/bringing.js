@@ -3,16 +3,11 @@
 import { withTyped } from './form-values.js';
 import { Refused, note } from './notes.js';
 import { fillIn, linkOf, openLink } from './opening.js';
-import {
-  applyChanges,
-  carriedInto,
-  carriedTo,
-  demandReferred,
-  notSent,
-} from './records-changed.js';
+import { carriedInto, carriedTo, demandReferred, notSent } from './records-changed.js';
 import { NO_CHANGES } from './records.js';
 import { cut, entriesOf, touched, withEntries, withEntry } from './session.js';
 import { targetOf } from './targets.js';
+import { changedByHand } from './unsent.js';
 import { without } from './values.js';
 
 /** A field of a form opens the list that it is filled from. @param {WiredApp} app @param {Session} session @param {any} event */
@@ -66,7 +61,7 @@ function intoFact(app, session, asker, field, value) {
   const to = value === null ? null : carriedInto(source, field, kind, value);
   demandReferred(app, session, source, field, to);
   const changed = [{ key, fields: { [field]: to } }];
-  const [after, notes] = applyChanges(app, session, source, { ...NO_CHANGES, changed });
+  const [after, notes] = changedByHand(app, session, source, { ...NO_CHANGES, changed });
   const said = note('changed', 'field', { source, key, field, to });
   return [after, [said, ...notSent(app, source), ...notes]];
 }

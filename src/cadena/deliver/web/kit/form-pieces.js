@@ -7,6 +7,7 @@ import { query } from './query.js';
 import { fieldsOfLabel } from './say.js';
 import { NOT_LOADED } from './session.js';
 import { BUTTON, CHOICE, FAULT, GAP, INPUT, INPUT_LINE, LABEL, isNarrow } from './sizes.js';
+import { writeAt } from './unsent.js';
 import { held, isEmpty, shown } from './values.js';
 
 const OFFERED = 4;
@@ -23,13 +24,21 @@ export function formPieces(app, session, entry, screen, width) {
       return [statePiece(app, load, ITEM)];
     return [words(noRecord(app, key))];
   }
-  const faults = entry.view.tried ? faultsOf(app, session, entry) : {};
+  const write = writeAt(session, entry);
+  const tried = entry.view.tried ? faultsOf(app, session, entry) : {};
+  const faults = { ...tried, ...write?.faults };
+  const theirs = write?.theirs ?? {};
   /** @type {Piece[]} */
   const pieces = [{ kind: 'gap', part: '', height: GAP }];
+  if (write) {
+    const height = FAULT + GAP + (Object.keys(theirs).length ? CHOICE : 0);
+    pieces.push({ kind: 'sent', part: '', height, lines: [saidOf(app, write)] });
+  }
   for (const field of screen.fields ?? []) {
     const fault = held(faults, field.field);
     const offered = choicesOf(app, session, entry, field);
     let height = LABEL + GAP + (fault ? FAULT : 0) + CHOICE * offered.length;
+    if (Object.hasOwn(theirs, field.field)) height += FAULT + CHOICE;
     if (hasInput(app, session, screen, field))
       height += INPUT + ((field.lines ?? 1) - 1) * INPUT_LINE;
     else if (!offered.length) height += INPUT;
@@ -43,6 +52,20 @@ export function formPieces(app, session, entry, screen, width) {
   }
   if (isNarrow(width)) pieces.push({ kind: 'save', part: '', height: 2 * (BUTTON + 8) + GAP });
   return pieces;
+}
+
+/** What a form says of what it has sent. @param {WiredApp} app @param {Write} write @returns {string} */
+function saidOf(app, write) {
+  switch (write.state) {
+    case 'unsent':
+      return app.words('It was not sent: {why}', { why: app.words(write.why) });
+    case 'refused':
+      return write.why || app.words('It was refused.');
+    case 'quicker':
+      return app.words('Somebody else has changed this as well.');
+    default:
+      return app.words('Being sent…');
+  }
 }
 
 /** The link by which a field opens the list that it is filled from, or null (15). @param {WiredApp} app @param {any} screen @param {any} field */

@@ -2,6 +2,7 @@
 
 import { Refused } from './notes.js';
 import { entriesOf, withView } from './session.js';
+import { isOfForm } from './unsent.js';
 import { Unfit, carry, held, isEmpty, same, shown, without } from './values.js';
 
 /** What is typed in a field cannot be saved; its text tells the person why. */
@@ -136,6 +137,11 @@ export function draftLost(before, after, saved = null, asker = null) {
     for (const [index, entry] of chain.entries.entries()) {
       const hasDraft = Object.keys(entry.view.draft).length > 0;
       if (!hasDraft || (index === saved && name === before.section)) continue;
+      // What is being sent, or was not, has what was typed.
+      const isSent = after.writes.some(
+        (each) => isOfForm(each.form, name, entry) && same(each.form?.draft, entry.view.draft),
+      );
+      if (isSent) continue;
       const there = now?.entries[index];
       if (!there || there.screen !== entry.screen || !same(there.arguments, entry.arguments))
         return entry;

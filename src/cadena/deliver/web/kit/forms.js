@@ -1,26 +1,30 @@
 // Forms: typing, saving and leaving (rule 10).
 
+import { afterSaving } from './after-saving.js';
 import { madeFor } from './asking.js';
-import { bring } from './bringing.js';
 import { checked, faultsOf, formOf, withTyped } from './form-values.js';
 import { Refused, note } from './notes.js';
-import { firstFormOf, openAfterSaving } from './opening.js';
 import { saying } from './passing.js';
 import { applyChanges, notSent } from './records-changed.js';
 import { NO_CHANGES } from './records.js';
-import { cutBack, entriesOf, withEntry, withView } from './session.js';
+import { cutBack, withView } from './session.js';
 import { targetOf } from './targets.js';
+import { takes } from './unsent.js';
 import { without } from './values.js';
+import { demandNotSent, saveAtService, withoutFault } from './writing.js';
 
 /** A field is given a value; what is as it was before makes no draft. @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */
 export function typeIn(app, session, event) {
   const { index } = targetOf(app, session, event);
-  return [withTyped(app, session, index, event.field, event.to ?? null), []];
+  demandNotSent(session, index);
+  const typed = withoutFault(session, index, event.field);
+  return [withTyped(app, typed, index, event.field, event.to ?? null), []];
 }
 
 /** Write the record, or name every field at fault and write nothing; then go on. @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */
 export function save(app, session, event) {
   const { index, entry } = targetOf(app, session, event);
+  demandNotSent(session, index);
   const form = formOf(app, entry);
   const where = `screens[${form.id}].fields`;
   const faults = faultsOf(app, session, entry);
@@ -42,6 +46,14 @@ export function save(app, session, event) {
   if (known !== null && app.recordOf(session, entry) === null) {
     throw new Refused('record is gone', '', { source: form.source, key: known });
   }
+  // What was not typed stays as it is, which of a late source is not known in whole.
+  const typed = Object.fromEntries(
+    Object.entries(without(written, records.source.key)).filter(([name]) =>
+      Object.hasOwn(entry.view.draft, name),
+    ),
+  );
+  if (takes(app, form.source, known === null ? 'create' : 'change'))
+    return saveAtService(app, session, index, form, known, known === null ? written : typed);
   /** @type {Changes} */
   let changes;
   /** @type {any} */
@@ -51,15 +63,9 @@ export function save(app, session, event) {
     written = { ...written, [records.source.key]: key };
     changes = { ...NO_CHANGES, added: [written] };
   } else {
-    // What was not typed stays as it is, which of a late source is not known in whole.
-    const fields = Object.fromEntries(
-      Object.entries(without(written, records.source.key)).filter(([name]) =>
-        Object.hasOwn(entry.view.draft, name),
-      ),
-    );
     changes = {
       ...NO_CHANGES,
-      changed: Object.keys(fields).length ? [{ key: known, fields }] : [],
+      changed: Object.keys(typed).length ? [{ key: known, fields: typed }] : [],
     };
   }
   const said = note('saved', known === null ? 'new' : '', { source: form.source, key });
@@ -80,21 +86,6 @@ function keyOfNew(records, form, written, where) {
   if (key === null)
     throw new Refused('no next key', where, { field: name, type: records.types.get(name) });
   return key;
-}
-
-/** Go on from a form: what was made for a list to choose from is brought home (15). @param {WiredApp} app @param {Session} session @param {number} index @param {any} form @param {any} key @param {{at: number, asking: Asking} | null} wanted @returns {Taken} */
-function afterSaving(app, session, index, form, key, wanted) {
-  const entry = entriesOf(session)[index];
-  session = withEntry(session, index, {
-    ...entry,
-    view: { ...entry.view, draft: {}, tried: false },
-  });
-  if (wanted) return bring(app, session, wanted.at, wanted.asking, form.source, key);
-  const link = app.link(form.id, 'saved', '');
-  if (link) return openAfterSaving(app, session, index, link, form.source, key);
-  if (index === 0) return [session, []];
-  const first = firstFormOf(app, session, index, form.source, key);
-  return [cutBack(session, Math.max(1, first)), []];
 }
 
 /** Leave a form; what was typed goes, once that was agreed to. @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */

@@ -9,9 +9,12 @@ import { placeOf } from './neighbours.js';
 import { Refused, note } from './notes.js';
 import { applyChanges } from './records-changed.js';
 import { NO_CHANGES } from './records.js';
-import { NOT_LOADED, entriesOf, withChain, withEachEntry, withEntry } from './session.js';
+import { drawn, happens } from './seeded.js';
+import { NOT_LOADED, entriesOf, withChain, withEntry } from './session.js';
 import { targetOf } from './targets.js';
+import { stillShown } from './unsent.js';
 import { held, same } from './values.js';
+import { sendWaiting, writeAnsweredByStandIn } from './writing.js';
 
 const LONGEST_WAIT = 86_400_000;
 const MOST_ANSWERS = 10_000;
@@ -169,19 +172,25 @@ export function wait(app, session, { ms }) {
   /** @type {Note[]} */
   const notes = [];
   for (let count = 0; count < MOST_ANSWERS; count += 1) {
-    const due = session.requests.filter((each) => each.due !== null && each.due <= until);
+    /** @type {any[]} */
+    const waits = [...session.requests, ...session.writes];
+    const due = waits.filter((each) => each.due !== null && each.due <= until);
     if (!due.length) break;
+    const numberOf = (/** @type {any} */ each) => each.call ?? each.number;
     const first = due.reduce((one, other) =>
-      other.due < one.due || (other.due === one.due && other.number < one.number) ? other : one,
+      other.due < one.due || (other.due === one.due && numberOf(other) < numberOf(one))
+        ? other
+        : one,
     );
-    const [answer, said] = answerFromStandIn(
-      app,
-      { ...session, clock: Math.max(session.clock, first.due) },
-      first,
-    );
-    const [after, called] = call(app, answer);
+    const then = { ...session, clock: Math.max(session.clock, first.due) };
+    const isWrite = first.call !== undefined;
+    const [answer, said] = isWrite
+      ? writeAnsweredByStandIn(app, then, first)
+      : answerFromStandIn(app, then, first);
+    const [waited, sent] = isWrite ? sendWaiting(app, answer) : [answer, []];
+    const [after, called] = call(app, waited);
     session = after;
-    notes.push(...said, ...called);
+    notes.push(...said, ...sent, ...called);
   }
   return [{ ...session, clock: until }, notes];
 }
@@ -240,6 +249,7 @@ export function answered(
       ...NO_CHANGES,
       added: records,
     });
+    session = stillShown(app, session, request.source);
   }
   const [after, said] = settled(app, session, request, { failed, missing, more });
   return [after, [...notes, ...said]];
@@ -318,38 +328,4 @@ export function retry(app, session, event) {
     notes.push(said);
   }
   return [session, notes];
-}
-
-/** After a refresh, all that has come of a source is to be called for anew. @param {WiredApp} app @param {Session} session @param {string} source */
-export function calledAgain(app, session, source) {
-  if (!app.late.has(source)) return session;
-  return withEachEntry(session, (chain, index, entry) => {
-    const loads = Object.entries(entry.loads);
-    if (!loads.length) return entry;
-    const isOf = (/** @type {string} */ part) =>
-      (app.listing(entry.screen, part)?.source ?? app.sourceOf(entry)) === source;
-    return {
-      ...entry,
-      loads: Object.fromEntries(
-        loads.map(([part, load]) => [
-          part,
-          isOf(part) ? { ...load, state: 'loading', request: 0, again: load.brought } : load,
-        ]),
-      ),
-    };
-  });
-}
-
-/** Whether something that happens once in so many calls happens in this one; 0 is never. @param {number} seed @param {string} what @param {number} number @param {number} oneIn */
-const happens = (seed, what, number, oneIn) => oneIn > 0 && drawn(seed, what, number) % oneIn === 0;
-
-/** A number that is always the same for the same seed, matter and call: CRC-32 of ISO 3309. @param {number} seed @param {string} what @param {number} number */
-function drawn(seed, what, number) {
-  let remainder = ~0;
-  for (const byte of new TextEncoder().encode(`${seed} ${what} ${number}`)) {
-    remainder ^= byte;
-    for (let bit = 0; bit < 8; bit += 1)
-      remainder = (remainder >>> 1) ^ (remainder & 1 ? 0xedb88320 : 0);
-  }
-  return ~remainder >>> 0;
 }

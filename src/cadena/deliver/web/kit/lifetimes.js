@@ -8,6 +8,7 @@ import { fillIn, fitting } from './opening.js';
 import { withoutGonePicks } from './picked.js';
 import { isBlank, isMissing, pared } from './saved-state.js';
 import { LAYERS, NO_VIEW, newEntry, ownerOf, withChain, withEachEntry } from './session.js';
+import { newWrite, takes } from './unsent.js';
 import { held } from './values.js';
 
 export const SURVIVES_KILL = new Set(['saved', 'stored']);
@@ -132,7 +133,24 @@ export function comeBack(app, session, survives, started) {
   const section =
     app.sections.has(saved.section) && survives.has('saved') ? saved.section : back.section;
   const divided = fittingDivided(app, saved.divided ?? {}, survives);
-  return [withoutGonePicks(app, withStoredViews({ ...back, section, values, divided })), notes];
+  const writes = fittingWrites(app, saved.writes);
+  const whole = { ...back, section, values, divided, writes };
+  return [withoutGonePicks(app, withStoredViews(whole)), notes];
+}
+
+/** What was not sent, to the sources that are still written to and from forms that there are. @param {WiredApp} app @param {any} writes @returns {Write[]} */
+function fittingWrites(app, writes) {
+  return listOf(writes)
+    .filter(
+      (/** @type {any} */ each) =>
+        Number.isInteger(each?.number) &&
+        takes(app, each.source, each.kind) &&
+        (!each.form || app.screens.has(each.form.screen)),
+    )
+    .map((/** @type {any} */ each) => {
+      const form = each.form ? { arguments: {}, draft: {}, ...each.form } : null;
+      return newWrite({ ...each, form });
+    });
 }
 
 /** What was saved, or null for a text that is no JSON object. @param {string} text @returns {any} */

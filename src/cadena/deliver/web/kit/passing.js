@@ -1,6 +1,8 @@
 // What is said for a moment after an act (rule 8).
 
+import { displayOf } from './display.js';
 import { Refused, note } from './notes.js';
+import { askingWrite, wordsForWrite } from './unsent.js';
 
 /** How long it is said, in ms. */
 const STAYS = 4000;
@@ -21,9 +23,12 @@ export function sayingText(session, said) {
 }
 
 /** What is said now: of an act, or that a record was removed and can be put back. @param {WiredApp} app @param {Session} session @returns {string | null} */
-export function saidNow(app, { passing, removal }) {
+export function saidNow(app, session) {
+  const { passing, removal } = session;
   if (passing) return passing.text;
-  return removal ? app.words('{title} removed', { title: removal.title }) : null;
+  if (removal) return app.words('{title} removed', { title: removal.title });
+  const write = session.writes.length ? askingWrite(session, displayOf(app, session)) : null;
+  return write && wordsForWrite(app, session, write);
 }
 
 /** What is said goes, and with it what was offered to be undone. @param {WiredApp} app @param {Session} session @returns {Taken} */

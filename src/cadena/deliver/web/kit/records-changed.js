@@ -28,24 +28,6 @@ export function remove(app, session, { source, key }) {
   return [after, [note('removed', '', { source, key }), ...notes]];
 }
 
-/** Fields of one record change in place: that shows everywhere at once. @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */
-export function edit(app, session, { source, key, fields }) {
-  const records = demandRecord(app, session, source, key);
-  for (const [field, value] of Object.entries(fields)) {
-    const kind = records.types.get(field);
-    if (kind === undefined) throw new Refused('no such field', `sources[${source}]`, { field });
-    if (field === records.source.key)
-      throw new Refused('key stays', `sources[${source}]`, { field });
-    if (value !== null) carriedInto(source, field, kind, value);
-    demandReferred(app, session, source, field, value);
-  }
-  const [after, notes] = applyChanges(app, session, source, {
-    ...NO_CHANGES,
-    changed: [{ key, fields }],
-  });
-  return [after, [note('changed', '', { source, key, fields: Object.keys(fields) }), ...notes]];
-}
-
 /** What a field refers to is a record that is there (8). @param {WiredApp} app @param {Session} session @param {string} source @param {string} field @param {any} value */
 export function demandReferred(app, session, source, field, value) {
   const to = app.chosenAmong(source, field);
@@ -88,7 +70,7 @@ function demandSource(app, source) {
 }
 
 /** @param {WiredApp} app @param {Session} session @param {string} source @param {any} key */
-function demandRecord(app, session, source, key) {
+export function demandRecord(app, session, source, key) {
   demandSource(app, source);
   const records = app.records(session, source);
   if (!records || records.rowOf(key) === null)
@@ -98,7 +80,9 @@ function demandRecord(app, session, source, key) {
 
 /** That a change stays in the app: a service is only read (9). @param {WiredApp} app @param {string} source */
 export const notSent = (app, source) =>
-  app.late.get(source)?.served === 'service' ? [note('not sent', '', { source })] : [];
+  app.late.get(source)?.served === 'service' && !app.writes.has(source)
+    ? [note('not sent', '', { source })]
+    : [];
 
 /**
  * Make changes to the records of a source; they show everywhere at once. What goes goes first,

@@ -2,6 +2,7 @@
 
 import { fittingDivided } from './dividing.js';
 import { NO_VIEW } from './session.js';
+import { NO_ANSWER } from './unsent.js';
 import { LIST } from './values.js';
 
 /** The view state of a screen with only the pieces whose lifetime is kept. @param {WiredApp} app @param {string} screen @param {View} view @param {(lifetime: string) => boolean} keeps @returns {View} */
@@ -78,8 +79,43 @@ export function savedState(app, session, survives) {
       values: Object.fromEntries(values),
       stored,
       divided,
+      writes: session.writes
+        .filter(
+          ({ form }) =>
+            !form ||
+            (app.screens.has(form.screen) && survives.has(app.lifetime(form.screen, 'draft'))),
+        )
+        .map((write) => savedWrite(app, write)),
     }),
   );
+}
+
+/** What is to be written, as it is kept: of what was under way nobody will hear an answer. @param {WiredApp} app @param {Write} write */
+function savedWrite(app, write) {
+  const types = app.asRead.get(write.source)?.types;
+  const kindOf = (/** @type {string} */ name) => types?.get(name);
+  const { form } = write;
+  let { state, due, why } = write;
+  if (state === 'sending') [state, due, why] = ['unsent', null, NO_ANSWER];
+  else if (state === 'later') [state, due] = ['queued', null];
+  return spare({
+    ...write,
+    call: write.call || null,
+    fields: numbered(write.fields, kindOf),
+    was: numbered(write.was, kindOf),
+    state,
+    due,
+    form: form && {
+      section: form.section,
+      screen: form.screen,
+      ...spare({
+        arguments: numbered(form.arguments, (name) => parameterType(app, form.screen, name)),
+        draft: numbered(form.draft, kindOf),
+      }),
+    },
+    why,
+    theirs: numbered(write.theirs, kindOf),
+  });
 }
 
 /** @param {WiredApp} app @param {string} screen @param {string} name */

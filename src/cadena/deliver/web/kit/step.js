@@ -31,17 +31,20 @@ import { divide } from './dividing.js';
 import { draftLost } from './form-values.js';
 import { goForward, withoutAhead } from './forward.js';
 import { cancel, save, typeIn } from './forms.js';
-import { answered, call, calledAgain, retry, wait } from './late.js';
+import { calledAgain } from './calling-again.js';
+import { answered, call, retry, wait } from './late.js';
 import { offDisplay, store, withoutDrafts } from './lifetimes.js';
 import { scroll, search, showGroup, sort, turnPage } from './lists.js';
 import { neighbour } from './neighbours.js';
 import { Refused, note, unlessRefused } from './notes.js';
 import { putAway } from './passing.js';
 import { actOnPicked, letGo, pick, pickAll, pickTo } from './picking.js';
-import { edit, refresh, remove } from './records-changed.js';
+import { edit } from './editing.js';
+import { refresh, remove } from './records-changed.js';
 import { baseLength, entriesOf, sameScreen, touched, withEntry } from './session.js';
 import { targetOf } from './targets.js';
 import { resized } from './window-change.js';
+import { giveUp, goBackTo, sendAgain, sendWaiting, settleConflict, written } from './writing.js';
 
 /** @type {Record<string, (app: WiredApp, session: Session, event: any) => Taken>} */
 const TAKES = {
@@ -77,6 +80,11 @@ const TAKES = {
   forward: goForward,
   'press outside': pressOutside,
   'slide list': slideList,
+  written,
+  'send again': sendAgain,
+  'give up': giveUp,
+  'go back to': goBackTo,
+  settle: settleConflict,
   divide,
   'open sections': openSections,
   section: goTo,
@@ -118,6 +126,7 @@ const ON_SCREEN = new Set([
   'neighbour',
   'save',
   'cancel',
+  'settle',
   'try again',
   'move',
   'enter',
@@ -136,6 +145,7 @@ const WITHOUT_SCREENS = new Set([
   'change',
   'wait',
   'answered',
+  'written',
 ]);
 const ASKS_FIRST = new Set([
   'back',
@@ -152,11 +162,13 @@ const ASKS_FIRST = new Set([
   'move',
   'enter',
   'section',
+  'go back to',
   'visit',
 ]);
 const KEEPS_REMOVAL = new Set([
   'wait',
   'answered',
+  'written',
   'scroll',
   'group',
   'close menu',
@@ -196,8 +208,10 @@ export function step(app, session, event) {
   after = withoutAhead(app, session, settled);
   if (after.slid && !canSlide(entriesOf(after), arrangementFor(app, after.window)))
     after = { ...after, slid: false };
-  const [called, calls] = call(app, store(app, offDisplay(app, after)));
-  return { session: called, notes: [...notes, ...byRule, ...calls], refused: false };
+  const stored = store(app, offDisplay(app, after));
+  const [waited, sent] = stored.writes.length ? sendWaiting(app, stored) : [stored, []];
+  const [called, calls] = call(app, waited);
+  return { session: called, notes: [...notes, ...byRule, ...sent, ...calls], refused: false };
 }
 
 /** Take an event, unless something must be asked first (4.2 and 10). @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */
@@ -253,7 +267,7 @@ function usedAt(before, after, target) {
 
 /** A menu closes, and what was removed stays so, once something else is done. @param {Session} before @param {Session} after @param {any} event @returns {Session} */
 function tidied(before, after, event) {
-  const byItself = event.do === 'wait' || event.do === 'answered';
+  const byItself = ['wait', 'answered', 'written'].includes(event.do);
   const { passing } = after;
   const isOver =
     passing &&

@@ -57,6 +57,7 @@ function canTake(app, entry, event) {
     case 'type':
     case 'save':
     case 'cancel':
+    case 'settle':
       return app.screens.get(screen)?.kind === 'form';
     case 'page':
       return app.pages(screen).some((page) => page.id === event.to);

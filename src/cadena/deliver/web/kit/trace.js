@@ -32,6 +32,17 @@ export function traceLine(app, session, event, notes) {
     values: session.values,
     clock: session.clock,
     notes,
+    ...(session.writes.length && {
+      writes: session.writes.map(({ source, kind, key, fields, state, faults, theirs }) => ({
+        source,
+        kind,
+        key,
+        fields,
+        state,
+        ...(Object.keys(faults).length && { faults }),
+        ...(Object.keys(theirs).length && { theirs }),
+      })),
+    }),
   };
 }
 

@@ -49,11 +49,37 @@ declare global {
     ahead: Ahead[];
     passing: {text: string, until: number} | null;
     divided: Record<string, Divided>;
+    writes: Write[];
   }
   /** How wide (or high) the panes of an arrangement were left by hand, in dp; null as wired. */
   type Divided = (number | null)[];
   /** The divider after a pane, where a person can move it: the size of that pane, in dp. */
   type Divider = {pane: number, area: Area, size: number, least: number, most: number};
+  /** The form that something was saved in, and what was typed in it. */
+  type FormAt = {
+    section: string;
+    screen: string;
+    arguments: Record<string, Value>;
+    draft: Record<string, Value | null>;
+  };
+  /** Something to be written to a service, until that is confirmed or given up (9.1). */
+  type Write = {
+    number: number;
+    source: string;
+    kind: string;
+    key: Scalar | null;
+    fields: Record<string, any>;
+    was: Record<string, any>;
+    state: string;
+    call: number;
+    due: number | null;
+    form: FormAt | null;
+    why: string;
+    faults: Record<string, string>;
+    theirs: Record<string, any>;
+    done: boolean;
+    made: Scalar | null;
+  };
   /** What one back took away; there are no entries where it went to the start section (17). */
   type Ahead = {section: string, length: number, entries: Entry[]};
   type Anchor = {part: string, key: Scalar | null, above: number, index: number, seen: number[] | null};

@@ -14,20 +14,31 @@ from cadena.desktop.document.document import Document
 from cadena.desktop.painting.theme import px
 from cadena.desktop.widgets.controls import FlowLayout, choice, clear, label, put
 from cadena.model.edits.shaping import with_source
-from cadena.model.source import Source
+from cadena.model.source import Kind, Source
 
 STEPS: Final[dict[str, tuple[int, ...]]] = {
     "delay": (0, 50, 100, 200, 300, 500, 800, 1200, 2000, 3000, 5000, 10000),
     "fails_one_in": (0, 50, 20, 10, 5, 3, 2, 1),
     "changes_one_in": (0, 50, 20, 10, 5, 3, 2, 1),
     "page": (1, 5, 10, 20, 50, 100, 500, 1000),
+    "refuses_one_in": (0, 50, 20, 10, 5, 3, 2, 1),
+    "quicker_one_in": (0, 50, 20, 10, 5, 3, 2, 1),
 }
 NAMES: Final = {
     "delay": "answers in",
     "fails_one_in": "fails",
     "changes_one_in": "changes under you",
     "page": "a page holds",
+    "refuses_one_in": "refuses at a field",
+    "quicker_one_in": "somebody was quicker",
 }
+OF_WRITING: Final = ("refuses_one_in", "quicker_one_in")
+TAKES: Final[dict[Kind, str]] = {
+    "create": "new ones",
+    "change": "changes",
+    "remove": "removals",
+}
+"""How a stand-in is written to (rules.md, 9.1)."""
 
 
 def said(name: str, value: int) -> str:
@@ -133,7 +144,22 @@ class ServicePanel(QWidget):
             put(pills, choice(each, does, source.served == each, f"served by the {each}"))
         pills.addStretch(1)
         self._right.addLayout(pills, 0, 1, 1, 2)
-        for number, name in enumerate(NAMES, 1):
+        takes = QHBoxLayout()
+        takes.setSpacing(6)
+        self._right.addWidget(label("takes", "about"), 1, 0)
+        for kind, word in TAKES.items():
+            have = source.stand_in.takes
+            made = tuple(each for each in TAKES if (each in have) != (each == kind))
+            does = partial(
+                self._edit, f"takes {word} of", stand_in=replace(source.stand_in, takes=made)
+            )
+            pill = choice(word, does, kind in have, f"the stand-in takes {word}")
+            pill.setEnabled(source.served == "stand-in")
+            put(takes, pill)
+        takes.addStretch(1)
+        self._right.addLayout(takes, 1, 1, 1, 2)
+        names = [e for e in NAMES if e not in OF_WRITING or source.stand_in.takes]
+        for number, name in enumerate(names, 2):
             self._slider(number, name, source)
         self._right.setColumnStretch(1, 1)
 

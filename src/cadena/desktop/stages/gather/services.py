@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from functools import partial
-from typing import Any
+from typing import Any, Final, Literal
 
 from msgspec.structs import replace
 
@@ -16,7 +16,7 @@ from cadena.desktop.widgets.words import NOTHING, Matter, Sentence, Word
 from cadena.model.edits.shaping import with_source
 from cadena.model.find import slug, unused
 from cadena.model.problem import Problem
-from cadena.model.source import Service, Source, service_at
+from cadena.model.source import Kind, Service, Source, Writing, service_at
 
 
 def about_new(document: Document) -> list[Sentence]:
@@ -56,6 +56,18 @@ def _offered(document: Document, proposed: Proposed) -> list[Word]:
         words.append(Word("choice", f"{name} · {each.list_path}", does, is_picked, f"pick {name}"))
     take = partial(take_picked, document)
     return [*words, Word("mend", f"Add {len(proposed.picked)}", take, name="add those picked")]
+
+
+METHODS: Final[dict[Kind, Literal["POST", "PATCH", "DELETE"]]] = {
+    "create": "POST",
+    "change": "PATCH",
+    "remove": "DELETE",
+}
+WRITTEN: Final[dict[Kind, str]] = {"create": "made", "change": "changed", "remove": "removed"}
+TOLD: Final = {
+    "repeats": "it knows an Idempotency-Key",
+    "versions": "it tells versions by ETag",
+}
 
 
 def _new_service(document: Document, address: str) -> None:
@@ -169,8 +181,38 @@ def service_matters(document: Document, source: Source) -> list[Matter]:
         Matter("with", given, "values in its address", lambda: _given_sentences(service, change))
         if service.given
         else NOTHING,
+        *(_writing_matter(document, service, kind, change) for kind in METHODS),
         Matter("headers", ", ".join(service.headers), "headers of the calls", lambda: header_words),
     ]
+
+
+def _writing_matter(
+    document: Document, service: Service, kind: Kind, change: Callable[..., None]
+) -> Matter:
+    """How a service takes what is made, changed or removed; without it, it does not."""
+    way: Writing | None = getattr(service, kind)
+    word = WRITTEN[kind]
+
+    def take(what: str, made: Any) -> None:
+        change(f"{what} of what is {word}", **{kind: made})
+
+    def begin() -> None:
+        address = service.list.partition("?")[0] if kind == "create" else service.item
+        sends: Literal["whole", "changed"] = "changed" if kind == "change" else "whole"
+        take("sending", Writing(method=METHODS[kind], address=address, sends=sends))
+
+    def inside() -> list[Sentence]:
+        if way is None:
+            return [Sentence("", [Word("do", f"+ send what is {word}", begin)])]
+        bound = Bound(service, change, document.refuse)
+        last = [Word("do", "Send none", partial(take, "no sending", None), name=f"no {kind}")]
+        if kind != "remove":
+            field = "repeats" if kind == "create" else "versions"
+            last.insert(0, bound.toggle(field, TOLD[field]))
+        return [*struct_sentences(way, take, document.refuse, of=f"{kind}: "), Sentence("", last)]
+
+    said = "" if way is None else f"{way.method} {way.address}"
+    return Matter(f"{word} by", said, f"how it is {word}", inside, f"what is {word}, sent to it")
 
 
 def pairs_said(pairs: Mapping[str, str]) -> str:

@@ -2,6 +2,7 @@
 
 import { valueIn } from '../form-values.js';
 import { choicesOf, hasInput, isSwitch, keyOrLabel, openingLink, saidIn } from '../form-pieces.js';
+import { UNDER_WAY, writeAt, writeOf } from '../unsent.js';
 import { isEmpty } from '../values.js';
 import { h } from './dom.js';
 
@@ -61,7 +62,56 @@ export function fieldView(open, segment) {
         { key: 'fault', id: `${id}-fault`, class: 'fault', role: 'alert' },
         `✕ ${label} ${fault}`,
       ),
+    ...theirsView(open, field, label),
   ];
+}
+
+/** What somebody else has changed of the same field, and whose counts (9.1). @param {Open} open @param {any} field @param {string} label */
+function theirsView(open, field, label) {
+  const { app, session, entry, screen } = open;
+  const write = writeAt(session, entry);
+  if (!write || !Object.hasOwn(write.theirs, field.field)) return [];
+  const said = (/** @type {any} */ value) => saidIn(app, session, screen, field, value) || '–';
+  const now = said(write.theirs[field.field]);
+  const was = said(write.was[field.field] ?? null);
+  return [
+    h(
+      'p',
+      { key: 'theirs', class: 'fault', role: 'alert' },
+      app.words('Now: {now}. Before: {was}.', { now, was }),
+    ),
+    whoseView(open, field.field, label),
+  ];
+}
+
+/** Whose value counts: mine, or theirs. @param {Open} open @param {string} field @param {string} label */
+const whoseView = ({ app, on, send }, field, label) =>
+  h(
+    'div',
+    { key: 'whose', class: 'whose', role: 'group', 'aria-label': label },
+    ['Mine', 'Theirs'].map((word) =>
+      h(
+        'button',
+        {
+          key: word,
+          class: 'button plain',
+          'data-settle': `${word.toLowerCase()} ${field}`.trim(),
+          'aria-label': `${label}: ${app.words(word)}`,
+          onclick: () =>
+            send({ do: 'settle', ...on, take: word.toLowerCase(), ...(field && { field }) }),
+        },
+        app.words(word),
+      ),
+    ),
+  );
+
+/** What a form says of what it has sent (9.1). @param {Open} open @param {Segment} segment */
+export function sentView(open, segment) {
+  const write = writeAt(open.session, open.entry);
+  return [
+    h('p', { key: 'said', class: 'sent', role: 'status' }, segment.lines ?? []),
+    write && Object.keys(write.theirs).length > 0 && whoseView(open, '', open.app.words('All')),
+  ].filter((each) => each);
 }
 
 /** @param {Open} open @param {any} field @param {any} value @param {string} id */
@@ -199,7 +249,9 @@ export const saveBar = (open) =>
   h('footer', { key: 'bottom', class: 'bottom bar save' }, saveButtons(open).reverse());
 
 /** Save, and cancel under it. @param {Open} open */
-export function saveButtons({ app, screen, on, send }) {
+export function saveButtons({ app, session, index, screen, on, send }) {
+  const state = writeOf(session, index)?.state ?? '';
+  const isSent = UNDER_WAY.includes(state);
   return [
     h(
       'button',
@@ -207,9 +259,10 @@ export function saveButtons({ app, screen, on, send }) {
         key: 'save',
         class: 'button',
         'data-save': true,
+        disabled: isSent || state === 'quicker',
         onclick: () => send({ do: 'save', ...on }),
       },
-      app.words(screen.saveLabel ?? 'Save'),
+      app.words(isSent ? 'Being sent…' : (screen.saveLabel ?? 'Save')),
     ),
     h(
       'button',

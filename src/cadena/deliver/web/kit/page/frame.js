@@ -9,6 +9,7 @@ import { offsetOf } from '../lists.js';
 import { entriesOf, roomOf } from '../session.js';
 import { RAIL, SECTION_BAR, WIDE_RAIL, isNarrow } from '../sizes.js';
 import { saidNow } from '../passing.js';
+import { askingWrite } from '../unsent.js';
 import { held, same } from '../values.js';
 import { dividerViews } from './dividers.js';
 import { h, placed } from './dom.js';
@@ -220,6 +221,8 @@ function removedView({ app, session, send }, display) {
   const { removal } = session;
   const said = saidNow(app, session);
   const isSaid = said !== null;
+  const isOther = session.passing || removal || !session.writes.length;
+  const unsent = isOther ? null : askingWrite(session, display);
   return h(
     'div',
     {
@@ -232,7 +235,9 @@ function removedView({ app, session, send }, display) {
     isSaid && h('span', {}, said),
     removal &&
       h('button', { 'data-undo': true, onclick: () => send({ do: 'undo' }) }, app.words('Undo')),
+    ...unsentButtons(app, unsent, send),
     isSaid &&
+      !unsent &&
       h(
         'button',
         {
@@ -243,6 +248,27 @@ function removedView({ app, session, send }, display) {
         },
         '×',
       ),
+  );
+}
+
+/** What can be done about what was not sent (9.1). @param {WiredApp} app @param {Write | null} write @param {Send} send */
+function unsentButtons(app, write, send) {
+  if (!write) return [];
+  const ways = [
+    ['give up', 'Give up'],
+    ...(write.form ? [['go back to', 'Back to it']] : []),
+    ...(!write.form && write.state === 'unsent' ? [['send again', 'Send again']] : []),
+  ];
+  return ways.map(([does, word]) =>
+    h(
+      'button',
+      {
+        key: does,
+        'data-unsent': does,
+        onclick: () => send({ do: does, write: write.number }),
+      },
+      app.words(word),
+    ),
   );
 }
 

@@ -318,10 +318,12 @@ export class Page {
   /** What goes on by itself: calls, and time. */
   goOn() {
     this.service?.callFor(this.session);
+    this.service?.writeFor(this.session);
     this.keeping ??= setTimeout(() => inTurn(this.store.name, () => this.keep()), KEEPS_AFTER);
     clearTimeout(this.waiting);
     const { passing, requests } = this.session;
-    const due = requests.flatMap((each) => (each.due === null ? [] : [each.due]));
+    const waits = [...requests, ...this.session.writes];
+    const due = waits.flatMap((each) => (each.due === null ? [] : [each.due]));
     if (passing) due.push(passing.until);
     if (due.length && !this.isDriven) {
       const ms = Math.max(1, Math.min(...due) - this.session.clock);

@@ -10,7 +10,7 @@ import { hasBar } from '../query.js';
 import { held, same } from '../values.js';
 import { h, pictureFile, placed, rem } from './dom.js';
 import { addressView, factsView } from './facts.js';
-import { fieldView, saveBar, saveButtons } from './forms.js';
+import { fieldView, saveBar, saveButtons, sentView } from './forms.js';
 import { rowsView, saying, stripView } from './lists.js';
 import { actionsOnPicked, pickingBar, pickingPart } from './picking.js';
 
@@ -374,6 +374,8 @@ function segmentView(open, segment, offset, height) {
       return segment.block.buttons.map((/** @type {any} */ button) => buttonView(open, button));
     case 'form field':
       return fieldView(open, segment);
+    case 'sent':
+      return sentView(open, segment);
     case 'save':
       return saveButtons(open);
     case 'picture':

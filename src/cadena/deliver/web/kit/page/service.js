@@ -2,6 +2,7 @@
 
 import { told } from '../templates.js';
 import { sortAsked } from '../app.js';
+import { NO_ANSWER } from '../unsent.js';
 import { carry, shown } from '../values.js';
 
 const PATIENCE = 15_000;
@@ -16,6 +17,9 @@ export class Service {
     this.called = new Set();
     /** @type {Map<string, string | number | null>} */
     this.following = new Map();
+    /** What tells the versions of records apart, as the service last said. @type {Map<string, string>} */
+    this.versions = new Map();
+    this.session = crypto.randomUUID();
   }
 
   /** Make the calls that are not under way yet. @param {Session} session */
@@ -31,6 +35,101 @@ export class Service {
         }),
       );
     }
+  }
+
+  /** Send what is to be written, once for each call. @param {Session} session */
+  writeFor(session) {
+    for (const write of session.writes) {
+      if (write.state !== 'sending' || write.due !== null || this.called.has(write.call)) continue;
+      this.called.add(write.call);
+      this.answerToWrite(write).then(this.tell, () =>
+        this.tell({ do: 'written', request: write.call, outcome: 'unsent', why: NO_ANSWER }),
+      );
+    }
+  }
+
+  /** @param {Write} write */
+  async answerToWrite(write) {
+    const source = this.app.sources.get(write.source);
+    const { service } = source;
+    const way = service[write.kind];
+    const own = write.key === null ? {} : { key: shown(write.key) };
+    const whole = { ...write.was, ...write.fields };
+    const isWhole = write.kind === 'create' || way.sends !== 'changed';
+    const sent = isWhole && write.kind === 'change' ? whole : write.fields;
+    const answer = await fetch(addressOf(way.address, service, [], own), {
+      method: way.method,
+      headers: {
+        accept: 'application/json',
+        ...(write.kind !== 'remove' && { 'content-type': way.media ?? 'application/json' }),
+        ...(service.repeats && { 'idempotency-key': `${this.session}-${write.number}` }),
+        ...(this.versions.has(versionOf(write)) && {
+          'if-match': /** @type {string} */ (this.versions.get(versionOf(write))),
+        }),
+        ...service.headers,
+      },
+      ...(write.kind !== 'remove' && { body: JSON.stringify(nested(sent)) }),
+      signal: AbortSignal.timeout(PATIENCE),
+      credentials: 'omit',
+    });
+    return {
+      do: 'written',
+      request: write.call,
+      ...(await this.outcomeOf(source, write, way, answer)),
+    };
+  }
+
+  /** What an answer says of a write (RFC 9110, 9457). @param {any} source @param {Write} write @param {any} way @param {Response} answer */
+  async outcomeOf(source, write, way, answer) {
+    const { status } = answer;
+    const read = async () => {
+      try {
+        return await answer.json();
+      } catch {
+        return null;
+      }
+    };
+    if (answer.ok) {
+      const came = pointed(await read(), way.record);
+      const isRecord = came && typeof came === 'object' && !Array.isArray(came);
+      const record = isRecord ? recordOf(source, came, source.service) : null;
+      const etag = answer.headers.get('etag');
+      const key = record?.[source.key] ?? write.key;
+      if (source.service.versions && etag)
+        this.versions.set(versionOf({ source: source.id, key }), etag);
+      const at = answer.headers.get('location')?.replace(/\/+$/, '').split('/').at(-1);
+      if (write.kind === 'create' && (record?.[source.key] ?? null) === null && at) {
+        const kind = this.app.asRead.get(source.id)?.types.get(source.key) ?? 'text';
+        const made = fitting(decodeURIComponent(at), kind);
+        return { outcome: 'done', record: { ...record, [source.key]: made } };
+      }
+      return { outcome: 'done', ...(record && { record }) };
+    }
+    if (status === 409 || status === 412) {
+      const now = await this.recordNow(source, write.key);
+      return now === null ? { outcome: 'gone' } : { outcome: 'quicker', record: now };
+    }
+    if (status === 404 || status === 410) return { outcome: 'gone' };
+    const after = Number(answer.headers.get('retry-after')) * 1000;
+    if (status === 429 || status === 503)
+      return after > 0 ? { outcome: 'later', after } : { outcome: 'unsent', why: `${status}` };
+    if (status === 400 || status === 422) return { outcome: 'refused', ...faultsIn(await read()) };
+    return { outcome: 'unsent', why: `the service answered ${status}` };
+  }
+
+  /** A record as the service now has it, or null where it is not there. @param {any} source @param {any} key */
+  async recordNow(source, key) {
+    const { service } = source;
+    if (!service.item) return {};
+    const answer = await fetch(addressOf(service.item, service, [], { key: shown(key) }), {
+      headers: { accept: 'application/json', ...service.headers },
+      signal: AbortSignal.timeout(PATIENCE),
+      credentials: 'omit',
+    });
+    if (answer.status === 404) return null;
+    const etag = answer.headers.get('etag');
+    if (service.versions && etag) this.versions.set(versionOf({ source: source.id, key }), etag);
+    return recordOf(source, pointed(await answer.json(), service.record), service);
   }
 
   /** @param {any} request */
@@ -105,6 +204,42 @@ export class Service {
       (paging.by === 'page' ? (paging.first ?? 1) : 0);
     return Number(before) + (paging.by === 'page' ? 1 : count);
   }
+}
+
+/** @param {{source: string, key: any}} of */
+const versionOf = ({ source, key }) => JSON.stringify([source, key]);
+
+/** Fields of fields as objects in objects, as the service has them. @param {Record<string, any>} fields */
+function nested(fields) {
+  /** @type {Record<string, any>} */
+  const made = {};
+  for (const [name, value] of Object.entries(fields)) {
+    const steps = name.split('.');
+    const last = steps.pop() ?? name;
+    let node = made;
+    for (const step of steps) node = node[step] ??= {};
+    node[last] = value;
+  }
+  return made;
+}
+
+/** What a problem says of fields (RFC 9457, and what is met besides), and of all. @param {any} problem */
+function faultsIn(problem) {
+  /** @type {Record<string, string>} */
+  const faults = {};
+  const some = problem?.errors ?? problem?.fields ?? {};
+  const pairs = Array.isArray(some)
+    ? some.map((each) => [
+        each?.pointer ?? each?.field ?? each?.name ?? each?.loc?.at?.(-1),
+        each?.detail ?? each?.message ?? each?.msg,
+      ])
+    : Object.entries(some);
+  for (const [name, why] of pairs) {
+    if (typeof name !== 'string') continue;
+    faults[name.replace(/^#?\//, '').replaceAll('/', '.')] = String([why].flat()[0] ?? '');
+  }
+  const whole = problem?.detail ?? problem?.title ?? problem?.error ?? problem?.message ?? '';
+  return { faults, why: typeof whole === 'string' ? whole : '' };
 }
 
 /** The address of the next page, as an answer says it, or null. @param {any} paging @param {Response} answer @param {any} whole */

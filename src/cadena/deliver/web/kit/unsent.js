@@ -1,0 +1,141 @@
+// What is to be written to services, and is not confirmed yet (rule 9.1).
+
+import { applyChanges } from './records-changed.js';
+import { NO_CHANGES } from './records.js';
+import { entriesOf } from './session.js';
+import { same } from './values.js';
+
+export const NO_ANSWER = 'no answer came';
+const REFUSED = 'the service refused it';
+const QUICKER = 'somebody was quicker';
+export const UNDER_WAY = ['sending', 'later', 'queued'];
+/** What a person has to do something about. */
+export const ASKS = ['unsent', 'refused', 'quicker'];
+
+/** Whether a source is written to in this way. @param {WiredApp} app @param {string} source @param {string} kind */
+export const takes = (app, source, kind) => app.writes.get(source)?.has(kind) ?? false;
+
+/** Something to be written, as it is at first. @param {Partial<Write>} write @returns {Write} */
+export const newWrite = (write) => ({
+  number: 0,
+  source: '',
+  kind: 'change',
+  key: null,
+  fields: {},
+  was: {},
+  state: 'sending',
+  call: 0,
+  due: null,
+  form: null,
+  why: '',
+  faults: {},
+  theirs: {},
+  done: false,
+  made: null,
+  ...write,
+});
+
+/** @param {Session} session @param {Write} write @returns {Session} */
+export function withWrite(session, write) {
+  const isThere = session.writes.some((each) => each.number === write.number);
+  const writes = isThere
+    ? session.writes.map((each) => (each.number === write.number ? write : each))
+    : [...session.writes, write];
+  return { ...session, writes };
+}
+
+/** @param {Session} session @param {Write} write @returns {Session} */
+export const withoutWrite = (session, write) => ({
+  ...session,
+  writes: session.writes.filter((each) => each.number !== write.number),
+});
+
+/** Make changes that show at once, and send them where the source is written to. @param {WiredApp} app @param {Session} session @param {string} source @param {Changes} changes @returns {Taken} */
+export function changedByHand(app, session, source, changes) {
+  const records = app.records(session, source);
+  const [after, notes] = applyChanges(app, session, source, changes);
+  /** @type {Write[]} */
+  const made = [];
+  let number = session.calls;
+  for (const { key, fields } of takes(app, source, 'change') ? changes.changed : []) {
+    const record = records?.byKey(key) ?? null;
+    const was = Object.fromEntries(
+      Object.keys(fields).map((name) => [name, record?.value(name) ?? null]),
+    );
+    number += 1;
+    made.push(newWrite({ number, source, kind: 'change', key, fields, was, state: 'queued' }));
+  }
+  for (const key of takes(app, source, 'remove') ? changes.gone : []) {
+    number += 1;
+    made.push(newWrite({ number, source, kind: 'remove', key, state: 'held' }));
+  }
+  if (!made.length) return [after, notes];
+  return [{ ...after, calls: number, writes: [...after.writes, ...made] }, notes];
+}
+
+/** Whether an entry of a section is the form that something was saved in. @param {FormAt | null} form @param {string} section @param {Entry} entry */
+export const isOfForm = (form, section, entry) =>
+  form !== null &&
+  form.section === section &&
+  form.screen === entry.screen &&
+  same(form.arguments, entry.arguments);
+
+/** What the form that is open at a place has sent, until that is confirmed or given up. @param {Session} session @param {number | null} index @returns {Write | null} */
+export function writeOf(session, index) {
+  const entry = index === null ? undefined : entriesOf(session)[index];
+  if (!entry) return null;
+  return session.writes.find((each) => isOfForm(each.form, session.section, entry)) ?? null;
+}
+
+/** The same of an entry, in whichever section. @param {Session} session @param {Entry} entry @returns {Write | null} */
+export const writeAt = (session, entry) =>
+  session.writes.find((each) => each.form && isOfForm(each.form, each.form.section, entry)) ?? null;
+
+/** What was not sent, and is said beside the screens: whose form is not on display. @param {Session} session @param {Display} display @returns {Write | null} */
+export function askingWrite(session, display) {
+  const isShown = (/** @type {Write} */ write) =>
+    display.shown.some((pane) => pane.entry !== null && writeOf(session, pane.entry) === write);
+  return session.writes.find((each) => ASKS.includes(each.state) && !isShown(each)) ?? null;
+}
+
+/** What is said of a write that was not sent. @param {WiredApp} app @param {Session} session @param {Write} write */
+export function wordsForWrite(app, session, write) {
+  const why = app.words(write.why || (write.state === 'quicker' ? QUICKER : REFUSED));
+  return app.words('{title} was not sent: {why}', { title: called(app, session, write), why });
+}
+
+/** The record of a write, by its label. @param {WiredApp} app @param {Session} session @param {Write} write @returns {string} */
+export function called(app, session, write) {
+  const base = app.asRead.get(write.source);
+  const record =
+    write.key === null ? null : (app.records(session, write.source)?.byKey(write.key) ?? null);
+  const value = (/** @type {string} */ name) =>
+    Object.hasOwn(write.fields, name) ? write.fields[name] : (record?.value(name) ?? null);
+  if (base && (record || Object.keys(write.fields).length)) {
+    const said = app
+      .say(write.source)
+      .value(base.source.label, /** @type {any} */ ({ ...record, value }));
+    if (said && said !== '–') return said;
+  }
+  return write.key === null ? '' : String(write.key);
+}
+
+/** What acts have changed shows on, whatever has come of the records meanwhile. @param {WiredApp} app @param {Session} session @param {string} source @returns {Session} */
+export function stillShown(app, session, source) {
+  const records = app.records(session, source);
+  const acts = session.writes.filter(
+    (each) =>
+      each.source === source &&
+      each.form === null &&
+      each.key !== null &&
+      (records?.rowOf(each.key) ?? null) !== null,
+  );
+  if (!records || !session.writes.some((each) => each.source === source && each.form === null))
+    return session;
+  const gone = acts.filter((each) => each.kind === 'remove').map((each) => each.key);
+  const changed = acts
+    .filter((each) => each.kind !== 'remove' && !gone.includes(each.key))
+    .map(({ key, fields }) => ({ key, fields }));
+  const changes = /** @type {any} */ ({ ...NO_CHANGES, changed, gone });
+  return applyChanges(app, session, source, changes, true)[0];
+}
