@@ -9,6 +9,7 @@ import pytest
 from msgspec.structs import replace
 
 from builders import POCKET, Run
+from cadena.check.check import check
 from cadena.engine import events as do
 from cadena.engine.rules.passing import said_now
 from cadena.engine.session import from_json, to_json
@@ -233,6 +234,21 @@ def test_9_1_what_was_typed_and_not_sent_outlives_the_process_as_a_draft_does(ke
 def test_9_1_what_nobody_takes_is_changed_in_the_app_as_before() -> None:
     run = edited(written_run(written_app(takes=())), takes=())
     assert (state(run), guest(run), run.chain) == ([], "Ilva", ["stays", "stay"])
+
+
+def test_9_1_what_a_service_does_not_take_is_found() -> None:
+    app = at_service()
+    records = written_run(app).app.as_read
+    assert not [each for each in check(app, records) if each.code == "saves-here-only"]
+    stays = next(each for each in app.sources if each.id == "stays")
+    assert stays.service is not None
+    bare = replace(stays, service=replace(stays.service, create=None, change=None, remove=None))
+    app = replace(app, sources=tuple(bare if e.id == "stays" else e for e in app.sources))
+    records = {**records, "stays": written_run(app).app.as_read["stays"]}
+    found = [each for each in check(app, records) if each.code == "saves-here-only"]
+    said = " ".join(each.what for each in found)
+    assert "form saves records of stays, whose service takes no new ones and no changes" in said
+    assert "remove of stays writes to stays, whose service takes no removals" in said
 
 
 class Server:

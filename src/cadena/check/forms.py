@@ -13,8 +13,33 @@ from cadena.model.blocks import FormField
 from cadena.model.edits.targets import kept_on_its_lists, unlisted
 from cadena.model.edits.wiring import Types, with_screen
 from cadena.model.find import by_id
+from cadena.model.source import Kind, Source, takes_of
 from cadena.model.values import shown
 from cadena.records.records import Records
+
+WAYS: Final[Mapping[Kind, str]] = {
+    "create": "no new ones",
+    "change": "no changes",
+    "remove": "no removals",
+}
+"""What a source that is written to does not take, in words."""
+
+
+def stays_here(source: Source, kind: Kind) -> bool:
+    """Whether what is written to a source in this way stays in the app (rules.md, 9.1)."""
+    takes = takes_of(source)
+    return kind not in takes and (source.served == "service" or bool(takes))
+
+
+def _written(app: App, form: FormScreen) -> Iterator[Kind]:
+    """How a form writes: new records where something opens it without a key, else changes."""
+    opened = [link for link in app.links if link.to == form.id]
+    given = [any(each.parameter == form.key for each in link.arguments) for link in opened]
+    is_root = any(each.root == form.id for each in app.sections)
+    if is_root or not all(given) or not opened:
+        yield "create"
+    if any(given):
+        yield "change"
 
 
 def form_findings(
@@ -26,14 +51,15 @@ def form_findings(
     source = by_id(app.sources, form.source)
     if records is None or source is None:
         return
-    if source.served == "service":
+    if missing := [each for each in _written(app, form) if stays_here(source, each)]:
         yield Finding(
             "saves-here-only",
             "weakens",
             f"{where}.source",
-            f"{form.id} saves records of {source.id}, which a service serves",
-            "what is saved stays in the app: a service is only read, and nothing is sent to it",
-            "say so to who uses it, or let a file or the stand-in serve the source",
+            f"{form.id} saves records of {source.id}, whose service takes "
+            f"{' and '.join(WAYS[each] for each in missing)}",
+            "what is saved stays in the app: nothing is sent to its service",
+            "say how the service takes it, or let a file or the stand-in serve the source",
             form.id,
             subject=Subject("screen", form.id),
         )

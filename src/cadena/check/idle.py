@@ -8,14 +8,16 @@ from typing import Final
 from msgspec.structs import replace
 
 from cadena.check.finding import Finding, Mend, Weight, about_screen, first_few
+from cadena.check.forms import WAYS, stays_here
 from cadena.model.app import App, DetailScreen, FormScreen, ListScreen, Screen, Trigger
 from cadena.model.blocks import ActionsBlock, FactsBlock
 from cadena.model.edits.shaping import with_listing
 from cadena.model.edits.wiring import Types, with_screen
 from cadena.model.find import by_id
-from cadena.model.listing import Button, LeaveFor, SetField, ToggleField
+from cadena.model.listing import Button, LeaveFor, RemoveRecord, SetField, ToggleField
 from cadena.model.outside_address import outside_address
 from cadena.model.screen_parts import actions, buttons, listings
+from cadena.model.source import Kind
 from cadena.model.values import FieldType, Unfit, carry
 from cadena.records.records import Records
 from cadena.records.template import is_empty
@@ -31,18 +33,34 @@ def idle_findings(app: App, records: Mapping[str, Records], screen: Screen) -> I
     own = getattr(screen, "source", "")
     for part, button in actions(screen).values():
         if rows.get(part) in records:
-            yield from _change(records[rows[part]], screen, "action", button)
+            yield from _change(app, records[rows[part]], screen, "action", button)
     for button in buttons(screen).values():
         if own in records:
-            yield from _change(records[own], screen, "button", button)
+            yield from _change(app, records[own], screen, "button", button)
 
 
-def _change(records: Records, screen: Screen, on: str, button: Button) -> Iterator[Finding]:
+def _change(
+    app: App, records: Records, screen: Screen, on: str, button: Button
+) -> Iterator[Finding]:
     """What an action changes is a field of the record that it is done to, and can be so."""
     does, name, part = button.does, button.id, f"{on} {button.id}"
     where = f"screens[{screen.id}].{on}s[{name}]"
     if isinstance(does, LeaveFor):
         yield from _leaving(records, screen, where, f"{name} of {screen.id}", does.field, part)
+    way: Kind = "remove" if isinstance(does, RemoveRecord) else "change"
+    source = by_id(app.sources, records.source.id) or records.source
+    is_writing = isinstance(does, SetField | ToggleField | RemoveRecord)
+    if is_writing and stays_here(source, way):
+        yield about_screen(
+            screen,
+            "saves-here-only",
+            "weakens",
+            where,
+            f"{name} of {screen.id} writes to {source.id}, whose service takes {WAYS[way]}",
+            "what it does stays in the app: nothing is sent to its service",
+            "say how the service takes it, or let a file or the stand-in serve the source",
+            part,
+        )
     if not isinstance(does, SetField | ToggleField):
         return
     why = "it is refused whenever somebody presses it"
