@@ -9,6 +9,7 @@ import msgspec
 import pytest
 
 from cadena.check.check import check
+from cadena.model.app import FormScreen, ListScreen
 from cadena.model.listing import Sort
 from cadena.model.problem import Problem
 from cadena.model.service_order import sort_asked
@@ -299,3 +300,115 @@ def test_a_record_is_called_by_what_the_list_brings() -> None:
     short = kind_of(id="integer", code="string")
     made = {"/huts": many_of(short), "/huts/{hutId}": getting(REF)}
     assert source_of(paths(made)).label == "code"
+
+
+BOAT = {
+    "type": "object",
+    "required": ["name", "kind"],
+    "properties": {
+        "id": {"type": "integer", "readOnly": True},
+        "name": {"type": "string", "minLength": 2, "maxLength": 40},
+        "kind": {"type": "string", "enum": ["sail", "oar"]},
+        "berths": {"type": "integer", "minimum": 0, "maximum": 12, "default": 2},
+        "about": {"type": "string", "maxLength": 2000},
+        "marks": {"type": "array", "items": {"type": "string"}},
+    },
+}
+MERGE = "application/merge-patch+json"
+
+
+def written(schema: Any = BOAT, **ways: Any) -> dict[str, Any]:
+    """Boats by a list and an item, with the methods of ``ways``: name of a method, and its media
+    type; those that change a record stand at the item."""
+    at_list, at_item = getting({"type": "array", "items": schema}), getting(schema)
+    for method, media in ways.items():
+        body = {"requestBody": {"content": {media: {"schema": schema}}}} if media else {}
+        (at_list if method == "post" else at_item)[method] = {
+            **body,
+            "responses": {"201": {"content": {"application/json": {"schema": kind_in(schema)}}}},
+        }
+    return {"/boats": at_list, "/boats/{id}": at_item}
+
+
+def kind_in(schema: Any) -> Any:
+    return {"type": "object", "properties": {"data": schema}}
+
+
+def test_how_a_service_is_written_to_is_read() -> None:
+    made = written(post="application/json", patch=MERGE, put="application/json", delete="")
+    made["/boats"]["post"]["parameters"] = [{"name": "Idempotency-Key", "in": "header"}]
+    made["/boats/{id}"]["get"]["responses"]["200"]["headers"] = {"ETag": {}}
+    proposal = proposals(paths(made), "api")[0]
+    service = proposal.source.service
+    assert service is not None
+    assert service.create is not None
+    assert service.change is not None
+    assert service.remove is not None
+    assert (service.create.method, service.create.record) == ("POST", "/data")
+    assert service.create.address == service.list
+    assert (service.change.method, service.change.sends, service.change.media) == (
+        "PATCH",
+        "changed",
+        MERGE,
+    )
+    assert service.change.address == service.remove.address == service.item
+    assert service.versions
+    assert service.repeats
+    form = {each.field: each for each in proposal.form}
+    assert list(form) == ["name", "kind", "berths", "about"]
+    assert (form["name"].required, form["name"].least, form["name"].most) == (True, 2, 40)
+    assert form["kind"].choices == ("sail", "oar")
+    assert (form["berths"].least, form["berths"].most, form["berths"].default) == (0, 12, 2)
+    assert (form["name"].lines, form["about"].lines) == (1, 4)
+
+
+def test_a_put_sends_the_whole_record_and_says_nothing_of_versions() -> None:
+    service = source_of(paths(written(put="application/json"))).service
+    assert service is not None
+    assert service.change is not None
+    assert (service.change.method, service.change.sends) == ("PUT", "whole")
+    assert (service.create, service.remove, service.versions) == (None, None, False)
+
+
+WAYS = {"post": "application/json", "patch": MERGE, "delete": ""}
+
+
+@pytest.mark.parametrize("ways", [(), ("post",), ("patch",), ("delete",), ("post", "delete"),
+                                  ("post", "patch", "delete")])  # fmt: skip
+def test_screens_are_made_of_what_a_service_takes_and_no_more(
+    tmp_path: Path, ways: tuple[str, ...]
+) -> None:
+    made = written(**{each: WAYS[each] for each in ways})
+    (tmp_path / "api.json").write_bytes(paths(made))
+    app, adopted = new_project(tmp_path / "p", [tmp_path / "api.json"])
+    found = check(app, {each.source.id: each.records for each in adopted})
+    assert not [each for each in found if each.weight == "error"]
+    forms = [each for each in app.screens if isinstance(each, FormScreen)]
+    assert bool(forms) is bool({"post", "patch"} & set(ways))
+    opened = {each.trigger.part for each in app.links if forms and each.to == forms[0].id}
+    assert opened == {part for part, way in (("add", "post"), ("edit", "patch")) if way in ways}
+    listed = next(each for each in app.screens if isinstance(each, ListScreen))
+    assert [each.id for each in listed.rows.actions] == ["remove"] * ("delete" in ways)
+
+
+@pytest.mark.parametrize(
+    ("key", "said"),
+    [
+        ("required", 7), ("required", [{}]), ("properties", []), ("properties", {"name": 3}),
+        ("properties", {"name": {"type": "string", "enum": [[], {}, None, 1e999]}}),
+        ("properties", {"name": {"type": "string", "minLength": "x", "maxLength": -(10**400)}}),
+        ("properties", {"n": {"type": "integer", "default": [], "minimum": 9, "maximum": 1}}),
+        ("allOf", [{"$ref": "#/components/schemas/Nowhere"}]),
+    ],
+)  # fmt: skip
+def test_a_body_that_says_what_it_may_not_is_read_for_what_it_says(
+    tmp_path: Path, key: str, said: Any
+) -> None:
+    made = written(**WAYS)
+    broken = {**BOAT, key: said}
+    body = {"content": {"application/json": {"schema": broken}}}
+    made["/boats"]["post"]["requestBody"] = body
+    (tmp_path / "api.json").write_bytes(paths(made))
+    app, adopted = new_project(tmp_path / "p", [tmp_path / "api.json"])
+    found = check(app, {each.source.id: each.records for each in adopted})
+    assert all(each.what for each in found)

@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Final, NamedTuple
 import polars as pl
 from msgspec.structs import replace
 
+from cadena.model.blocks import FormField
 from cadena.model.file.disk import copy_in, fault_of_name, read_bytes, said_path
 from cadena.model.find import slug, unused
 from cadena.model.naming import fields_of_label, singular, words_of
@@ -44,12 +45,14 @@ GENERIC: Final = ("items", "data", "results", "records", "rows", "list", "value"
 
 
 class Adopted(NamedTuple):
-    """A source made of a file, its records, and why its key and its label are what they are."""
+    """A source made of a file, its records, and why its key and its label are what they are;
+    ``form`` is what a form holds of a source that is written to."""
 
     source: Source
     records: Records
     why_key: str = ""
     why_label: str = ""
+    form: tuple[FormField, ...] = ()
 
     def said_by(self, source: Source) -> Adopted:
         """The same records, of a source that is said otherwise."""
@@ -86,7 +89,12 @@ def adopt(
     names = list(taken)
     if offered := described(file):
         return tuple(
-            Adopted(source, typed(source, pl.DataFrame()), "" if has_key(source) else UNSAID)
+            Adopted(
+                source,
+                typed(source, pl.DataFrame()),
+                "" if has_key(source) else UNSAID,
+                form=each.form,
+            )
             for each in offered
             for source in (renamed(each.source, names),)
         )

@@ -8,11 +8,13 @@ from itertools import islice
 from typing import Final, NamedTuple
 from urllib.parse import urljoin
 
+from cadena.model.blocks import FormField
 from cadena.model.find import slug, unused
 from cadena.model.naming import label_field, singular, words_of
 from cadena.model.problem import Problem
 from cadena.model.source import Field, Paging, Refers, Service, Source
 from cadena.model.values import FieldType
+from cadena.sources.openapi_writing import written_by
 from cadena.sources.schemas import (
     Document,
     Tree,
@@ -55,11 +57,13 @@ SIZES: Final = ("size", "limit", "per_page", "perpage", "page_size", "pagesize",
 
 
 class Proposal(NamedTuple):
-    """A source that a service could be, for a person to pick: its paths are named too."""
+    """A source that a service could be, for a person to pick: its paths are named too, and what a
+    form of it holds, where it is written to."""
 
     source: Source
     list_path: str
     item_path: str
+    form: tuple[FormField, ...] = ()
 
 
 class Skipped(NamedTuple):
@@ -276,6 +280,7 @@ def _pair(
         keeps[child] = parent.variable
     others = sorted(known - set(keeps.values()))
     at = "" if item is None else item.prefix + "/{key}"
+    written = written_by(document, base, listed.path, "" if item is None else item.path, fields)
     service = Service(
         list=base + listed.path,
         item=base + at if at else "",
@@ -290,6 +295,11 @@ def _pair(
         record="" if item is None else item.pointer,
         paging=_paging(listed),
         key_from_address="" if key else _address_field(fields),
+        create=written.ways.get("create"),
+        change=written.ways.get("change"),
+        remove=written.ways.get("remove"),
+        versions=written.versions,
+        repeats=written.repeats,
     )
 
     def refers(field: str) -> Refers | None:
@@ -316,7 +326,8 @@ def _pair(
         served="service",
         service=service,
     )
-    return Proposal(source, listed.path, "" if item is None else item.path)
+    paths = (listed.path, "" if item is None else item.path)
+    return Proposal(source, *paths, written.fields)
 
 
 def _label(brings: Mapping[str, FieldType], key: str) -> str:

@@ -15,6 +15,7 @@ from cadena.model.app import App, DetailScreen, FromField, IfOpen, Link, ListScr
 from cadena.model.blocks import Block, FactsBlock, HeadingBlock, ListBlock, PictureBlock
 from cadena.model.edits.likely_columns import likely_columns
 from cadena.model.edits.wiring import Types, add_section, detail_of, list_of, new_app, with_screen
+from cadena.model.edits.writing_screens import with_writing
 from cadena.model.file.project_file import SUFFIX, read_app, write_app
 from cadena.model.find import by_id, slug, unused
 from cadena.model.listing import Condition, Listing, Row, Sort, TableColumn
@@ -231,6 +232,8 @@ def with_sources(
             # A nested list is of those that hold the key, which its detail is opened with.
             if not reference.by:
                 app = _with_nested(app, types, reference, heads, shapes, details)
+    for each in made:
+        app = with_writing(app, types, each.source, each.form)
     return app
 
 

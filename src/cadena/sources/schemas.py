@@ -142,7 +142,7 @@ def followings(
 ) -> Iterator[tuple[str, str]]:
     """The plain values of an answer that are beside its records: the pointer to each, and its
     name."""
-    for name, each in _properties(document, schema):
+    for name, each in properties_of(document, schema):
         if kind_of(each) in ("string", "integer"):
             yield f"{prefix}/{name}", name
         elif kind_of(each) == "object" and depth < DEEPEST_FIELD:
@@ -198,7 +198,7 @@ def array_in(document: Document, schema: Tree, depth: int = 0) -> tuple[str, Tre
     if kind_of(schema) == "array":
         return "", followed(document, schema.get("items"))
     # Of what a schema is made of, the later says more.
-    inside = list(dict(_properties(document, schema)).items())
+    inside = list(dict(properties_of(document, schema)).items())
     for name, each in inside:
         if kind_of(each) == "array":
             items = followed(document, each.get("items"))
@@ -217,7 +217,7 @@ def object_in(document: Document, schema: Tree) -> tuple[str, Tree | None]:
     """The pointer to the record in an answer: the answer itself, or the one object in it."""
     if kind_of(schema) != "object":
         return "", None
-    held = list(_properties(document, schema))
+    held = list(properties_of(document, schema))
     if len(held) == 1 and kind_of(held[0][1]) == "object":
         return f"/{held[0][0]}", held[0][1]
     # What only wraps a record says of it whether it came, and no more.
@@ -228,14 +228,14 @@ def object_in(document: Document, schema: Tree) -> tuple[str, Tree | None]:
     return "", schema
 
 
-def _properties(
+def properties_of(
     document: Document, schema: Tree, depth: int = 0
 ) -> Iterator[tuple[str, dict[str, Any]]]:
     """The properties of an object, those of all that it is made of among them."""
     parts = schema.get("allOf")
     if isinstance(parts, list) and depth < DEEPEST:
         for each in parts:
-            yield from _properties(document, followed(document, each), depth + 1)
+            yield from properties_of(document, followed(document, each), depth + 1)
     own = schema.get("properties")
     for name, each in (own if isinstance(own, dict) else {}).items():
         yield str(name), followed(document, each)
@@ -245,7 +245,7 @@ def _fields(
     document: Document, schema: Tree, prefix: str = "", depth: int = 0
 ) -> Iterator[tuple[str, FieldType]]:
     """The fields of a record: objects inside by path, lists of values; lists of records left."""
-    for number, (name, each) in enumerate(_properties(document, schema)):
+    for number, (name, each) in enumerate(properties_of(document, schema)):
         if number >= MOST_FIELDS:
             return
         kind = kind_of(each)
