@@ -457,3 +457,36 @@ def test_9_1_the_kit_does_the_same() -> None:
             seen |= {each.state for each in run.session.writes}
         assert kit_differs(run.app, POCKET, events) == [None] * 71, f"seed {seed}"
     assert seen == {"held", "queued", "sending", "later", "unsent", "refused", "quicker"}
+
+
+@needs_node
+def test_9_1_where_a_service_names_no_key_none_is_made_up() -> None:
+    """The form is left as it was come to, and the list is called for anew."""
+    app = written_app()
+    service = Service(
+        list="http://127.0.0.1:9/stays",
+        item="http://127.0.0.1:9/stays/{key}",
+        create=Writing(method="POST", address="http://127.0.0.1:9/stays"),
+    )
+    sources = tuple(
+        replace(each, served="service", service=service) if each.id == "stays" else each
+        for each in app.sources
+    )
+    run = written_run(replace(app, sources=sources))
+    calls = len(run.session.requests)
+    events: tuple[do.Event, ...] = (
+        do.Press(screen="stays", button="new"),
+        do.Type(screen="form", field="guest", to="New"),
+        do.Type(screen="form", field="hut", to="h1"),
+        do.Save(screen="form"),
+    )
+    run(*events)
+    (write,) = run.session.writes
+    done = do.Written(request=write.call, outcome="done", record={})
+    run(done)
+    assert (run.session.writes, run.chain) == ((), ["stays"])
+    assert [each.source for each in run.session.requests[calls:]] == ["stays"]
+    records = run.app.records(run.session, "stays")
+    assert records is None or "New" not in records.values_of("guest")
+    told = (do.Wait(ms=400), *events, done)
+    assert kit_differs(run.app, POCKET, told) == [None] * (len(told) + 1)

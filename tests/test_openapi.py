@@ -382,7 +382,7 @@ def test_screens_are_made_of_what_a_service_takes_and_no_more(
     (tmp_path / "api.json").write_bytes(paths(made))
     app, adopted = new_project(tmp_path / "p", [tmp_path / "api.json"])
     found = check(app, {each.source.id: each.records for each in adopted})
-    assert not [each for each in found if each.weight == "error"]
+    assert not [each for each in found if each.weight == "breaks"]
     forms = [each for each in app.screens if isinstance(each, FormScreen)]
     assert bool(forms) is bool({"post", "patch"} & set(ways))
     opened = {each.trigger.part for each in app.links if forms and each.to == forms[0].id}

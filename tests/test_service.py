@@ -30,6 +30,7 @@ from cadena.model.source import Csv, Paging, Refers, Service, Source, StandIn, s
 from cadena.records.reading import Stopped
 from cadena.serve.call_services import Answers, answer_of
 from cadena.serve.serve import Served, server
+from cadena.serve.taking import version_of
 from cadena.sources import openapi, schemas
 from cadena.sources.bring_records import brought
 from cadena.sources.fetch import Asked, Caller, bring
@@ -196,7 +197,7 @@ def test_the_stand_in_lists_makes_changes_and_removes(address: str) -> None:
         assert client.get(f"/huts/{key}").status_code == 404
         wrong = client.post("/rooms", json={"id": "x", "colour": 1})
         assert wrong.status_code == 422
-        assert set(wrong.json()["fields"]) == {"id", "colour"}
+        assert {each["pointer"] for each in wrong.json()["errors"]} == {"#/id", "#/colour"}
         as_json = {"content-type": "application/json"}
         assert client.post("/huts", content=b"{", headers=as_json).status_code == 400
         assert client.post("/huts", json={"id": "h1"}).status_code == 422
@@ -438,7 +439,7 @@ def test_after_the_largest_key_no_key_is_made(address: str) -> None:
         assert client.post("/rooms", json={"id": largest}).status_code == 201
         answer = client.post("/rooms", json={"name": "One more"})
         assert answer.status_code == 422
-        assert "no next one" in answer.json()["fields"]["id"]
+        assert "no next one" in answer.json()["errors"][0]["detail"]
         assert client.post("/huts", json={"id": ""}).json() is not None
 
 
@@ -653,3 +654,64 @@ def test_a_nested_list_of_a_service_asks_for_its_own_rows_alone(tmp_path: Path) 
     finally:
         running.shutdown()
         running.server_close()
+
+
+def test_the_stand_in_tells_versions_apart_and_does_nothing_twice(address: str) -> None:
+    with httpx.Client(base_url=address, trust_env=False) as client:
+        first = client.get("/huts/h1").headers["etag"]
+        changed = client.patch("/huts/h1", json={"name": "A"}, headers={"if-match": first})
+        assert changed.status_code == 200
+        assert changed.headers["etag"] == client.get("/huts/h1").headers["etag"] != first
+        for send in (client.patch, client.put):
+            late = send("/huts/h1", json={"name": "B"}, headers={"if-match": first})
+            assert late.status_code == 412
+            assert late.headers["content-type"] == "application/problem+json"
+            assert late.json()["detail"] == "Somebody else has changed it meanwhile."
+        assert client.delete("/huts/h1", headers={"if-match": first}).status_code == 412
+        assert client.get("/huts/h1").json()["name"] == "A"
+        assert client.patch("/huts/h1", json={}, headers={"if-match": "*"}).status_code == 200
+        named = {"idempotency-key": "n1"}
+        made = client.post("/rooms", json={"name": "One"}, headers=named)
+        again = client.post("/rooms", json={"name": "One"}, headers=named)
+        assert (made.status_code, made.json()) == (again.status_code, again.json())
+        assert again.status_code == 201
+        other = client.post("/rooms", json={"name": "Two"}, headers=named)
+        assert other.status_code == 422
+        assert client.get("/rooms", params={"size": 1}).headers["x-total-count"] == "101"
+
+
+def test_a_page_on_this_machine_may_write_and_no_other(address: str) -> None:
+    asks = {"access-control-request-method": "PATCH"}
+    with httpx.Client(base_url=address, trust_env=False) as client:
+        for origin, may in (("http://127.0.0.1:9", True), ("http://127.0.0.1.example", False)):
+            named = {"origin": origin, "sec-fetch-site": "same-site"}
+            asked = client.options("/huts/h1", headers={**named, **asks})
+            assert asked.headers.get("access-control-allow-origin") == (origin if may else None)
+            sent = client.patch("/huts/h1", json={"name": "A"}, headers=named)
+            assert sent.status_code == (200 if may else 403)
+
+
+@pytest.mark.parametrize("rate", ["fails_one_in", "refuses_one_in", "quicker_one_in"])
+def test_what_goes_wrong_goes_wrong_at_its_rate(rate: str) -> None:
+    """Half of what fails is done before; what is refused is not; who was quicker is seen."""
+    served = Served("Small", small_records(50), **{rate: 2})
+    running = server(served)
+    Thread(target=running.serve_forever, daemon=True).start()
+    at = f"http://127.0.0.1:{running.server_port}"
+    found: dict[int, list[bool]] = {}
+    with httpx.Client(base_url=at, trust_env=False) as client:
+        for number in range(60):
+            there = served.records["huts"]
+            version = version_of(there.by_key("h1") or {})
+            answer = client.patch(
+                "/huts/h1", json={"note": f"n{number}"}, headers={"if-match": f'"{version}"'}
+            )
+            now = served.records["huts"].by_key("h1") or {}
+            found.setdefault(answer.status_code, []).append(now["note"] == f"n{number}")
+    running.shutdown()
+    running.server_close()
+    assert 15 < len(found[200]) < 45
+    assert all(found.pop(200))
+    wrong = {"fails_one_in": {503, 504}, "refuses_one_in": {422}, "quicker_one_in": {412}}[rate]
+    assert set(found) == wrong
+    assert all(done is (status == 504) for status, every in found.items() for done in every)

@@ -165,8 +165,17 @@ def _pairs(option: str, given: tuple[str, ...]) -> list[tuple[str, str]]:
 @click.option("--port", default=8765, show_default=True, type=click.IntRange(0, 65535))
 @click.option("--delay", type=click.IntRange(0, 600_000), help="ms, in place of each source's own.")
 @click.option("--fails-one-in", type=click.IntRange(0), help="In place of each source's own.")
+@click.option("--refuses-one-in", type=click.IntRange(0), help="Refuses a field of what is sent.")
+@click.option("--quicker-one-in", type=click.IntRange(0), help="Somebody else was quicker.")
 @speaks_plainly
-def serve(project: Path, port: int, delay: int | None, fails_one_in: int | None) -> None:
+def serve(
+    project: Path,
+    port: int,
+    delay: int | None,
+    fails_one_in: int | None,
+    refuses_one_in: int | None,
+    quicker_one_in: int | None,
+) -> None:
     """Serve the records of a project over HTTP, on this machine alone.
 
     List, item, create, change and remove; /openapi.json describes it. What is changed lives
@@ -176,7 +185,9 @@ def serve(project: Path, port: int, delay: int | None, fails_one_in: int | None)
     from cadena.sources.open_project import open_project
 
     opened = open_project(project)
-    served = Served(opened.app.name, opened.records, delay, fails_one_in)
+    served = Served(
+        opened.app.name, opened.records, delay, fails_one_in, refuses_one_in, quicker_one_in
+    )
     try:
         running = server(served, port)
     except (OSError, SystemExit):

@@ -369,7 +369,7 @@ def _shared(app: WiredApp, wishes: WebWishes) -> dict[str, str]:
         f"{address.scheme}://{address.netloc}"
         for source in app.app.sources
         if source.served == "service" and source.service is not None
-        for address in map(urlsplit, (source.service.list, source.service.item))
+        for address in map(urlsplit, source.service.addresses())
         if address.netloc
     }
     is_path = wishes.addresses == "path"

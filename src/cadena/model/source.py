@@ -165,6 +165,19 @@ class Service(Part, frozen=True, kw_only=True):
     versions: bool = False
     repeats: bool = False
 
+    def ways(self) -> dict[Kind, Writing]:
+        """The ways in which it is written to."""
+        ways: dict[Kind, Writing | None] = {
+            "create": self.create,
+            "change": self.change,
+            "remove": self.remove,
+        }
+        return {name: way for name, way in ways.items() if way is not None}
+
+    def addresses(self) -> tuple[str, ...]:
+        """All that it is called at."""
+        return (self.list, self.item, *(each.address for each in self.ways().values()))
+
 
 def service_at(address: str) -> Service:
     """The service whose list call is at an address.
@@ -270,7 +283,4 @@ def takes_of(source: Source) -> frozenset[str]:
     if source.served == "stand-in":
         return frozenset(source.stand_in.takes)
     service = source.service if source.served == "service" else None
-    ways = (
-        {} if service is None else {n: getattr(service, n) for n in ("create", "change", "remove")}
-    )
-    return frozenset(name for name, way in ways.items() if way is not None)
+    return frozenset() if service is None else frozenset(service.ways())

@@ -19,6 +19,15 @@ SCHEMAS: Final[dict[str, dict[str, str]]] = {
     "date and time": {"type": "string", "format": "date-time"},
 }
 
+MERGE_PATCH: Final = "application/merge-patch+json"
+REPEATED: Final = {"name": "Idempotency-Key", "in": "header", "schema": {"type": "string"}}
+
+
+def _problem(description: str) -> dict[str, Any]:
+    """An answer that is a problem (RFC 9457)."""
+    schema = {"type": "object"}
+    return {"description": description, "content": {"application/problem+json": {"schema": schema}}}
+
 
 def described(name: str, all_records: Mapping[str, Records], address: str) -> dict[str, Any]:
     """What the service answers, as OpenAPI 3.1: a list path and an item path for each source."""
@@ -27,7 +36,10 @@ def described(name: str, all_records: Mapping[str, Records], address: str) -> di
     for source, records in all_records.items():
         fields = {field: _schema(kind) for field, kind in records.types.items()}
         whole = singular(source).capitalize()
+        required = [each.name for each in records.source.fields if each.required]
         schemas[whole] = {"type": "object", "properties": fields}
+        if required:
+            schemas[whole]["required"] = required
         brings = records.source.list_brings
         listed = whole
         if brings:
@@ -77,23 +89,36 @@ def _list_path(whole: str, listed: str, records: Records) -> dict[str, Any]:
             "responses": {"200": {"description": "a page", "content": _held(listed, True)}},
         },
         "post": {
+            "parameters": [REPEATED],
             "requestBody": {"content": _held(whole)},
             "responses": {
                 "201": {"description": "made", "content": _held(whole)},
-                "422": {"description": "fields that do not fit"},
+                "422": _problem("fields that do not fit"),
             },
         },
     }
 
 
 def _item_path(key: str, kind: str, whole: str) -> dict[str, Any]:
-    gone = {"404": {"description": "there is no such record"}}
-    found = {"200": {"description": "the record", "content": _held(whole)}}
+    gone = {"404": _problem("there is no such record")}
+    version = {"ETag": {"schema": {"type": "string"}}}
+    found = {"200": {"description": "the record", "headers": version, "content": _held(whole)}}
+    other = {"412": _problem("it is another version than the one that is meant")}
+    fits = {"422": _problem("fields that do not fit")}
+    changed = {**_held(whole), MERGE_PATCH: _held(whole)["application/json"]}
+    asked = [{"name": "If-Match", "in": "header", "schema": {"type": "string"}}, REPEATED]
     return {
         "parameters": [
             {"name": key, "in": "path", "required": True, "schema": dict(SCHEMAS[kind])}
         ],
         "get": {"responses": {**found, **gone}},
-        "patch": {"requestBody": {"content": _held(whole)}, "responses": {**found, **gone}},
-        "delete": {"responses": {"204": {"description": "removed"}, **gone}},
+        "patch": {
+            "parameters": asked,
+            "requestBody": {"content": changed},
+            "responses": {**found, **gone, **other, **fits},
+        },
+        "delete": {
+            "parameters": asked,
+            "responses": {"204": {"description": "removed"}, **gone, **other},
+        },
     }

@@ -1,7 +1,7 @@
 """The stand-in service for other programs: the records of a project over real HTTP.
 
-On loopback only. List, item, create, change and remove, with an OpenAPI document of itself;
-what is changed lives as long as the server.
+On loopback only. List, item, create, change and remove, with versions and problems, and an
+OpenAPI document of itself; what is changed lives as long as the server.
 """
 
 from __future__ import annotations
@@ -26,13 +26,20 @@ from cadena.model.values import Unfit, carry, words
 from cadena.records.changes import Change, Changes
 from cadena.records.query import Asked, query
 from cadena.records.records import Records
-from cadena.records.seeded_random import happens
+from cadena.records.seeded_random import drawn, happens
 from cadena.serve.description import described
+from cadena.serve.taking import Repeats, demand_version, problem, version_of
 
 LOOPBACK: Final = "127.0.0.1"
 OF_THIS_MACHINE: Final = re.compile(r"http://(127\.0\.0\.1|localhost)(:[0-9]{1,5})?")
 """Pages that are served on this machine itself."""
 LARGEST: Final = 1024 * 1024
+WRITES: Final = ("create", "change", "remove")
+WRITTEN_AS: Final = ("application/json", "application/merge-patch+json")
+TO_PAGES: Final = {
+    "access-control-allow-methods": "GET, POST, PUT, PATCH, DELETE",
+    "access-control-allow-headers": "content-type, if-match, idempotency-key",
+}
 Start = Callable[..., Any]
 
 
@@ -43,7 +50,10 @@ class Served:
         name: the app's name, for the description.
         records: of each source, as read.
         delay: ms that every answer takes, in place of each source's own; none for theirs.
-        fails_one_in: how often a call fails, in place of each source's own.
+        fails_one_in: how often a call fails, in place of each source's own; of what fails, half
+            is done before.
+        refuses_one_in: how often what is written is refused at a field, in place of its own.
+        quicker_one_in: how often somebody else changes the record first, in place of its own.
     """
 
     def __init__(
@@ -52,13 +62,21 @@ class Served:
         records: Mapping[str, Records],
         delay: int | None = None,
         fails_one_in: int | None = None,
+        refuses_one_in: int | None = None,
+        quicker_one_in: int | None = None,
     ) -> None:
         self.name = name
         self.records = dict(records)
         self.delay = delay
-        self.fails_one_in = fails_one_in
+        self.rates = {
+            "fails_one_in": fails_one_in,
+            "refuses_one_in": refuses_one_in,
+            "quicker_one_in": quicker_one_in,
+        }
+        self._repeats = Repeats()
         self.calls = 0
         self._lock = Lock()
+        self._writing = Lock()
         self._map = Map(
             [
                 Rule("/openapi.json", endpoint="description", methods=["GET"]),
@@ -78,15 +96,18 @@ class Served:
             # A page from elsewhere may name this machine its own: refused by its host.
             _ = request.host
             _demand_own(request)
-            endpoint, given = self._map.bind_to_environ(environ).match()
-            answer = self._answer(request, endpoint, given)
+            if request.method == "OPTIONS":
+                answer = Response(status=204, headers=TO_PAGES)
+            else:
+                endpoint, given = self._map.bind_to_environ(environ).match()
+                answer = self._answer(request, endpoint, given)
         except HTTPException as refused:
-            answer = _said(refused.code or 500, refused.description or refused.name)
+            answer = problem(refused.code or 500, refused.description or refused.name)
         origin = request.headers.get("origin", "")
         if OF_THIS_MACHINE.fullmatch(origin):
             # An app that is tried out on this machine may read what it asks for (Fetch, CORS).
             answer.headers["access-control-allow-origin"] = origin
-            answer.headers["access-control-expose-headers"] = "link"
+            answer.headers["access-control-expose-headers"] = "link, etag, location, retry-after"
         return answer(environ, start)
 
     def _answer(self, request: Request, endpoint: str, given: Mapping[str, str]) -> Response:
@@ -97,35 +118,79 @@ class Served:
         if records is None:
             have = ", ".join(self.records)
             raise NotFound(f"There is no source {given['source']}; there are {have}.")
-        if self._fails(records.source):
-            return _said(503, "The stand-in fails this call, as it was asked to.")
+        number, fails = self._call(records.source)
+        is_write = endpoint in WRITES
+        if fails and not (is_write and drawn(records.source.stand_in.seed, "how", number) % 2):
+            answer = problem(503, "The stand-in fails this call, as it was asked to.")
+            answer.headers["retry-after"] = "1"
+            return answer
         if endpoint == "list":
             return self._list(request, records)
-        if endpoint == "create":
-            return self._written(request, records, None)
-        key = _key(records, given["key"])
-        record = None if key is None else records.by_key(key)
-        if record is None or key is None:
-            raise NotFound(f"{records.source.id} has no record {given['key']}.")
-        if endpoint == "item":
-            return _json(record)
-        if endpoint == "change":
-            return self._written(request, records, key)
-        self._make(records.source.id, Changes(gone=(key,)))
-        return Response(status=204)
+        if not is_write:
+            record = _demand_record(records, given["key"])
+            answer = _json(record)
+            answer.set_etag(version_of(record))
+            return answer
+        answer = self._repeats.said(request) or self._take(
+            request, records.source.id, endpoint, given.get("key"), number
+        )
+        # It was done, and nobody is told.
+        return problem(504, "The stand-in fails, after it was done.") if fails else answer
 
-    def _fails(self, source: Source) -> bool:
-        """Wait as long as the source's stand-in does, and tell whether this call fails."""
+    def _call(self, source: Source) -> tuple[int, bool]:
+        """Wait as long as the source's stand-in does: the number of the call, and whether it
+        fails."""
         with self._lock:
             self.calls += 1
             number = self.calls
-        stand_in = source.stand_in
         own = source.served == "stand-in"
-        delay = self.delay if self.delay is not None else stand_in.delay if own else 0
-        one_in = self.fails_one_in
-        one_in = one_in if one_in is not None else stand_in.fails_one_in if own else 0
+        delay = self.delay if self.delay is not None else source.stand_in.delay if own else 0
         time.sleep(delay / 1000)
-        return happens(stand_in.seed, "fails", number, one_in)
+        return number, self._happens(source, "fails", number)
+
+    def _happens(self, source: Source, what: str, number: int) -> bool:
+        rate = f"{what}_one_in"
+        asked, own = self.rates[rate], source.served == "stand-in"
+        one_in = getattr(source.stand_in, rate) if asked is None and own else asked or 0
+        return happens(source.stand_in.seed, what, number, one_in)
+
+    def _take(
+        self, request: Request, name: str, endpoint: str, key: str | None, number: int
+    ) -> Response:
+        """Do what is written, as one step: nobody else's comes between."""
+        with self._writing:
+            records = self.records[name]
+            before = None if key is None else _demand_record(records, key)
+            if before is not None and self._happens(records.source, "quicker", number):
+                records, before = self._by_others(records, before)
+            if before is not None:
+                demand_version(request, before)
+            if before is not None and endpoint == "remove":
+                self._make(name, Changes(gone=(before[records.source.key],)))
+                answer = Response(status=204)
+            else:
+                own = None if before is None else before[records.source.key]
+                refuses = self._happens(records.source, "refuses", number)
+                answer = self._written(request, records, own, refuses)
+            self._repeats.note(request, answer)
+            return answer
+
+    def _by_others(
+        self, records: Records, record: Mapping[str, Any]
+    ) -> tuple[Records, dict[str, Any]]:
+        """Somebody else was quicker: a text of the record is another."""
+        key = record[records.source.key]
+        texts = (
+            name
+            for name, kind in records.types.items()
+            if kind == "text" and name != records.source.key
+        )
+        name = next(texts, None)
+        if name is not None:
+            theirs: dict[str, Any] = {name: f"{record.get(name) or ''} *"}
+            self._make(records.source.id, Changes(changed=(Change(key, theirs),)))
+        now = self.records[records.source.id]
+        return now, now.by_key(key) or dict(record)
 
     def _list(self, request: Request, records: Records) -> Response:
         """A page of records: ``page`` from 1, ``size``, ``q`` to search, ``sort`` by a field and
@@ -158,14 +223,16 @@ class Served:
             answer.headers["Link"] = f'<{address}>; rel="next"'
         return answer
 
-    def _written(self, request: Request, records: Records, key: Any) -> Response:
+    def _written(
+        self, request: Request, records: Records, key: Any, refuses: bool = False
+    ) -> Response:
         """Create or change a record, once every field fits its type."""
         try:
             given = msgspec.json.decode(request.get_data())
         except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
-            return _said(400, f"It is not JSON ({error}).")
+            return problem(400, f"It is not JSON ({error}).")
         if not isinstance(given, dict):
-            return _said(400, f"{words(given)} came, a record was wanted.")
+            return problem(400, f"{words(given)} came, a record was wanted.")
         made: dict[str, Any] = {}
         faults: dict[str, str] = {}
         for name, value in given.items():
@@ -190,8 +257,10 @@ class Served:
                 faults[name] = "a key is required: there is no next one"
             elif records.row_of(made[name]) is not None:
                 faults[name] = "it is taken"
+        if refuses and made:
+            faults[sorted(made)[-1]] = "it is not taken, as the stand-in was asked to say"
         if faults:
-            return _json({"error": "It does not fit.", "fields": faults}, 422)
+            return problem(422, "It does not fit.", faults)
         if key is None:
             self._make(records.source.id, Changes(added=(made,)))
         else:
@@ -199,7 +268,9 @@ class Served:
             self._make(records.source.id, Changes(changed=(Change(key, made),)))
         now = self.records[records.source.id]
         key = made[name] if key is None else key
-        answer = _json(now.by_key(key), 201 if name in made else 200)
+        record = now.by_key(key)
+        answer = _json(record, 201 if name in made else 200)
+        answer.set_etag(version_of(record or {}))
         answer.headers["Location"] = f"/{records.source.id}/{key}"
         return answer
 
@@ -209,15 +280,18 @@ class Served:
 
 
 def _demand_own(request: Request) -> None:
-    """Refuse what changes records and comes from a web page of another host."""
+    """Refuse what changes records and comes from a web page of another machine."""
     if request.method in ("GET", "HEAD", "OPTIONS"):
         return
     origin = request.headers.get("origin")
     site = request.headers.get("sec-fetch-site", "none")
-    if origin not in (None, request.host_url.rstrip("/")) or site not in ("none", "same-origin"):
+    is_own = (
+        site in ("none", "same-origin") if origin is None else OF_THIS_MACHINE.fullmatch(origin)
+    )
+    if not is_own:
         raise Forbidden(f"A page of {origin or 'another host'} cannot change records here.")
-    if request.method != "DELETE" and request.mimetype != "application/json":
-        raise UnsupportedMediaType("Records are written as application/json.")
+    if request.method != "DELETE" and request.mimetype not in WRITTEN_AS:
+        raise UnsupportedMediaType(f"Records are written as {' or '.join(WRITTEN_AS)}.")
 
 
 def _read(text: str, kind: str) -> Any:
@@ -232,16 +306,25 @@ def _key(records: Records, text: str) -> Any:
     return _read(text, records.types.get(records.source.key, "text"))
 
 
+def _demand_record(records: Records, text: str) -> dict[str, Any]:
+    """The record of a key that stands in an address.
+
+    Raises:
+        NotFound: where there is none.
+    """
+    key = _key(records, text)
+    record = None if key is None else records.by_key(key)
+    if record is None:
+        raise NotFound(f"{records.source.id} has no record {text}.")
+    return record
+
+
 def _query(parameters: Mapping[str, str]) -> str:
     return urlencode(parameters)
 
 
 def _json(value: Any, status: int = 200) -> Response:
     return Response(msgspec.json.encode(value), status, content_type="application/json")
-
-
-def _said(status: int, text: str) -> Response:
-    return _json({"error": text}, status)
 
 
 class Quiet(WSGIRequestHandler):

@@ -280,7 +280,8 @@ def _pair(
         keeps[child] = parent.variable
     others = sorted(known - set(keeps.values()))
     at = "" if item is None else item.prefix + "/{key}"
-    written = written_by(document, base, listed.path, "" if item is None else item.path, fields)
+    paths = (listed.path, "" if item is None else item.path)
+    written = written_by(document, base, paths, fields, key)
     service = Service(
         list=base + listed.path,
         item=base + at if at else "",
@@ -326,7 +327,6 @@ def _pair(
         served="service",
         service=service,
     )
-    paths = (listed.path, "" if item is None else item.path)
     return Proposal(source, *paths, written.fields)
 
 

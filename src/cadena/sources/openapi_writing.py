@@ -26,13 +26,20 @@ class Written(NamedTuple):
 
 
 def written_by(
-    document: Document, base: str, list_path: str, item_path: str, fields: Mapping[str, FieldType]
+    document: Document,
+    base: str,
+    paths: tuple[str, str],
+    fields: Mapping[str, FieldType],
+    key: str,
 ) -> Written:
     """How the records of a list are written to: POST at the list, PATCH or PUT and DELETE at one.
 
     Args:
+        paths: of the list, and of one record, if there is one.
         fields: the fields of the records, by which those of a form are known.
+        key: the field of the key, which is for the service to give where it is not required.
     """
+    list_path, item_path = paths
     ways: dict[Kind, Writing] = {}
     at_list = _methods(document, list_path)
     at_item = _methods(document, item_path) if item_path else {}
@@ -61,7 +68,7 @@ def written_by(
     known = _parameters(document, at_list.get("post", {}), "header")
     return Written(
         ways,
-        tuple(_form(document, body, fields)),
+        tuple(_form(document, body, fields, key)),
         "etag" in names,
         "idempotency-key" in known,
     )
@@ -116,14 +123,17 @@ def _parameters(document: Document, method: Tree, place: str) -> set[str]:
     return {str(each.get("name", "")).lower() for each in every if each.get("in") == place}
 
 
-def _form(document: Document, body: Tree, fields: Mapping[str, FieldType]) -> list[FormField]:
+def _form(
+    document: Document, body: Tree, fields: Mapping[str, FieldType], key: str
+) -> list[FormField]:
     """The fields of a form: those that may be sent, with what their schemas ask of them."""
     told = body.get("required")
     required = {str(each) for each in told} if isinstance(told, list) else set()
     found = []
     for name, schema in properties_of(document, body):
         kind = fields.get(name)
-        if kind is None or kind.startswith("list of") or schema.get("readOnly") is True:
+        is_given = schema.get("readOnly") is True or (name == key and name not in required)
+        if kind is None or kind.startswith("list of") or is_given:
             continue
         least, most = _bounds(schema, kind)
         long = kind == "text" and most is not None and most >= LONG

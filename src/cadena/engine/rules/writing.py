@@ -378,6 +378,9 @@ def _taken(
     if write.kind == "create":
         key = came.get(name, write.made)
         key = write.fields.get(name) if key is None else key
+        if key is None and app.sources[write.source].served == "service":
+            # Which key it has is for the service to say: the list is called for anew.
+            return called_again(app, session, write.source), None, ()
         key = records.unused_key(write.source) if key is None else key
         changes = Changes(added=({**write.fields, **came, name: key},)) if key is not None else NONE
     elif records.row_of(key) is None:
@@ -404,13 +407,13 @@ def _confirmed(
     session, key, notes = _taken(app, session, write, record)
     session = without_write(session, write)
     note = Note.of("written", write.kind, **{**_about(write), "key": key})
-    if write.form is None or key is None:
+    if write.form is None:
         return session, (note, *notes)
     session, after = _left(app, session, write.form, key)
     return session, (note, *notes, *after)
 
 
-def _left(app: WiredApp, session: Session, at: FormAt, key: Scalar) -> tuple[Session, Notes]:
+def _left(app: WiredApp, session: Session, at: FormAt, key: Scalar | None) -> tuple[Session, Notes]:
     """The form of a write goes on, where it is still open, in whichever section."""
     here, chain = session.section, session.chains.get(at.section)
     entries = () if chain is None else chain.entries
@@ -420,6 +423,11 @@ def _left(app: WiredApp, session: Session, at: FormAt, key: Scalar) -> tuple[Ses
         return session, ()
     session = replace(session, section=at.section)
     is_new = app.key_of(entries[index]) is None
+    if key is None:
+        emptied = replace(entries[index].view, draft={}, tried=False)
+        session = session.with_entry(index, replace(entries[index], view=emptied))
+        session = session.cut_back(max(1, index))
+        return replace(session, section=here), ()
     wanted = made_for(app, session, index, form_of(app, entries[index])) if is_new else None
     session, notes = after_saving(app, session, index, form, key, wanted)
     session, said = saying(app, session, form.says, form.source, key)

@@ -9,7 +9,15 @@ import { saying, sayingText } from './passing.js';
 import { applyChanges } from './records-changed.js';
 import { NO_CHANGES } from './records.js';
 import { drawn, happens } from './seeded.js';
-import { NO_VIEW, entriesOf, newEntry, withEntries, withView } from './session.js';
+import {
+  NO_VIEW,
+  cutBack,
+  entriesOf,
+  newEntry,
+  withEntries,
+  withEntry,
+  withView,
+} from './session.js';
 import { targetOf } from './targets.js';
 import {
   ASKS,
@@ -338,7 +346,11 @@ function taken(app, session, write, record) {
   /** @type {any} */
   let changes = NO_CHANGES;
   if (write.kind === 'create') {
-    key = came[name] ?? write.made ?? write.fields[name] ?? records.unusedKey(write.source);
+    key = came[name] ?? write.made ?? write.fields[name] ?? null;
+    // Which key it has is for the service to say: the list is called for anew.
+    if (key === null && app.sources.get(write.source).served === 'service')
+      return [calledAgain(app, session, write.source), null, []];
+    key ??= records.unusedKey(write.source);
     if (key !== null)
       changes = { ...NO_CHANGES, added: [{ ...write.fields, ...came, [name]: key }] };
   } else if (records.rowOf(key) === null) {
@@ -365,7 +377,7 @@ function confirmed(app, session, write, record) {
   const [changed, key, notes] = taken(app, session, write, record);
   const after = withoutWrite(changed, write);
   const said = note('written', write.kind, { ...about(write), key });
-  if (write.form === null || key === null) return [after, [said, ...notes]];
+  if (write.form === null) return [after, [said, ...notes]];
   const [left, more] = formLeft(app, after, write.form, key);
   return [left, [said, ...notes, ...more]];
 }
@@ -379,6 +391,12 @@ function formLeft(app, session, at, key) {
   if (index < 0 || form?.kind !== 'form') return [session, []];
   const placed = { ...session, section: at.section };
   const isNew = app.keyOf(entries[index]) === null;
+  if (key === null) {
+    const entry = entries[index];
+    const view = { ...entry.view, draft: {}, tried: false };
+    const home = cutBack(withEntry(placed, index, { ...entry, view }), Math.max(1, index));
+    return [{ ...home, section: here }, []];
+  }
   const wanted = isNew ? madeFor(app, placed, index, formOf(app, entries[index])) : null;
   const [left, notes] = afterSaving(app, placed, index, form, key, wanted);
   const [after, said] = saying(app, left, form.says, form.source, key);

@@ -99,7 +99,8 @@ export class Page {
     const { sources = [] } = this.app.app;
     if (sources.some((/** @type {any} */ each) => each.served === 'service')) {
       import('./service.js').then(({ Service }) => {
-        this.service = new Service(this.app, (event) => this.send(event));
+        const tell = (/** @type {Record<string, any>} */ event) => this.send(event);
+        this.service = new Service(this.app, tell, this.store, this.session);
         this.goOn();
       });
     }

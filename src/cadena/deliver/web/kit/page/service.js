@@ -6,20 +6,46 @@ import { NO_ANSWER } from '../unsent.js';
 import { carry, shown } from '../values.js';
 
 const PATIENCE = 15_000;
+const MOST_NAMES = 99;
 
 /** Calls services for what a session asks of them, and tells what came. */
 export class Service {
-  /** @param {WiredApp} app @param {(event: Record<string, any>) => void} tell */
-  constructor(app, tell) {
+  /** @param {WiredApp} app @param {(event: Record<string, any>) => void} tell @param {import('./store.js').Store} store @param {Session} session */
+  constructor(app, tell, store, session) {
     this.app = app;
     this.tell = tell;
+    this.store = store;
     /** @type {Set<number>} */
     this.called = new Set();
     /** @type {Map<string, string | number | null>} */
     this.following = new Map();
     /** What tells the versions of records apart, as the service last said. @type {Map<string, string>} */
     this.versions = new Map();
-    this.session = crypto.randomUUID();
+    // What came back unsent has the name that it was sent by; what is new has one of its own.
+    const kept = store.read(localStorage, 'sent') ?? {};
+    /** By which a service tells what it has had before. @type {Map<number, string>} */
+    this.names = new Map(
+      session.writes
+        .filter((write) => typeof kept[asSent(write)] === 'string')
+        .map((write) => [write.number, kept[asSent(write)]]),
+    );
+  }
+
+  /** The name of a write, the same however often it is sent. @param {Write} write */
+  nameOf(write) {
+    const name = this.names.get(write.number) ?? crypto.randomUUID();
+    this.names.set(write.number, name);
+    const kept = Object.entries(this.store.read(localStorage, 'sent') ?? {}).slice(-MOST_NAMES);
+    const sent = { ...Object.fromEntries(kept), [asSent(write)]: name };
+    this.store.write(localStorage, 'sent', sent);
+    return name;
+  }
+
+  /** A write that was decided on is sent no more by that name. @param {Write} write */
+  forget(write) {
+    const { [asSent(write)]: _, ...kept } = this.store.read(localStorage, 'sent') ?? {};
+    this.names.delete(write.number);
+    this.store.write(localStorage, 'sent', kept);
   }
 
   /** Make the calls that are not under way yet. @param {Session} session */
@@ -62,7 +88,7 @@ export class Service {
       headers: {
         accept: 'application/json',
         ...(write.kind !== 'remove' && { 'content-type': way.media ?? 'application/json' }),
-        ...(service.repeats && { 'idempotency-key': `${this.session}-${write.number}` }),
+        ...(service.repeats && { 'idempotency-key': this.nameOf(write) }),
         ...(this.versions.has(versionOf(write)) && {
           'if-match': /** @type {string} */ (this.versions.get(versionOf(write))),
         }),
@@ -72,11 +98,9 @@ export class Service {
       signal: AbortSignal.timeout(PATIENCE),
       credentials: 'omit',
     });
-    return {
-      do: 'written',
-      request: write.call,
-      ...(await this.outcomeOf(source, write, way, answer)),
-    };
+    const outcome = await this.outcomeOf(source, write, way, answer);
+    if (service.repeats && !['unsent', 'later'].includes(outcome.outcome)) this.forget(write);
+    return { do: 'written', request: write.call, ...outcome };
   }
 
   /** What an answer says of a write (RFC 9110, 9457). @param {any} source @param {Write} write @param {any} way @param {Response} answer */
@@ -92,11 +116,10 @@ export class Service {
     if (answer.ok) {
       const came = pointed(await read(), way.record);
       const isRecord = came && typeof came === 'object' && !Array.isArray(came);
-      const record = isRecord ? recordOf(source, came, source.service) : null;
-      const etag = answer.headers.get('etag');
-      const key = record?.[source.key] ?? write.key;
-      if (source.service.versions && etag)
-        this.versions.set(versionOf({ source: source.id, key }), etag);
+      const record = isRecord
+        ? { ...emptied(source, came), ...recordOf(source, came, source.service) }
+        : null;
+      this.noteVersion(source, record?.[source.key] ?? write.key, answer);
       const at = answer.headers.get('location')?.replace(/\/+$/, '').split('/').at(-1);
       if (write.kind === 'create' && (record?.[source.key] ?? null) === null && at) {
         const kind = this.app.asRead.get(source.id)?.types.get(source.key) ?? 'text';
@@ -105,6 +128,9 @@ export class Service {
       }
       return { outcome: 'done', ...(record && { record }) };
     }
+    // What is new was nobody's before: that it is there already is a fault of what was typed.
+    if (status === 409 && write.key === null)
+      return { outcome: 'refused', ...faultsIn(await read()) };
     if (status === 409 || status === 412) {
       const now = await this.recordNow(source, write.key);
       return now === null ? { outcome: 'gone' } : { outcome: 'quicker', record: now };
@@ -127,9 +153,17 @@ export class Service {
       credentials: 'omit',
     });
     if (answer.status === 404) return null;
+    if (!answer.ok) throw new Error(`the service answered ${answer.status}`);
+    this.noteVersion(source, key, answer);
+    const came = pointed(await answer.json(), service.record);
+    return { ...emptied(source, came), ...recordOf(source, came, service) };
+  }
+
+  /** Remember which version of a record an answer is of (RFC 9110, 8.8.3). @param {any} source @param {any} key @param {Response} answer */
+  noteVersion(source, key, answer) {
     const etag = answer.headers.get('etag');
-    if (service.versions && etag) this.versions.set(versionOf({ source: source.id, key }), etag);
-    return recordOf(source, pointed(await answer.json(), service.record), service);
+    if (source.service.versions && etag)
+      this.versions.set(versionOf({ source: source.id, key }), etag);
   }
 
   /** @param {any} request */
@@ -148,6 +182,7 @@ export class Service {
     if (isItem && answer.status === 404)
       return { do: 'answered', request: request.number, missing: true };
     if (!answer.ok) throw new Error(`the service answered ${answer.status}`);
+    if (isItem) this.noteVersion(source, request.key, answer);
     const whole = await answer.json();
     const tree = pointed(whole, isItem ? service.record : service.records);
     const found = isItem ? [tree] : tree;
@@ -205,6 +240,10 @@ export class Service {
     return Number(before) + (paging.by === 'page' ? 1 : count);
   }
 }
+
+/** What a write says, whichever page it is sent from. @param {Write} write */
+const asSent = ({ number, source, kind, key, form, fields }) =>
+  JSON.stringify([number, source, kind, key, form?.screen ?? null, form ? null : fields]);
 
 /** @param {{source: string, key: any}} of */
 const versionOf = ({ source, key }) => JSON.stringify([source, key]);
@@ -312,6 +351,14 @@ function recordOf(source, came, service) {
     );
   return record;
 }
+
+/** The fields that an answer says hold nothing. @param {any} source @param {any} came */
+const emptied = (source, came) =>
+  Object.fromEntries(
+    (source.fields ?? [])
+      .filter((/** @type {any} */ each) => came?.[each.name] === null)
+      .map((/** @type {any} */ each) => [each.name, null]),
+  );
 
 /** @param {any} value @param {string} kind */
 function fitting(value, kind) {
