@@ -9,7 +9,7 @@ import { carriedInto, carriedTo, notSent } from './records-changed.js';
 import { NO_CHANGES, withBack } from './records.js';
 import { cut, entriesOf, rowRef, sameScreen, withEntries } from './session.js';
 import { targetOf } from './targets.js';
-import { changedByHand } from './unsent.js';
+import { changedByHand } from './shown-at-once.js';
 import { LIST, held, isEmpty } from './values.js';
 
 /** @param {any} button */

@@ -7,7 +7,7 @@ import { carriedInto, carriedTo, demandReferred, notSent } from './records-chang
 import { NO_CHANGES } from './records.js';
 import { cut, entriesOf, touched, withEntries, withEntry } from './session.js';
 import { targetOf } from './targets.js';
-import { changedByHand } from './unsent.js';
+import { changedByHand } from './shown-at-once.js';
 import { without } from './values.js';
 
 /** A field of a form opens the list that it is filled from. @param {WiredApp} app @param {Session} session @param {any} event */

@@ -3,7 +3,7 @@
 import { Refused, note } from './notes.js';
 import { carriedInto, demandRecord, demandReferred } from './records-changed.js';
 import { NO_CHANGES } from './records.js';
-import { changedByHand } from './unsent.js';
+import { changedByHand } from './shown-at-once.js';
 
 /** Fields of one record change in place: that shows everywhere at once. @param {WiredApp} app @param {Session} session @param {any} event @returns {Taken} */
 export function edit(app, session, { source, key, fields }) {

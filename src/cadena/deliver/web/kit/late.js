@@ -12,7 +12,7 @@ import { NO_CHANGES } from './records.js';
 import { drawn, happens } from './seeded.js';
 import { NOT_LOADED, entriesOf, withChain, withEntry } from './session.js';
 import { targetOf } from './targets.js';
-import { stillShown } from './unsent.js';
+import { stillShown } from './shown-at-once.js';
 import { held, same } from './values.js';
 import { sendWaiting, writeAnsweredByStandIn } from './writing.js';
 

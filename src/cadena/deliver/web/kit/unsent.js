@@ -1,7 +1,5 @@
 // What is to be written to services, and is not confirmed yet (rule 9.1).
 
-import { applyChanges } from './records-changed.js';
-import { NO_CHANGES } from './records.js';
 import { entriesOf } from './session.js';
 import { same } from './values.js';
 
@@ -50,29 +48,6 @@ export const withoutWrite = (session, write) => ({
   writes: session.writes.filter((each) => each.number !== write.number),
 });
 
-/** Make changes that show at once, and send them where the source is written to. @param {WiredApp} app @param {Session} session @param {string} source @param {Changes} changes @returns {Taken} */
-export function changedByHand(app, session, source, changes) {
-  const records = app.records(session, source);
-  const [after, notes] = applyChanges(app, session, source, changes);
-  /** @type {Write[]} */
-  const made = [];
-  let number = session.calls;
-  for (const { key, fields } of takes(app, source, 'change') ? changes.changed : []) {
-    const record = records?.byKey(key) ?? null;
-    const was = Object.fromEntries(
-      Object.keys(fields).map((name) => [name, record?.value(name) ?? null]),
-    );
-    number += 1;
-    made.push(newWrite({ number, source, kind: 'change', key, fields, was, state: 'queued' }));
-  }
-  for (const key of takes(app, source, 'remove') ? changes.gone : []) {
-    number += 1;
-    made.push(newWrite({ number, source, kind: 'remove', key, state: 'held' }));
-  }
-  if (!made.length) return [after, notes];
-  return [{ ...after, calls: number, writes: [...after.writes, ...made] }, notes];
-}
-
 /** Whether an entry of a section is the form that something was saved in. @param {FormAt | null} form @param {string} section @param {Entry} entry */
 export const isOfForm = (form, section, entry) =>
   form !== null &&
@@ -118,24 +93,4 @@ export function called(app, session, write) {
     if (said && said !== '–') return said;
   }
   return write.key === null ? '' : String(write.key);
-}
-
-/** What acts have changed shows on, whatever has come of the records meanwhile. @param {WiredApp} app @param {Session} session @param {string} source @returns {Session} */
-export function stillShown(app, session, source) {
-  const records = app.records(session, source);
-  const acts = session.writes.filter(
-    (each) =>
-      each.source === source &&
-      each.form === null &&
-      each.key !== null &&
-      (records?.rowOf(each.key) ?? null) !== null,
-  );
-  if (!records || !session.writes.some((each) => each.source === source && each.form === null))
-    return session;
-  const gone = acts.filter((each) => each.kind === 'remove').map((each) => each.key);
-  const changed = acts
-    .filter((each) => each.kind !== 'remove' && !gone.includes(each.key))
-    .map(({ key, fields }) => ({ key, fields }));
-  const changes = /** @type {any} */ ({ ...NO_CHANGES, changed, gone });
-  return applyChanges(app, session, source, changes, true)[0];
 }
