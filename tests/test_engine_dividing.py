@@ -287,3 +287,12 @@ def test_3_2_the_kit_does_the_same(lie: Any) -> None:
         *(do.Resize(width=820, height=1180), do.Divide(pane=1, to=9)),
     ]
     assert kit_differs(app, SLATE, events) == [None] * (len(events) + 1)
+
+
+def test_3_2_a_pane_keeps_room_for_what_can_be_pressed_in_it() -> None:
+    """Below the bars of a list that lies above a detail there is a row, however it is divided."""
+    window = Window(width=800, height=1200)
+    across = Arrangement(id="a", title="a", panes=2, dividers="the person's")
+    for each, keeps in ((across, 96.0), (replace(across, lie="down"), 240.0)):
+        (divider,) = dividers_in(each, window, 2)
+        assert divider.least == keeps

@@ -21,7 +21,7 @@ from cadena.model.values import Value, ValueType
 
 HOST: Final = r"^[A-Za-z0-9.-]+(:[0-9]{1,5})?$"
 MOST_PANES: Final = 8
-LEAST_DIVIDED: Final = 96.0
+LEAST_DIVIDED: Final = {"across": 96.0, "down": 240.0}
 """How much of a pane a person's divider leaves, where nothing more is asked for, in dp."""
 MOST_DURATION: Final = 10_000
 

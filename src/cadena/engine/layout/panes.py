@@ -89,7 +89,7 @@ def dividers_in(
     sizes = _sizes(arrangement, window, shown, divided)
     wired = _sizes(arrangement, window, shown, ())
     least = [
-        max(each.least, min(LEAST_DIVIDED, *pair))
+        max(each.least, min(LEAST_DIVIDED[arrangement.lie], *pair))
         for each, *pair in zip(asked, sizes, wired, strict=True)
     ]
     limits = (inf if each.most is None else each.most for each in asked)

@@ -111,7 +111,8 @@ def never_divided(arrangement: Arrangement) -> bool:
         return False
     asked = [*arrangement.widths[: arrangement.panes]]
     asked += [PaneWidth()] * (arrangement.panes - len(asked))
-    stuck = [e.most is not None and e.most <= max(e.least, LEAST_DIVIDED) for e in asked]
+    low = LEAST_DIVIDED[arrangement.lie]
+    stuck = [e.most is not None and e.most <= max(e.least, low) for e in asked]
     return all(one or other for one, other in itertools.pairwise(stuck))
 
 

@@ -4,7 +4,7 @@ import { RAIL, SECTION_BAR, WIDE_RAIL } from './sizes.js';
 import { roomOf } from './session.js';
 
 /** How much of a pane a person's divider leaves, where nothing more is asked for, in dp. */
-const LEAST_DIVIDED = 96;
+const LEAST_DIVIDED = { across: 96, down: 240 };
 /** Shares that differ by less than this are the same. */
 const EXACT = 1e-6;
 
@@ -50,8 +50,9 @@ export function dividersIn(arrangement, window, shown, divided) {
   const asked = askedFor(arrangement, shown);
   const sizes = sizesIn(arrangement, window, shown, divided);
   const wired = sizesIn(arrangement, window, shown, []);
+  const low = LEAST_DIVIDED[isDown(arrangement) ? 'down' : 'across'];
   const least = asked.map((each, at) =>
-    Math.max(each.least ?? 0, Math.min(LEAST_DIVIDED, sizes[at], wired[at])),
+    Math.max(each.least ?? 0, Math.min(low, sizes[at], wired[at])),
   );
   const most = asked.map((each, at) => Math.max(least[at], each.most ?? Infinity));
   const areas = areasIn(arrangement, window, shown, divided);
