@@ -8,7 +8,9 @@ import json
 import socket
 import time
 from collections.abc import Callable, Iterator
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import suppress
+from functools import partial
 from pathlib import Path
 from threading import Event, Thread
 from typing import Any
@@ -677,7 +679,12 @@ def test_the_stand_in_tells_versions_apart_and_does_nothing_twice(address: str) 
         assert again.status_code == 201
         other = client.post("/rooms", json={"name": "Two"}, headers=named)
         assert other.status_code == 422
-        assert client.get("/rooms", params={"size": 1}).headers["x-total-count"] == "101"
+        with ThreadPoolExecutor(8) as many:
+            named = {"idempotency-key": "n2"}
+            post = partial(client.post, "/rooms", json={"name": "Three"}, headers=named)
+            made = [each.result().json()["id"] for each in [many.submit(post) for _ in range(40)]]
+        assert len(set(made)) == 1
+        assert client.get("/rooms", params={"size": 1}).headers["x-total-count"] == "102"
 
 
 def test_a_page_on_this_machine_may_write_and_no_other(address: str) -> None:

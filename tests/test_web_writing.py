@@ -7,13 +7,15 @@ another origin than the service.
 from __future__ import annotations
 
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from threading import Thread
 from typing import Any, NamedTuple
 
 import httpx
 import pytest
+from werkzeug.serving import make_server
 
 from builders import records_of
 from cadena.deliver.delivery import deliver
@@ -22,9 +24,10 @@ from cadena.deliver.drive.webdriver import Browser, browser
 from cadena.deliver.web_app import web_app
 from cadena.engine.wired import WiredApp
 from cadena.model.source import Field, Source
-from cadena.serve.serve import Served, server
+from cadena.serve.serve import Quiet, Served
 from cadena.sources.open_project import open_project
 from cadena.sources.scaffold import Wishes, new_project
+from other_habits import OtherHabits, description
 from test_drive import pytestmark, until
 
 __all__ = ["pytestmark"]
@@ -49,7 +52,7 @@ RECORDS = [
 class Harbour(NamedTuple):
     """A service on this machine, and a page of the app that writes to it."""
 
-    service: Served
+    service: Any
     page: Browser
     address: str
 
@@ -98,24 +101,71 @@ def shown_now(page: Browser) -> str:
     )
 
 
-@pytest.fixture
-def harbour(tmp_path: Path) -> Iterator[Harbour]:
-    service = Served("Harbour", {"boats": records_of("boats", RECORDS).said_by(BOATS)})
-    running = server(service)
+@contextmanager
+def app_at(service: Any, folder: Path, describe: Callable[[str], bytes]) -> Iterator[Harbour]:
+    """A page of the app that is made of a service's description."""
+    running = make_server("127.0.0.1", 0, service, threaded=True, request_handler=Quiet)
     Thread(target=running.serve_forever, daemon=True).start()
     at = f"http://127.0.0.1:{running.server_port}"
-    description = tmp_path / "harbour.json"
-    description.write_bytes(httpx.get(f"{at}/openapi.json", trust_env=False).content)
-    new_project(tmp_path / "project", [description], wishes=Wishes())
-    opened = open_project(tmp_path / "project")
-    deliver(web_app(WiredApp(opened.app, opened.records), opened.folder), tmp_path / "app")
-    with served(tmp_path / "app") as address, browser(tmp_path / "profile") as page:
+    (folder / "harbour.json").write_bytes(describe(at))
+    new_project(folder / "project", [folder / "harbour.json"], wishes=Wishes())
+    opened = open_project(folder / "project")
+    deliver(web_app(WiredApp(opened.app, opened.records), opened.folder), folder / "app")
+    with served(folder / "app") as address, browser(folder / "profile") as page:
         page.size(400, 800)
         page.go_to(f"{address}index.html")
         until(lambda: page.run("return document.querySelector('[data-key=\"4\"]') !== null"))
         yield Harbour(service, page, at)
     running.shutdown()
     running.server_close()
+
+
+@pytest.fixture
+def harbour(tmp_path: Path) -> Iterator[Harbour]:
+    """With the stand-in, as it is served."""
+    service = Served("Harbour", {"boats": records_of("boats", RECORDS).said_by(BOATS)})
+
+    def describe(at: str) -> bytes:
+        return httpx.get(f"{at}/openapi.json", trust_env=False).content
+
+    with app_at(service, tmp_path, describe) as made:
+        yield made
+
+
+def test_a_service_of_other_habits_is_written_to(tmp_path: Path) -> None:
+    """Envelopes, a cursor, PUT, faults in a list, a name that is taken, and ``Location`` alone."""
+    service = OtherHabits()
+    with app_at(service, tmp_path, description) as made:
+        made.press("[data-button=add]")
+        made.type_in("name", "Boat 1")
+        made.press("[data-save]")
+        made.says("the name is taken")
+        assert len(service.boats) == 8
+        made.type_in("name", "Gull")
+        made.type_in("quay", "North")
+        made.press("[data-save]")
+        made.says("there is no such quay")
+        fault = "document.querySelector('[data-part=quay] .fault')"
+        assert "no such quay" in made.page.run(f"return {fault}.innerText")
+        made.type_in("quay", "West")
+        made.press("[data-save]")
+        until(lambda: made.screen == "boats")
+        assert service.boats[8] == {"id": 8, "name": "Gull", "quay": "West"}
+        assert len(service.boats) == 9
+        made.row(2)
+        made.says("East")
+        made.press("[data-button=edit]")
+        made.type_in("quay", "Mine")
+        made.press("[data-save]")
+        until(lambda: made.screen == "boat")
+        # The whole is sent, with what the app knows nothing of.
+        assert service.boats[2] == {"id": 2, "name": "Boat 2", "quay": "Mine", "kept": "k"}
+        made.press("[data-button=edit]")
+        made.type_in("quay", "")
+        del service.boats[2]
+        made.press("[data-save]")
+        made.says("it is not there any more")
+        assert 2 not in service.boats
 
 
 def test_a_record_is_made_changed_and_removed_at_the_service(harbour: Harbour) -> None:

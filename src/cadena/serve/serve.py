@@ -131,9 +131,7 @@ class Served:
             answer = _json(record)
             answer.set_etag(version_of(record))
             return answer
-        answer = self._repeats.said(request) or self._take(
-            request, records.source.id, endpoint, given.get("key"), number
-        )
+        answer = self._take(request, records.source.id, endpoint, given.get("key"), number)
         # It was done, and nobody is told.
         return problem(504, "The stand-in fails, after it was done.") if fails else answer
 
@@ -159,6 +157,8 @@ class Served:
     ) -> Response:
         """Do what is written, as one step: nobody else's comes between."""
         with self._writing:
+            if (said := self._repeats.said(request)) is not None:
+                return said
             records = self.records[name]
             before = None if key is None else _demand_record(records, key)
             if before is not None and self._happens(records.source, "quicker", number):

@@ -68,21 +68,21 @@ export class Service {
     for (const write of session.writes) {
       if (write.state !== 'sending' || write.due !== null || this.called.has(write.call)) continue;
       this.called.add(write.call);
-      this.answerToWrite(write).then(this.tell, () =>
+      this.answerToWrite(session, write).then(this.tell, () =>
         this.tell({ do: 'written', request: write.call, outcome: 'unsent', why: NO_ANSWER }),
       );
     }
   }
 
-  /** @param {Write} write */
-  async answerToWrite(write) {
+  /** @param {Session} session @param {Write} write */
+  async answerToWrite(session, write) {
     const source = this.app.sources.get(write.source);
     const { service } = source;
     const way = service[write.kind];
     const own = write.key === null ? {} : { key: shown(write.key) };
-    const whole = { ...write.was, ...write.fields };
-    const isWhole = write.kind === 'create' || way.sends !== 'changed';
-    const sent = isWhole && write.kind === 'change' ? whole : write.fields;
+    const isWhole = write.kind === 'change' && way.sends !== 'changed';
+    const there = isWhole ? await this.wholeOf(session, source, write.key) : {};
+    if (there === null) return { do: 'written', request: write.call, outcome: 'gone' };
     const answer = await fetch(addressOf(way.address, service, [], own), {
       method: way.method,
       headers: {
@@ -94,7 +94,7 @@ export class Service {
         }),
         ...service.headers,
       },
-      ...(write.kind !== 'remove' && { body: JSON.stringify(nested(sent)) }),
+      ...(write.kind !== 'remove' && { body: JSON.stringify(nested(write.fields, there)) }),
       signal: AbortSignal.timeout(PATIENCE),
       credentials: 'omit',
     });
@@ -147,16 +147,44 @@ export class Service {
   async recordNow(source, key) {
     const { service } = source;
     if (!service.item) return {};
-    const answer = await fetch(addressOf(service.item, service, [], { key: shown(key) }), {
-      headers: { accept: 'application/json', ...service.headers },
-      signal: AbortSignal.timeout(PATIENCE),
-      credentials: 'omit',
-    });
+    const answer = await this.itemAt(service, key);
     if (answer.status === 404) return null;
     if (!answer.ok) throw new Error(`the service answered ${answer.status}`);
     this.noteVersion(source, key, answer);
     const came = pointed(await answer.json(), service.record);
     return { ...emptied(source, came), ...recordOf(source, came, service) };
+  }
+
+  /** Ask for one record. @param {any} service @param {any} key */
+  itemAt(service, key) {
+    return fetch(addressOf(service.item, service, [], { key: shown(key) }), {
+      headers: { accept: 'application/json', ...service.headers },
+      signal: AbortSignal.timeout(PATIENCE),
+      credentials: 'omit',
+    });
+  }
+
+  /** All that a service has of a record, what the app knows nothing of as well; null where it is not there. @param {Session} session @param {any} source @param {any} key @returns {Promise<Record<string, any> | null>} */
+  async wholeOf(session, source, key) {
+    const { service } = source;
+    if (!service.item) {
+      const record = this.app.records(session, source.id)?.byKey(key) ?? null;
+      const names = (source.fields ?? []).map((/** @type {any} */ each) => each.name);
+      return (
+        record &&
+        nested(
+          Object.fromEntries(
+            names.map((/** @type {string} */ name) => [name, record.value(name) ?? null]),
+          ),
+        )
+      );
+    }
+    const answer = await this.itemAt(service, key);
+    if (answer.status === 404 || answer.status === 410) return null;
+    if (!answer.ok) throw new Error(`the service answered ${answer.status}`);
+    const came = pointed(await answer.json(), service.record);
+    if (!came || typeof came !== 'object') throw new Error('the service answered with no record');
+    return came;
   }
 
   /** Remember which version of a record an answer is of (RFC 9110, 8.8.3). @param {any} source @param {any} key @param {Response} answer */
@@ -248,10 +276,10 @@ const asSent = ({ number, source, kind, key, form, fields }) =>
 /** @param {{source: string, key: any}} of */
 const versionOf = ({ source, key }) => JSON.stringify([source, key]);
 
-/** Fields of fields as objects in objects, as the service has them. @param {Record<string, any>} fields */
-function nested(fields) {
+/** Fields of fields as objects in objects, as the service has them, over what is there. @param {Record<string, any>} fields @param {Record<string, any>} [there] */
+function nested(fields, there = {}) {
   /** @type {Record<string, any>} */
-  const made = {};
+  const made = structuredClone(there);
   for (const [name, value] of Object.entries(fields)) {
     const steps = name.split('.');
     const last = steps.pop() ?? name;
@@ -266,7 +294,8 @@ function nested(fields) {
 function faultsIn(problem) {
   /** @type {Record<string, string>} */
   const faults = {};
-  const some = problem?.errors ?? problem?.fields ?? {};
+  const { detail } = problem ?? {};
+  const some = problem?.errors ?? problem?.fields ?? (Array.isArray(detail) ? detail : {});
   const pairs = Array.isArray(some)
     ? some.map((each) => [
         each?.pointer ?? each?.field ?? each?.name ?? each?.loc?.at?.(-1),
@@ -277,7 +306,8 @@ function faultsIn(problem) {
     if (typeof name !== 'string') continue;
     faults[name.replace(/^#?\//, '').replaceAll('/', '.')] = String([why].flat()[0] ?? '');
   }
-  const whole = problem?.detail ?? problem?.title ?? problem?.error ?? problem?.message ?? '';
+  const whole =
+    (some === detail ? null : detail) ?? problem?.title ?? problem?.error ?? problem?.message ?? '';
   return { faults, why: typeof whole === 'string' ? whole : '' };
 }
 
