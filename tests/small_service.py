@@ -9,6 +9,10 @@ from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from threading import Thread
 from typing import Any
 
+from werkzeug.serving import make_server
+
+from cadena.serve.serve import Quiet
+
 
 @contextmanager
 def answering(answers: Mapping[str, Any]) -> Iterator[str]:
@@ -32,3 +36,15 @@ def answering(answers: Mapping[str, Any]) -> Iterator[str]:
         yield f"http://127.0.0.1:{server.server_port}"
     finally:
         server.shutdown()
+
+
+@contextmanager
+def serving(service: Any) -> Iterator[str]:
+    """The address at which a WSGI application is served."""
+    running = make_server("127.0.0.1", 0, service, threaded=True, request_handler=Quiet)
+    Thread(target=running.serve_forever, daemon=True).start()
+    try:
+        yield f"http://127.0.0.1:{running.server_port}"
+    finally:
+        running.shutdown()
+        running.server_close()

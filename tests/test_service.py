@@ -41,7 +41,7 @@ from cadena.sources.open_project import open_project
 from cadena.sources.openapi import proposals
 from cadena.sources.read_file import read_records, typed
 from cadena.sources.scaffold import app_of
-from small_service import answering
+from small_service import answering, serving
 from test_cli import call
 
 Answer = Callable[[httpx.Request], httpx.Response]
@@ -171,11 +171,8 @@ def address() -> Iterator[str]:
     records = small_records(50)
     huts = replace(records["huts"].source, list_brings=("name",))
     records["huts"] = records["huts"].said_by(huts)
-    running = server(Served("Small", records))
-    Thread(target=running.serve_forever, daemon=True).start()
-    yield f"http://127.0.0.1:{running.server_port}"
-    running.shutdown()
-    running.server_close()
+    with serving(Served("Small", records)) as at:
+        yield at
 
 
 def test_the_stand_in_lists_makes_changes_and_removes(address: str) -> None:
@@ -702,11 +699,8 @@ def test_a_page_on_this_machine_may_write_and_no_other(address: str) -> None:
 def test_what_goes_wrong_goes_wrong_at_its_rate(rate: str) -> None:
     """Half of what fails is done before; what is refused is not; who was quicker is seen."""
     served = Served("Small", small_records(50), **{rate: 2})
-    running = server(served)
-    Thread(target=running.serve_forever, daemon=True).start()
-    at = f"http://127.0.0.1:{running.server_port}"
     found: dict[int, list[bool]] = {}
-    with httpx.Client(base_url=at, trust_env=False) as client:
+    with serving(served) as at, httpx.Client(base_url=at, trust_env=False) as client:
         for number in range(60):
             there = served.records["huts"]
             version = version_of(there.by_key("h1") or {})
@@ -715,8 +709,6 @@ def test_what_goes_wrong_goes_wrong_at_its_rate(rate: str) -> None:
             )
             now = served.records["huts"].by_key("h1") or {}
             found.setdefault(answer.status_code, []).append(now["note"] == f"n{number}")
-    running.shutdown()
-    running.server_close()
     assert 15 < len(found[200]) < 45
     assert all(found.pop(200))
     wrong = {"fails_one_in": {503, 504}, "refuses_one_in": {422}, "quicker_one_in": {412}}[rate]

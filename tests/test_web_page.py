@@ -61,6 +61,12 @@ def test_rows_and_facts_are_links_where_what_they_open_has_an_address(page: Brow
     assert shown(page, "hut").panes[-1].title == "Alpe Ghiara"
 
 
+def want_motion(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Browsers from here on are somebody's who wants motion."""
+    quiet = tuple(each for each in webdriver.QUIET if "reduced-motion" not in each)
+    monkeypatch.setattr(webdriver, "QUIET", quiet)
+
+
 def test_12_a_screen_comes_from_below_where_motion_is_wanted(
     delivered: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -75,8 +81,7 @@ def test_12_a_screen_comes_from_below_where_motion_is_wanted(
     )
     for moves in (False, True):
         if moves:
-            quiet = tuple(each for each in webdriver.QUIET if "reduced-motion" not in each)
-            monkeypatch.setattr(webdriver, "QUIET", quiet)
+            want_motion(monkeypatch)
         with served(delivered) as at, browser(tmp_path / str(moves)) as page:
             page.size(400, 700)
             page.go_to(at)
@@ -492,8 +497,7 @@ def test_12_rows_go_to_their_other_place_where_motion_is_wanted(
     found = {}
     for moves in (False, True):
         if moves:
-            quiet = tuple(each for each in webdriver.QUIET if "reduced-motion" not in each)
-            monkeypatch.setattr(webdriver, "QUIET", quiet)
+            want_motion(monkeypatch)
         with served(delivered) as at, browser(tmp_path / str(moves)) as page:
             page.size(400, 700)
             page.go_to(at)

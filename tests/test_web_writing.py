@@ -10,12 +10,10 @@ import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from threading import Thread
 from typing import Any, NamedTuple
 
 import httpx
 import pytest
-from werkzeug.serving import make_server
 
 from builders import records_of
 from cadena.deliver.delivery import deliver
@@ -24,10 +22,11 @@ from cadena.deliver.drive.webdriver import Browser, browser
 from cadena.deliver.web_app import web_app
 from cadena.engine.wired import WiredApp
 from cadena.model.source import Field, Source
-from cadena.serve.serve import Quiet, Served
+from cadena.serve.serve import Served
 from cadena.sources.open_project import open_project
 from cadena.sources.scaffold import Wishes, new_project
 from other_habits import OtherHabits, description
+from small_service import serving
 from test_drive import pytestmark, until
 
 __all__ = ["pytestmark"]
@@ -104,20 +103,16 @@ def shown_now(page: Browser) -> str:
 @contextmanager
 def app_at(service: Any, folder: Path, describe: Callable[[str], bytes]) -> Iterator[Harbour]:
     """A page of the app that is made of a service's description."""
-    running = make_server("127.0.0.1", 0, service, threaded=True, request_handler=Quiet)
-    Thread(target=running.serve_forever, daemon=True).start()
-    at = f"http://127.0.0.1:{running.server_port}"
-    (folder / "harbour.json").write_bytes(describe(at))
-    new_project(folder / "project", [folder / "harbour.json"], wishes=Wishes())
-    opened = open_project(folder / "project")
-    deliver(web_app(WiredApp(opened.app, opened.records), opened.folder), folder / "app")
-    with served(folder / "app") as address, browser(folder / "profile") as page:
-        page.size(400, 800)
-        page.go_to(f"{address}index.html")
-        until(lambda: page.run("return document.querySelector('[data-key=\"4\"]') !== null"))
-        yield Harbour(service, page, at)
-    running.shutdown()
-    running.server_close()
+    with serving(service) as at:
+        (folder / "harbour.json").write_bytes(describe(at))
+        new_project(folder / "project", [folder / "harbour.json"], wishes=Wishes())
+        opened = open_project(folder / "project")
+        deliver(web_app(WiredApp(opened.app, opened.records), opened.folder), folder / "app")
+        with served(folder / "app") as address, browser(folder / "profile") as page:
+            page.size(400, 800)
+            page.go_to(f"{address}index.html")
+            until(lambda: page.run("return document.querySelector('[data-key=\"4\"]') !== null"))
+            yield Harbour(service, page, at)
 
 
 @pytest.fixture

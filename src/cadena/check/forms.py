@@ -23,6 +23,7 @@ WAYS: Final[Mapping[Kind, str]] = {
     "remove": "no removals",
 }
 """What a source that is written to does not take, in words."""
+LET_IT_TAKE: Final = "say how the service takes it, or let a file or the stand-in serve the source"
 
 
 def stays_here(source: Source, kind: Kind) -> bool:
@@ -59,7 +60,7 @@ def form_findings(
             f"{form.id} saves records of {source.id}, whose service takes "
             f"{' and '.join(WAYS[each] for each in missing)}",
             "what is saved stays in the app: nothing is sent to its service",
-            "say how the service takes it, or let a file or the stand-in serve the source",
+            LET_IT_TAKE,
             form.id,
             subject=Subject("screen", form.id),
         )

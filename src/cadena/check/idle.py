@@ -8,7 +8,7 @@ from typing import Final
 from msgspec.structs import replace
 
 from cadena.check.finding import Finding, Mend, Weight, about_screen, first_few
-from cadena.check.forms import WAYS, stays_here
+from cadena.check.forms import LET_IT_TAKE, WAYS, stays_here
 from cadena.model.app import App, DetailScreen, FormScreen, ListScreen, Screen, Trigger
 from cadena.model.blocks import ActionsBlock, FactsBlock
 from cadena.model.edits.shaping import with_listing
@@ -58,7 +58,7 @@ def _change(
             where,
             f"{name} of {screen.id} writes to {source.id}, whose service takes {WAYS[way]}",
             "what it does stays in the app: nothing is sent to its service",
-            "say how the service takes it, or let a file or the stand-in serve the source",
+            LET_IT_TAKE,
             part,
         )
     if not isinstance(does, SetField | ToggleField):

@@ -8,12 +8,23 @@ from typing import Any, Final, Literal, NamedTuple
 from cadena.model.blocks import FormField
 from cadena.model.source import Kind, Writing
 from cadena.model.values import FieldType, Unfit, Value, carry
-from cadena.sources.schemas import Document, Tree, followed, object_in, properties_of
+from cadena.sources.schemas import (
+    Document,
+    Tree,
+    answer_of,
+    answered,
+    followed,
+    object_in,
+    parameters_of,
+    properties_of,
+)
 
 MERGE: Final = "application/merge-patch+json"
 LONG: Final = 200
 """Letters from which a text is typed in lines."""
 LINES: Final = 4
+DONE: Final = ("200", 200, "201", 201, "2XX", "default")
+"""The statuses of what was written."""
 
 
 class Written(NamedTuple):
@@ -63,14 +74,13 @@ def written_by(
         body = body or asked[1]
     if "delete" in at_item:
         ways["remove"] = Writing(method="DELETE", address=item)
-    headers = _answer(document, at_item.get("get", {})).get("headers")
-    names = [str(each).lower() for each in headers] if isinstance(headers, dict) else []
-    known = _parameters(document, at_list.get("post", {}), "header")
+    headers = answer_of(document, item_path).headers if item_path else ()
+    known = parameters_of(document, [at_list.get("post", {})], "header")
     return Written(
         ways,
         tuple(_form(document, body, fields, key)),
-        "etag" in names,
-        "idempotency-key" in known,
+        "etag" in map(str.lower, headers),
+        "idempotency-key" in map(str.lower, known),
     )
 
 
@@ -100,27 +110,10 @@ def _body(document: Document, method: Tree) -> tuple[str, Tree] | None:
     return None
 
 
-def _answer(document: Document, method: Tree) -> dict[str, Any]:
-    answers = method.get("responses")
-    held = answers if isinstance(answers, dict) else {}
-    found = (held[each] for each in ("200", 200, "201", 201, "2XX", "default") if each in held)
-    return followed(document, next(found, None))
-
-
 def _record_at(document: Document, method: Tree) -> str:
     """Where in the answer the record stands."""
-    content = _answer(document, method).get("content")
-    for media, held in (content if isinstance(content, dict) else {}).items():
-        if "json" in str(media):
-            schema = followed(document, followed(document, held).get("schema"))
-            return object_in(document, schema)[0]
-    return ""
-
-
-def _parameters(document: Document, method: Tree, place: str) -> set[str]:
-    given = method.get("parameters")
-    every = [followed(document, each) for each in given] if isinstance(given, list) else []
-    return {str(each.get("name", "")).lower() for each in every if each.get("in") == place}
+    schema, _ = answered(document, method, DONE)
+    return "" if schema is None else object_in(document, schema)[0]
 
 
 def _form(

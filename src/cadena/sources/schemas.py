@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from itertools import islice
 from typing import Any, Final, NamedTuple
 
@@ -94,25 +94,40 @@ def answer_of(document: Document, path: str) -> Answer:
     """What a path answers to GET, as far as it is described."""
     node = followed(document, document["paths"][path])
     get = followed(document, node.get("get")) if node else {}
-    parameters = {
+    parameters = parameters_of(document, (node, get), "query")
+    schema, headers = answered(document, get, ("200", 200, "2XX", "default"))
+    return Answer(schema, parameters, headers)
+
+
+def parameters_of(
+    document: Document, nodes: Iterable[Tree], place: str
+) -> dict[str, dict[str, Any]]:
+    """The schemas of the parameters of a path, or of a method, in one place, by name."""
+    return {
         str(each.get("name", "")): followed(document, each.get("schema"))
-        for given in (node.get("parameters"), get.get("parameters"))
+        for given in (node.get("parameters") for node in nodes)
         if isinstance(given, list)
         for each in (followed(document, each) for each in given)
-        if each.get("in") == "query"
+        if each.get("in") == place
     }
-    answers = get.get("responses")
+
+
+def answered(
+    document: Document, method: Tree, statuses: Sequence[str | int]
+) -> tuple[Tree | None, tuple[str, ...]]:
+    """What a method answers with the first of some statuses that has JSON: the schema, none where
+    there is none, and the headers."""
+    answers = method.get("responses")
     answers = answers if isinstance(answers, dict) else {}
-    for status in ("200", 200, "2XX", "default"):
+    for status in statuses:
         answer = followed(document, answers.get(status))
         content, headers = answer.get("content"), answer.get("headers")
-        if isinstance(content, dict):
-            said = tuple(map(str, headers)) if isinstance(headers, dict) else ()
-            for kind, held in content.items():
-                if "json" in str(kind):
-                    schema = followed(document, followed(document, held).get("schema"))
-                    return Answer(schema or None, parameters, said)
-    return Answer(None, parameters)
+        for kind, held in (content if isinstance(content, dict) else {}).items():
+            if "json" in str(kind):
+                schema = followed(document, followed(document, held).get("schema"))
+                said = tuple(map(str, headers)) if isinstance(headers, dict) else ()
+                return schema or None, said
+    return None, ()
 
 
 def security_of(document: Document) -> Iterator[str]:

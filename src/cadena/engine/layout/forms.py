@@ -66,14 +66,7 @@ def form_pieces(
 def write_at(session: Session, entry: Entry) -> Write | None:
     """What the form of an entry has sent, until that is confirmed or given up (9.1)."""
     forms = ((each, each.form) for each in session.writes)
-    return next(
-        (
-            write
-            for write, form in forms
-            if form is not None and (form.screen, form.arguments) == (entry.screen, entry.arguments)
-        ),
-        None,
-    )
+    return next((each for each, form in forms if form and form.is_of(form.section, entry)), None)
 
 
 def said_of(app: WiredApp, write: Write) -> str:

@@ -50,17 +50,13 @@ def changed_by_hand(
     session, notes = apply_changes(app, session, source, changes)
     made: list[Write] = []
     number = session.calls
-    for change in changes.changed if takes(app, source, "change") else ():
-        was = (None if records is None else records.by_key(change.key)) or {}
+    changed = [(each.key, each.fields) for each in changes.changed]
+    changed += [(key, some.fields) for some in changes.alike for key in some.keys]
+    for key, fields in changed if takes(app, source, "change") else ():
+        record = (None if records is None else records.by_key(key)) or {}
         number += 1
-        old = {name: was.get(name) for name in change.fields}
-        made.append(Write(number, source, "change", change.key, change.fields, old, "queued"))
-    for some in changes.alike if takes(app, source, "change") else ():
-        for key in some.keys:
-            was = (None if records is None else records.by_key(key)) or {}
-            number += 1
-            old = {name: was.get(name) for name in some.fields}
-            made.append(Write(number, source, "change", key, some.fields, old, "queued"))
+        was = {name: record.get(name) for name in fields}
+        made.append(Write(number, source, "change", key, fields, was, "queued"))
     for key in changes.gone if takes(app, source, "remove") else ():
         number += 1
         made.append(Write(number, source, "remove", key, state="held"))

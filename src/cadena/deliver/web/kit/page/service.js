@@ -157,11 +157,7 @@ export class Service {
 
   /** Ask for one record. @param {any} service @param {any} key */
   itemAt(service, key) {
-    return fetch(addressOf(service.item, service, [], { key: shown(key) }), {
-      headers: { accept: 'application/json', ...service.headers },
-      signal: AbortSignal.timeout(PATIENCE),
-      credentials: 'omit',
-    });
+    return fetched(service, addressOf(service.item, service, [], { key: shown(key) }));
   }
 
   /** All that a service has of a record, what the app knows nothing of as well; null where it is not there. @param {Session} session @param {any} source @param {any} key @returns {Promise<Record<string, any> | null>} */
@@ -202,11 +198,7 @@ export class Service {
     const address = isItem
       ? addressOf(service.item, service, request.kept, { key: shown(request.key) })
       : this.pageOf(service, request);
-    const answer = await fetch(address, {
-      headers: { accept: 'application/json', ...service.headers },
-      signal: AbortSignal.timeout(PATIENCE),
-      credentials: 'omit',
-    });
+    const answer = await fetched(service, address);
     if (isItem && answer.status === 404)
       return { do: 'answered', request: request.number, missing: true };
     if (!answer.ok) throw new Error(`the service answered ${answer.status}`);
@@ -268,6 +260,14 @@ export class Service {
     return Number(before) + (paging.by === 'page' ? 1 : count);
   }
 }
+
+/** Ask a service for what is at an address. @param {any} service @param {string} address */
+const fetched = (service, address) =>
+  fetch(address, {
+    headers: { accept: 'application/json', ...service.headers },
+    signal: AbortSignal.timeout(PATIENCE),
+    credentials: 'omit',
+  });
 
 /** What a write says, whichever page it is sent from. @param {Write} write */
 const asSent = ({ number, source, kind, key, form, fields }) =>
