@@ -188,7 +188,7 @@ def test_9_1_an_act_shows_at_once_and_goes_back_if_it_is_refused() -> None:
     assert arrived(run) is True
     run(do.Wait(ms=300))
     assert arrived(run) is False
-    assert said_now(run.app, run.session) == "Guest 1 was refused"
+    assert said_now(run.app, run.session) == "Guest 1 was refused: arrived: is not taken"
 
 
 def test_9_1_a_removal_is_sent_when_its_undo_has_lapsed() -> None:

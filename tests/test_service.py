@@ -30,7 +30,7 @@ from cadena.model.listing import Sort
 from cadena.model.problem import Problem
 from cadena.model.source import Csv, Paging, Refers, Service, Source, StandIn, service_at
 from cadena.records.reading import Stopped
-from cadena.serve.call_services import Answers, answer_of
+from cadena.serve.call_services import Answers, Services
 from cadena.serve.serve import Served, server
 from cadena.serve.taking import version_of
 from cadena.sources import openapi, schemas
@@ -528,7 +528,7 @@ def test_a_key_from_an_address_has_the_type_of_a_key(
     again = read_records(tmp_path, made.source)
     assert again.keys.to_list() == keys
     served = replace(made.source, served="service")
-    answered, _ = answer_of(served, Request(1, served.id, "huts", "huts", ""), None)
+    answered = Services().answer(served, Request(1, served.id, "huts", "huts", ""))
     assert [each["key"] for each in answered.records] == keys
 
 

@@ -443,13 +443,20 @@ def report(project: Path, out: Path) -> None:
 @click.option("--window", "windows", multiple=True, default=["360x780"], show_default=True)
 @click.option("--trace", is_flag=True, help="One JSON object a line for each event.")
 @click.option("--call", is_flag=True, help="Let the walk call the project's services.")
+@click.option("--write", is_flag=True, help="Let it write to them as well.")
 @speaks_plainly
 def walk(
-    project: Path, walks: tuple[Path, ...], windows: tuple[str, ...], trace: bool, call: bool
+    project: Path,
+    walks: tuple[Path, ...],
+    windows: tuple[str, ...],
+    trace: bool,
+    call: bool,
+    write: bool,
 ) -> None:
     """Replay walks on a project. Exit 1 when an expectation does not hold.
 
     Services are called with --call alone; without it what is asked of them stays unanswered.
+    They are written to with --write as well; without it what would have been sent is told.
     """
     from cadena.engine.wired import WiredApp
     from cadena.runs.walks.trace import to_line
@@ -457,6 +464,8 @@ def walk(
     from cadena.serve.call_services import Answers
     from cadena.sources.open_project import open_project
 
+    if write and not call:
+        raise Problem("--write", "", "it came without --call", "--call --write")
     opened = open_project(project)
     read = [(file, read_walk(file)) for file in walks]
     parsed = [(text, parse_window(text)) for text in windows]
@@ -465,7 +474,8 @@ def walk(
     for file, steps in read:
         for text, window in parsed:
             failures: list[Failure] = []
-            for each in replay(app, steps, window, Answers(app) if call else None):
+            answers = Answers(app, app.sources if write else ()) if call else None
+            for each in replay(app, steps, window, answers):
                 failures += each.failures
                 if trace and each.line is not None:
                     say(to_line(each.line))
@@ -474,6 +484,8 @@ def walk(
             say(f"{file.name} at {text}: {verdict}", err=trace)
             for failure in failures:
                 say(f"  {failure}", err=trace)
+            for sending in () if answers is None else answers.not_sent:
+                say(f"  not sent: {sending.method} {sending.address}; --write sends it", err=trace)
     sys.exit(1 if failed else 0)
 
 

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from functools import partial
 from typing import Final, Literal
+from urllib.parse import urlsplit
 
 from PySide6.QtCore import QRectF, Qt, QTimer
-from PySide6.QtGui import QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QGuiApplication, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QLineEdit, QSplitter, QVBoxLayout, QWidget
 
 from cadena.desktop.bench.canvas import Canvas
@@ -43,8 +44,9 @@ from cadena.engine.rules.display import display_of
 from cadena.engine.rules.forward import can_go_forward
 from cadena.engine.rules.lists import offset_of
 from cadena.engine.rules.saved_state import SURVIVES_KILL, saved_state
+from cadena.engine.rules.unsent import NOT_FROM_HERE
 from cadena.engine.rules.window_change import window_of
-from cadena.engine.session import Window
+from cadena.engine.session import Window, Write
 from cadena.model.problem import Problem
 from cadena.model.values import shown
 from cadena.model.windows import windows_of
@@ -153,7 +155,8 @@ class Bench(QWidget):
         window = session.window
         kind = (name_of(self.document.app, window), window.text, window.rtl, window.folded)
         forward = self._forward()
-        shown = (kind, window.fold, session.phase, self._waits_for_service(), there, forward)
+        waits = self._waits_for_service(), self._unsent()
+        shown = (kind, window.fold, session.phase, waits, there, forward)
         if shown != self._shown:
             self._shown = shown
             self._fill_head(window)
@@ -256,6 +259,31 @@ class Bench(QWidget):
         asked = any(each.due is None for each in self.document.session.requests)
         return "call the service" if asked else "bring the pictures"
 
+    def _not_sent(self) -> list[Word]:
+        """Of what was not sent to a service that may not be written to yet: to whom it would have
+        been, and the way to let it."""
+        document = self.document
+        words = []
+        for write in self._unsent():
+            service = document.wired.sources[write.source].service
+            to = "" if service is None else urlsplit(service.list).netloc
+            let, copy = f"let {write.source} be written to", f"copy the request to {write.source}"
+            allow = partial(document.let_write, write.source)
+            words.append(Word("mend", f"write to {to}", allow, name=let))
+            hand = partial(copy_request, document, write)
+            words.append(Word("do", "copy the request", hand, name=copy))
+        return words
+
+    def _unsent(self) -> tuple[Write, ...]:
+        """Of each source that may not be written to yet, the newest that was not sent."""
+        document = self.document
+        newest = {
+            each.source: each
+            for each in document.session.writes
+            if each.why == NOT_FROM_HERE and each.source not in document.may_write
+        }
+        return tuple(newest.values())
+
     def _fill_does(self) -> None:
         session = self.document.session
         happenings: list[tuple[str, Event]] = [("back", Back()), ("turn", Turn())]
@@ -274,6 +302,7 @@ class Bench(QWidget):
         words: list[Word] = []
         if self._waits_for_service():
             words.append(Word("mend", self._waiting_for(), self.document.allow_calls))
+        words += self._not_sent()
         for name, event in happenings:
             is_on = allowed.get(name, True)
             does = partial(self.document.do, event)
@@ -281,6 +310,17 @@ class Bench(QWidget):
             icon, called = ICONS.get(name, ""), f"{name} the app"
             words.append(Word("do", name, does, name=called, is_on=is_on, keys=keys, icon=icon))
         self._does.say(words)
+
+
+def copy_request(document: Document, write: Write) -> None:
+    """Lay the request of a write that was not sent on the clipboard."""
+    sending = document.services.would_send(document.wired, document.session, write)
+    source = document.wired.sources[write.source]
+    if sending is None or source.service is None:
+        document.refuse("its address is not known whole")
+        return
+    QGuiApplication.clipboard().setText(sending.as_text(source.service.headers))
+    document.say(f"{sending.method} {sending.address} is on the clipboard; it was not sent")
 
 
 def keep_run(document: Document, name: str) -> None:

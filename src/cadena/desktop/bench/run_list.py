@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import TYPE_CHECKING, Any, Final
 
 from PySide6.QtCore import (
@@ -23,13 +24,15 @@ from cadena.desktop.document.document import Document
 from cadena.desktop.document.sessions import Traced
 from cadena.desktop.painting.faces import elided, font_of
 from cadena.desktop.painting.theme import colour, px
-from cadena.engine.events import in_short
+from cadena.engine.events import Answered, Written, in_short
 from cadena.engine.notes import Note
 from cadena.words.notes import in_words
 from cadena.words.rules import rule_of
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QStyleOptionViewItem
+
+    from cadena.sources.connection import Exchange
 
 Index = QModelIndex | QPersistentModelIndex
 HIGH: Final = 40
@@ -43,10 +46,12 @@ def what_of(line: Traced) -> str:
     return in_short(line.event, "key", "button", "section", "text", "to")
 
 
-def why_of(line: Traced) -> str:
-    """What it did, and by which rule."""
+def why_of(line: Traced, exchanges: Mapping[int, tuple[Exchange, ...]] | None = None) -> str:
+    """What it did, and by which rule; of what a service has answered, what was asked of it."""
     notes = [note for note in line.notes if note.kind != "started"]
-    return "; ".join(map(_by_rule, notes))
+    number = line.event.request if isinstance(line.event, Answered | Written) else -1
+    asked = (exchanges or {}).get(number, ())
+    return "; ".join((*map(str, asked), *map(_by_rule, notes)))
 
 
 def _by_rule(note: Note) -> str:
@@ -73,7 +78,7 @@ class RunModel(QAbstractListModel):
 
     def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
         number, line = self.lines[index.row()]
-        what, why = what_of(line), why_of(line)
+        what, why = what_of(line), why_of(line, self.document.services.exchanges)
         if role == Qt.ItemDataRole.ToolTipRole:
             return why or what
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole):
@@ -121,7 +126,8 @@ class Lines(QStyledItemDelegate):
         painter.setFont(font_of(px(11), plain))
         painter.setPen(colour("soft"))
         below = QRectF(left, rect.top() + px(20), wide + px(24), px(16))
-        why = elided(why_of(line), px(11), plain, int(below.width()) - 6)
+        exchanges = model.document.services.exchanges
+        why = elided(why_of(line, exchanges), px(11), plain, int(below.width()) - 6)
         painter.drawText(below, int(Qt.AlignmentFlag.AlignVCenter), why)
         right = QRectF(rect.right() - px(34), rect.top() + px(3), px(26), px(17))
         painter.drawText(right, int(Qt.AlignmentFlag.AlignRight), str(number + 1))

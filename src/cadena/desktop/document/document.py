@@ -49,6 +49,7 @@ from cadena.model.problem import Problem
 from cadena.records.records import Records
 from cadena.runs.keep.matrix import runs_slowly
 from cadena.runs.keep.run import Matrix, Run
+from cadena.serve.call_services import Services
 from cadena.sources.open_project import Project, open_project, place_of, read_all
 
 if TYPE_CHECKING:
@@ -87,6 +88,8 @@ class Document(QObject):
         self.stage = FIRST
         self.scrubbed: tuple[Link, float] | None = None
         self.may_call = False
+        self.may_write: frozenset[str] = frozenset()
+        self.services = Services()
         self.pictures = Pictures(Path("/nonexistent"))
         self._pictures_asked = QTimer(self, singleShot=True, interval=0)
         self._pictures_asked.timeout.connect(lambda: self.tell(Change.PICTURES))
@@ -203,7 +206,8 @@ class Document(QObject):
         tables = {place: rescued.now for place, rescued in typed.items()}
         self.history, self.as_read = opened(app, project.app, tables), AsRead(project.folder)
         self.as_read.take(typed)
-        self.may_call, self._owned = False, {}
+        self.may_call, self.may_write, self._owned = False, frozenset(), {}
+        self.services = Services()
         self.measured.begin(project.look)
         # The first picture comes before the findings.
         self.sessions.begin(self._compiled(records))
@@ -571,4 +575,9 @@ class Document(QObject):
     def allow_calls(self) -> None:
         """The person lets the running app call the services of this project."""
         self.may_call = True
+        self.tell(Change.CALLS)
+
+    def let_write(self, source: str, may: bool = True) -> None:
+        """The person lets the running app write to the service of a source, or no more."""
+        self.may_write = self.may_write | {source} if may else self.may_write - {source}
         self.tell(Change.CALLS)

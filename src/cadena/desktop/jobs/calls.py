@@ -1,14 +1,15 @@
 """What answers the running app's calls: virtual time for stand-ins, HTTP for real services.
 
-A real service is called only once the person has said that it may be, for this project and
-as long as it is open.
+A real service is called only once the person has said that it may be, for this project and as long
+as it is open; and is written to only once that was said of it by itself.
 """
 
 from __future__ import annotations
 
 import threading
+from collections.abc import Callable
 from functools import partial
-from typing import Any, Final
+from typing import Final
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
@@ -18,10 +19,9 @@ from cadena.desktop.process.collection import no_collection
 from cadena.desktop.process.crash import reports
 from cadena.desktop.process.threads import tell
 from cadena.engine.events import Answered, Written
-from cadena.engine.rules.unsent import NOT_FROM_HERE
-from cadena.engine.session import Request
+from cadena.engine.rules.unsent import NO_ANSWER, NOT_FROM_HERE
+from cadena.engine.session import Request, Write
 from cadena.runs.possible import until_answered
-from cadena.serve.call_services import answer_of, asked_at
 
 LEAST: Final = 15
 
@@ -35,7 +35,6 @@ class Calls(QObject):
         super().__init__(document)
         self.document = document
         self._under_way: set[int] = set()
-        self._following: dict[tuple[str, int], Any] = {}
         self._timer = QTimer(self, singleShot=True)
         self._timer.timeout.connect(self._pass_time)
         self._came.connect(self._answer)
@@ -52,9 +51,8 @@ class Calls(QObject):
         else:
             self._timer.stop()
         for write in session.writes:
-            if write.state == "sending" and write.due is None:
-                unsent = Written(request=write.call, outcome="unsent", why=NOT_FROM_HERE)
-                QTimer.singleShot(0, partial(tell, self, "_came", unsent))
+            if write.state == "sending" and write.due is None and write.call not in self._under_way:
+                self._send(write)
         if self.document.may_call:
             for request in session.requests:
                 if request.due is None and request.number not in self._under_way:
@@ -68,30 +66,44 @@ class Calls(QObject):
 
     def _call(self, request: Request) -> None:
         source = self.document.wired.sources.get(request.source)
-        if source is None or source.service is None:
-            said = "no service is set"
-            QTimer.singleShot(
-                0, lambda: tell(self, "_came", Answered(request=request.number, failed=said))
-            )
-            self._under_way.add(request.number)
+        if source is None:
             return
-        self._under_way.add(request.number)
-        following = self._following.get(asked_at(request))
+        answer = partial(self.document.services.answer, source, request)
+        failed = partial(Answered, request=request.number)
+        self._ask(request.number, source.id, answer, lambda said: failed(failed=said))
+
+    def _send(self, write: Write) -> None:
+        """Send a write where that was allowed; else it is said that it was not."""
+        document = self.document
+        unsent = partial(Written, request=write.call, outcome="unsent")
+        if write.source not in document.may_write:
+            self._under_way.add(write.call)
+            not_sent = unsent(why=NOT_FROM_HERE)
+            QTimer.singleShot(0, partial(tell, self, "_came", not_sent))
+            return
+        send = partial(document.services.send, document.wired, document.session, write)
+        self._ask(write.call, write.source, send, lambda said: unsent(why=NO_ANSWER))
+
+    def _ask(
+        self,
+        number: int,
+        source: str,
+        does: Callable[[], Answered | Written],
+        failed: Callable[[str], Answered | Written],
+    ) -> None:
+        """Call a service beside all else, and tell what it answers."""
+        self._under_way.add(number)
 
         def run() -> None:
-            more = None
             try:
                 with no_collection():
-                    answer, more = answer_of(source, request, following)
+                    answer = does()
             except Exception as error:
-                said = reports().report(error, f"in a call of {source.id}")
-                failed = f"it went wrong in Cadena ({said})"
-                answer = Answered(request=request.number, failed=failed)
-            if more is not None:
-                self._following[asked_at(request, 1)] = more
+                said = reports().report(error, f"in a call of {source}")
+                answer = failed(f"it went wrong in Cadena ({said})")
             tell(self, "_came", answer)
 
-        threading.Thread(target=run, daemon=True, name=f"call {request.source}").start()
+        threading.Thread(target=run, daemon=True, name=f"call {source}").start()
 
     def _answer(self, answer: Answered | Written) -> None:
         self._under_way.discard(answer.request)

@@ -16,11 +16,18 @@ from cadena.records.changes import Change, Changes
 
 NO_ANSWER: Final = "no answer came"
 NOT_FROM_HERE: Final = "nothing is sent to a service from here"
+FAILED: Final = "the service has failed"
+NOT_ALLOWED: Final = "it is not allowed"
+TOO_MUCH: Final = "too much was asked of the service"
+NOT_NOW: Final = "the service does not answer now"
+GONE: Final = "it is not there any more"
 REFUSED: Final = "the service refused it"
 QUICKER: Final = "somebody was quicker"
 UNDER_WAY: Final = ("sending", "later", "queued")
 ASKS: Final = ("unsent", "refused", "quicker")
 """What a person has to do something about."""
+NOT_KNOWN: Final = (NO_ANSWER, FAILED)
+"""After which the service may have taken it all the same."""
 
 
 def takes(app: WiredApp, source: str, kind: str) -> bool:

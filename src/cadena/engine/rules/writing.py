@@ -19,7 +19,9 @@ from cadena.engine.rules.records_changed import apply_changes
 from cadena.engine.rules.targets import target_of
 from cadena.engine.rules.unsent import (
     ASKS,
+    GONE,
     NO_ANSWER,
+    NOT_KNOWN,
     UNDER_WAY,
     called,
     with_write,
@@ -37,7 +39,6 @@ from cadena.records.seeded_random import drawn, happens
 NONE: Final = Changes()
 AGAIN_AFTER: Final = 1_000
 """Ms after which the stand-in says that it can be asked again."""
-GONE: Final = "it is not there any more"
 
 
 def demand_not_sent(session: Session, index: int) -> None:
@@ -145,7 +146,7 @@ def answer_from_stand_in(app: WiredApp, session: Session, write: Write) -> tuple
         return _unsent(session, write, NO_ANSWER)
     records = app.records(session, write.source)
     if write.kind == "change" and (records is None or records.row_of(write.key) is None):
-        return _gone(session, write)
+        return _gone(app, session, write)
     fields = sorted(write.fields)
     if fields and happens(stand_in.seed, "refuses", number, stand_in.refuses_one_in):
         field = fields[drawn(stand_in.seed, "field", number) % len(fields)]
@@ -174,7 +175,7 @@ def written(app: WiredApp, session: Session, event: Written) -> tuple[Session, N
         case "quicker":
             return _quicker(app, session, write, event.record or {})
         case "gone":
-            return _gone(session, write)
+            return _gone(app, session, write)
         case "later" if event.after is not None:
             return _later(session, write, event.after)
     return _unsent(session, write, event.why or NO_ANSWER)
@@ -190,7 +191,7 @@ def give_up(app: WiredApp, session: Session, event: GiveUp) -> tuple[Session, No
     """What was not sent is not to be: what showed already goes back."""
     write = _demand(session, event.write, ASKS)
     session = without_write(session, write)
-    if app.sources[write.source].served == "service" and write.why == NO_ANSWER:
+    if app.sources[write.source].served == "service" and write.why in NOT_KNOWN:
         # Whether the service has taken it is not known: it is asked, and what it says counts.
         session = called_again(app, session, write.source)
     elif write.form is None and not write.done:
@@ -268,25 +269,45 @@ def _unsent(session: Session, write: Write, why: str) -> tuple[Session, Notes]:
     return session, (Note.of("not written", "unsent", **_about(write), why=why),)
 
 
-def _gone(session: Session, write: Write) -> tuple[Session, Notes]:
+def _gone(app: WiredApp, session: Session, write: Write) -> tuple[Session, Notes]:
     """The record is not there any more: what was typed stays where it was typed."""
-    if write.form is None:
-        return without_write(session, write), (Note.of("not written", "gone", **_about(write)),)
-    session = with_write(session, replace(write, state="unsent", due=None, why=GONE))
-    return session, (Note.of("not written", "gone", **_about(write)),)
+    note = Note.of("not written", "gone", **_about(write))
+    if write.form is not None:
+        session = with_write(session, replace(write, state="unsent", due=None, why=GONE))
+        return session, (note,)
+    text = app.words("{title} was not sent: {why}", title=called(app, session, write), why=GONE)
+    session = without_write(session, write)
+    notes: Notes = ()
+    records = app.records(session, write.source)
+    if records is not None and write.key is not None and records.row_of(write.key) is not None:
+        changes = Changes(gone=(write.key,))
+        session, notes = apply_changes(app, session, write.source, changes, by_itself=True)
+    if write.kind == "remove":
+        # That is what was wanted.
+        return session, (note, *notes)
+    session, said = saying_text(session, text)
+    return session, (note, *notes, *said)
 
 
 def _refused(
     app: WiredApp, session: Session, write: Write, faults: Mapping[str, str], why: str
 ) -> tuple[Session, Notes]:
     """A form says at which field; an act goes back, and says so."""
-    note = Note.of("not written", "refused", **_about(write), faults=dict(faults), why=why)
+    form = None if write.form is None else app.screens.get(write.form.screen)
+    there = {each.field for each in form.fields} if isinstance(form, FormScreen) else set()
+    # What is wrong with what no field shows is said of the whole.
+    label = app.say(write.source).label
+    others = [f"{label(name)}: {said}" for name, said in faults.items() if name not in there]
+    faults = {name: said for name, said in faults.items() if name in there}
+    why = "; ".join(filter(None, (why, *others)))
+    note = Note.of("not written", "refused", **_about(write), faults=faults, why=why)
     if write.form is not None:
-        refused = replace(write, state="refused", due=None, faults=dict(faults), why=why)
+        refused = replace(write, state="refused", due=None, faults=faults, why=why)
         return with_write(session, refused), (note,)
     title = called(app, session, write)
     session = _gone_back(app, without_write(session, write), write)
-    session, said = saying_text(session, app.words("{title} was refused", title=title))
+    text = "{title} was refused: {why}" if why else "{title} was refused"
+    session, said = saying_text(session, app.words(text, title=title, why=why))
     return session, (note, *said)
 
 
@@ -302,6 +323,8 @@ def _quicker(
     }
     note = Note.of("not written", "quicker", **_about(write), fields=tuple(both))
     title = called(app, session, write)
+    if write.kind == "remove":
+        session = _gone_back(app, session, write)
     if write.key is not None:
         changes = Changes(changed=(Change(write.key, of),))
         session, said = apply_changes(app, session, write.source, changes, by_itself=True)

@@ -4,11 +4,20 @@ import { entriesOf } from './session.js';
 import { same } from './values.js';
 
 export const NO_ANSWER = 'no answer came';
-const REFUSED = 'the service refused it';
+export const FAILED = 'the service has failed';
+export const NOT_ALLOWED = 'it is not allowed';
+export const TOO_MUCH = 'too much was asked of the service';
+export const NOT_NOW = 'the service does not answer now';
+export const NOT_FROM_HERE = 'nothing is sent to a service from here';
+export const GONE = 'it is not there any more';
+export const REFUSED = 'the service refused it';
 const QUICKER = 'somebody was quicker';
 export const UNDER_WAY = ['sending', 'later', 'queued'];
 /** What a person has to do something about. */
 export const ASKS = ['unsent', 'refused', 'quicker'];
+
+/** After which the service may have taken it all the same. */
+export const NOT_KNOWN = [NO_ANSWER, FAILED];
 
 /** Whether a source is written to in this way. @param {WiredApp} app @param {string} source @param {string} kind */
 export const takes = (app, source, kind) => app.writes.get(source)?.has(kind) ?? false;

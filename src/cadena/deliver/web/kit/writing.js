@@ -21,6 +21,8 @@ import {
 import { targetOf } from './targets.js';
 import {
   ASKS,
+  GONE,
+  NOT_KNOWN,
   NO_ANSWER,
   UNDER_WAY,
   called,
@@ -34,7 +36,6 @@ import { same, without } from './values.js';
 
 /** Ms after which the stand-in says that it can be asked again. */
 const AGAIN_AFTER = 1000;
-const GONE = 'it is not there any more';
 
 /** What is being sent is not changed meanwhile, and is sent once. @param {Session} session @param {number} index */
 export function demandNotSent(session, index) {
@@ -136,7 +137,7 @@ export function writeAnsweredByStandIn(app, session, write) {
   }
   const records = app.records(session, write.source);
   if (write.kind === 'change' && (records?.rowOf(write.key) ?? null) === null)
-    return isGone(session, write);
+    return isGone(app, session, write);
   const fields = Object.keys(write.fields).sort();
   if (fields.length && happens(seed, 'refuses', number, refusesOneIn)) {
     const field = fields[drawn(seed, 'field', number) % fields.length];
@@ -157,7 +158,7 @@ export function written(app, session, event) {
   if (outcome === 'done') return confirmed(app, session, write, record);
   if (outcome === 'refused') return isRefused(app, session, write, faults, why);
   if (outcome === 'quicker') return wasQuicker(app, session, write, record ?? {});
-  if (outcome === 'gone') return isGone(session, write);
+  if (outcome === 'gone') return isGone(app, session, write);
   if (outcome === 'later' && after !== null) return later(session, write, after);
   return unsent(session, write, why || NO_ANSWER);
 }
@@ -170,7 +171,7 @@ export const sendAgain = (app, session, event) =>
 export function giveUp(app, session, event) {
   const write = demanded(session, event.write, ASKS);
   let after = withoutWrite(session, write);
-  if (app.sources.get(write.source)?.served === 'service' && write.why === NO_ANSWER) {
+  if (app.sources.get(write.source)?.served === 'service' && NOT_KNOWN.includes(write.why)) {
     // Whether the service has taken it is not known: it is asked, and what it says counts.
     after = calledAgain(app, after, write.source);
   } else if (write.form === null && !write.done) {
@@ -249,21 +250,44 @@ function unsent(session, write, why) {
   return [after, [note('not written', 'unsent', { ...about(write), why })]];
 }
 
-/** The record is not there any more: what was typed stays where it was typed. @param {Session} session @param {Write} write @returns {Taken} */
-function isGone(session, write) {
-  const said = note('not written', 'gone', about(write));
-  if (write.form === null) return [withoutWrite(session, write), [said]];
-  return [withWrite(session, { ...write, state: 'unsent', due: null, why: GONE }), [said]];
+/** The record is not there any more: what was typed stays where it was typed. @param {WiredApp} app @param {Session} session @param {Write} write @returns {Taken} */
+function isGone(app, session, write) {
+  const notes = [note('not written', 'gone', about(write))];
+  if (write.form !== null)
+    return [withWrite(session, { ...write, state: 'unsent', due: null, why: GONE }), notes];
+  const told = { title: called(app, session, write), why: GONE };
+  const text = app.words('{title} was not sent: {why}', told);
+  let after = withoutWrite(session, write);
+  const records = app.records(session, write.source);
+  if (write.key !== null && (records?.rowOf(write.key) ?? null) !== null) {
+    const changes = { ...NO_CHANGES, gone: [write.key] };
+    const [without, said] = applyChanges(app, after, write.source, changes, true);
+    after = without;
+    notes.push(...said);
+  }
+  // Of a removal that is what was wanted.
+  if (write.kind === 'remove') return [after, notes];
+  const [passed, words] = sayingText(after, text);
+  return [passed, [...notes, ...words]];
 }
 
 /** A form says at which field; an act goes back, and says so. @param {WiredApp} app @param {Session} session @param {Write} write @param {Record<string, string>} faults @param {string} why @returns {Taken} */
 function isRefused(app, session, write, faults, why) {
+  const form = write.form === null ? null : app.screens.get(write.form.screen);
+  const there = new Set((form?.fields ?? []).map((/** @type {any} */ each) => each.field));
+  // What is wrong with what no field shows is said of the whole.
+  const others = Object.entries(faults).filter(([name]) => !there.has(name));
+  faults = without(faults, ...others.map(([name]) => name));
+  const say = app.say(write.source);
+  const told = others.map(([name, text]) => `${say.label(name)}: ${text}`);
+  why = [why, ...told].filter(Boolean).join('; ');
   const said = note('not written', 'refused', { ...about(write), faults, why });
   if (write.form !== null)
     return [withWrite(session, { ...write, state: 'refused', due: null, faults, why }), [said]];
   const title = called(app, session, write);
   const back = goneBack(app, withoutWrite(session, write), write);
-  const [after, words] = sayingText(back, app.words('{title} was refused', { title }));
+  const text = why ? '{title} was refused: {why}' : '{title} was refused';
+  const [after, words] = sayingText(back, app.words(text, { title, why }));
   return [after, [said, ...words]];
 }
 
@@ -280,6 +304,7 @@ function wasQuicker(app, session, write, there) {
   );
   const title = called(app, session, write);
   const notes = [note('not written', 'quicker', { ...about(write), fields: Object.keys(both) })];
+  if (write.kind === 'remove') session = goneBack(app, session, write);
   if (write.key !== null) {
     const changes = { ...NO_CHANGES, changed: [{ key: write.key, fields: of }] };
     const [after, said] = applyChanges(app, session, write.source, changes, true);

@@ -57,6 +57,7 @@ class ServicePanel(QWidget):
         super().__init__()
         self.document = document
         self._source: Source | None = None
+        self._shown: tuple[Source | None, bool] = None, False
         self._left = QVBoxLayout()
         self._left.setSpacing(5)
         self._right = QGridLayout()
@@ -73,9 +74,10 @@ class ServicePanel(QWidget):
 
     def show_source(self, source: Source | None) -> None:
         """Show the calls of a source; nothing is made anew where nothing has changed."""
-        if source == self._source and source is not None:
+        shown = source, source is not None and source.id in self.document.may_write
+        if shown == self._shown and source is not None:
             return
-        self._source = source
+        self._source, self._shown = source, shown
         clear(self._left)
         clear(self._right)
         if source is None:
@@ -146,6 +148,9 @@ class ServicePanel(QWidget):
         self._right.addLayout(pills, 0, 1, 1, 2)
         takes = QHBoxLayout()
         takes.setSpacing(6)
+        if source.served == "service":
+            self._fill_may(source, takes)
+            return
         self._right.addWidget(label("takes", "about"), 1, 0)
         for kind, word in TAKES.items():
             have = source.stand_in.takes
@@ -161,6 +166,21 @@ class ServicePanel(QWidget):
         names = [e for e in NAMES if e not in OF_WRITING or source.stand_in.takes]
         for number, name in enumerate(names, 2):
             self._slider(number, name, source)
+        self._right.setColumnStretch(1, 1)
+
+    def _fill_may(self, source: Source, row: QHBoxLayout) -> None:
+        """Whether the running app may write to the service, as long as the project is open."""
+        document = self.document
+        ways = () if source.service is None else tuple(source.service.ways())
+        self._right.addWidget(label("written to", "about"), 1, 0)
+        if not ways:
+            row.addWidget(label("it takes nothing", "about"))
+        may = source.id in document.may_write
+        for word, to in (("not from here", False), ("while this is open", True)) if ways else ():
+            does = partial(document.let_write, source.id, to)
+            put(row, choice(word, does, may is to, f"{source.id} is written to {word}"))
+        row.addStretch(1)
+        self._right.addLayout(row, 1, 1, 1, 2)
         self._right.setColumnStretch(1, 1)
 
     def _slider(self, row: int, name: str, source: Source) -> None:

@@ -73,7 +73,7 @@ class GatherStage(QWidget):
         self.picture.heads.sectionClicked.connect(self._choose_column)
         self.picture.pasted.connect(self.paste)
         self.picture.removed.connect(self.remove)
-        document.watch(Change.APP | Change.SELECTION | Change.STAGE, self.refresh)
+        document.watch(Change.APP | Change.SELECTION | Change.STAGE | Change.CALLS, self.refresh)
         self.refresh()
 
     @property

@@ -5,15 +5,15 @@ const SAYS_FOR = 8000;
 /** Where on its server the app lies, where addresses are paths; without it they stand behind #. */
 export const UNDER = document.documentElement.dataset.under;
 /** What a page is told of itself by who drives it, and what is no part of an address. */
-const DRIVEN = /([?&])driven(?=&|$)&?/;
+const DRIVEN = /([?&])(driven(?:=\w+)?)(?=&|$)&?/;
 
 /** The address of the page for an address of the app, or for none. @param {string | null} address */
 export function urlOf(address) {
   if (UNDER === undefined)
     return address === null ? location.pathname + location.search : `#${address}`;
   const url = UNDER + (address ?? '/').slice(1);
-  const isDriven = DRIVEN.test(location.search);
-  return isDriven ? `${url}${url.includes('?') ? '&' : '?'}driven` : url;
+  const driven = DRIVEN.exec(location.search)?.[2];
+  return driven ? `${url}${url.includes('?') ? '&' : '?'}${driven}` : url;
 }
 
 /** What of the page's address is the app's, where addresses are paths of the server. */

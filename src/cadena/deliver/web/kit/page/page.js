@@ -52,7 +52,10 @@ export class Page {
     this.root = root;
     this.own = own;
     this.isPrinting = false;
-    this.isDriven = new URLSearchParams(location.search).has('driven');
+    const driven = new URLSearchParams(location.search).get('driven');
+    this.isDriven = driven !== null;
+    /** Who drives it says whether anything is really sent. */
+    this.mayWrite = driven === null || driven === 'writes';
     this.store = new Store(`${described.name} ${UNDER ?? location.pathname}`);
     /** @type {import('./service.js').Service | undefined} */
     this.service = undefined;
@@ -100,7 +103,7 @@ export class Page {
     if (sources.some((/** @type {any} */ each) => each.served === 'service')) {
       import('./service.js').then(({ Service }) => {
         const tell = (/** @type {Record<string, any>} */ event) => this.send(event);
-        this.service = new Service(this.app, tell, this.store, this.session);
+        this.service = new Service(this.app, tell, this.store, this.session, this.mayWrite);
         this.goOn();
       });
     }

@@ -2,17 +2,29 @@
 
 import { told } from '../templates.js';
 import { sortAsked } from '../app.js';
-import { NO_ANSWER } from '../unsent.js';
+import {
+  FAILED,
+  NOT_ALLOWED,
+  NOT_FROM_HERE,
+  NOT_NOW,
+  NO_ANSWER,
+  REFUSED,
+  TOO_MUCH,
+} from '../unsent.js';
 import { carry, shown } from '../values.js';
 
 const PATIENCE = 15_000;
 const MOST_NAMES = 99;
+/** Ms after which nothing is sent again by itself: a person decides. */
+const LONGEST_WAIT = 600_000;
+const MOST_SAID = 500;
 
 /** Calls services for what a session asks of them, and tells what came. */
 export class Service {
-  /** @param {WiredApp} app @param {(event: Record<string, any>) => void} tell @param {import('./store.js').Store} store @param {Session} session */
-  constructor(app, tell, store, session) {
+  /** @param {WiredApp} app @param {(event: Record<string, any>) => void} tell @param {import('./store.js').Store} store @param {Session} session @param {boolean} mayWrite */
+  constructor(app, tell, store, session, mayWrite) {
     this.app = app;
+    this.mayWrite = mayWrite;
     this.tell = tell;
     this.store = store;
     /** @type {Set<number>} */
@@ -68,7 +80,15 @@ export class Service {
     for (const write of session.writes) {
       if (write.state !== 'sending' || write.due !== null || this.called.has(write.call)) continue;
       this.called.add(write.call);
-      this.answerToWrite(session, write).then(this.tell, () =>
+      const answer = this.mayWrite
+        ? this.answerToWrite(session, write)
+        : Promise.resolve({
+            do: 'written',
+            request: write.call,
+            outcome: 'unsent',
+            why: NOT_FROM_HERE,
+          });
+      answer.then(this.tell, () =>
         this.tell({ do: 'written', request: write.call, outcome: 'unsent', why: NO_ANSWER }),
       );
     }
@@ -80,10 +100,11 @@ export class Service {
     const { service } = source;
     const way = service[write.kind];
     const own = write.key === null ? {} : { key: shown(write.key) };
+    const kept = this.keptOf(session, source, write);
     const isWhole = write.kind === 'change' && way.sends !== 'changed';
-    const there = isWhole ? await this.wholeOf(session, source, write.key) : {};
+    const there = isWhole ? await this.wholeOf(session, source, write.key, kept) : {};
     if (there === null) return { do: 'written', request: write.call, outcome: 'gone' };
-    const answer = await fetch(addressOf(way.address, service, [], own), {
+    const answer = await fetch(addressOf(way.address, service, kept, own), {
       method: way.method,
       headers: {
         accept: 'application/json',
@@ -98,70 +119,92 @@ export class Service {
       signal: AbortSignal.timeout(PATIENCE),
       credentials: 'omit',
     });
-    const outcome = await this.outcomeOf(source, write, way, answer);
+    const outcome = await this.outcomeOf(source, write, way, answer, kept);
     if (service.repeats && !['unsent', 'later'].includes(outcome.outcome)) this.forget(write);
     return { do: 'written', request: write.call, ...outcome };
   }
 
-  /** What an answer says of a write (RFC 9110, 9457). @param {any} source @param {Write} write @param {any} way @param {Response} answer */
-  async outcomeOf(source, write, way, answer) {
+  /** What of a record stands in the addresses of its service. @param {Session} session @param {any} source @param {Write} write @returns {[string, any][]} */
+  keptOf(session, source, write) {
+    const record =
+      write.key === null ? null : this.app.records(session, source.id)?.byKey(write.key);
+    const held = { ...write.was, ...write.fields };
+    const heldOf = (/** @type {string} */ name) =>
+      Object.hasOwn(held, name) ? held[name] : record?.value(name);
+    return Object.keys(source.service.keeps ?? {})
+      .map((name) => /** @type {[string, any]} */ ([name, heldOf(name) ?? null]))
+      .filter(([, value]) => value !== null);
+  }
+
+  /** What an answer says of a write (RFC 9110, 9457). @param {any} source @param {Write} write @param {any} way @param {Response} answer @param {[string, any][]} kept */
+  async outcomeOf(source, write, way, answer, kept) {
     const { status } = answer;
-    const read = async () => {
+    const text = (await answer.text()).trimStart();
+    const kind = (answer.headers.get('content-type') ?? '').split(';')[0].trim().toLowerCase();
+    // A gate on the way has answered, and not the service.
+    if (status < 500 && (text.startsWith('<') || kind === 'text/html'))
+      return { outcome: 'unsent', why: NO_ANSWER };
+    const read = () => {
       try {
-        return await answer.json();
+        return JSON.parse(text);
       } catch {
         return null;
       }
     };
     if (answer.ok) {
-      const came = pointed(await read(), way.record);
+      const came = pointed(read(), way.record);
       const isRecord = came && typeof came === 'object' && !Array.isArray(came);
+      // Led elsewhere than to what takes it, it may have been asked for and not sent.
+      if (answer.redirected && !isRecord && status !== 201 && status !== 204)
+        return { outcome: 'unsent', why: NO_ANSWER };
       const record = isRecord
         ? { ...emptied(source, came), ...recordOf(source, came, source.service) }
         : null;
       this.noteVersion(source, record?.[source.key] ?? write.key, answer);
       const at = answer.headers.get('location')?.replace(/\/+$/, '').split('/').at(-1);
       if (write.kind === 'create' && (record?.[source.key] ?? null) === null && at) {
-        const kind = this.app.asRead.get(source.id)?.types.get(source.key) ?? 'text';
-        const made = fitting(decodeURIComponent(at), kind);
-        return { outcome: 'done', record: { ...record, [source.key]: made } };
+        const type = this.app.asRead.get(source.id)?.types.get(source.key) ?? 'text';
+        const made = fitting(unescaped(at), type);
+        if (made !== null) return { outcome: 'done', record: { ...record, [source.key]: made } };
       }
       return { outcome: 'done', ...(record && { record }) };
     }
     // What is new was nobody's before: that it is there already is a fault of what was typed.
-    if (status === 409 && write.key === null)
-      return { outcome: 'refused', ...faultsIn(await read()) };
+    if (status === 409 && write.key === null) return { outcome: 'refused', ...faultsIn(read()) };
     if (status === 409 || status === 412) {
-      const now = await this.recordNow(source, write.key);
+      const now = await this.recordNow(source, write.key, kept);
       return now === null ? { outcome: 'gone' } : { outcome: 'quicker', record: now };
     }
     if (status === 404 || status === 410) return { outcome: 'gone' };
-    const after = Number(answer.headers.get('retry-after')) * 1000;
-    if (status === 429 || status === 503)
-      return after > 0 ? { outcome: 'later', after } : { outcome: 'unsent', why: `${status}` };
-    if (status === 400 || status === 422) return { outcome: 'refused', ...faultsIn(await read()) };
-    return { outcome: 'unsent', why: `the service answered ${status}` };
+    if (status === 429 || status === 503) {
+      const after = waitIn(answer.headers.get('retry-after') ?? '');
+      if (after > 0 && after <= LONGEST_WAIT) return { outcome: 'later', after };
+      return { outcome: 'unsent', why: status === 429 ? TOO_MUCH : NOT_NOW };
+    }
+    if (status === 400 || status === 422) return { outcome: 'refused', ...faultsIn(read()) };
+    if (status === 401 || status === 403) return { outcome: 'unsent', why: NOT_ALLOWED };
+    return { outcome: 'unsent', why: status >= 500 ? FAILED : REFUSED };
   }
 
-  /** A record as the service now has it, or null where it is not there. @param {any} source @param {any} key */
-  async recordNow(source, key) {
+  /** A record as the service now has it, or null where it is not there. @param {any} source @param {any} key @param {[string, any][]} kept */
+  async recordNow(source, key, kept) {
     const { service } = source;
     if (!service.item) return {};
-    const answer = await this.itemAt(service, key);
-    if (answer.status === 404) return null;
+    const answer = await this.itemAt(service, key, kept);
+    if (answer.status === 404 || answer.status === 410) return null;
     if (!answer.ok) throw new Error(`the service answered ${answer.status}`);
     this.noteVersion(source, key, answer);
     const came = pointed(await answer.json(), service.record);
     return { ...emptied(source, came), ...recordOf(source, came, service) };
   }
 
-  /** Ask for one record. @param {any} service @param {any} key */
-  itemAt(service, key) {
-    return fetched(service, addressOf(service.item, service, [], { key: shown(key) }));
+  /** Ask for one record. @param {any} service @param {any} key @param {[string, any][]} kept */
+  itemAt(service, key, kept) {
+    return fetched(service, addressOf(service.item, service, kept, { key: shown(key) }));
   }
 
-  /** All that a service has of a record, what the app knows nothing of as well; null where it is not there. @param {Session} session @param {any} source @param {any} key @returns {Promise<Record<string, any> | null>} */
-  async wholeOf(session, source, key) {
+  /** All that a service has of a record, what the app knows nothing of as well; null where it is not there. @param {Session} session @param {any} source @param {any} key @param {[string, any][]} kept @returns {Promise<Record<string, any> | null>} */
+  async wholeOf(session, source, key, kept) {
     const { service } = source;
     if (!service.item) {
       const record = this.app.records(session, source.id)?.byKey(key) ?? null;
@@ -175,7 +218,7 @@ export class Service {
         )
       );
     }
-    const answer = await this.itemAt(service, key);
+    const answer = await this.itemAt(service, key, kept);
     if (answer.status === 404 || answer.status === 410) return null;
     if (!answer.ok) throw new Error(`the service answered ${answer.status}`);
     const came = pointed(await answer.json(), service.record);
@@ -199,7 +242,7 @@ export class Service {
       ? addressOf(service.item, service, request.kept, { key: shown(request.key) })
       : this.pageOf(service, request);
     const answer = await fetched(service, address);
-    if (isItem && answer.status === 404)
+    if (isItem && (answer.status === 404 || answer.status === 410))
       return { do: 'answered', request: request.number, missing: true };
     if (!answer.ok) throw new Error(`the service answered ${answer.status}`);
     if (isItem) this.noteVersion(source, request.key, answer);
@@ -209,7 +252,7 @@ export class Service {
     if (!Array.isArray(found)) throw new Error('the service answered with no list');
     const records = found
       .filter((each) => each && typeof each === 'object')
-      .map((each) => recordOf(source, each, service));
+      .map((each) => ({ ...Object.fromEntries(request.kept), ...recordOf(source, each, service) }));
     const next = isItem ? null : this.nextOf(service, answer, whole, found.length, request);
     this.following.set(place(request, request.page + 1), next);
     return { do: 'answered', request: request.number, records, more: next !== null };
@@ -284,7 +327,11 @@ function nested(fields, there = {}) {
     const steps = name.split('.');
     const last = steps.pop() ?? name;
     let node = made;
-    for (const step of steps) node = node[step] ??= {};
+    for (const step of steps) {
+      const below = node[step];
+      node[step] = below && typeof below === 'object' && !Array.isArray(below) ? below : {};
+      node = node[step];
+    }
     node[last] = value;
   }
   return made;
@@ -301,14 +348,28 @@ function faultsIn(problem) {
         each?.pointer ?? each?.field ?? each?.name ?? each?.loc?.at?.(-1),
         each?.detail ?? each?.message ?? each?.msg,
       ])
-    : Object.entries(some);
+    : Object.entries(some !== null && typeof some === 'object' ? some : {});
   for (const [name, why] of pairs) {
     if (typeof name !== 'string') continue;
-    faults[name.replace(/^#?\//, '').replaceAll('/', '.')] = String([why].flat()[0] ?? '');
+    const said = String([why].flat()[0] ?? '').slice(0, MOST_SAID);
+    faults[name.replace(/^#?\/?/, '').replaceAll('/', '.')] = said;
   }
   const whole =
     (some === detail ? null : detail) ?? problem?.title ?? problem?.error ?? problem?.message ?? '';
-  return { faults, why: typeof whole === 'string' ? whole : '' };
+  return { faults, why: typeof whole === 'string' ? whole.slice(0, MOST_SAID) : '' };
+}
+
+/** Ms that a Retry-After asks for: seconds, or until a date (RFC 9110, 10.2.3). @param {string} text */
+const waitIn = (text) =>
+  /^\s*\d+\s*$/.test(text) ? Number(text) * 1000 : Math.max(1, Date.parse(text) - Date.now());
+
+/** @param {string} text */
+function unescaped(text) {
+  try {
+    return decodeURIComponent(text);
+  } catch {
+    return text;
+  }
 }
 
 /** The address of the next page, as an answer says it, or null. @param {any} paging @param {Response} answer @param {any} whole */
