@@ -163,6 +163,28 @@ def test_what_others_changed_is_asked_of_or_kept(boats: Harbour) -> None:
     assert session.writes == ()
 
 
+def test_what_a_service_lists_no_more_is_gone(boats: Harbour) -> None:
+    """After a refresh, and after a cold start; what is open is judged by its own call."""
+    wide = start(boats.app, sized(1200, 800))[0]
+    session = boats.run(do.Choose(screen="boats", key=2), then=wide)
+    boats.service.records["boats"] = records_of("boats", RECORDS[:2]).said_by(BOATS)
+    session = boats.run(do.Refresh(source="boats"), then=session)
+    assert _listed(boats, session) == [0, 1, 2]
+    session = boats.run(do.Choose(screen="boats", key=0), do.Refresh(source="boats"), then=session)
+    assert _listed(boats, session) == [0, 1]
+    boats.service.records["boats"] = records_of("boats", RECORDS[1:3]).said_by(BOATS)
+    session = boats.run(do.Search(screen="boats", text="2"), then=session)
+    assert _listed(boats, session) == [0, 1, 2]
+    session = boats.run(do.Relaunch(), then=session)
+    assert _listed(boats, session) == [1, 2]
+
+
+def _listed(boats: Harbour, session: Session) -> list[Any]:
+    records = boats.app.records(session, "boats")
+    assert records is not None
+    return sorted(records.key_at(row) for row in range(len(records)))
+
+
 def test_nothing_is_made_twice_where_an_answer_is_lost(boats: Harbour) -> None:
     boats.service.rates["fails_one_in"] = 1
     session = boats.run(*ADD, typed("name", "Gull"), then=_with_list(boats))

@@ -17,6 +17,7 @@ from cadena.model.naming import many
 if TYPE_CHECKING:
     from cadena.check.reports import Case
     from cadena.deliver.drive.walks_driven import Outcome, Plan
+    from cadena.engine.events import Event
     from cadena.engine.wired import WiredApp
     from cadena.sources.open_project import Project
 
@@ -119,6 +120,7 @@ def deliver(
 @click.option("--random", "count", type=click.IntRange(0), default=0, help="So many random walks.")
 @click.option("--length", type=click.IntRange(1), default=20, show_default=True)
 @click.option("--seed", type=int, default=1, show_default=True)
+@click.option("--write", is_flag=True, help="Let the app write to the project's services.")
 @click.option("--junit", type=OUT, help="Write what came of it as JUnit XML as well.")
 @click.option("--shots", type=click.Path(path_type=Path, file_okay=False))
 @RECORDS
@@ -132,6 +134,7 @@ def drive(
     count: int,
     length: int,
     seed: int,
+    write: bool,
     junit: Path | None,
     shots: Path | None,
     most: int,
@@ -139,7 +142,8 @@ def drive(
     """Drive an app in a browser, and hold it against what is wired. Exit 1 where it differs.
 
     Without WALKS those of the project are driven. --shots takes a folder for a picture of each
-    step, beside the engine's.
+    step, beside the engine's. Services are written to with --write alone: what the app sends is
+    then overheard, and held against what is wired.
     """
     from cadena.check.reports import cases_to_junit
     from cadena.deliver.drive.walks_driven import drive_all, unseen
@@ -153,7 +157,7 @@ def drive(
         raise Problem("--app", "", "neither or both of --app and --at came", "one of them")
     opened = open_project(project)
     app = taken_along(WiredApp(opened.app, opened.records), most).app
-    plans = _plans(opened, app, walks, windows, count, length, seed)
+    plans = _plans(opened, app, walks, windows, count, length, seed, write)
     seen = unseen
     if shots is not None:
         from cadena.desktop.shell.driven_shots import Shots
@@ -161,7 +165,7 @@ def drive(
         seen = Shots(opened, app, shots)
     outcomes: list[Outcome] = []
     with _served(folder, address) as at:
-        for outcome in drive_all(app, at, plans, seen):
+        for outcome in drive_all(app, at, plans, seen, writes=write):
             outcomes.append(outcome)
             _tell(outcome)
     if junit is not None:
@@ -192,9 +196,10 @@ def _plans(
     count: int,
     length: int,
     seed: int,
+    write: bool,
 ) -> list[Plan]:
     """Each walk in each window, and so many random ones in turn."""
-    from cadena.deliver.drive.walks_driven import Plan, events_of, random_walk
+    from cadena.deliver.drive.walks_driven import Plan, RandomSteps, events_of, random_walk
     from cadena.engine.rules.window_change import window_of
     from cadena.model.windows import windows_of
     from cadena.runs.walks.recording import walk_files
@@ -207,8 +212,12 @@ def _plans(
     plans = [Plan(name, events, at, size) for name, events in read for at, size in sizes.items()]
     for number in range(count):
         at, size = list(sizes.items())[number % len(sizes)]
-        events = random_walk(app, size, seed + number, length)
-        plans.append(Plan(f"random {seed + number}", events, at, size))
+        chosen = seed + number
+        # What services answer is known only once it is driven.
+        steps: tuple[Event, ...] | RandomSteps = RandomSteps(app, chosen, length)
+        if not write:
+            steps = random_walk(app, size, chosen, length)
+        plans.append(Plan(f"random {chosen}", steps, at, size))
     return plans
 
 

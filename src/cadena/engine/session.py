@@ -131,7 +131,8 @@ class Load(State, frozen=True, gc=False):
     ``request`` is the newest one made for it, 0 when none is under way; ``brought`` the pages
     (of a record, 1) that have come; ``search`` and ``sort`` what they were asked with; ``failed``
     what the last call asked for, where it failed; ``again`` how many of its pages are still to be
-    asked for anew, after a refresh.
+    asked for anew, after a refresh; ``came`` the keys that a service has listed since its first
+    page.
     """
 
     state: Literal["loading", "shown", "failed", "missing"] = "loading"
@@ -142,6 +143,7 @@ class Load(State, frozen=True, gc=False):
     sort: tuple[Sort, ...] | None = None
     failed: tuple[str, tuple[Sort, ...] | None] | None = None
     again: int = 0
+    came: tuple[Scalar, ...] = ()
 
 
 class Request(State, frozen=True, gc=False):

@@ -44,6 +44,10 @@ class Services:
         self._versions: dict[tuple[str, Scalar | None], str] = {}
         self._names: dict[tuple[Any, ...], str] = {}
 
+    def forget_versions(self) -> None:
+        """What an app knew of versions ends with its process: what it shows is read again."""
+        self._versions.clear()
+
     def answer(self, source: Source, request: Request) -> Answered:
         """Call a service for one request: the answer as an event."""
         if source.service is None:

@@ -179,6 +179,7 @@ def _before(
             | do.Save()
             | do.Cancel()
             | do.Retry()
+            | do.Settle()
         ):
             yield from _to_segment(app, session, index, area, event)
 
@@ -339,6 +340,10 @@ def _has(segment: Segment, event: do.On) -> bool:
             return segment.kind == "form field" and segment.part == event.field
         case do.Save() | do.Cancel():
             return segment.kind == "save"
+        case do.Settle() if not event.field:
+            return segment.kind == "sent"
+        case do.Settle():
+            return segment.kind == "form field" and segment.part == event.field
         case do.Retry():
             return segment.kind == "failed"
     return False

@@ -11,6 +11,7 @@ from msgspec import UNSET, UnsetType
 
 from cadena.deliver.drive.as_a_person import as_a_person
 from cadena.deliver.drive.gestures import Hand
+from cadena.deliver.drive.overhearing import Overheard
 from cadena.deliver.drive.reading import Reading, ReadPane, read
 from cadena.deliver.drive.webdriver import Browser, Gone
 from cadena.engine import events as do
@@ -30,7 +31,7 @@ from cadena.runs.walks.trace import (
     anchors_beside,
     trace_line,
 )
-from cadena.runs.walks.walk import Answering
+from cadena.serve.call_services import Answers
 
 NEAR: Final = 1.0
 """How far a place in the browser may be from the engine's, in CSS pixels."""
@@ -38,6 +39,10 @@ FIRST_NEAR: Final = NEAR + 0.5
 """How far what is first in view may be scrolled otherwise."""
 PATIENCE: Final = 2.0
 """How long a page is waited for to show what it should, in seconds."""
+
+
+Steps = Iterable[do.Event] | Callable[[Session], do.Event | None]
+"""The events of a walk, or what gives the next of them in a state, until it gives none."""
 
 
 class Difference(NamedTuple):
@@ -67,11 +72,12 @@ def drive(
     app: WiredApp,
     browser: Browser,
     at: str,
-    events: Iterable[do.Event],
+    events: Steps,
     window: Window,
     patience: float = PATIENCE,
     stop: Callable[[], bool] = lambda: False,
-    answering: Answering | None = None,
+    answering: Answers | None = None,
+    overheard: Overheard | None = None,
 ) -> Iterator[Driven]:
     """Drive an app through events in a window; it ends with the first step that differs.
 
@@ -80,18 +86,24 @@ def drive(
         patience: how long a page is waited for, in seconds.
         stop: asked before each step.
         answering: gives what real services answer to the engine; the app asks them itself.
+        overheard: what the app asks, where the engine is answered with that.
     """
     hand = Hand(app, browser, at)
     session, notes = start(app, window)
-    session = _with_answers(app, session, answering)
+    hand.leave()
+    if overheard is not None:
+        overheard.forget()
     hand.open(window.width, window.height)
+    session = _with_answers(app, session, answering)
     if window.fold is not None:
         hand.tell(do.Resize(width=window.width, height=window.height, fold=window.fold))
     line = trace_line(app, session, None, notes)
-    found = _awaited(app, session, line, browser, patience) or _faults(browser, at)
+    found = _odd(overheard) or _awaited(app, session, line, browser, patience)
+    found = found or _faults(browser, at)
     yield Driven(0, None, session, found)
     number = 0
-    for wanted in () if found else events:
+    wanted_of = events if callable(events) else _in_turn(events)
+    while not found and (wanted := wanted_of(session)) is not None:
         for event in as_a_person(app, session, wanted):
             if stop():
                 return
@@ -103,13 +115,30 @@ def drive(
                 except Gone as missing:
                     gone = (Difference("what is pressed", "there", str(missing)),)
                 session, notes, _ = step(app, session, event)
+                if answering is not None and isinstance(event, do.Kill | do.Relaunch):
+                    answering.services.forget_versions()
                 session = _with_answers(app, session, answering)
                 line = trace_line(app, session, event, notes)
-                found = gone or _awaited(app, session, line, browser, patience)
+                found = gone or _odd(overheard)
+                found = found or _awaited(app, session, line, browser, patience)
                 found = found or _faults(browser, at)
             yield Driven(number, event, session, found)
             if found:
                 return
+
+
+def _in_turn(events: Iterable[do.Event]) -> Callable[[Session], do.Event | None]:
+    left = iter(events)
+    return lambda session: next(left, None)
+
+
+def _odd(overheard: Overheard | None) -> tuple[Difference, ...]:
+    """What was asked of services otherwise than it is wired."""
+    if overheard is None:
+        return ()
+    found = [*overheard.odd, *overheard.left()]
+    overheard.odd.clear()
+    return tuple(Difference(*each) for each in found)
 
 
 @contextmanager
@@ -127,7 +156,7 @@ def _faults(browser: Browser, at: str) -> tuple[Difference, ...]:
     return tuple(Difference("an error of the page", "none", each) for each in browser.faults(at))
 
 
-def _with_answers(app: WiredApp, session: Session, answering: Answering | None) -> Session:
+def _with_answers(app: WiredApp, session: Session, answering: Answers | None) -> Session:
     """A session once everything has come that it asks of real services."""
     while answering is not None and (answers := list(answering(session))):
         for event in answers:

@@ -54,11 +54,14 @@ class Hand:
         self.browser = browser
         self.at = at
 
-    def open(self, width: float, height: float) -> None:
-        """The app anew, with nothing kept, in a window of this size."""
-        self.browser.size(width, height)
+    def leave(self) -> None:
+        """Leave the app, and let go of all that it has kept."""
         self.browser.go_to(self.at.split("?")[0].rsplit("/", 1)[0] + "/look.css")
         self.browser.run("localStorage.clear(); sessionStorage.clear();")
+
+    def open(self, width: float, height: float) -> None:
+        """The app anew, in a window of this size."""
+        self.browser.size(width, height)
         self._come_to(self.at)
 
     def _come_to(self, address: str) -> None:
@@ -160,6 +163,8 @@ class Hand:
                 self.press("cancel", "cancel", on=event)
             case do.Retry():
                 self.press("retry", "retry", on=event)
+            case do.Settle():
+                self.press("settle", "settle", f"{event.take} {event.field}".strip(), on=event)
             case _:
                 self._of_app(session, event)
 
@@ -174,6 +179,8 @@ class Hand:
                 self.press("answer", "answer", "yes" if event.yes else "no")
             case do.Undo():
                 self.press("undo", "undo")
+            case do.SendAgain() | do.GiveUp() | do.GoBackTo():
+                self.press("unsent", "unsent", str(event.__struct_config__.tag))
             case do.PutAway():
                 self.press("put-away", "put-away")
             case do.SlideList():

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import base64
 import contextlib
+import json
 import os
 import shutil
 import socket
@@ -113,8 +114,11 @@ def found() -> tuple[Path, Path]:
 
 
 @contextlib.contextmanager
-def browser(profile: Path) -> Iterator[Browser]:
+def browser(profile: Path, tells: bool = False) -> Iterator[Browser]:
     """A browser of its own, with nothing kept but in the folder of its profile.
+
+    Args:
+        tells: whether it is to tell what goes over the network; only Chromium can.
 
     Raises:
         Problem: where there is none, or it does not begin.
@@ -134,7 +138,7 @@ def browser(profile: Path) -> Iterator[Browser]:
         ) as client:
             _await_ready(client, process, driver)
             made = Browser(client)
-            made.begin(_capabilities(binary, driver, profile))
+            made.begin(_capabilities(binary, driver, profile, tells))
             try:
                 yield made
             finally:
@@ -143,17 +147,24 @@ def browser(profile: Path) -> Iterator[Browser]:
         process.communicate()
 
 
-def _capabilities(binary: Path, driver: Path, profile: Path) -> dict[str, Any]:
+def _capabilities(binary: Path, driver: Path, profile: Path, tells: bool) -> dict[str, Any]:
     """What is asked of a browser: of Chromium, or of one of WebKit where its driver is named."""
     if "webkit" in driver.name.lower():
-        options = {"binary": str(binary), "args": ["--automation"]}
-        return {"webkitgtk:browserOptions": options}
+        if tells:
+            said = "it does not tell what it asks of services"
+            raise Problem(driver.name, "", said, "Chromium, or no writing")
+        return {"webkitgtk:browserOptions": {"binary": str(binary), "args": ["--automation"]}}
     root = ("--no-sandbox",) if os.geteuid() == 0 else ()
     arguments = [*QUIET, *root, f"--user-data-dir={profile}"]
+    options: dict[str, Any] = {"binary": str(binary), "args": arguments}
+    logs = {"browser": "SEVERE"}
+    if tells:
+        options["perfLoggingPrefs"] = {"enableNetwork": True, "enablePage": False}
+        logs["performance"] = "ALL"
     return {
         "browserName": "chrome",
-        "goog:chromeOptions": {"binary": str(binary), "args": arguments},
-        "goog:loggingPrefs": {"browser": "SEVERE"},
+        "goog:chromeOptions": options,
+        "goog:loggingPrefs": logs,
     }
 
 
@@ -281,11 +292,8 @@ class Browser:
         """
         if self.is_chromium:
             metrics = {"deviceScaleFactor": 1, "mobile": False}
-            self._in_session(
-                "goog/cdp/execute",
-                cmd="Emulation.setDeviceMetricsOverride",
-                params={"width": round(width), "height": round(height), **metrics},
-            )
+            size = {"width": round(width), "height": round(height)}
+            self.devtools("Emulation.setDeviceMetricsOverride", **size, **metrics)
         else:
             self._set_frame(round(width), round(height))
         self.drawn()
@@ -317,6 +325,18 @@ class Browser:
             for each in (entries if isinstance(entries, list) else ())
             if each.get("source") != "network" or _is_of_app(str(each.get("message", "")), own)
         ]
+
+    def devtools(self, command: str, **parameters: Any) -> Any:
+        """What a command of Chromium's own protocol gives back."""
+        return self._in_session("goog/cdp/execute", cmd=command, params=parameters)
+
+    def network(self) -> Iterator[tuple[str, dict[str, Any]]]:
+        """What has gone over the network since this was last asked, as Chromium's protocol tells
+        it, where it was begun so."""
+        for each in self._in_session("se/log", type="performance") or ():
+            told = json.loads(each.get("message") or "{}").get("message", {})
+            if str(told.get("method", "")).startswith("Network."):
+                yield told["method"], told.get("params", {})
 
     def drawn(self) -> None:
         """Wait until the page is drawn anew: what is turned before may be lost."""

@@ -15,10 +15,11 @@ from cadena.engine.rules.lists import offset_of, view_of
 from cadena.engine.rules.neighbours import place_of
 from cadena.engine.rules.records_changed import apply_changes
 from cadena.engine.rules.targets import target_of
-from cadena.engine.rules.unsent import still_shown
+from cadena.engine.rules.unsent import still_shown, takes
 from cadena.engine.rules.writing import answer_from_stand_in, send_waiting
 from cadena.engine.session import Entry, Load, Request, Session, Write
 from cadena.engine.wired import ITEM, NOT_LOADED, WiredApp
+from cadena.model.app import FormScreen
 from cadena.model.listing import Sort
 from cadena.model.source import Source
 from cadena.model.values import Scalar
@@ -253,12 +254,47 @@ def answered(app: WiredApp, session: Session, event: Answered) -> tuple[Session,
     request = next((each for each in session.requests if each.number == event.request), None)
     if request is None:
         return session, (Note.of("late", "unknown", call=event.request),)
-    waits = _waiting(session, request) is not None
+    found = _waiting(session, request)
     notes: Notes = ()
-    if waits and event.records:
+    if found is not None and event.records:
         session, notes = _joined(app, session, request.source, event.records)
-    session, said = _settled(app, session, request, event.failed, event.missing, more=event.more)
+    key = app.sources[request.source].key
+    came: tuple[Any, ...] = tuple(each[key] for each in event.records if each.get(key) is not None)
+    if found is not None and request.page:
+        came = (*found[2].loads[request.part].came, *came)
+    session, said = _settled(
+        app, session, request, event.failed, event.missing, more=event.more, came=came
+    )
+    is_whole = request.part != ITEM and not (event.failed or event.more or request.search)
+    if found is not None and is_whole:
+        session, went = _without_unlisted(app, session, request, came)
+        said = (*said, *went)
     return session, (*notes, *said)
+
+
+def _without_unlisted(
+    app: WiredApp, session: Session, request: Request, came: tuple[Any, ...]
+) -> tuple[Session, Notes]:
+    """Without what a service does not list any more, now that all has come that it lists.
+
+    What is open is judged by its own call, and what is to be sent by the answer to that.
+    """
+    source, records = app.late[request.source], app.records(session, request.source)
+    service, kept = source.service, dict(request.kept)
+    saves = any(isinstance(e, FormScreen) and e.source == source.id for e in app.app.screens)
+    if records is None or service is None or (saves and not takes(app, source.id, "create")):
+        return session, ()
+    if service.paging.by == "none" and service.keeps and not kept:
+        # It may list but the first of them, and others by the value of a field.
+        return session, ()
+    every = (entry for chain in session.chains.values() for entry in chain.entries)
+    stays = {app.key_of(each) for each in every if app.source_of(each) == source.id}
+    stays |= {*came, *(each.key for each in session.writes if each.source == source.id)}
+    gone = [key for row in range(len(records)) if (key := records.key_at(row)) not in stays]
+    for name, value in kept.items():
+        gone = [key for key in gone if (records.by_key(key) or {}).get(name) == value]
+    changes = Changes(gone=tuple(gone))
+    return apply_changes(app, session, source.id, changes, True) if gone else (session, ())
 
 
 def _joined(
@@ -291,6 +327,7 @@ def _settled(
     failed: str = "",
     missing: bool = False,
     more: bool | None = None,
+    came: tuple[Scalar, ...] = (),
 ) -> tuple[Session, Notes]:
     """An answer counts if its entry is still in a chain and asked for nothing newer."""
     session = _without(session, request)
@@ -306,7 +343,7 @@ def _settled(
         again = max(0, load.again - 1) if more is not False and not missing else 0
         brought = request.page + 1 + again
         state = "loading" if again else state
-        load = Load(state, 0, brought, False, request.search, request.sort, again=again)
+        load = Load(state, 0, brought, False, request.search, request.sort, again=again, came=came)
     entry = replace(entry, loads={**entry.loads, request.part: load})
     if request.part != ITEM:
         there = more if more is not None else _has_more(app, session, entry, request.part)

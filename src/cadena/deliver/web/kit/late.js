@@ -13,6 +13,7 @@ import { drawn, happens } from './seeded.js';
 import { NOT_LOADED, entriesOf, withChain, withEntry } from './session.js';
 import { targetOf } from './targets.js';
 import { stillShown } from './shown-at-once.js';
+import { takes } from './unsent.js';
 import { held, same } from './values.js';
 import { sendWaiting, writeAnsweredByStandIn } from './writing.js';
 
@@ -244,15 +245,54 @@ export function answered(
   if (!request) return [session, [note('late', 'unknown', { call: number })]];
   /** @type {Note[]} */
   let notes = [];
-  if (waiting(session, request) && records.length) {
+  const found = waiting(session, request);
+  if (found && records.length) {
     [session, notes] = applyChanges(app, session, request.source, {
       ...NO_CHANGES,
       added: records,
     });
     session = stillShown(app, session, request.source);
   }
-  const [after, said] = settled(app, session, request, { failed, missing, more });
-  return [after, [...notes, ...said]];
+  const { key } = /** @type {any} */ (app.sources.get(request.source));
+  const keys = records.map((/** @type {any} */ each) => each[key] ?? null);
+  const isNext = found && request.page;
+  const before = isNext ? found.chain.entries[found.index].loads[request.part].came : [];
+  const came = [...before, ...keys.filter((/** @type {any} */ each) => each !== null)];
+  const [after, said] = settled(app, session, request, { failed, missing, more, came });
+  const isWhole = request.part !== ITEM && !failed && !more && !request.search;
+  if (!found || !isWhole) return [after, [...notes, ...said]];
+  const [left, went] = withoutUnlisted(app, after, request, came);
+  return [left, [...notes, ...said, ...went]];
+}
+
+/** Without what a service does not list any more, now that all has come that it lists: what is open is judged by its own call, and what is to be sent by the answer to that. @param {WiredApp} app @param {Session} session @param {any} request @param {any[]} came @returns {Taken} */
+function withoutUnlisted(app, session, request, came) {
+  const source = /** @type {any} */ (app.late.get(request.source));
+  const records = app.records(session, source.id);
+  const { service } = source;
+  const saves = [...app.screens.values()].some(
+    (each) => each.kind === 'form' && each.source === source.id,
+  );
+  if (!records || !service || (saves && !takes(app, source.id, 'create'))) return [session, []];
+  // It may list but the first of them, and others by the value of a field.
+  const kept = /** @type {[string, any][]} */ (request.kept);
+  const isPlain = (service.paging?.by ?? 'none') === 'none';
+  if (isPlain && Object.keys(service.keeps ?? {}).length && !kept.length) return [session, []];
+  const stays = new Set(came);
+  for (const chain of Object.values(session.chains))
+    for (const entry of chain.entries)
+      if (app.sourceOf(entry) === source.id) stays.add(app.keyOf(entry));
+  for (const write of session.writes) if (write.source === source.id) stays.add(write.key);
+  const gone = [];
+  for (let row = 0; row < records.length; row += 1) {
+    const each = records.keyAt(row);
+    const found = stays.has(each) ? null : records.byKey(each);
+    if (found && kept.every(([name, value]) => same(found.value(name) ?? null, value)))
+      gone.push(each);
+  }
+  return gone.length
+    ? applyChanges(app, session, source.id, { ...NO_CHANGES, gone }, true)
+    : [session, []];
 }
 
 /** The open entry that waits for the answer to a request, if one still does. @param {Session} session @param {any} request */
@@ -272,8 +312,8 @@ const withoutRequest = (session, request) => ({
   requests: session.requests.filter((each) => each.number !== request.number),
 });
 
-/** An answer counts if its entry is still in a chain and asked for nothing newer. @param {WiredApp} app @param {Session} before @param {any} request @param {{failed?: string, missing?: boolean, more?: boolean | null}} answer @returns {Taken} */
-function settled(app, before, request, { failed = '', missing = false, more = null }) {
+/** An answer counts if its entry is still in a chain and asked for nothing newer. @param {WiredApp} app @param {Session} before @param {any} request @param {{failed?: string, missing?: boolean, more?: boolean | null, came?: any[]}} answer @returns {Taken} */
+function settled(app, before, request, { failed = '', missing = false, more = null, came = [] }) {
   const session = withoutRequest(before, request);
   const found = waiting(session, request);
   if (!found) return [session, [note('late', matter(request), callOf(request))]];
@@ -292,6 +332,7 @@ function settled(app, before, request, { failed = '', missing = false, more = nu
       sort: request.sort,
       failed: null,
       again,
+      came,
     };
   }
   let after = { ...entry, loads: { ...entry.loads, [request.part]: load } };

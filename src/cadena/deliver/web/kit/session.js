@@ -30,6 +30,7 @@ export const NOT_LOADED = Object.freeze({
   sort: null,
   failed: null,
   again: 0,
+  came: [],
 });
 /** @type {Chain} */
 const NO_CHAIN = Object.freeze({ section: '', entries: [], asked: false });

@@ -93,6 +93,7 @@ declare global {
     sort: any[] | null;
     failed: [string, any[] | null] | null;
     again: number;
+    came: any[];
   };
   type Entry = {
     screen: string;

@@ -25,8 +25,11 @@ const shaped = (raw) => ({
 export function checked(app, fresh, raw) {
   let session = { ...fresh, changes: {} };
   for (const source of app.asRead.keys()) {
-    if (Object.hasOwn(object(raw), source))
-      [session] = applyChanges(app, session, source, shaped(raw[source]), true);
+    if (!Object.hasOwn(object(raw), source)) continue;
+    // What is new has come before it was changed, or went.
+    const { added, ...rest } = shaped(raw[source]);
+    for (const some of [{ added }, rest])
+      [session] = applyChanges(app, session, source, { ...NO_CHANGES, ...some }, true);
   }
   return session.changes;
 }
@@ -61,7 +64,12 @@ export function difference(records, before, after) {
   return {
     changed,
     gone: after.gone.filter((each) => !before.gone.includes(each)),
-    added: [...back, ...[...isNew].filter(([each]) => !wasNew.has(each)).map(([, row]) => row)],
+    added: [
+      ...back,
+      ...[...isNew]
+        .filter(([each]) => !wasNew.has(each) && !after.gone.includes(each))
+        .map(([, row]) => row),
+    ],
   };
 }
 

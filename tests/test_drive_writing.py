@@ -1,0 +1,190 @@
+"""The delivered app is driven while it writes to real services: what it sends is overheard, held
+against what is wired, and counted at the service."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import Any, NamedTuple
+
+import httpx
+import pytest
+
+from bare_habits import BareHabits, Failing
+from bare_habits import description as bare
+from cadena.deliver.delivery import deliver
+from cadena.deliver.drive.driving import Driven
+from cadena.deliver.drive.folder_server import served
+from cadena.deliver.drive.walks_driven import Plan, RandomSteps, drive_all
+from cadena.deliver.drive.webdriver import Browser
+from cadena.deliver.web_app import web_app
+from cadena.engine import events as do
+from cadena.engine.session import Write
+from cadena.engine.wired import WiredApp
+from cadena.sources.open_project import open_project
+from cadena.sources.scaffold import Wishes, new_project
+from other_habits import OtherHabits
+from other_habits import description as other
+from small_service import serving
+from test_cli import call
+from test_drive import SIZES, assert_as_wired, pytestmark
+from test_sending import stand_in
+
+__all__ = ["pytestmark"]
+
+WALKS = int(os.environ.get("CADENA_DRIVEN_WRITES", "2"))
+"""Random walks for each service and each rate; many in the long form."""
+
+
+def described(address: str) -> bytes:
+    return httpx.get(f"{address}/openapi.json", trust_env=False).content
+
+
+class Counted:
+    """What walks have sent: each write by its walk and number, once however often it was sent."""
+
+    def __init__(self) -> None:
+        self.sent: dict[tuple[str, int], Write] = {}
+
+    def seen(self, plan: Plan, driven: Driven, browser: Browser) -> None:
+        for each in driven.session.writes:
+            self.sent[plan.walk, each.number] = each
+
+    def __len__(self) -> int:
+        return len(self.sent)
+
+    @property
+    def made(self) -> int:
+        """The records that were to be made."""
+        return sum(each.kind == "create" for each in self.sent.values())
+
+
+class Habit(NamedTuple):
+    """A service, how it is described, and how many records it has made."""
+
+    make: Callable[[], Any]
+    describe: Callable[[str], bytes]
+    made: Callable[[Any], int]
+
+
+HABITS = {
+    "stand-in": Habit(stand_in, described, lambda it: _keys(it) - 5),
+    "bare": Habit(BareHabits, bare, lambda it: len(it.made)),
+    "other": Habit(OtherHabits, other, lambda it: max(it.boats, default=7) - 7),
+}
+
+
+def _keys(service: Any) -> int:
+    records = service.records["boats"]
+    return max(record["id"] for record in (records.record(row) for row in range(len(records)))) + 1
+
+
+@contextmanager
+def driven_at(
+    folder: Path, service: Any, describe: Callable[[str], bytes]
+) -> Iterator[tuple[WiredApp, str]]:
+    """An app that is made of a service, and the address that its page is served at."""
+    with serving(service) as at:
+        (folder / "boats.json").write_bytes(describe(at))
+        new_project(folder / "project", [folder / "boats.json"], wishes=Wishes())
+        opened = open_project(folder / "project")
+        app = WiredApp(opened.app, opened.records)
+        deliver(web_app(app, opened.folder), folder / "app")
+        with served(folder / "app") as page:
+            yield app, f"{page}index.html"
+
+
+BY_HAND = (
+    do.Press(screen="boats", button="add"),
+    do.Type(screen="boats-form", field="name", to="Gull"),
+    do.Save(screen="boats-form"),
+    do.Choose(screen="boats", key="b2"),
+    do.Press(screen="boat", button="edit"),
+    do.Type(screen="boats-form", field="berths", to=9),
+    do.Save(screen="boats-form"),
+    do.Back(),
+    do.Act(screen="boats", key="b3", action="remove"),
+    do.Decide(yes=True),
+    do.Choose(screen="boats", key="b1"),
+)
+
+
+def test_what_is_sent_is_what_is_wired(tmp_path: Path) -> None:
+    service = BareHabits()
+    with driven_at(tmp_path, service, bare) as (app, page):
+        plans = [Plan("by hand", BY_HAND, "Pocket", SIZES["Pocket"])]
+        outcomes = list(drive_all(app, page, plans, writes=True))
+    assert_as_wired(outcomes)
+    assert outcomes[0].steps >= len(BY_HAND)
+    assert service.boats["b6"] == {"code": "b6", "name": "Gull", "berths": None}
+    assert service.boats["b2"]["berths"] == 9
+    assert "b3" not in service.boats
+
+
+def test_without_leave_an_app_that_is_driven_sends_nothing(tmp_path: Path) -> None:
+    service = BareHabits()
+    with driven_at(tmp_path, service, bare) as (app, page):
+        plans = [Plan("by hand", BY_HAND[:3], "Pocket", SIZES["Pocket"])]
+        assert_as_wired(list(drive_all(app, page, plans, patience=5)))
+    assert service.made == []
+
+
+@pytest.mark.parametrize(
+    ("before", "after", "says"),
+    [
+        ("nested(write.fields, there)", "nested({ ...write.fields, berths: 1 }, there)", "sent"),
+        ("method: way.method", "method: 'PUT'", "what is asked of a service"),
+        ("'if-match': /**", "'x-match': /**", "header if-match"),
+        ("this.called.add(write.call);", "", "what is sent"),
+    ],
+)
+def test_what_is_sent_otherwise_is_told(tmp_path: Path, before: str, after: str, says: str) -> None:
+    """Mistakes in what an app sends: another body, method or version, or more often than once."""
+    service = BareHabits()
+    with driven_at(tmp_path, service, bare) as (app, page):
+        file = next((tmp_path / "app").rglob("service.js"))
+        text = file.read_text()
+        assert before in text
+        file.write_text(text.replace(before, after, 1))
+        plans = [Plan("by hand", BY_HAND, "Pocket", SIZES["Pocket"])]
+        (outcome,) = drive_all(app, page, plans, writes=True, patience=1)
+    assert any(says in each.what or says in str(each) for each in outcome.differences)
+
+
+@pytest.mark.parametrize("one_in", [0, 4, 2])
+@pytest.mark.parametrize("habit", HABITS)
+def test_random_walks_that_write_are_as_wired_and_make_nothing_twice(
+    habit: str, one_in: int, tmp_path: Path
+) -> None:
+    """At every rate of failure; what the service has made is what was confirmed, or is told as
+    not known."""
+    made = HABITS[habit]
+    service = made.make()
+    rates = getattr(service, "rates", {})
+    failing = Failing(service, one_in) if not rates else service
+    if rates:
+        rates.update(fails_one_in=0, refuses_one_in=one_in, quicker_one_in=one_in)
+    counted, before = Counted(), made.made(service)
+    with driven_at(tmp_path, failing, made.describe) as (app, page):
+        plans = []
+        for number in range(WALKS):
+            steps = RandomSteps(app, 33_000 + number, 25)
+            window = list(SIZES)[number % len(SIZES)]
+            plans.append(Plan(f"random {number}", steps, window, SIZES[window]))
+        assert_as_wired(list(drive_all(app, page, plans, counted.seen, patience=3, writes=True)))
+    assert made.made(service) - before <= counted.made
+
+
+def test_drive_writes_only_when_it_is_told_to(tmp_path: Path) -> None:
+    service = BareHabits()
+    with driven_at(tmp_path, service, bare):
+        asked = ["drive", str(tmp_path / "project"), "--app", str(tmp_path / "app")]
+        asked += ["--random", "2", "--length", "12", "--window", "360x780"]
+        code, said = call(*asked, "--write", "--seed", "3")
+        assert code == 0, said
+        versions = dict(service.versions)
+        code, said = call(*asked, "--seed", "3")
+        assert code == 0, said
+    assert service.versions == versions
