@@ -167,6 +167,7 @@ def _pairs(option: str, given: tuple[str, ...]) -> list[tuple[str, str]]:
 @click.option("--fails-one-in", type=click.IntRange(0), help="In place of each source's own.")
 @click.option("--refuses-one-in", type=click.IntRange(0), help="Refuses a field of what is sent.")
 @click.option("--quicker-one-in", type=click.IntRange(0), help="Somebody else was quicker.")
+@click.option("--keep", is_flag=True, help="Keep what is written in the project's files.")
 @speaks_plainly
 def serve(
     project: Path,
@@ -175,18 +176,26 @@ def serve(
     fails_one_in: int | None,
     refuses_one_in: int | None,
     quicker_one_in: int | None,
+    keep: bool,
 ) -> None:
     """Serve the records of a project over HTTP, on this machine alone.
 
     List, item, create, change and remove; /openapi.json describes it. What is changed lives
-    as long as the server.
+    as long as the server, or with --keep in the project's files.
     """
+    from cadena.serve.keeping import Kept
     from cadena.serve.serve import LOOPBACK, Served, server
     from cadena.sources.open_project import open_project
 
     opened = open_project(project)
     served = Served(
-        opened.app.name, opened.records, delay, fails_one_in, refuses_one_in, quicker_one_in
+        opened.app.name,
+        opened.records,
+        delay,
+        fails_one_in,
+        refuses_one_in,
+        quicker_one_in,
+        Kept(opened.folder) if keep else None,
     )
     try:
         running = server(served, port)
@@ -194,7 +203,8 @@ def serve(
         raise Problem(f"port {port}", "", "it cannot be taken", "a port that is free") from None
     address = f"http://{LOOPBACK}:{running.server_port}"
     for name, records in opened.records.items():
-        say(f"{address}/{name}  {many(len(records), 'record')}")
+        said = ", only read" if served.is_read_only(records) else ", kept" if keep else ""
+        say(f"{address}/{name}  {many(len(records), 'record')}{said}")
     say(f"{address}/openapi.json")
     try:
         running.serve_forever()

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from typing import Any, Final
 
 from cadena.model.naming import singular
@@ -29,8 +29,20 @@ def _problem(description: str) -> dict[str, Any]:
     return {"description": description, "content": {"application/problem+json": {"schema": schema}}}
 
 
-def described(name: str, all_records: Mapping[str, Records], address: str) -> dict[str, Any]:
-    """What the service answers, as OpenAPI 3.1: a list path and an item path for each source."""
+WRITES: Final = ("post", "put", "patch", "delete")
+
+
+def described(
+    name: str,
+    all_records: Mapping[str, Records],
+    address: str,
+    only_read: Collection[str] = (),
+) -> dict[str, Any]:
+    """What the service answers, as OpenAPI 3.1: a list path and an item path for each source.
+
+    Args:
+        only_read: the sources that are not written to.
+    """
     schemas: dict[str, Any] = {}
     paths: dict[str, Any] = {}
     for source, records in all_records.items():
@@ -51,6 +63,9 @@ def described(name: str, all_records: Mapping[str, Records], address: str) -> di
         key = records.types.get(records.source.key, "text")
         paths[f"/{source}"] = _list_path(whole, listed, records)
         paths[f"/{source}/{{{records.source.key}}}"] = _item_path(records.source.key, key, whole)
+        for path in (paths[f"/{source}"], paths[f"/{source}/{{{records.source.key}}}"]):
+            for method in WRITES if source in only_read else ():
+                path.pop(method, None)
     return {
         "openapi": "3.1.0",
         "info": {"title": f"{name}, stand-in", "version": "1"},

@@ -1,7 +1,8 @@
 """The stand-in service for other programs: the records of a project over real HTTP.
 
 On loopback only. List, item, create, change and remove, with versions and problems, and an
-OpenAPI document of itself; what is changed lives as long as the server.
+OpenAPI document of itself; what is changed lives as long as the server, or is kept in the
+project's files.
 """
 
 from __future__ import annotations
@@ -14,13 +15,20 @@ from typing import Any, Final
 from urllib.parse import urlencode
 
 import msgspec
-from werkzeug.exceptions import Forbidden, HTTPException, NotFound, UnsupportedMediaType
+from werkzeug.exceptions import (
+    Forbidden,
+    HTTPException,
+    MethodNotAllowed,
+    NotFound,
+    UnsupportedMediaType,
+)
 from werkzeug.routing import Map, Rule
 from werkzeug.serving import BaseWSGIServer, WSGIRequestHandler, make_server
 from werkzeug.wrappers import Request, Response
 
 from cadena.model.listing import Condition, Listing, Sort
 from cadena.model.naming import singular
+from cadena.model.problem import Problem
 from cadena.model.source import Source
 from cadena.model.values import Unfit, carry, words
 from cadena.records.changes import Change, Changes
@@ -28,7 +36,9 @@ from cadena.records.query import Asked, query
 from cadena.records.records import Records
 from cadena.records.seeded_random import drawn, happens
 from cadena.serve.description import described
+from cadena.serve.keeping import Kept, Unkept
 from cadena.serve.taking import Repeats, demand_version, problem, version_of
+from cadena.sources.joined_tables import Clashes
 
 LOOPBACK: Final = "127.0.0.1"
 OF_THIS_MACHINE: Final = re.compile(r"http://(127\.0\.0\.1|localhost)(:[0-9]{1,5})?")
@@ -54,6 +64,7 @@ class Served:
             is done before.
         refuses_one_in: how often what is written is refused at a field, in place of its own.
         quicker_one_in: how often somebody else changes the record first, in place of its own.
+        kept: the files that what is written is kept in; without them it lives in memory.
     """
 
     def __init__(
@@ -64,10 +75,12 @@ class Served:
         fails_one_in: int | None = None,
         refuses_one_in: int | None = None,
         quicker_one_in: int | None = None,
+        kept: Kept | None = None,
     ) -> None:
         self.name = name
         self.records = dict(records)
         self.delay = delay
+        self.kept = kept
         self.rates = {
             "fails_one_in": fails_one_in,
             "refuses_one_in": refuses_one_in,
@@ -110,14 +123,22 @@ class Served:
             answer.headers["access-control-expose-headers"] = "link, etag, location, retry-after"
         return answer(environ, start)
 
+    def is_read_only(self, records: Records) -> bool:
+        """Whether a source is only read: its file cannot be written back."""
+        return self.kept is not None and not self.kept.takes(records)
+
     def _answer(self, request: Request, endpoint: str, given: Mapping[str, str]) -> Response:
         if endpoint == "description":
-            document = described(self.name, self.records, request.host_url.rstrip("/"))
+            only_read = {name for name, each in self.records.items() if self.is_read_only(each)}
+            at = request.host_url.rstrip("/")
+            document = described(self.name, self.records, at, only_read)
             return _json(document)
         records = self.records.get(given["source"])
         if records is None:
             have = ", ".join(self.records)
             raise NotFound(f"There is no source {given['source']}; there are {have}.")
+        if endpoint in WRITES and self.is_read_only(records):
+            raise MethodNotAllowed(description=f"The file of {records.source.id} is only read.")
         number, fails = self._call(records.source)
         is_write = endpoint in WRITES
         if fails and not (is_write and drawn(records.source.stand_in.seed, "how", number) % 2):
@@ -166,8 +187,8 @@ class Served:
             if before is not None:
                 demand_version(request, before)
             if before is not None and endpoint == "remove":
-                self._make(name, Changes(gone=(before[records.source.key],)))
-                answer = Response(status=204)
+                said = self._make(name, Changes(gone=(before[records.source.key],)))
+                answer = said or Response(status=204)
             else:
                 own = None if before is None else before[records.source.key]
                 refuses = self._happens(records.source, "refuses", number)
@@ -261,11 +282,12 @@ class Served:
             faults[sorted(made)[-1]] = "it is not taken, as the stand-in was asked to say"
         if faults:
             return problem(422, "It does not fit.", faults)
-        if key is None:
-            self._make(records.source.id, Changes(added=(made,)))
-        else:
+        changes = Changes(added=(made,))
+        if key is not None:
             made.pop(name, None)
-            self._make(records.source.id, Changes(changed=(Change(key, made),)))
+            changes = Changes(changed=(Change(key, made),))
+        if (said := self._make(records.source.id, changes)) is not None:
+            return said
         now = self.records[records.source.id]
         key = made[name] if key is None else key
         record = now.by_key(key)
@@ -274,9 +296,22 @@ class Served:
         answer.headers["Location"] = f"/{records.source.id}/{key}"
         return answer
 
-    def _make(self, source: str, changes: Changes) -> None:
+    def _make(self, source: str, changes: Changes) -> Response | None:
+        """Make changes; a problem where they cannot be kept, and nothing is changed."""
         with self._lock:
-            self.records[source] = self.records[source].with_changes(changes)
+            records = self.records[source]
+            if self.kept is None:
+                self.records[source] = records.with_changes(changes)
+                return None
+            try:
+                self.kept.write(self.records, source, changes)
+            except Clashes:
+                return problem(409, "Somebody has changed it in its file meanwhile.")
+            except Unkept as unkept:
+                return problem(422, "It does not fit.", {unkept.field: unkept.found})
+            except Problem as refused:
+                return problem(507, str(refused))
+            return None
 
 
 def _demand_own(request: Request) -> None:
