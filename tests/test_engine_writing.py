@@ -11,17 +11,25 @@ from msgspec.structs import replace
 from builders import POCKET, Run
 from cadena.check.check import check
 from cadena.engine import events as do
+from cadena.engine.rules import writing
 from cadena.engine.rules.passing import said_now
+from cadena.engine.rules.unsent import without_write
 from cadena.engine.session import from_json, to_json
 from cadena.engine.step import start
+from cadena.engine.wired import WiredApp
 from cadena.model.app import App
 from cadena.model.source import Service, Writing
 from cadena.records.seeded_random import drawn
+from cadena.runs.keep.matrix import matrix_of
+from cadena.runs.keep.pieces import pieces_of
 from cadena.runs.possible import possible
+from cadena.runs.prove.explore import Explored
+from cadena.runs.prove.prove import NO_LIMITS, at_once, prove
+from cadena.runs.prove.writing_claims import Sent
 from cadena.runs.walks.trace import trace_line
 from cadena.scene.lay_out import lay_out
 from kit_traces import kit_differs, needs_node
-from stays import stays_records
+from stays import stays_app, stays_records
 from written import written_app, written_run
 
 EDIT = do.Act(screen="stays", key=1, action="change")
@@ -490,3 +498,69 @@ def test_9_1_where_a_service_names_no_key_none_is_made_up() -> None:
     assert records is None or "New" not in records.values_of("guest")
     told = (do.Wait(ms=400), *events, done)
     assert kit_differs(run.app, POCKET, told) == [None] * (len(told) + 1)
+
+
+@pytest.mark.parametrize(
+    ("lifetime", "kill", "relaunch"),
+    [
+        ("saved", "kept", "let go as asked"),
+        ("stored", "kept", "kept"),
+        ("view", "lost", "let go as asked"),
+    ],
+)
+def test_keep_measures_what_is_being_sent_and_what_was_not(
+    lifetime: str, kill: str, relaunch: str
+) -> None:
+    """It lives as a draft does; one that goes with its view is told as lost, as that is."""
+    app = written_run(written_app(keep=lifetime)).app
+    marks = {
+        (piece.kind, name): run.mark
+        for (piece, name), run in matrix_of(app).items()
+        if piece.kind in ("being sent", "unsent")
+    }
+    for kind in ("being sent", "unsent"):
+        assert marks[kind, "kill"] == kill
+        assert marks[kind, "relaunch"] == relaunch
+        assert {marks[kind, each] for each in ("turn", "sleep")} == {"kept"}
+    of_others = {each.kind for each in pieces_of(WiredApp(stays_app(), stays_records(3)))}
+    assert not {"being sent", "unsent"} & of_others
+
+
+@pytest.mark.parametrize(
+    ("more", "ending", "is_draft"), [(0, "", False), (0, ".0", False), (1, "", True)]
+)
+def test_10_a_number_that_is_typed_as_it_was_makes_no_draft(
+    more: int, ending: str, is_draft: bool
+) -> None:
+    """A browser gives what is typed as a text."""
+    run = written_run()(EDIT, do.Wait(ms=400))
+    records = run.app.records(run.session, "stays")
+    assert records is not None
+    typed = f"{(records.by_key(1) or {})['nights'] + more}{ending}"
+    run(do.Type(screen="form", field="nights", to=typed))
+    assert run.session.entries[-1].view.draft == ({"nights": typed} if is_draft else {})
+
+
+def test_what_is_claimed_of_writing_is_looked_at_and_its_mistakes_are_found(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    """Three claims: each holds of the sound engine, and is broken by a mistake of its own."""
+    app = written_run().app
+    sent = Sent(app)
+    for section in app.sections:
+        for _ in Explored(at_once(app), section).explore(NO_LIMITS, (sent,)):
+            pass
+    assert (sent.looked_at >= 3, sent.causes) == (True, [])
+
+    def mistaken(name: str, wrong: Any) -> set[str]:
+        with monkeypatch.context() as patched:
+            patched.setattr(writing, name, wrong)
+            proof = prove(app)
+            return {each.claim.name for each in (*proof.broken, *proof.undecided)}
+
+    lose = lambda app, session, write, *_: (without_write(session, write), ())  # noqa: E731
+    assert "typed" in mistaken("_quicker", lose)
+    assert "refused" in mistaken("_refused", lose)
+    assert "made once" in mistaken("demand_not_sent", lambda session, index: None) | mistaken(
+        "write_of", lambda session, index: None
+    )

@@ -216,6 +216,9 @@ class Written(Happening, frozen=True, kw_only=True, tag="written"):
     why: str = ""
     after: int | None = None
 
+    def __hash__(self) -> int:
+        return hash((self.request, self.outcome, self.why, self.after))
+
 
 class SendAgain(Happening, frozen=True, kw_only=True, tag="send again"):
     """Send once more what was not sent (rules.md, 9.1)."""

@@ -62,9 +62,19 @@ def with_typed(app: WiredApp, session: Session, index: int, name: str, to: Value
         raise Refused("no such field", f"screens[{entry.screen}].fields", field=name)
     draft = {each: value for each, value in entry.view.draft.items() if each != name}
     before = value_before(app, session, entry, field)
-    if not same_value(to, before) and not (is_empty(to) and is_empty(before)):
+    meant = _as_meant(app, entry, name, to)
+    if not same_value(meant, before) and not (is_empty(to) and is_empty(before)):
         draft[name] = to
     return session.with_view(index, draft=draft)
+
+
+def _as_meant(app: WiredApp, entry: Entry, name: str, to: Value | None) -> Value | None:
+    """What was typed, as its field's type has it, where it says such a value."""
+    kind = app.type_of(form_of(app, entry).source, name)
+    try:
+        return carry(to, kind, convert=True) if isinstance(to, str) and kind else to
+    except Unfit:
+        return to
 
 
 def faults_of(app: WiredApp, session: Session, entry: Entry) -> dict[str, str]:

@@ -65,6 +65,9 @@ def as_a_person(app: WiredApp, session: Session, event: do.Event) -> Iterator[do
             return
     if isinstance(event, do.OpenSections) and session.sections_open:
         return
+    if isinstance(event, do.Relaunch) and session.phase == "running" and session.writes:
+        # Who closes an app lets it send what waits: it is not seen any more before it ends.
+        yield do.Sleep()
     if isinstance(event, do.Divide):
         dragged = _dragged(app, session, event)
         if dragged is None:

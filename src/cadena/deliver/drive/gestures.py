@@ -16,6 +16,7 @@ from cadena.engine.rules.display import display_of
 from cadena.engine.rules.dividing import dividers_of
 from cadena.engine.rules.lists import across_of, offset_of
 from cadena.engine.rules.targets import target_of
+from cadena.engine.rules.unsent import asking_write
 from cadena.engine.session import Session
 from cadena.engine.wired import WiredApp
 from cadena.model.values import shown
@@ -111,9 +112,10 @@ class Hand:
         try:
             self._take(session, event)
         except Gone:
-            if session.removal is None and session.passing is None:
+            asks = asking_write(session, display_of(self.app, session))
+            if session.removal is None and session.passing is None and asks is None:
                 raise
-            # It lies under what is said for a moment: a person would wait for that to go.
+            # It lies under what is said: a person would wait for that to go, or put it right.
             self.tell(event)
 
     def _take(self, session: Session, event: do.Event) -> None:

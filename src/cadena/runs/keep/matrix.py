@@ -20,7 +20,7 @@ from cadena.model.values import Value
 from cadena.model.windows import windows_of
 from cadena.runs.keep.disturbances import DISTURBANCES, Disturbance, as_before, windows_that_matter
 from cadena.runs.keep.hard_cases import CASES
-from cadena.runs.keep.pieces import Piece, pieces_of, value_of
+from cadena.runs.keep.pieces import OF_WRITING, Piece, pieces_of, value_of
 from cadena.runs.keep.rows_in_view import ListStand, judged_in_view, lists_in_view
 from cadena.runs.keep.run import Asked, Compared, Mark, Matrix, Run, worst
 from cadena.runs.keep.starting_points import Stand, stands
@@ -262,7 +262,8 @@ def asked_of(app: WiredApp, piece: Piece, disturbance: str, before: Session, not
     if disturbance == "relaunch":
         return "keep" if life == "stored" else "let go"
     if disturbance == "kill":
-        keeps = life in ("saved", "stored") or (piece.kind == "draft" and life == "view")
+        is_typed = piece.kind in ("draft", *OF_WRITING)
+        keeps = life in ("saved", "stored") or (is_typed and life == "view")
         return "keep" if keeps else "let go"
     if piece.kind == "dividers":
         has_left = any(each.kind in ("rebuilt", "arranged") for each in notes)
@@ -275,7 +276,8 @@ def asked_of(app: WiredApp, piece: Piece, disturbance: str, before: Session, not
     if disturbance == "section" and app.sections[before.section].returns == "root":
         is_above = piece.kind in ("chain", "carried", "chosen row") or len(before.entries) > 1
         return "let go" if is_above and piece.kind != "value" and life != "stored" else "keep"
-    if life == "view" and piece.kind not in ("draft", "value", "chain", "carried", "chosen row"):
+    lasting = ("draft", *OF_WRITING, "value", "chain", "carried", "chosen row")
+    if life == "view" and piece.kind not in lasting:
         gone = rebuilt or disturbance == "section"
         return "let go" if gone else "keep"
     if disturbance == "row gone":

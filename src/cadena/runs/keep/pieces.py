@@ -9,6 +9,7 @@ import msgspec
 
 from cadena.engine.rules.asking import has_rows_to_bring
 from cadena.engine.rules.lists import chosen_row
+from cadena.engine.rules.unsent import takes
 from cadena.engine.session import Entry, Session
 from cadena.engine.wired import WiredApp
 from cadena.model.app import FormScreen, Screen
@@ -28,6 +29,8 @@ Kind = Literal[
     "asked for",
     "page",
     "draft",
+    "being sent",
+    "unsent",
     "value",
     "forward",
     "dividers",
@@ -44,7 +47,11 @@ KEPT_AS: Final[Mapping[Kind, str]] = {
     "picked": "search",
     "page": "page",
     "draft": "draft",
+    "being sent": "draft",
+    "unsent": "draft",
 }
+OF_WRITING: Final[tuple[Kind, ...]] = ("being sent", "unsent")
+"""What of a form is on its way to a service, or has not come there (9.1): it lives as a draft."""
 """What of ``Keep`` says how long a piece lives."""
 
 
@@ -123,6 +130,9 @@ def _of_screen(app: WiredApp, screen: Screen) -> Iterator[Piece]:
         yield Piece("page", screen.id, "", keep.page, f"{where}.page")
     if isinstance(screen, FormScreen):
         yield Piece("draft", screen.id, "", keep.draft, f"{where}.draft")
+        if takes(app, screen.source, "create") or takes(app, screen.source, "change"):
+            for kind in OF_WRITING:
+                yield Piece(kind, screen.id, "", keep.draft, f"{where}.draft")
 
 
 def chain_lifetime(app: WiredApp, screen: str) -> Lifetime:
@@ -151,6 +161,11 @@ def value_of(session: Session, piece: Piece, section: str, index: int) -> Any:
         return session.values.get(piece.of)
     if piece.kind == "dividers":
         return session.divided.get(piece.of)
+    if piece.kind in OF_WRITING:
+        sent = (
+            e.fields for e in session.writes if e.form is not None and e.form.screen == piece.of
+        )
+        return next(sent, None)
     if piece.kind == "chain":
         chain = session.chains.get(piece.of)
         if chain is None or len(chain.entries) < 2:

@@ -3,22 +3,39 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from typing import NamedTuple
+from typing import Any, Final, NamedTuple
 
 from cadena.engine import events as do
+from cadena.engine.form_values import value_in
 from cadena.engine.layout.forms import free_text_field
 from cadena.engine.rules.asking import has_rows_to_bring
 from cadena.engine.rules.display import display_of
 from cadena.engine.rules.dividing import dividers_of
+from cadena.engine.rules.unsent import NO_ANSWER
 from cadena.engine.session import Session
 from cadena.engine.step import step
 from cadena.engine.wired import Listed, WiredApp
 from cadena.model.app import FormScreen
 from cadena.model.listing import Sort
-from cadena.model.values import Scalar, Value
-from cadena.runs.keep.pieces import Piece
+from cadena.model.values import LIST, Scalar, Value
+from cadena.records.template import is_empty
+from cadena.runs.keep.pieces import OF_WRITING, Piece
 from cadena.runs.possible import on_screen
 from cadena.runs.shortest_walks import Way
+
+_ONE: Final[Mapping[str, Scalar]] = {
+    "text": "kept",
+    "whole number": 7,
+    "number": 7.5,
+    "yes/no": True,
+    "date": "2026-01-07",
+    "date and time": "2026-01-07T09:30:00Z",
+}
+SAMPLES: Final[Mapping[str, Value]] = {
+    **_ONE,
+    **{f"{LIST}{kind}": (one,) for kind, one in _ONE.items()},
+}
+"""A value of each type."""
 
 
 class Stand(NamedTuple):
@@ -52,6 +69,8 @@ def stands(
         of_view = tuple(each for each in mine if each.kind not in ("chosen row", "carried"))
         for some in _apart(of_view):
             yield Stand(_prepared(app, way, some), section, index, some)
+        for piece in (each for each in mine if each.kind in OF_WRITING):
+            yield Stand(_sent(app, way, piece), section, index, (piece,))
         yield from _chosen(app, way, index, mine)
     carrying: list[Stand] = []
     for stand in _carrying(app, found, pieces):
@@ -81,6 +100,33 @@ def stands(
         if piece.kind == "value" and start is not None:
             event = do.SetValue(value=piece.of, to=_something(app, piece.of))
             yield Stand(after(app, start, (event,)), start.session.section, 0, (piece,))
+
+
+def _sent(app: WiredApp, way: Way, piece: Piece) -> Way:
+    """A way at whose end what a form holds is being sent, or no answer has come to that."""
+    screen, index = app.screens[piece.of], way.entry
+    if not isinstance(screen, FormScreen):
+        return way
+    way = after(app, way, tuple(_filled(app, way, screen)))
+    way = after(app, way, (do.Save(screen=piece.of, entry=index),))
+    call = next((e.call for e in way.session.writes if e.state == "sending"), None)
+    if piece.kind == "being sent" or call is None:
+        return way
+    return after(app, way, (do.Written(request=call, outcome="unsent", why=NO_ANSWER),))
+
+
+def _filled(app: WiredApp, way: Way, form: FormScreen) -> Iterator[do.Event]:
+    """What is typed so that a form can be saved, and holds something of its own."""
+    free, entry = free_text_field(app, form), way.session.entries[way.entry]
+    on: dict[str, Any] = {"screen": form.id, "entry": way.entry}
+    records = app.as_read.get(form.source)
+    for field in form.fields:
+        kind = "text" if records is None else records.types.get(field.field, "text")
+        if field.field == free:
+            yield do.Type(**on, field=field.field, to="Ilva")
+        elif field.required and is_empty(value_in(app, way.session, entry, field.field)):
+            some = field.choices[0] if field.choices else SAMPLES.get(kind)
+            yield do.Type(**on, field=field.field, to=some)
 
 
 def _divided(app: WiredApp, found: Mapping[str, Way], pieces: tuple[Piece, ...]) -> Iterator[Stand]:
@@ -222,18 +268,6 @@ def _found_text(app: WiredApp, session: Session, index: int, part: str) -> str:
 def _something(app: WiredApp, value: str) -> Value:
     """A value of an app-wide value's type that is not its default."""
     declared = app.values[value]
-    samples: dict[str, Value] = {
-        "text": "kept",
-        "whole number": 7,
-        "number": 7.5,
-        "yes/no": declared.default is not True,
-        "date": "2026-01-07",
-        "date and time": "2026-01-07T09:30:00Z",
-        "list of text": ("kept",),
-        "list of whole number": (7,),
-        "list of number": (7.5,),
-        "list of yes/no": (True,),
-        "list of date": ("2026-01-07",),
-        "list of date and time": ("2026-01-07T09:30:00Z",),
-    }
-    return samples[declared.type]
+    if declared.type == "yes/no":
+        return declared.default is not True
+    return SAMPLES[declared.type]

@@ -43,11 +43,11 @@ def cause_of(app: WiredApp, explored: Explored, found: Found) -> Cause | None:
     """
     window, leading = explored.walk_to(found.state)
     waits = not explored.key.is_late
-    lead, session, _ = _run(app, start(app, window)[0], leading, waits)
-    tail, _, line = _run(app, session, found.tail, waits)
+    lead, session, _ = run_of(app, start(app, window)[0], leading, waits)
+    tail, _, line = run_of(app, session, found.tail, waits)
     expect, where, what = found.expect, found.where, found.what
     if isinstance(expect, tuple):
-        _, _, other = _run(app, session, expect, waits)
+        _, _, other = run_of(app, session, expect, waits)
         before = other or trace_line(app, session, None, ())
         expect = as_it_was(before, line)
         where, what = _draft_lost(before, line) or (where, what)
@@ -81,7 +81,7 @@ def confirmed(app: WiredApp, cause: Cause) -> Cause | None:
     return cause if failed else None
 
 
-def _run(
+def run_of(
     app: WiredApp, session: Session, events: tuple[do.Event, ...], waits: bool
 ) -> tuple[tuple[do.Event, ...], Session, TraceLine | None]:
     """The events as taken, with waits for what answers late; the session, and the last line."""

@@ -28,6 +28,7 @@ from cadena.runs.prove.explore import (
 )
 from cadena.runs.prove.found import Found
 from cadena.runs.prove.states import chain_of, drafts
+from cadena.runs.prove.writing_claims import ONCE, SAID, TYPED
 from cadena.runs.walks.walk import Expected
 
 MOST_BACKS: Final = 24
@@ -64,6 +65,9 @@ CLAIMS: Final = (
     Claim("brought", "What was chosen comes to who asked"),
     Claim("neighbours", "The next of the last is not offered"),
     Claim("root", "From everywhere, the root of a section can be reached again"),
+    Claim(TYPED, "Nothing typed is lost by an answer"),
+    Claim(ONCE, "No record is made twice, of a service that knows a write again"),
+    Claim(SAID, "What was refused is said"),
 )
 PRESSED: Final = (
     do.Choose,

@@ -19,6 +19,7 @@ from cadena.runs.prove.own_words import sentence
 from cadena.runs.prove.state_key import screens_of_section
 from cadena.runs.prove.states import judged_at_start
 from cadena.runs.prove.tables import backs_to_leave, judged_by_table
+from cadena.runs.prove.writing_claims import Sent
 
 Answer = Literal["holds everywhere", "holds to depth", "not decided", "broken"]
 NO_LIMITS: Final = Limits()
@@ -102,12 +103,13 @@ def at_once(app: WiredApp) -> WiredApp:
 def reached_in(app: WiredApp, section: str, limits: Limits = NO_LIMITS) -> Iterator[Reached | int]:
     """Explore a section and judge it, in small pieces of work: how many states there are, and
     at last what was reached."""
-    own = Own(app.app)
+    own, sent = Own(app.app), Sent(app)
     explored = Explored(at_once(app), section)
-    yield from explored.explore(limits, (judged, _at_start(), own))
+    yield from explored.explore(limits, (judged, _at_start(), own, sent))
     for found in (*judged_by_table(explored), *own.by_table(explored)):
         explored.tell(found)
     causes = [(each, cause_of(app, explored, each)) for each in explored.found.values()]
+    causes += sent.causes
     if app.late_screens & explored.key.screens:
         late = Explored(app, section, is_late=True)
         yield from late.explore(limits._replace(depth=LATE_DEPTH, states=LATE_STATES), (judged,))

@@ -46,8 +46,20 @@ export function withTyped(app, session, index, name, to) {
     throw new Refused('no such field', `screens[${entry.screen}].fields`, { field: name });
   const draft = without(entry.view.draft, name);
   const before = valueBefore(app, session, entry, field);
-  if (!same(to, before) && !(isEmpty(to) && isEmpty(before))) draft[name] = to;
+  const meant = asMeant(app, entry, name, to);
+  if (!same(meant, before) && !(isEmpty(to) && isEmpty(before))) draft[name] = to;
   return withView(session, index, { draft });
+}
+
+/** What was typed, as its field's type has it, where it says such a value. @param {WiredApp} app @param {Entry} entry @param {string} name @param {any} to */
+function asMeant(app, entry, name, to) {
+  const kind = app.asRead.get(formOf(app, entry).source)?.types.get(name);
+  try {
+    return typeof to === 'string' && kind !== undefined ? carry(to, kind, true) : to;
+  } catch (unfit) {
+    if (!(unfit instanceof Unfit)) throw unfit;
+    return to;
+  }
 }
 
 /** What is wrong with each field at fault, in words. @param {WiredApp} app @param {Session} session @param {Entry} entry @returns {Record<string, string>} */
