@@ -100,6 +100,11 @@ def test_demo_copies(tmp_path: Path) -> None:
     assert code == 0
     assert call("check", str(tmp_path / "d" / "cresta"))[0] == 0
     assert call("check", str(tmp_path / "d" / "cresta-broken"))[0] == 1
+    written = tmp_path / "d" / "cresta-written"
+    assert call("check", str(written))[0] == 0
+    windows = (each for size in ("360x780", "1194x834") for each in ("--window", size))
+    code, text = call("walk", str(written), str(written / "walks" / "written.json"), *windows)
+    assert (code, text.count("holds")) == (0, 2)
     code, text = call("demo", "--copy", str(tmp_path / "d"))
     assert code == 2
     assert "it is there already" in text

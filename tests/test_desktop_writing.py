@@ -11,8 +11,13 @@ from PySide6.QtGui import QGuiApplication
 from pytestqt.qtbot import QtBot
 
 from cadena.desktop.bench.run_list import RunModel
+from cadena.desktop.document.new_sources import propose, take_picked
 from cadena.desktop.document.selection import SelectedSource
 from cadena.engine import events as do
+from cadena.model.app import FormScreen
+from cadena.sources.openapi import proposals
+from cadena.sources.scaffold import new_project
+from other_habits import description
 from small_service import serving
 from test_desktop import Person
 from test_sending import Harbour, harbour, stand_in
@@ -84,3 +89,21 @@ def test_it_is_allowed_in_gather_for_as_long_as_the_project_is_open(
     person.press("boats is written to while this is open")
     person.document.open(boats.folder)
     assert not person.document.may_write
+
+
+def test_what_is_picked_of_a_description_has_the_form_that_it_describes(
+    qtbot: QtBot, tmp_path: Path
+) -> None:
+    """Its required fields, and none that are read only: as the request's schema says."""
+    new_project(tmp_path / "empty", [])
+    person = Person(qtbot, tmp_path / "empty")
+    raw = description("http://x")
+    propose(person.document, proposals(raw, "harbour.json", "http://x"))
+    take_picked(person.document)
+    (form,) = (each for each in person.document.app.screens if isinstance(each, FormScreen))
+    assert [(each.field, each.required) for each in form.fields] == [
+        ("name", True),
+        ("quay", False),
+    ]
+    triggers = {(each.trigger.on, each.trigger.part) for each in person.document.app.links}
+    assert {("button", "add"), ("button", "edit")} <= triggers

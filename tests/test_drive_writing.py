@@ -17,12 +17,14 @@ from bare_habits import description as bare
 from cadena.deliver.delivery import deliver
 from cadena.deliver.drive.driving import Driven
 from cadena.deliver.drive.folder_server import served
-from cadena.deliver.drive.walks_driven import Plan, RandomSteps, drive_all
+from cadena.deliver.drive.walks_driven import Plan, RandomSteps, drive_all, events_of
 from cadena.deliver.drive.webdriver import Browser
 from cadena.deliver.web_app import web_app
+from cadena.desktop.shell.demo import lay_demo
 from cadena.engine import events as do
 from cadena.engine.session import Write
 from cadena.engine.wired import WiredApp
+from cadena.runs.walks.walk import read_walk
 from cadena.sources.open_project import open_project
 from cadena.sources.scaffold import Wishes, new_project
 from other_habits import OtherHabits
@@ -175,6 +177,19 @@ def test_random_walks_that_write_are_as_wired_and_make_nothing_twice(
             plans.append(Plan(f"random {number}", steps, window, SIZES[window]))
         assert_as_wired(list(drive_all(app, page, plans, counted.seen, patience=3, writes=True)))
     assert made.made(service) - before <= counted.made
+
+
+def test_the_walk_of_the_demo_that_is_written_to_does_what_was_wired(tmp_path: Path) -> None:
+    lay_demo("cresta-written", tmp_path / "written")
+    opened = open_project(tmp_path / "written")
+    app = WiredApp(opened.app, opened.records)
+    deliver(web_app(app, opened.folder), tmp_path / "app")
+    events = events_of(read_walk(tmp_path / "written" / "walks" / "written.json"))
+    plans = [Plan("written", events, name, SIZES[name]) for name in ("Pocket", "Slate")]
+    with served(tmp_path / "app") as page:
+        outcomes = list(drive_all(app, f"{page}index.html", plans))
+    assert_as_wired(outcomes)
+    assert sum(each.steps for each in outcomes) > 30
 
 
 def test_drive_writes_only_when_it_is_told_to(tmp_path: Path) -> None:

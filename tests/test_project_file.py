@@ -51,7 +51,7 @@ def test_any_app_survives_the_file(app: App) -> None:
 
 
 def test_the_demos_are_written_as_cadena_writes_them() -> None:
-    for name in ("cresta", "cresta-broken"):
+    for name in ("cresta", "cresta-broken", "cresta-written"):
         file = DEMO / name / f"{name}.cadena"
         assert encode(read_app(file)) == file.read_text()
 
@@ -68,7 +68,7 @@ def test_a_small_change_is_a_small_diff() -> None:
 def test_the_schema_describes_the_demos_and_is_kept_in_docs() -> None:
     kept = json.loads((DEMO.parents[2] / "docs" / "cadena.schema.json").read_text())
     assert kept == json.loads(json.dumps(schema()))
-    for name in ("cresta", "cresta-broken"):
+    for name in ("cresta", "cresta-broken", "cresta-written"):
         jsonschema.validate(json.loads((DEMO / name / f"{name}.cadena").read_text()), kept)
     with pytest.raises(jsonschema.ValidationError):
         jsonschema.validate({"cadena": FORMAT, "screens": [{"kind": "map"}]}, kept)

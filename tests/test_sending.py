@@ -14,6 +14,8 @@ import pytest
 from msgspec.structs import replace
 
 from builders import records_of
+from cadena.check.check import check
+from cadena.deliver.contract.contract import vectors
 from cadena.engine import events as do
 from cadena.engine.rules.unsent import NO_ANSWER, NOT_FROM_HERE
 from cadena.engine.session import Session, Write, sized
@@ -408,3 +410,40 @@ class _Once(httpx.SyncByteStream):
 
     def __iter__(self) -> Iterator[bytes]:
         yield self.body
+
+
+def test_what_a_service_does_not_tell_is_found(tmp_path: Path) -> None:
+    """Versions, and what is sent a second time: of a service that tells both nothing is found."""
+    codes = {"versions-untold", "repeats-untold"}
+    app = _app_of(tmp_path)
+    found = {each.code: each for each in check(app.app, app.as_read) if each.code in codes}
+    assert set(found) == codes
+    assert {each.subject.name for each in found.values()} == {"boats"}
+    (tmp_path / "other").mkdir()
+    told = _app_of(tmp_path / "other", versions=True, repeats=True)
+    assert not codes & {each.code for each in check(told.app, told.as_read)}
+
+
+def test_vectors_hold_the_requests_expected(tmp_path: Path) -> None:
+    app = _app_of(tmp_path)
+    (tmp_path / "walks").mkdir()
+    record = {"id": 2, "name": "Boat 2", "quay": "East"}
+    walk = [
+        {"do": "answered", "request": 1, "records": [record]},
+        {"do": "choose", "screen": "boats", "key": 2},
+        {"do": "answered", "request": 2, "records": [record]},
+        {"do": "press", "screen": "boat", "button": "edit"},
+        {"do": "answered", "request": 3, "records": [record]},
+        {"do": "type", "screen": "boats-form", "field": "quay", "to": "West"},
+        {"do": "save", "screen": "boats-form"},
+        {"do": "written", "request": 4, "outcome": "done"},
+    ]
+    (tmp_path / "walks" / "saved.json").write_text(json.dumps(walk))
+    for _, raw in vectors(app, tmp_path):
+        lines = [json.loads(line) for line in raw.decode().splitlines()]
+        told = [each["requests"] for each in lines if "requests" in each]
+        assert len(told) == 1
+        (request,) = told[0]
+        assert (request["method"], request["address"]) == ("PUT", "http://x/boats/2")
+        assert request["body"] == {**record, "quay": "West"}
+        assert lines[-2]["requests"] == told[0]

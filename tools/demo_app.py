@@ -818,6 +818,25 @@ def _lost_list() -> ListBlock:
     return ListBlock(id="lost", heading="Legs", rows=rows)
 
 
+def cresta_written() -> App:
+    """The demo with its stays written to: its stand-in takes all, and now and then it refuses, fails
+    or has been changed by somebody quicker."""
+    good = cresta()
+    stand_in = StandIn(
+        delay=300,
+        page=20,
+        takes=("create", "change", "remove"),
+        fails_one_in=6,
+        refuses_one_in=5,
+        quicker_one_in=4,
+        seed=290,
+    )
+    sources = tuple(
+        replace(each, stand_in=stand_in) if each.id == "stays" else each for each in good.sources
+    )
+    return replace(good, name="Cresta Huts, written", sources=sources)
+
+
 def _stays() -> ListScreen:
     """A row that only the item call could fill, and that says one thing twice; several stays are
     cancelled without a word, and said to be changed at once."""

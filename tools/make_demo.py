@@ -10,7 +10,7 @@ from contextlib import closing
 from pathlib import Path
 
 import polars as pl
-from demo_app import cresta, cresta_broken
+from demo_app import cresta, cresta_broken, cresta_written
 from demo_pictures import draw_hut
 from demo_records import (
     Record,
@@ -31,7 +31,7 @@ HERE = Path(__file__).resolve().parent.parent / "src" / "cadena" / "demo"
 
 
 def make(folder: Path) -> None:
-    """Write both projects into a folder; the walks beside them are kept by hand."""
+    """Write the projects into a folder; the walks beside them are kept by hand."""
     chance = random.Random(SEED)
     huts = make_huts(chance)
     routes = make_routes(chance)
@@ -52,6 +52,10 @@ def make(folder: Path) -> None:
             if hut["photo"]:
                 draw_hut(number, project / hut["photo"])
         _write_app(app, project / f"{name}.cadena")
+    # It stands on the records of the first.
+    written = folder / "cresta-written"
+    written.mkdir(exist_ok=True)
+    _write_app(cresta_written(), written / "cresta-written.cadena")
     broken = folder / "cresta-broken"
     cabins = [("low", "Low cabin", ""), ("mid", "Middle cabin", ""), ("mid", "Other cabin", "Twin")]
     cabins.append(("top", "Top cabin", ""))

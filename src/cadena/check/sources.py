@@ -72,6 +72,7 @@ def source_findings(source: Source, records: Records) -> Iterator[Finding]:
             subject=Subject("source", source.id),
         )
         return
+    yield from _writing_findings(source)
     rows = records.gaps(source.key)
     if len(rows):
         counts = f"{len(rows)} of {len(records)} records"
@@ -113,5 +114,32 @@ def source_findings(source: Source, records: Records) -> Iterator[Finding]:
             f"{source.id}: {len(twice)} records share a key; one is {shown(twice[0])}",
             "the wrong record opens, and no list can say which row is chosen",
             "make the key unique, or choose a field that is",
+            subject=Subject("source", source.id),
+        )
+
+
+def _writing_findings(source: Source) -> Iterator[Finding]:
+    """What a service that is written to does not tell."""
+    service = source.service if source.served == "service" else None
+    if service is None:
+        return
+    if service.change is not None and not service.versions:
+        yield Finding(
+            "versions-untold",
+            "weakens",
+            f"sources[{source.id}].service.versions",
+            f"the service of {source.id} tells no versions of a record apart",
+            "where two change one record, the later is not told that it writes over the earlier",
+            "let it answer with an ETag and heed If-Match (RFC 9110), and say so in Gather",
+            subject=Subject("source", source.id),
+        )
+    if service.create is not None and not service.repeats:
+        yield Finding(
+            "repeats-untold",
+            "weakens",
+            f"sources[{source.id}].service.repeats",
+            f"the service of {source.id} does not know what is sent a second time",
+            "where an answer is lost and somebody saves again, a record can be made twice",
+            "let it heed an Idempotency-Key, and say so in Gather",
             subject=Subject("source", source.id),
         )

@@ -76,7 +76,7 @@ def completion(shell: str) -> None:
     "--copy",
     "folder",
     type=click.Path(path_type=Path, file_okay=False),
-    help="Lay both demo projects into FOLDER and open nothing.",
+    help="Lay the demo projects into FOLDER and open nothing.",
 )
 @speaks_plainly
 def demo(folder: Path | None) -> None:

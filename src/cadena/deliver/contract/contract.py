@@ -15,12 +15,14 @@ from cadena.deliver.contract.typescript import typescript
 from cadena.deliver.described import records_of
 from cadena.deliver.web_app import Files
 from cadena.engine.rules.window_change import window_of
+from cadena.engine.session import Session
 from cadena.engine.wired import WiredApp
 from cadena.model.find import slug
 from cadena.model.windows import windows_of
 from cadena.runs.walks.recording import walk_files
 from cadena.runs.walks.trace import to_line
 from cadena.runs.walks.walk import read_walk, replay, schema
+from cadena.serve.call_services import Services
 
 MOST_RECORDS: Final = 5_000
 """Records of a source that are handed over; how many there are is said beside them."""
@@ -60,14 +62,38 @@ def contract(app: WiredApp, folder: Path) -> Files:
 
 
 def vectors(app: WiredApp, folder: Path) -> Iterator[tuple[str, bytes]]:
-    """Each walk at each named window: the trace line expected after each step, one a line."""
+    """Each walk at each named window: the trace line expected after each step, one a line; with the
+    requests that are then sent to services."""
     for file in walk_files(folder):
         walk = read_walk(file)
         for named in windows_of(app.app):
-            steps = replay(app, walk, window_of(named))
-            lines = [to_line(each.line) for each in steps if each.line is not None]
+            lines, sent = [], set[int]()
+            for each in replay(app, walk, window_of(named)):
+                if each.line is not None:
+                    requests = list(_requests(app, each.session, sent))
+                    lines.append(_with_requests(to_line(each.line), requests))
             name = f"vectors/{file.stem}.{slug(named.name)}.jsonl"
             yield name, "".join(f"{line}\n" for line in lines).encode()
+
+
+def _requests(app: WiredApp, session: Session, sent: set[int]) -> Iterator[dict[str, Any]]:
+    """The requests of what is being sent since the last step; ``sent`` are the calls known."""
+    services = Services()
+    for write in session.writes:
+        if write.state != "sending" or write.call in sent:
+            continue
+        sent.add(write.call)
+        request = services.would_send(app, session, write)
+        if request is not None:
+            body = None if request.body is None else json.loads(request.body)
+            told = {"method": request.method, "address": request.address, "body": body}
+            yield {"call": write.call, **told, "media": request.headers.get("content-type")}
+
+
+def _with_requests(line: str, requests: list[dict[str, Any]]) -> str:
+    if not requests:
+        return line
+    return json.dumps({**json.loads(line), "requests": requests}, ensure_ascii=False)
 
 
 def _records(app: WiredApp) -> Iterator[tuple[str, bytes]]:

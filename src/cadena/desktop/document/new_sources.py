@@ -56,7 +56,7 @@ def take_picked(document: Document) -> None:
     taken = [each.id for each in document.app.sources]
     proposed = document.own(Proposed)
     picked = [
-        Adopted(source, typed(source, pl.DataFrame()))
+        Adopted(source, typed(source, pl.DataFrame()), form=each.form)
         for each in proposed.proposals
         if each.source.id in proposed.picked
         for source in (renamed(each.source, taken),)

@@ -14,11 +14,26 @@ from cadena.model.file.disk import said_path
 from cadena.model.problem import Problem
 
 DEMO: Final = Path(__file__).resolve().parents[2] / "demo"
-PROJECTS: Final = ("cresta", "cresta-broken")
+PROJECTS: Final = ("cresta", "cresta-broken", "cresta-written")
+RECORDS_OF: Final = {"cresta-written": "cresta"}
+"""A project that stands on the records of another: its own file and walks are in place of those."""
+
+
+def lay_demo(name: str, to: Path) -> None:
+    """Lay one of the demo projects out.
+
+    Raises:
+        OSError: where it cannot be written.
+    """
+    other = RECORDS_OF.get(name)
+    if other is not None:
+        own = shutil.ignore_patterns("*.cadena", "walks")
+        shutil.copytree(DEMO / other, to, ignore=own)
+    shutil.copytree(DEMO / name, to, dirs_exist_ok=True)
 
 
 def lay_demos(folder: Path) -> list[Path]:
-    """Lay both demo projects into a folder; returns theirs.
+    """Lay the demo projects into a folder; returns theirs.
 
     Raises:
         Problem: when one of them is there already: nothing is written over.
@@ -28,7 +43,7 @@ def lay_demos(folder: Path) -> list[Path]:
             raise Problem(str(folder / name), "", "it is there already", "a folder without it")
     try:
         for name in PROJECTS:
-            shutil.copytree(DEMO / name, folder / name)
+            lay_demo(name, folder / name)
     except OSError as error:
         raise Problem(
             str(folder), "", f"it cannot be written ({error.strerror})", "a folder that can be"
@@ -46,7 +61,7 @@ def demo_copy() -> Path:
     if not (folder / "cresta").exists():
         try:
             folder.mkdir(parents=True, exist_ok=True)
-            shutil.copytree(DEMO / "cresta", folder / "cresta")
+            lay_demo("cresta", folder / "cresta")
         except OSError as error:
             reason = f"it cannot be made ({error.strerror or error})"
             raise Problem(said_path(folder), "", reason, "a folder that can be written") from None

@@ -125,7 +125,10 @@ def _filled(app: WiredApp, way: Way, form: FormScreen) -> Iterator[do.Event]:
         if field.field == free:
             yield do.Type(**on, field=field.field, to="Ilva")
         elif field.required and is_empty(value_in(app, way.session, entry, field.field)):
+            among = app.records(way.session, field.choices_from) if field.choices_from else None
             some = field.choices[0] if field.choices else SAMPLES.get(kind)
+            if among is not None and len(among):
+                some = among.key_at(0)
             yield do.Type(**on, field=field.field, to=some)
 
 
