@@ -13,7 +13,7 @@ from werkzeug.wrappers import Request, Response
 
 
 class BareHabits:
-    """A WSGI application over boats. ``made`` are the keys of all that was ever made."""
+    """A WSGI application over boats."""
 
     def __init__(self, records: int = 6) -> None:
         self.boats: dict[str, dict[str, Any]] = {
@@ -21,7 +21,6 @@ class BareHabits:
             for number in range(records)
         }
         self.versions = dict.fromkeys(self.boats, 1)
-        self.made: list[str] = []
 
     def __call__(self, environ: dict[str, Any], start: Callable[..., Any]) -> Iterable[bytes]:
         request = Request(environ)
@@ -48,7 +47,6 @@ class BareHabits:
             return said({"errors": {"name": ["a name is wanted"]}}, 400)
         if key is None:
             key = f"b{len(self.versions)}"
-            self.made.append(key)
             self.boats[key] = {"berths": None, **given, "code": key}
         else:
             self.boats[key].update(given)
@@ -59,6 +57,27 @@ class BareHabits:
         answer = said(self.boats[key or ""], status)
         answer.headers["etag"] = f'"{self.versions[key or ""]}"'
         return answer
+
+
+class Making:
+    """Another service, with all that it has made: by where that is, or as it is answered."""
+
+    def __init__(self, service: Any) -> None:
+        self.service = service
+        self.made: set[Any] = set()
+
+    def __call__(self, environ: dict[str, Any], start: Callable[..., Any]) -> Iterable[bytes]:
+        told: list[Any] = []
+
+        def noted(status: str, headers: list[tuple[str, str]], *more: Any) -> Any:
+            at = {name.lower(): value for name, value in headers}.get("location")
+            told.extend([status[:3] == "201", at])
+            return start(status, headers, *more)
+
+        body = b"".join(self.service(environ, noted))
+        if told[0]:
+            self.made.add(told[1] or body)
+        return [body]
 
 
 class Failing:

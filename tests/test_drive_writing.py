@@ -12,8 +12,9 @@ from typing import Any, NamedTuple
 import httpx
 import pytest
 
-from bare_habits import BareHabits, Failing
+from bare_habits import BareHabits, Failing, Making
 from bare_habits import description as bare
+from builders import demo
 from cadena.deliver.delivery import deliver
 from cadena.deliver.drive.driving import Driven
 from cadena.deliver.drive.folder_server import served
@@ -25,6 +26,7 @@ from cadena.engine import events as do
 from cadena.engine.session import Write
 from cadena.engine.wired import WiredApp
 from cadena.runs.walks.walk import read_walk
+from cadena.serve.serve import Served
 from cadena.sources.open_project import open_project
 from cadena.sources.scaffold import Wishes, new_project
 from other_habits import OtherHabits
@@ -64,23 +66,18 @@ class Counted:
 
 
 class Habit(NamedTuple):
-    """A service, how it is described, and how many records it has made."""
+    """A service, and how it is described."""
 
     make: Callable[[], Any]
     describe: Callable[[str], bytes]
-    made: Callable[[Any], int]
 
 
 HABITS = {
-    "stand-in": Habit(stand_in, described, lambda it: _keys(it) - 5),
-    "bare": Habit(BareHabits, bare, lambda it: len(it.made)),
-    "other": Habit(OtherHabits, other, lambda it: max(it.boats, default=7) - 7),
+    "demo": Habit(lambda: Served("Cresta Huts", demo().as_read), described),
+    "stand-in": Habit(stand_in, described),
+    "bare": Habit(BareHabits, bare),
+    "other": Habit(OtherHabits, other),
 }
-
-
-def _keys(service: Any) -> int:
-    records = service.records["boats"]
-    return max(record["id"] for record in (records.record(row) for row in range(len(records)))) + 1
 
 
 @contextmanager
@@ -130,7 +127,7 @@ def test_without_leave_an_app_that_is_driven_sends_nothing(tmp_path: Path) -> No
     with driven_at(tmp_path, service, bare) as (app, page):
         plans = [Plan("by hand", BY_HAND[:3], "Pocket", SIZES["Pocket"])]
         assert_as_wired(list(drive_all(app, page, plans, patience=5)))
-    assert service.made == []
+    assert len(service.boats) == 6
 
 
 @pytest.mark.parametrize(
@@ -162,21 +159,23 @@ def test_random_walks_that_write_are_as_wired_and_make_nothing_twice(
 ) -> None:
     """At every rate of failure; what the service has made is what was confirmed, or is told as
     not known."""
-    made = HABITS[habit]
-    service = made.make()
-    rates = getattr(service, "rates", {})
-    failing = Failing(service, one_in) if not rates else service
-    if rates:
-        rates.update(fails_one_in=0, refuses_one_in=one_in, quicker_one_in=one_in)
-    counted, before = Counted(), made.made(service)
-    with driven_at(tmp_path, failing, made.describe) as (app, page):
+    service = HABITS[habit].make()
+    made = Making(service)
+    failing: Any = made
+    if isinstance(service, Served):
+        service.rates.update(fails_one_in=0, refuses_one_in=one_in, quicker_one_in=one_in)
+        service.delay = 0
+    else:
+        failing = Failing(made, one_in)
+    counted = Counted()
+    with driven_at(tmp_path, failing, HABITS[habit].describe) as (app, page):
         plans = []
         for number in range(WALKS):
             steps = RandomSteps(app, 33_000 + number, 25)
             window = list(SIZES)[number % len(SIZES)]
             plans.append(Plan(f"random {number}", steps, window, SIZES[window]))
         assert_as_wired(list(drive_all(app, page, plans, counted.seen, patience=3, writes=True)))
-    assert made.made(service) - before <= counted.made
+    assert len(made.made) <= counted.made
 
 
 def test_the_walk_of_the_demo_that_is_written_to_does_what_was_wired(tmp_path: Path) -> None:

@@ -500,6 +500,20 @@ def test_9_1_where_a_service_names_no_key_none_is_made_up() -> None:
     assert kit_differs(run.app, POCKET, told) == [None] * (len(told) + 1)
 
 
+def test_9_1_what_was_not_sent_can_be_put_away_and_is_said_again() -> None:
+    run = edited(written_run(), fails_one_in=1)(do.Back(), do.Wait(ms=300))
+    while state(run) != ["unsent"]:
+        run(do.Wait(ms=1000))
+    said = said_now(run.app, run.session)
+    assert said is not None
+    assert "was not sent" in said
+    run(do.PutAway())
+    assert (said_now(run.app, run.session), state(run)) == (None, ["unsent"])
+    assert run(do.PutAway()).kinds == ["refused"]
+    run(do.Kill(), do.Restore())
+    assert said_now(run.app, run.session) == said
+
+
 @pytest.mark.parametrize(
     ("lifetime", "kill", "relaunch"),
     [

@@ -217,7 +217,7 @@ class Write(State, frozen=True, gc=False):
     stand-in answers that, or when it is made again by itself. ``form`` is where it was saved;
     without one it was an act, which shows at once. ``why`` and ``faults`` say what was refused,
     ``theirs`` what somebody else has changed of the same fields. ``done``: the service has taken
-    it and nobody was told, ``made`` with that key.
+    it and nobody was told, ``made`` with that key. ``away``: what is said of it was put away.
     """
 
     number: int
@@ -235,6 +235,7 @@ class Write(State, frozen=True, gc=False):
     theirs: dict[str, Value | None] = {}
     done: bool = False
     made: Scalar | None = None
+    away: bool = False
 
 
 class Passing(State, frozen=True, gc=False):

@@ -211,11 +211,11 @@ def _of_whole(app: WiredApp, session: Session) -> Iterator[do.Event]:
         yield until_answered(session) or do.Wait(ms=1)
     if session.removal is not None:
         yield do.Undo()
-    if session.removal is not None or session.passing is not None:
+    asking = asking_write(session, display)
+    if session.removal is not None or session.passing is not None or asking is not None:
         yield do.PutAway()
     if session.menu is not None:
         yield do.CloseMenu()
-    asking = asking_write(session, display)
     if asking is not None:
         if asking.state == "unsent":
             yield do.SendAgain(write=asking.number)

@@ -168,8 +168,6 @@ def _passing(app: WiredApp, session: Session, display: Display) -> Iterator[Box]
         needs = max(80, 24 + 9 * len(word))
         right -= needs
         yield Box("undo", right, y + 4, needs, 40, word, does=does)
-    if session.passing is None and session.removal is None:
-        return
     box = (x + wide - 44, y + 4, 40, 40)
     yield Box("put away", *box, "×", does=PutAway(), name=app.words("Put away"))
 

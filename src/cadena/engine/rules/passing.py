@@ -10,7 +10,7 @@ from msgspec.structs import replace
 from cadena.engine.events import PutAway
 from cadena.engine.notes import Note, Notes, Refused
 from cadena.engine.rules.display import display_of
-from cadena.engine.rules.unsent import asking_write, words_for_write
+from cadena.engine.rules.unsent import asking_write, with_write, words_for_write
 from cadena.engine.session import Passing, Session
 from cadena.engine.wired import WiredApp
 from cadena.model.values import Scalar
@@ -64,5 +64,8 @@ def said_now(app: WiredApp, session: Session) -> str | None:
 def put_away(app: WiredApp, session: Session, event: PutAway) -> tuple[Session, Notes]:
     """What is said goes, and with it what was offered to be undone."""
     if session.passing is None and session.removal is None:
-        raise Refused("nothing is said")
+        write = asking_write(session, display_of(app, session))
+        if write is None:
+            raise Refused("nothing is said")
+        return with_write(session, replace(write, away=True)), (Note("closed", "said"),)
     return replace(session, passing=None, removal=None), (Note("closed", "said"),)

@@ -198,7 +198,8 @@ def _outlives(app: WiredApp, write: Write, survives: frozenset[Lifetime]) -> boo
 
 
 def _as_saved(write: Write) -> Write:
-    """Of what was under way nobody will hear an answer."""
+    """Of what was under way nobody will hear an answer; what was put away is said again."""
+    write = replace(write, away=False) if write.away else write
     if write.state == "sending":
         return replace(write, state="unsent", due=None, why=NO_ANSWER)
     return replace(write, state="queued", due=None) if write.state == "later" else write

@@ -85,7 +85,11 @@ def asking_write(session: Session, display: Display) -> Write | None:
     """What was not sent, and is said beside the screens: whose form is not on display."""
     shown = [each.entry for each in display.shown if each.entry is not None]
     for write in session.writes:
-        if write.state in ASKS and not any(write_of(session, at) is write for at in shown):
+        if (
+            write.state in ASKS
+            and not write.away
+            and not any(write_of(session, at) is write for at in shown)
+        ):
             return write
     return None
 

@@ -123,7 +123,8 @@ def send(app: WiredApp, session: Session, write: Write) -> tuple[Session, Notes]
     source = app.late[write.source]
     call = max(session.calls, write.number - 1) + 1
     due = session.clock + source.stand_in.delay if source.served == "stand-in" else None
-    sent = replace(write, state="sending", call=call, due=due, why="", faults={}, theirs={})
+    settled = replace(write, why="", faults={}, theirs={}, away=False)
+    sent = replace(settled, state="sending", call=call, due=due)
     session = replace(with_write(session, sent), calls=call)
     return session, (Note.of("sent", write.kind, **_about(sent), due=due),)
 

@@ -2,7 +2,7 @@
 
 import { displayOf } from './display.js';
 import { Refused, note } from './notes.js';
-import { askingWrite, wordsForWrite } from './unsent.js';
+import { askingWrite, withWrite, wordsForWrite } from './unsent.js';
 
 /** How long it is said, in ms. */
 const STAYS = 4000;
@@ -33,6 +33,10 @@ export function saidNow(app, session) {
 
 /** What is said goes, and with it what was offered to be undone. @param {WiredApp} app @param {Session} session @returns {Taken} */
 export function putAway(app, session) {
-  if (!session.passing && !session.removal) throw new Refused('nothing is said');
+  if (!session.passing && !session.removal) {
+    const write = askingWrite(session, displayOf(app, session));
+    if (!write) throw new Refused('nothing is said');
+    return [withWrite(session, { ...write, away: true }), [note('closed', 'said')]];
+  }
   return [{ ...session, passing: null, removal: null }, [note('closed', 'said')]];
 }

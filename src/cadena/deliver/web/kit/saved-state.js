@@ -105,6 +105,7 @@ function savedWrite(app, write) {
     was: numbered(write.was, kindOf),
     state,
     due,
+    away: null,
     form: form && {
       section: form.section,
       screen: form.screen,

@@ -79,6 +79,7 @@ declare global {
     theirs: Record<string, any>;
     done: boolean;
     made: Scalar | null;
+    away: boolean;
   };
   /** What one back took away; there are no entries where it went to the start section (17). */
   type Ahead = {section: string, length: number, entries: Entry[]};

@@ -39,6 +39,7 @@ export const newWrite = (write) => ({
   theirs: {},
   done: false,
   made: null,
+  away: false,
   ...write,
 });
 
@@ -79,7 +80,8 @@ export const writeAt = (session, entry) =>
 export function askingWrite(session, display) {
   const isShown = (/** @type {Write} */ write) =>
     display.shown.some((pane) => pane.entry !== null && writeOf(session, pane.entry) === write);
-  return session.writes.find((each) => ASKS.includes(each.state) && !isShown(each)) ?? null;
+  const asks = (/** @type {Write} */ write) => ASKS.includes(write.state) && !write.away;
+  return session.writes.find((each) => asks(each) && !isShown(each)) ?? null;
 }
 
 /** What is said of a write that was not sent. @param {WiredApp} app @param {Session} session @param {Write} write */

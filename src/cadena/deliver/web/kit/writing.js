@@ -116,7 +116,16 @@ function send(app, session, write) {
   const source = app.late.get(write.source);
   const call = Math.max(session.calls, write.number - 1) + 1;
   const due = source.served === 'stand-in' ? session.clock + (source.standIn?.delay ?? 300) : null;
-  const sent = { ...write, state: 'sending', call, due, why: '', faults: {}, theirs: {} };
+  const sent = {
+    ...write,
+    state: 'sending',
+    call,
+    due,
+    why: '',
+    faults: {},
+    theirs: {},
+    away: false,
+  };
   const after = { ...withWrite(session, sent), calls: call };
   return [after, [note('sent', write.kind, { ...about(sent), due })]];
 }

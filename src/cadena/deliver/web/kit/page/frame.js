@@ -237,7 +237,6 @@ function removedView({ app, session, send }, display) {
       h('button', { 'data-undo': true, onclick: () => send({ do: 'undo' }) }, app.words('Undo')),
     ...unsentButtons(app, unsent, send),
     isSaid &&
-      !unsent &&
       h(
         'button',
         {

@@ -15,6 +15,7 @@ import { UNDER, addressAsked, heard, inTurn, say, urlOf, wrote } from './browser
 import { isRightToLeft, patch } from './dom.js';
 import { frameView } from './frame.js';
 import { Store, labelOf } from './store.js';
+import { unheard } from '../writing.js';
 
 const OPENS = new Set([
   'choose',
@@ -301,7 +302,7 @@ export class Page {
     const left = notes.find((each) => each.kind === 'left for');
     if (left && !this.isDriven) this.goOut(left.data?.address);
     if (event.do === 'kill') {
-      this.keepText(before);
+      this.keepText(unheard(this.app, before));
     } else if (event.do === 'restore' || event.do === 'relaunch') {
       sessionStorage.removeItem(`${this.store.name} kept`);
     }
@@ -444,7 +445,8 @@ export class Page {
     this.join();
     clearTimeout(this.keeping);
     this.keeping = undefined;
-    this.keepText(this.session);
+    // Whoever drives it ends it: what the stand-in was asked for by then it may have done.
+    this.keepText(this.isDriven ? unheard(this.app, this.session) : this.session);
   }
 
   /** @param {Session} session */
