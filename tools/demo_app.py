@@ -819,7 +819,7 @@ def _lost_list() -> ListBlock:
 
 
 def cresta_written() -> App:
-    """The demo with its stays written to: its stand-in takes all, and now and then it refuses, fails
+    """The demo with its stays written to: a stand-in takes them, and now and then refuses, fails
     or has been changed by somebody quicker."""
     good = cresta()
     stand_in = StandIn(
