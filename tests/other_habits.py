@@ -24,6 +24,7 @@ class OtherHabits:
             number: {"id": number, "name": f"Boat {number}", "quay": "East", "kept": "k"}
             for number in range(8)
         }
+        self.last = 7
 
     def __call__(self, environ: dict[str, Any], start: Callable[..., Any]) -> Iterable[bytes]:
         request = Request(environ)
@@ -55,7 +56,8 @@ class OtherHabits:
         if key is not None:
             self.boats[key] = {"quay": None, **given, "id": key}
             return said({"data": self.boats[key]})
-        made = max(self.boats) + 1
+        self.last = max(self.last, *self.boats, 0) + 1
+        made = self.last
         self.boats[made] = {"quay": None, **given, "id": made}
         return Response(status=201, headers={"location": f"/boats/{made}"})
 

@@ -132,7 +132,7 @@ class Load(State, frozen=True, gc=False):
     (of a record, 1) that have come; ``search`` and ``sort`` what they were asked with; ``failed``
     what the last call asked for, where it failed; ``again`` how many of its pages are still to be
     asked for anew, after a refresh; ``came`` the keys that a service has listed since its first
-    page.
+    page, which call ``first`` was for.
     """
 
     state: Literal["loading", "shown", "failed", "missing"] = "loading"
@@ -144,6 +144,7 @@ class Load(State, frozen=True, gc=False):
     failed: tuple[str, tuple[Sort, ...] | None] | None = None
     again: int = 0
     came: tuple[Scalar, ...] = ()
+    first: int = 0
 
 
 class Request(State, frozen=True, gc=False):
@@ -238,6 +239,15 @@ class Write(State, frozen=True, gc=False):
     away: bool = False
 
 
+class Confirmed(State, frozen=True, gc=False):
+    """A record that a service has made, changed or removed, as was told after so many ``calls``:
+    what was called for by then may still say how it was before."""
+
+    source: str
+    key: Scalar | None
+    calls: int
+
+
 class Passing(State, frozen=True, gc=False):
     """What is said for a moment, until some time in ms of virtual time (8)."""
 
@@ -320,6 +330,7 @@ class Session(State, frozen=True, gc=False):
     passing: Passing | None = None
     divided: dict[str, Divided] = {}
     writes: tuple[Write, ...] = ()
+    confirmed: tuple[Confirmed, ...] = ()
 
     @property
     def chain(self) -> Chain:

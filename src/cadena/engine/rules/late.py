@@ -136,6 +136,7 @@ def _asked(
         _kept(app, session, entry, part, source, key),
     )
     load = replace(entry.loads.get(part, NOT_LOADED), state="loading", request=number)
+    load = load if page else replace(load, first=number)
     loads = {**entry.loads, part: load}
     session = session.with_entry(index, replace(entry, loads=loads))
     session = replace(session, calls=number, requests=(*session.requests, request))
@@ -256,9 +257,11 @@ def answered(app: WiredApp, session: Session, event: Answered) -> tuple[Session,
         return session, (Note.of("late", "unknown", call=event.request),)
     found = _waiting(session, request)
     notes: Notes = ()
-    if found is not None and event.records:
-        session, notes = _joined(app, session, request.source, event.records)
     key = app.sources[request.source].key
+    stale = _confirmed_since(session, request.source, request.number)
+    fresh = tuple(each for each in event.records if each.get(key) not in stale)
+    if found is not None and fresh:
+        session, notes = _joined(app, session, request.source, fresh)
     came: tuple[Any, ...] = tuple(each[key] for each in event.records if each.get(key) is not None)
     if found is not None and request.page:
         came = (*found[2].loads[request.part].came, *came)
@@ -266,10 +269,17 @@ def answered(app: WiredApp, session: Session, event: Answered) -> tuple[Session,
         app, session, request, event.failed, event.missing, more=event.more, came=came
     )
     is_whole = request.part != ITEM and not (event.failed or event.more or request.search)
-    if found is not None and is_whole:
+    first = 0 if found is None else found[2].loads[request.part].first
+    # Where something was written since its first page, a page may have slipped past a record.
+    if found is not None and is_whole and not _confirmed_since(session, request.source, first):
         session, went = _without_unlisted(app, session, request, came)
         said = (*said, *went)
     return session, (*notes, *said)
+
+
+def _confirmed_since(session: Session, source: str, call: int) -> set[Any]:
+    """The keys of the records that a service has told, since a call, to be otherwise."""
+    return {e.key for e in session.confirmed if e.source == source and e.calls >= call}
 
 
 def _without_unlisted(
@@ -343,7 +353,10 @@ def _settled(
         again = max(0, load.again - 1) if more is not False and not missing else 0
         brought = request.page + 1 + again
         state = "loading" if again else state
-        load = Load(state, 0, brought, False, request.search, request.sort, again=again, came=came)
+        first = load.first
+        load = Load(
+            state, 0, brought, False, request.search, request.sort, None, again, came, first
+        )
     entry = replace(entry, loads={**entry.loads, request.part: load})
     if request.part != ITEM:
         there = more if more is not None else _has_more(app, session, entry, request.part)

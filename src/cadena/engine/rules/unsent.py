@@ -112,7 +112,7 @@ def called(app: WiredApp, session: Session, write: Write) -> str:
         said = app.say(source.id).value(label_field(base.source, base.types), record)
         if said and said != "–":
             return said
-    return "" if write.key is None else str(write.key)
+    return (source.title or source.id) if write.key is None else str(write.key)
 
 
 def still_shown(app: WiredApp, session: Session, source: str) -> Session:

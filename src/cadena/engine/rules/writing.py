@@ -28,7 +28,7 @@ from cadena.engine.rules.unsent import (
     without_write,
     write_of,
 )
-from cadena.engine.session import Entry, FormAt, Session, View, Write
+from cadena.engine.session import Confirmed, Entry, FormAt, Session, View, Write
 from cadena.engine.wired import WiredApp
 from cadena.model.app import FormScreen
 from cadena.model.source import Source
@@ -37,6 +37,7 @@ from cadena.records.changes import Change, Changes
 from cadena.records.seeded_random import drawn, happens
 
 NONE: Final = Changes()
+MOST_CONFIRMED: Final = 50
 AGAIN_AFTER: Final = 1_000
 """Ms after which the stand-in says that it can be asked again."""
 
@@ -430,6 +431,9 @@ def _confirmed(
     """The service has taken it: a form goes on as after saving (10)."""
     session, key, notes = _taken(app, session, write, record)
     session = without_write(session, write)
+    if app.sources[write.source].served == "service":
+        last = Confirmed(write.source, key, session.calls)
+        session = replace(session, confirmed=(*session.confirmed, last)[-MOST_CONFIRMED:])
     note = Note.of("written", write.kind, **{**_about(write), "key": key})
     if write.form is None:
         return session, (note, *notes)

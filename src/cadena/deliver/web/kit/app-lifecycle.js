@@ -50,6 +50,7 @@ export function started(app, window, changes = {}) {
     passing: null,
     divided: {},
     writes: [],
+    confirmed: [],
   };
 }
 

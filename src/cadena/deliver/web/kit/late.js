@@ -123,7 +123,8 @@ function asked(app, session, index, part, source, page) {
     sort,
     kept: keptBy(app, session, entry, part, source, key),
   };
-  const load = { ...(held(entry.loads, part) ?? NOT_LOADED), state: 'loading', request: number };
+  const was = held(entry.loads, part) ?? NOT_LOADED;
+  const load = { ...was, state: 'loading', request: number, first: page ? was.first : number };
   session = withEntry(session, index, { ...entry, loads: { ...entry.loads, [part]: load } });
   session = { ...session, calls: number, requests: [...session.requests, request] };
   return [session, note('called', matter(request), { ...callOf(request), due })];
@@ -246,24 +247,34 @@ export function answered(
   /** @type {Note[]} */
   let notes = [];
   const found = waiting(session, request);
-  if (found && records.length) {
-    [session, notes] = applyChanges(app, session, request.source, {
-      ...NO_CHANGES,
-      added: records,
-    });
+  const { key } = /** @type {any} */ (app.sources.get(request.source));
+  const stale = confirmedSince(session, request.source, request.number);
+  const fresh = records.filter((/** @type {any} */ each) => !stale.has(each[key] ?? null));
+  if (found && fresh.length) {
+    [session, notes] = applyChanges(app, session, request.source, { ...NO_CHANGES, added: fresh });
     session = stillShown(app, session, request.source);
   }
-  const { key } = /** @type {any} */ (app.sources.get(request.source));
   const keys = records.map((/** @type {any} */ each) => each[key] ?? null);
   const isNext = found && request.page;
   const before = isNext ? found.chain.entries[found.index].loads[request.part].came : [];
   const came = [...before, ...keys.filter((/** @type {any} */ each) => each !== null)];
   const [after, said] = settled(app, session, request, { failed, missing, more, came });
   const isWhole = request.part !== ITEM && !failed && !more && !request.search;
-  if (!found || !isWhole) return [after, [...notes, ...said]];
+  const first = found?.chain.entries[found.index].loads[request.part].first ?? 0;
+  // Where something was written since its first page, a page may have slipped past a record.
+  if (!found || !isWhole || confirmedSince(session, request.source, first).size)
+    return [after, [...notes, ...said]];
   const [left, went] = withoutUnlisted(app, after, request, came);
   return [left, [...notes, ...said, ...went]];
 }
+
+/** The keys of the records of which a service has told, since a call, that they are otherwise. @param {Session} session @param {string} source @param {number} call */
+const confirmedSince = (session, source, call) =>
+  new Set(
+    session.confirmed
+      .filter((each) => each.source === source && each.calls >= call)
+      .map((each) => each.key),
+  );
 
 /** Without what a service does not list any more, now that all has come that it lists: what is open is judged by its own call, and what is to be sent by the answer to that. @param {WiredApp} app @param {Session} session @param {any} request @param {any[]} came @returns {Taken} */
 function withoutUnlisted(app, session, request, came) {
@@ -333,6 +344,7 @@ function settled(app, before, request, { failed = '', missing = false, more = nu
       failed: null,
       again,
       came,
+      first: load.first,
     };
   }
   let after = { ...entry, loads: { ...entry.loads, [request.part]: load } };

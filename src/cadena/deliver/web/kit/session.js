@@ -31,6 +31,7 @@ export const NOT_LOADED = Object.freeze({
   failed: null,
   again: 0,
   came: [],
+  first: 0,
 });
 /** @type {Chain} */
 const NO_CHAIN = Object.freeze({ section: '', entries: [], asked: false });

@@ -50,6 +50,7 @@ declare global {
     passing: {text: string, until: number} | null;
     divided: Record<string, Divided>;
     writes: Write[];
+    confirmed: {source: string, key: any, calls: number}[];
   }
   /** How wide (or high) the panes of an arrangement were left by hand, in dp; null as wired. */
   type Divided = (number | null)[];
@@ -95,6 +96,7 @@ declare global {
     failed: [string, any[] | null] | null;
     again: number;
     came: any[];
+    first: number;
   };
   type Entry = {
     screen: string;

@@ -103,5 +103,6 @@ export function called(app, session, write) {
       .value(base.source.label, /** @type {any} */ ({ ...record, value }));
     if (said && said !== '–') return said;
   }
-  return write.key === null ? '' : String(write.key);
+  const { title, id } = /** @type {any} */ (app.sources.get(write.source));
+  return write.key === null ? title || id : String(write.key);
 }

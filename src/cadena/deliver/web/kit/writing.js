@@ -34,6 +34,7 @@ import {
 } from './unsent.js';
 import { same, without } from './values.js';
 
+const MOST_CONFIRMED = 50;
 /** Ms after which the stand-in says that it can be asked again. */
 const AGAIN_AFTER = 1000;
 
@@ -409,7 +410,11 @@ function taken(app, session, write, record) {
 /** The service has taken it: a form goes on as after saving (10). @param {WiredApp} app @param {Session} session @param {Write} write @param {Record<string, any> | null} record @returns {Taken} */
 function confirmed(app, session, write, record) {
   const [changed, key, notes] = taken(app, session, write, record);
-  const after = withoutWrite(changed, write);
+  let after = withoutWrite(changed, write);
+  if (app.sources.get(write.source)?.served === 'service') {
+    const last = { source: write.source, key, calls: changed.calls };
+    after = { ...after, confirmed: [...after.confirmed, last].slice(-MOST_CONFIRMED) };
+  }
   const said = note('written', write.kind, { ...about(write), key });
   if (write.form === null) return [after, [said, ...notes]];
   const [left, more] = formLeft(app, after, write.form, key);
