@@ -10,6 +10,7 @@ from msgspec.structs import replace
 
 from builders import POCKET, Run
 from cadena.check.check import check
+from cadena.check.mend import mended
 from cadena.engine import events as do
 from cadena.engine.rules import writing
 from cadena.engine.rules.passing import said_now
@@ -257,6 +258,18 @@ def test_9_1_what_a_service_does_not_take_is_found() -> None:
     said = " ".join(each.what for each in found)
     assert "form saves records of stays, whose service takes no new ones and no changes" in said
     assert "remove of stays writes to stays, whose service takes no removals" in said
+    assert mended(app, {}, found[0]) is None
+
+
+def test_9_1_a_stand_in_that_does_not_take_what_is_saved_is_mended() -> None:
+    run = written_run(written_app(takes=("create",)))
+    app, records = run.app.app, run.app.as_read
+    found = [each for each in check(app, records) if each.code == "saves-here-only"]
+    assert found
+    types = {name: each.types for name, each in records.items()}
+    after = mended(app, types, found[0])
+    assert after is not None
+    assert not [each for each in check(after, records) if each.code == "saves-here-only"]
 
 
 class Server:

@@ -80,7 +80,7 @@ def test_every_claim_holds_everywhere_of_the_demo() -> None:
     assert set(answers(proof).values()) == {"holds everywhere"}, in_words("Cresta", proof)
     assert proof.whole
     assert proof.states > 2_000
-    assert len(proof.claims) == len(CLAIMS) == 21
+    assert len(proof.claims) == len(CLAIMS) == 24
     assert not proof.undecided
     assert not any(each.unconfirmed for each in proof.reached)
 

@@ -60,7 +60,7 @@ from cadena.model.listing import (
     TableColumn,
     ToggleField,
 )
-from cadena.model.source import Field, Refers, Service, Source, StandIn, StandsOut
+from cadena.model.source import Field, Refers, Service, Source, StandIn, StandsOut, Writing
 from cadena.model.windows import NAMED
 
 HUT = Parameter(name="hut", key_of="huts")
@@ -647,6 +647,18 @@ def cresta_broken() -> App:
             service=Service(list="http://127.0.0.1:8765/wishes"),
             key="number",
             fields=(Field(name="wish"), Field(name="from", refers=Refers(to="huts"))),
+        ),
+        Source(
+            id="echoes",
+            title="Echoes",
+            served="service",
+            service=Service(
+                list="http://127.0.0.1:8765/echoes",
+                create=Writing(method="POST", address="http://127.0.0.1:8765/echoes"),
+                change=Writing(method="PUT", address="http://127.0.0.1:8765/echoes/{key}"),
+            ),
+            key="number",
+            fields=(Field(name="number", type="whole number"), Field(name="echo")),
         ),
     )
     cabins = ListScreen(

@@ -13,6 +13,7 @@ from cadena.model.blocks import FormField
 from cadena.model.edits.targets import kept_on_its_lists, unlisted
 from cadena.model.edits.wiring import Types, with_screen
 from cadena.model.find import by_id
+from cadena.model.screen_parts import listings
 from cadena.model.source import Kind, Source, takes_of
 from cadena.model.values import shown
 from cadena.records.records import Records
@@ -147,7 +148,25 @@ def _filled(app: App, types: Types, finding: Finding) -> App | None:
     return with_screen(app, replace(form, fields=(*kept, *missing)))
 
 
+def _taken(app: App, types: Types, finding: Finding) -> App | None:
+    """The stand-ins that a screen writes to take all that is written; what a service takes is for
+    it to say."""
+    screen = by_id(app.screens, finding.subject.name)
+    if screen is None:
+        return None
+    used = {getattr(screen, "source", ""), *(e.source for e in listings(screen).values())}
+    every = tuple(WAYS)
+    sources = tuple(
+        replace(each, stand_in=replace(each.stand_in, takes=every))
+        if each.id in used and each.served == "stand-in" and each.stand_in.takes
+        else each
+        for each in app.sources
+    )
+    return replace(app, sources=sources) if sources != app.sources else None
+
+
 MENDS: Final[Mapping[str, Mend]] = {
+    "saves-here-only": _taken,
     "after-save-returns": without_its_link,
     "form-field-missing": _filled,
     "form-misses-required": _filled,

@@ -94,7 +94,7 @@ class Moves:
             yield Move((do.GoTo(section=session.section),))
             if self._away is not None:
                 yield Move((self._away,), sort="away")
-        if self.key.is_late and session.requests:
+        if self.key.is_late and (session.requests or session.writes):
             wait = until_answered(session)
             if wait is not None:
                 yield Move((wait,))

@@ -132,7 +132,10 @@ class StateKey:
         away = session.section if session.section != self.section else ""
         read = self.values_of(session)
         values = encode(read) if any(each is not None for each in read) else b""
-        due = len(session.requests) if self.is_late else 0
+        due: object = 0
+        if self.is_late:
+            sent = [(each.source, each.kind, each.state) for each in session.writes]
+            due = (len(session.requests), *sent)
         ahead = tuple(
             (each.section, each.length, *(self.entry(e)[0] for e in each.entries))
             for each in session.ahead
