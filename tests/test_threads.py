@@ -22,6 +22,7 @@ from cadena.engine.wired import WiredApp
 from cadena.model.problem import Problem
 from cadena.model.source import Service
 from cadena.records.reading import Progress, Stopped
+from cadena.serve.call_services import Services
 
 
 @pytest.fixture
@@ -77,6 +78,7 @@ class Stand(QObject):
         super().__init__()
         source = replace(small_app().sources[0], service=Service(list="http://x.invalid/huts"))
         self.wired = WiredApp(small_app(sources=(source,)), {})
+        self.services = Services()
 
     def watch(self, *_: Any) -> None:
         """Nothing changes here."""
@@ -87,12 +89,12 @@ def test_a_call_that_comes_after_its_document_is_told_to_nobody(
 ) -> None:
     begun, go_on = threading.Event(), threading.Event()
 
-    def answer(*_: object) -> tuple[Answered, None]:
+    def answer(*_: object) -> Answered:
         begun.set()
         go_on.wait(5)
-        return Answered(request=1), None
+        return Answered(request=1)
 
-    monkeypatch.setattr("cadena.desktop.jobs.calls.answer_of", answer)
+    monkeypatch.setattr("cadena.serve.call_services.Services.answer", answer)
     stand: Any = Stand()
     Calls(stand)._call(Request(1, "huts", "huts", "huts", ""))
     assert begun.wait(5)
