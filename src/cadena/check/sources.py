@@ -124,22 +124,31 @@ def _writing_findings(source: Source) -> Iterator[Finding]:
     if service is None:
         return
     if service.change is not None and not service.versions:
-        yield Finding(
-            "versions-untold",
-            "weakens",
-            f"sources[{source.id}].service.versions",
-            f"the service of {source.id} tells no versions of a record apart",
+        yield _untold(
+            source,
+            "versions",
+            "tells no versions of a record apart",
             "where two change one record, the later is not told that it writes over the earlier",
             "let it answer with an ETag and heed If-Match (RFC 9110), and say so in Gather",
-            subject=Subject("source", source.id),
         )
     if service.create is not None and not service.repeats:
-        yield Finding(
-            "repeats-untold",
-            "weakens",
-            f"sources[{source.id}].service.repeats",
-            f"the service of {source.id} does not know what is sent a second time",
+        yield _untold(
+            source,
+            "repeats",
+            "does not know what is sent a second time",
             "where an answer is lost and somebody saves again, a record can be made twice",
             "let it heed an Idempotency-Key, and say so in Gather",
-            subject=Subject("source", source.id),
         )
+
+
+def _untold(source: Source, what: str, said: str, why: str, mend: str) -> Finding:
+    """That a service does not tell something of what is written to it."""
+    return Finding(
+        f"{what}-untold",
+        "weakens",
+        f"sources[{source.id}].service.{what}",
+        f"the service of {source.id} {said}",
+        why,
+        mend,
+        subject=Subject("source", source.id),
+    )

@@ -64,21 +64,23 @@ def contract(app: WiredApp, folder: Path) -> Files:
 def vectors(app: WiredApp, folder: Path) -> Iterator[tuple[str, bytes]]:
     """Each walk at each named window: the trace line expected after each step, one a line; with the
     requests that are then sent to services."""
+    services = Services()
     for file in walk_files(folder):
         walk = read_walk(file)
         for named in windows_of(app.app):
             lines, sent = [], set[int]()
             for each in replay(app, walk, window_of(named)):
                 if each.line is not None:
-                    requests = list(_requests(app, each.session, sent))
+                    requests = list(_requests(app, services, each.session, sent))
                     lines.append(_with_requests(to_line(each.line), requests))
             name = f"vectors/{file.stem}.{slug(named.name)}.jsonl"
             yield name, "".join(f"{line}\n" for line in lines).encode()
 
 
-def _requests(app: WiredApp, session: Session, sent: set[int]) -> Iterator[dict[str, Any]]:
+def _requests(
+    app: WiredApp, services: Services, session: Session, sent: set[int]
+) -> Iterator[dict[str, Any]]:
     """The requests of what is being sent since the last step; ``sent`` are the calls known."""
-    services = Services()
     for write in session.writes:
         if write.state != "sending" or write.call in sent:
             continue

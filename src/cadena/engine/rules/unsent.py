@@ -35,6 +35,11 @@ def takes(app: WiredApp, source: str, kind: str) -> bool:
     return kind in app.writes.get(source, ())
 
 
+def takes_forms(app: WiredApp, source: str) -> bool:
+    """Whether what a form saves of a source is sent, of new records or of those that are there."""
+    return takes(app, source, "create") or takes(app, source, "change")
+
+
 def with_write(session: Session, write: Write) -> Session:
     if any(each.number == write.number for each in session.writes):
         writes = tuple(write if e.number == write.number else e for e in session.writes)

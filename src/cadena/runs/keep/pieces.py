@@ -9,7 +9,7 @@ import msgspec
 
 from cadena.engine.rules.asking import has_rows_to_bring
 from cadena.engine.rules.lists import chosen_row
-from cadena.engine.rules.unsent import takes
+from cadena.engine.rules.unsent import takes_forms
 from cadena.engine.session import Entry, Session
 from cadena.engine.wired import WiredApp
 from cadena.model.app import FormScreen, Screen
@@ -50,9 +50,9 @@ KEPT_AS: Final[Mapping[Kind, str]] = {
     "being sent": "draft",
     "unsent": "draft",
 }
+"""What of ``Keep`` says how long a piece lives."""
 OF_WRITING: Final[tuple[Kind, ...]] = ("being sent", "unsent")
 """What of a form is on its way to a service, or has not come there (9.1): it lives as a draft."""
-"""What of ``Keep`` says how long a piece lives."""
 
 
 class Piece(NamedTuple):
@@ -130,7 +130,7 @@ def _of_screen(app: WiredApp, screen: Screen) -> Iterator[Piece]:
         yield Piece("page", screen.id, "", keep.page, f"{where}.page")
     if isinstance(screen, FormScreen):
         yield Piece("draft", screen.id, "", keep.draft, f"{where}.draft")
-        if takes(app, screen.source, "create") or takes(app, screen.source, "change"):
+        if takes_forms(app, screen.source):
             for kind in OF_WRITING:
                 yield Piece(kind, screen.id, "", keep.draft, f"{where}.draft")
 

@@ -11,7 +11,7 @@ from cadena.engine import events as do
 from cadena.engine.layout.forms import free_text_field
 from cadena.engine.rules.display import display_of
 from cadena.engine.rules.passing import said_now
-from cadena.engine.rules.unsent import NO_ANSWER, takes, write_of
+from cadena.engine.rules.unsent import NO_ANSWER, takes_forms, write_of
 from cadena.engine.session import Session, Write
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
@@ -47,9 +47,7 @@ class Sent:
     def __call__(self, explored: Explored, edge: Edge) -> Iterator[Found]:
         save = next((each for each in edge.taken if isinstance(each, do.Save)), None)
         form = None if save is None else self.app.screens.get(save.screen)
-        if isinstance(form, FormScreen) and (
-            takes(self.app, form.source, "create") or takes(self.app, form.source, "change")
-        ):
+        if isinstance(form, FormScreen) and takes_forms(self.app, form.source):
             shape = tuple(each.screen for each in edge.before.entries)
             if explored.once("sent", shape, edge.before.window, explored.column(edge.state)):
                 self._look(explored, edge, form)
