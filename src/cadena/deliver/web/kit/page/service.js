@@ -191,16 +191,19 @@ export class Service {
     const { service } = source;
     if (!service.item) return {};
     const answer = await this.itemAt(service, key, kept);
-    if (answer.status === 404 || answer.status === 410) return null;
-    if (!answer.ok) throw new Error(`the service answered ${answer.status}`);
+    if (answer === null) return null;
     this.noteVersion(source, key, answer);
     const came = pointed(await answer.json(), service.record);
     return { ...emptied(source, came), ...recordOf(source, came, service) };
   }
 
-  /** Ask for one record. @param {any} service @param {any} key @param {[string, any][]} kept */
-  itemAt(service, key, kept) {
-    return fetched(service, addressOf(service.item, service, kept, { key: shown(key) }));
+  /** Ask for one record: a good answer, or null where it is not there. @param {any} service @param {any} key @param {[string, any][]} kept */
+  async itemAt(service, key, kept) {
+    const address = addressOf(service.item, service, kept, { key: shown(key) });
+    const answer = await fetched(service, address);
+    if (answer.status === 404 || answer.status === 410) return null;
+    if (!answer.ok) throw new Error(`the service answered ${answer.status}`);
+    return answer;
   }
 
   /** All that a service has of a record, what the app knows nothing of as well; null where it is not there. @param {Session} session @param {any} source @param {any} key @param {[string, any][]} kept @returns {Promise<Record<string, any> | null>} */
@@ -219,8 +222,7 @@ export class Service {
       );
     }
     const answer = await this.itemAt(service, key, kept);
-    if (answer.status === 404 || answer.status === 410) return null;
-    if (!answer.ok) throw new Error(`the service answered ${answer.status}`);
+    if (answer === null) return null;
     const came = pointed(await answer.json(), service.record);
     if (!came || typeof came !== 'object') throw new Error('the service answered with no record');
     return came;
