@@ -60,23 +60,31 @@ class BareHabits:
 
 
 class Making:
-    """Another service, with all that it has made: by where that is, or as it is answered."""
+    """Another service, with all that it has made: by where that is, or as it is answered.
+
+    What is made where another was removed is one more.
+    """
 
     def __init__(self, service: Any) -> None:
         self.service = service
-        self.made: set[Any] = set()
+        self.made: list[Any] = []
+        self._now: set[Any] = set()
 
     def __call__(self, environ: dict[str, Any], start: Callable[..., Any]) -> Iterable[bytes]:
         told: list[Any] = []
 
         def noted(status: str, headers: list[tuple[str, str]], *more: Any) -> Any:
             at = {name.lower(): value for name, value in headers}.get("location")
-            told.extend([status[:3] == "201", at])
+            told.extend([status[:3], at])
             return start(status, headers, *more)
 
         body = b"".join(self.service(environ, noted))
-        if told[0]:
-            self.made.add(told[1] or body)
+        is_removed = environ["REQUEST_METHOD"] == "DELETE" and told[0][0] == "2"
+        if told[0] == "201" and (told[1] or body) not in self._now:
+            self._now.add(told[1] or body)
+            self.made.append(told[1] or body)
+        if is_removed:
+            self._now.discard(environ["PATH_INFO"])
         return [body]
 
 

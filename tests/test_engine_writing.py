@@ -233,6 +233,7 @@ def test_9_1_what_was_typed_and_not_sent_outlives_the_process_as_a_draft_does(ke
     for end, lives in (
         ((do.Kill(), do.Restore()), ("saved", "stored")),
         ((do.Relaunch(),), ("stored",)),
+        ((do.Kill(), do.Relaunch()), ("stored",)),
     ):
         run = edited(written_run(written_app(keep)), keep=keep)(*end)
         assert (state(run) == ["unsent"]) is (keep in lives)

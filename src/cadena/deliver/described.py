@@ -18,7 +18,7 @@ from cadena.records.records import Records
 
 OF_THE_WORKBENCH: Final = ("cadena", "needs", "windows", "claims", "aside")
 """What a project holds for those who work on it, and a delivered app has no use for."""
-OF_READING: Final = ("file", "at", "inside", "csv", "key_from", "numbered", "made_up", "title")
+OF_READING: Final = ("file", "at", "inside", "csv", "key_from", "numbered", "made_up")
 """How records were read; what is delivered has them read."""
 
 

@@ -20,6 +20,7 @@ from cadena.engine.rules.saved_state import (
     ReadChain,
     SavedEntry,
     is_missing,
+    outlives,
     pared,
     read_saved,
     saved_entry,
@@ -166,7 +167,8 @@ def come_back(
         saved.section if saved.section in app.sections and "saved" in survives else back.section
     )
     divided = fitting_divided(app, saved.divided, survives)
-    writes = fitting_writes(app, saved.writes)
+    kept = (each for each in saved.writes if outlives(app, each, survives))
+    writes = fitting_writes(app, kept)
     back = replace(back, section=section_id, values=values, divided=divided, writes=writes)
     return without_gone(app, with_stored_views(app, back)), tuple(notes)
 

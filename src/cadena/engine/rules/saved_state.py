@@ -186,12 +186,12 @@ def saved_state(app: WiredApp, session: Session, survives: frozenset[Lifetime]) 
         if each.id in session.values and each.keep in survives
     }
     divided = fitting_divided(app, session.divided, survives)
-    writes = tuple(_as_saved(e) for e in session.writes if _outlives(app, e, survives))
+    writes = tuple(_as_saved(e) for e in session.writes if outlives(app, e, survives))
     saved = Saved(session.section, tuple(chains), values, session.stored, divided, writes)
     return msgspec.json.encode(saved).decode()
 
 
-def _outlives(app: WiredApp, write: Write, survives: frozenset[Lifetime]) -> bool:
+def outlives(app: WiredApp, write: Write, survives: frozenset[Lifetime]) -> bool:
     """What was typed lives as a draft does; an act that was not sent is kept whatever happens."""
     screen = None if write.form is None else app.screens.get(write.form.screen)
     return write.form is None or (screen is not None and screen.keep.draft in survives)

@@ -6,7 +6,7 @@ import { fittingDivided } from './dividing.js';
 import { Refused, note, unlessRefused } from './notes.js';
 import { fillIn, fitting } from './opening.js';
 import { withoutGonePicks } from './picked.js';
-import { isBlank, isMissing, pared } from './saved-state.js';
+import { isBlank, isMissing, outlives, pared } from './saved-state.js';
 import { LAYERS, NO_VIEW, newEntry, ownerOf, withChain, withEachEntry } from './session.js';
 import { newWrite, takes } from './unsent.js';
 import { held } from './values.js';
@@ -133,7 +133,8 @@ export function comeBack(app, session, survives, started) {
   const section =
     app.sections.has(saved.section) && survives.has('saved') ? saved.section : back.section;
   const divided = fittingDivided(app, saved.divided ?? {}, survives);
-  const writes = fittingWrites(app, saved.writes);
+  const kept = listOf(saved.writes).filter((each) => outlives(app, each, survives));
+  const writes = fittingWrites(app, kept);
   const whole = { ...back, section, values, divided, writes };
   return [withoutGonePicks(app, withStoredViews(whole)), notes];
 }

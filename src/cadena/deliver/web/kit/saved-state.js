@@ -80,13 +80,17 @@ export function savedState(app, session, survives) {
       stored,
       divided,
       writes: session.writes
-        .filter(
-          ({ form }) =>
-            !form ||
-            (app.screens.has(form.screen) && survives.has(app.lifetime(form.screen, 'draft'))),
-        )
+        .filter((write) => outlives(app, write, survives))
         .map((write) => savedWrite(app, write)),
     }),
+  );
+}
+
+/** What was typed lives as a draft does; an act that was not sent is kept whatever happens. @param {WiredApp} app @param {any} write @param {Set<string>} survives */
+export function outlives(app, write, survives) {
+  const screen = write?.form?.screen;
+  return (
+    !write?.form || (app.screens.has(screen) && survives.has(app.lifetime(screen, 'draft')))
   );
 }
 
