@@ -89,9 +89,7 @@ export function savedState(app, session, survives) {
 /** What was typed lives as a draft does; an act that was not sent is kept whatever happens. @param {WiredApp} app @param {any} write @param {Set<string>} survives */
 export function outlives(app, write, survives) {
   const screen = write?.form?.screen;
-  return (
-    !write?.form || (app.screens.has(screen) && survives.has(app.lifetime(screen, 'draft')))
-  );
+  return !write?.form || (app.screens.has(screen) && survives.has(app.lifetime(screen, 'draft')));
 }
 
 /** What is to be written, as it is kept: of what was under way nobody will hear an answer. @param {WiredApp} app @param {Write} write */
