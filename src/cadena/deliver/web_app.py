@@ -13,6 +13,7 @@ from pathlib import Path
 from typing import Any, Final
 from urllib.parse import urlsplit
 
+from cadena.deliver.beside import Files, pictures_of, record_files, records_as_json
 from cadena.deliver.bundle import BEGINS, READABLE, SCRIPT, STYLE, STYLES, bundled
 from cadena.deliver.cannot import cannot_be_carried
 from cadena.deliver.delivery import standing
@@ -23,20 +24,16 @@ from cadena.deliver.literal import identifier, literal
 from cadena.deliver.wishes import WebWishes
 from cadena.engine.wired import WiredApp
 from cadena.model.app_words import languages, words_in
-from cadena.model.file.disk import read_bytes
 from cadena.model.find import slug
-from cadena.sources.pictures_beside import is_remote, pictures_named
+from cadena.sources.pictures_beside import is_remote
 
 FACE: Final = (".woff2", ".txt")
 """The files of the face that a web app is written in, and its licence."""
-LARGEST_PICTURE: Final = 16 * 1024 * 1024
 EARLY: Final = ("early.css", "early.js")
 KIT: Final = "kit/"
 LANGUAGES: Final = "languages/"
 PLACE: Final = re.compile(r"\{([a-z-]+)\}")
 MOST_HOSTS: Final = 20
-PAGE: Final = 5_000
-"""Records in one file."""
 LATER: Final = tuple(
     f"kit/{name}.js" for name in ("trace", "page/service", "page/hand-out", "page/moving")
 )
@@ -53,8 +50,6 @@ TAKEN: Final = (
     "values",
 )
 """What ``app.js`` calls the other parts of the app."""
-Files = dict[str, bytes]
-"""The files of a folder, by their path in it."""
 
 
 def web_app(app: WiredApp, folder: Path, wishes: WebWishes = WebWishes()) -> Files:
@@ -85,7 +80,7 @@ def web_app(app: WiredApp, folder: Path, wishes: WebWishes = WebWishes()) -> Fil
         **{f"screens/{name}.js": _screen(const, screen) for name, const, screen in screens},
     }
     written = {name: text.encode() for name, text in texts.items()}
-    return {**written, **_records(app), **_pictures(app, folder), **fixed}
+    return {**written, **records_as_json(app), **pictures_of(app, folder), **fixed}
 
 
 def web_files(app: WiredApp, folder: Path, to: Path, wishes: WebWishes) -> Files:
@@ -238,7 +233,7 @@ def _language(language: str) -> str:
 
 
 def _sources(whole: dict[str, Any], app: WiredApp) -> str:
-    files = _record_files(app)
+    files = record_files(app)
     return (
         "// Where records come from, and how their fields are said.\n\n"
         f"export const sources = {literal(whole.get('sources', []))};\n\n"
@@ -247,52 +242,6 @@ def _sources(whole: dict[str, Any], app: WiredApp) -> str:
         "// The records that lie beside the app.\n"
         f"export const files = {literal(files)};\n"
     )
-
-
-def _record_files(app: WiredApp) -> dict[str, list[str]]:
-    """The files of the records of each source that is not served by a service."""
-    made: dict[str, list[str]] = {}
-    taken: set[str] = set()
-    for number, source in enumerate(app.app.sources):
-        if source.served != "service" and source.id in app.as_read:
-            stem = "".join(letter for letter in slug(source.id) if letter.isascii()).strip("-")
-            name = stem or f"source-{number}"
-            pages = range(1, max(1, -(-len(app.as_read[source.id]) // PAGE)) + 1)
-            while taken & {_page(name, page).lower() for page in pages}:
-                name = f"{name}-{number}"
-            made[source.id] = [_page(name, page) for page in pages]
-            taken.update(each.lower() for each in made[source.id])
-    return made
-
-
-def _page(name: str, page: int) -> str:
-    return f"records/{name}.json" if page == 1 else f"records/{name}.{page}.json"
-
-
-def _records(app: WiredApp) -> Files:
-    """Records as JSON, one a line."""
-    made: Files = {}
-    for source, files in _record_files(app).items():
-        records = app.as_read[source]
-        for page, file in enumerate(files):
-            rows = range(page * PAGE, min(len(records), (page + 1) * PAGE))
-            lines = (
-                json.dumps(records.record(row), ensure_ascii=False, separators=(",", ":"))
-                for row in rows
-            )
-            made[file] = ("[\n" + ",\n".join(lines) + "\n]\n").encode("utf-8", "replace")
-    return made
-
-
-def _pictures(app: WiredApp, folder: Path) -> Files:
-    """The pictures that records name, where they lie in the project's folder."""
-    made: Files = {}
-    for name, records in app.as_read.items():
-        for each in pictures_named(folder, app.sources[name], records):
-            if each.file is not None:
-                place = each.file.relative_to(folder.resolve()).as_posix()
-                made[place] = read_bytes(each.file, each.name, LARGEST_PICTURE, "a picture")
-    return made
 
 
 def _first_title(app: WiredApp) -> str:
@@ -339,7 +288,7 @@ def _pages(app: WiredApp, wishes: WebWishes, fixed: Files) -> dict[str, str]:
     said = _shared(app, wishes)
     records = [
         f'<link rel="preload" as="fetch" crossorigin href="{name}">'
-        for some in _record_files(app).values()
+        for some in record_files(app).values()
         for name in some
     ]
     modules = [

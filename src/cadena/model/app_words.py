@@ -13,6 +13,7 @@ from functools import lru_cache
 from importlib import resources
 from typing import Any, Final
 
+PACKAGE: Final = __name__.rpartition(".model.")[0]
 PLACE: Final = re.compile(r"\{(\w+)\}")
 Said = dict[str, str | dict[str, str]]
 
@@ -31,14 +32,14 @@ def language_of(locale: str) -> str:
 @lru_cache
 def languages() -> tuple[str, ...]:
     """The languages that there are words in."""
-    names = (each.name for each in (resources.files("cadena") / "languages").iterdir())
+    names = (each.name for each in (resources.files(PACKAGE) / "languages").iterdir())
     return tuple(sorted(each.removesuffix(".json") for each in names if each.endswith(".json")))
 
 
 @lru_cache
 def words_in(language: str) -> Said:
     """Everything that an app says by itself, by the text in English."""
-    folder = resources.files("cadena") / "languages"
+    folder = resources.files(PACKAGE) / "languages"
     english: Said = json.loads((folder / "en.json").read_text("utf-8"))
     if language == "en":
         return english

@@ -7,13 +7,13 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Any, Final
 
+from cadena.deliver.beside import Files
 from cadena.deliver.contract.fixed import fixed
 from cadena.deliver.contract.java import java
 from cadena.deliver.contract.python_routes import python_routes
 from cadena.deliver.contract.routes_json import routes_json, routes_schema, saved_schema
 from cadena.deliver.contract.typescript import typescript
 from cadena.deliver.described import records_of
-from cadena.deliver.web_app import Files
 from cadena.engine.rules.window_change import window_of
 from cadena.engine.session import Session
 from cadena.engine.wired import WiredApp

@@ -14,7 +14,9 @@ from typing import Final
 from msgspec.structs import replace
 
 from cadena.engine import events as do
+from cadena.engine.form_values import value_in
 from cadena.engine.layout.column import Column, Segment, column_of
+from cadena.engine.layout.forms import has_input
 from cadena.engine.layout.panes import Area
 from cadena.engine.layout.pieces import is_narrow
 from cadena.engine.layout.sizes import BUTTON, EDGE, GAP, GROUP, HEADS, INPUT, LABEL, TILE_GAP
@@ -27,11 +29,12 @@ from cadena.engine.rules.targets import target_of
 from cadena.engine.session import Session
 from cadena.engine.step import step
 from cadena.engine.wired import WiredApp
-from cadena.model.app import DetailScreen
+from cadena.model.app import DetailScreen, FormScreen
 from cadena.model.blocks import ActionsBlock, Block, FactsBlock, ListBlock
 from cadena.model.listing import Listing
 from cadena.model.screen_parts import page_of, pages
 from cadena.model.values import Scalar
+from cadena.records.template import is_empty
 
 PRESSED: Final = (do.On, do.Undo, do.SlideList, do.Divide, do.OpenSections, do.GoTo)
 """What lies under a menu that is open."""
@@ -51,6 +54,8 @@ def as_a_person(app: WiredApp, session: Session, event: do.Event) -> Iterator[do
         except Refused:
             return
         event = replace(event, screen=session.entries[index].screen, entry=index)
+        if isinstance(event, do.Type) and _types_nothing(app, session, index, event):
+            return
         for prepare in (_to_page, _before):
             for before in tuple(prepare(app, session, index, area, event)):
                 session, _, refused = step(app, session, before)
@@ -92,6 +97,18 @@ def _dragged(app: WiredApp, session: Session, event: do.Divide) -> do.Divide | N
         return event
     by = round(min(max(event.to, divider.least), divider.most) - divider.size)
     return replace(event, to=divider.size + by) if by else None
+
+
+def _types_nothing(app: WiredApp, session: Session, index: int, event: do.Type) -> bool:
+    """Whether a field is emptied that is empty: that is no letter, and no app hears of it."""
+    entry = session.entries[index]
+    screen = app.screens[entry.screen]
+    fields = screen.fields if isinstance(screen, FormScreen) else ()
+    field = next((each for each in fields if each.field == event.field), None)
+    if field is None or not isinstance(screen, FormScreen) or not is_empty(event.to):
+        return False
+    is_typed = has_input(app, session, screen, field)
+    return is_typed and is_empty(value_in(app, session, entry, field.field))
 
 
 def _letters(before: str, event: do.Search) -> Iterator[do.Event]:

@@ -12,8 +12,8 @@ from msgspec import UNSET, UnsetType
 from cadena.deliver.drive.as_a_person import as_a_person
 from cadena.deliver.drive.gestures import Hand
 from cadena.deliver.drive.overhearing import Overheard
-from cadena.deliver.drive.reading import Reading, ReadPane, read
-from cadena.deliver.drive.webdriver import Browser, Gone
+from cadena.deliver.drive.reading import Reading, ReadPane
+from cadena.deliver.drive.webdriver import Gone
 from cadena.engine import events as do
 from cadena.engine.form_values import value_in
 from cadena.engine.rules.display import display_of
@@ -70,8 +70,7 @@ class Driven(NamedTuple):
 
 def drive(
     app: WiredApp,
-    browser: Browser,
-    at: str,
+    hand: Hand,
     events: Steps,
     window: Window,
     patience: float = PATIENCE,
@@ -82,13 +81,12 @@ def drive(
     """Drive an app through events in a window; it ends with the first step that differs.
 
     Args:
-        at: the address of the app.
+        hand: what presses and reads.
         patience: how long a page is waited for, in seconds.
         stop: asked before each step.
         answering: gives what real services answer to the engine; the app asks them itself.
         overheard: what the app asks, where the engine is answered with that.
     """
-    hand = Hand(app, browser, at)
     session, notes = start(app, window)
     hand.leave()
     if overheard is not None:
@@ -98,8 +96,8 @@ def drive(
     if window.fold is not None:
         hand.tell(do.Resize(width=window.width, height=window.height, fold=window.fold))
     line = trace_line(app, session, None, notes)
-    found = _odd(overheard) or _awaited(app, session, line, browser, patience)
-    found = found or _faults(browser, at)
+    found = _odd(overheard) or _awaited(app, session, line, hand, patience)
+    found = found or _faults(hand)
     yield Driven(0, None, session, found)
     number = 0
     wanted_of = events if callable(events) else _in_turn(events)
@@ -120,8 +118,8 @@ def drive(
                 session = _with_answers(app, session, answering)
                 line = trace_line(app, session, event, notes)
                 found = gone or _odd(overheard)
-                found = found or _awaited(app, session, line, browser, patience)
-                found = found or _faults(browser, at)
+                found = found or _awaited(app, session, line, hand, patience)
+                found = found or _faults(hand)
             yield Driven(number, event, session, found)
             if found:
                 return
@@ -151,9 +149,9 @@ def _told_at(number: int, event: do.Event) -> Iterator[None]:
         raise
 
 
-def _faults(browser: Browser, at: str) -> tuple[Difference, ...]:
+def _faults(hand: Hand) -> tuple[Difference, ...]:
     """What has gone wrong in the page, whatever it shows."""
-    return tuple(Difference("an error of the page", "none", each) for each in browser.faults(at))
+    return tuple(Difference("an error of the page", "none", each) for each in hand.faults())
 
 
 def _with_answers(app: WiredApp, session: Session, answering: Answers | None) -> Session:
@@ -165,12 +163,12 @@ def _with_answers(app: WiredApp, session: Session, answering: Answers | None) ->
 
 
 def _awaited(
-    app: WiredApp, session: Session, line: TraceLine, browser: Browser, patience: float
+    app: WiredApp, session: Session, line: TraceLine, hand: Hand, patience: float
 ) -> tuple[Difference, ...]:
     """What is still otherwise when the page has had its time."""
     until = time.monotonic() + patience
     while True:
-        reading = read(browser)
+        reading = hand.read()
         found = (
             (Difference("the page", "an app that can be driven", "none"),)
             if reading is None
@@ -302,6 +300,10 @@ def _first(
     A page lies on whole pixels: what ends within one of the edge may be in view or not.
     """
     anchor = pane.anchor
+    if anchor is not None and got.scrolled is not None:
+        wanted = anchor.offset * session.window.text
+        if abs(wanted - got.scrolled) > FIRST_NEAR:
+            yield Difference(f"scrolled on {name}, in px", round(wanted, 1), got.scrolled)
     if anchor is None or got.first_part is None or got.above is None:
         return
     if anchor.key is not None and _is_hidden(app, session, pane, anchor.part, anchor.key):

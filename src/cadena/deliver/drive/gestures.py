@@ -9,6 +9,7 @@ from typing import Any, Final
 import msgspec
 
 from cadena.deliver.drive.as_a_person import is_of_head, offers
+from cadena.deliver.drive.reading import Reading, read
 from cadena.deliver.drive.webdriver import KEYS, Browser, Gone, script
 from cadena.engine import events as do
 from cadena.engine.form_values import value_in
@@ -86,7 +87,7 @@ class Hand:
         on: do.On | None = None,
         row: Any = None,
         of: str | None = None,
-    ) -> dict[str, str]:
+    ) -> Any:
         """An element by what it says of itself, on a screen and a row.
 
         Raises:
@@ -97,7 +98,30 @@ class Hand:
         return self.browser.element(FIND, what, name, value, screen, entry, of, key)
 
     def press(self, what: str, name: str, value: str | None = None, **where: Any) -> None:
-        self.browser.press(self.find(what, name, value, **where))
+        self.press_element(self.find(what, name, value, **where))
+
+    def press_element(self, element: Any, free: bool = False) -> None:
+        """A press on an element; only where it is in view already, where that is said.
+
+        Raises:
+            Gone: where it cannot be pressed.
+        """
+        if free:
+            self.browser.press_where_free(element)
+        else:
+            self.browser.press(element)
+
+    def read(self) -> Reading | None:
+        """What the app shows, or none where it is no app that can be driven."""
+        return read(self.browser)
+
+    def faults(self) -> list[str]:
+        """What has gone wrong in it, whatever it shows."""
+        return self.browser.faults(self.at)
+
+    def picture(self) -> bytes:
+        """What it looks like, as PNG."""
+        return self.browser.picture()
 
     def tell(self, event: do.Event) -> None:
         """Let happen what no person can do in the page itself."""
@@ -123,10 +147,7 @@ class Hand:
             case do.Choose():
                 row = self.find("row", None, on=event, of=event.list, row=event.key)
                 # While rows are picked there is little room: a row may be taller than that.
-                if self._is_picking(session, event):
-                    self.browser.press_where_free(row)
-                else:
-                    self.browser.press(row)
+                self.press_element(row, self._is_picking(session, event))
             case do.Act():
                 self._act(session, event)
             case do.OpenField():
@@ -287,7 +308,7 @@ class Hand:
         orders = [(), *(each.sort for each in listing.orders)]
         at = orders.index(event.by)
         find = "return document.querySelectorAll('[data-order]')[arguments[1]] ?? null"
-        self.browser.press(self.browser.element(find, "order", at))
+        self.press_element(self.browser.element(find, "order", at))
 
     def _scroll(self, session: Session, event: do.Scroll) -> None:
         index, area = target_of(self.app, session, display_of(self.app, session), event)
@@ -387,7 +408,7 @@ class Hand:
         elif kind == "opens":
             self._empty(event)
         elif kind:
-            self.browser.press(found)
+            self.press_element(found)
         else:
             self._type_into(found, text)
 

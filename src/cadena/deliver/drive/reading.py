@@ -27,7 +27,8 @@ class ReadRow(Struct, frozen=True):
 
 class ReadPane(Struct, frozen=True, omit_defaults=True):
     """A pane as the page shows it; ``x`` and ``width`` are in CSS pixels, from where reading
-    begins. ``above`` is how many of them of what is first in view are over the edge."""
+    begins. ``above`` is how many of them of what is first in view are over the edge, ``scrolled``
+    how many it is scrolled by in all, where it tells that."""
 
     place: str
     screen: str | None
@@ -41,6 +42,7 @@ class ReadPane(Struct, frozen=True, omit_defaults=True):
     first: ReadRow | None = None
     first_part: str | None = None
     above: float | None = None
+    scrolled: float | None = None
     rows: dict[str, float | None] = {}
     fields: dict[str, str | None] = {}
     y: float = 0

@@ -12,8 +12,9 @@ import httpx
 from msgspec.structs import replace
 
 from cadena.deliver.drive.driving import PATIENCE, Difference, Driven, drive
+from cadena.deliver.drive.gestures import Hand
 from cadena.deliver.drive.overhearing import Overheard
-from cadena.deliver.drive.webdriver import Browser, browser
+from cadena.deliver.drive.webdriver import browser
 from cadena.engine import events as do
 from cadena.engine.session import Session, Window
 from cadena.engine.step import start, step
@@ -91,11 +92,11 @@ class Outcome(NamedTuple):
         return () if self.differs is None else self.differs.differences
 
 
-Seen = Callable[[Plan, Driven, Browser], None]
+Seen = Callable[[Plan, Driven, Hand], None]
 """Told of each step when it was taken."""
 
 
-def unseen(plan: Plan, driven: Driven, browser: Browser) -> None:
+def unseen(plan: Plan, driven: Driven, hand: Hand) -> None:
     """Nobody looks."""
 
 
@@ -138,13 +139,40 @@ def drive_all(
             if overheard is not None:
                 services = Services(httpx.Client(transport=overheard))
                 answering = Answers(app, app.sources, services, MOST_OVERHEARD)
-            yield _outcome(app, driven_by, at, plan, seen, stop, answering, overheard, patience)
+            query = DRIVEN if overheard is None else f"{DRIVEN}=writes"
+            hand = Hand(app, driven_by, f"{at}{'&' if '?' in at else '?'}{query}")
+            yield _outcome(app, hand, plan, seen, stop, answering, overheard, patience)
+
+
+def drive_all_on_desktop(
+    app: WiredApp,
+    command: str,
+    plans: Sequence[Plan],
+    seen: Seen = unseen,
+    stop: Callable[[], bool] = lambda: False,
+    patience: float = PATIENCE,
+) -> Iterator[Outcome]:
+    """Drive each plan in an app on a desktop of its own, from a fresh start each.
+
+    Args:
+        command: what starts the app.
+    """
+    from cadena.deliver.drive.desktop_place import desktop
+    from cadena.deliver.drive.on_desktop import DesktopHand
+
+    asks = any(each.served == "service" for each in app.app.sources)
+    with desktop(command) as place:
+        for plan in plans:
+            if stop():
+                return
+            answering = Answers(app) if asks else None
+            hand = DesktopHand(app, place)
+            yield _outcome(app, hand, plan, seen, stop, answering, None, patience)
 
 
 def _outcome(
     app: WiredApp,
-    driven_by: Browser,
-    at: str,
+    hand: Hand,
     plan: Plan,
     seen: Seen,
     stop: Callable[[], bool],
@@ -153,12 +181,9 @@ def _outcome(
     patience: float,
 ) -> Outcome:
     steps = 0
-    told = f"{at}{'&' if '?' in at else '?'}{DRIVEN}{'' if overheard is None else '=writes'}"
-    for each in drive(
-        app, driven_by, told, plan.events, plan.size, patience, stop, answering, overheard
-    ):
+    for each in drive(app, hand, plan.events, plan.size, patience, stop, answering, overheard):
         steps = each.step
-        seen(plan, each, driven_by)
+        seen(plan, each, hand)
         if each.differences:
             return Outcome(plan, steps, each)
     return Outcome(plan, steps, None)

@@ -25,8 +25,8 @@ from cadena.model.windows import windows_of
 
 if TYPE_CHECKING:
     from cadena.deliver.drive.driving import Driven
+    from cadena.deliver.drive.gestures import Hand
     from cadena.deliver.drive.walks_driven import Plan
-    from cadena.deliver.drive.webdriver import Browser
 
 
 class Driving(Job):
@@ -103,9 +103,9 @@ class Driving(Job):
             folder = made
         shots: dict[tuple[str, str], bytes] = {}
 
-        def seen(plan: Plan, driven: Driven, browser: Browser) -> None:
+        def seen(plan: Plan, driven: Driven, hand: Hand) -> None:
             if driven.differences:
-                shots[plan.walk, plan.window] = browser.picture()
+                shots[plan.walk, plan.window] = hand.picture()
 
         with served(folder) as at:
             for outcome in drive_all(app, f"{at}index.html", plans, seen, self._stop.is_set):

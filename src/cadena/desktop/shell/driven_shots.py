@@ -1,4 +1,4 @@
-"""A picture of each step that is driven: what the engine shows, and what the browser does."""
+"""A picture of each step that is driven: what the engine shows, and what the app does."""
 
 from __future__ import annotations
 
@@ -8,8 +8,8 @@ from pathlib import Path
 from PySide6.QtGui import QImage
 
 from cadena.deliver.drive.driving import Driven
+from cadena.deliver.drive.gestures import Hand
 from cadena.deliver.drive.walks_driven import Plan
-from cadena.deliver.drive.webdriver import Browser
 from cadena.desktop.painting import theme
 from cadena.desktop.painting.pictures import Pictures
 from cadena.desktop.painting.side_by_side import painted, side_by_side
@@ -31,11 +31,11 @@ class Shots:
         self.folder = folder
         self.pictures = Pictures(opened.folder)
 
-    def __call__(self, plan: Plan, driven: Driven, browser: Browser) -> None:
+    def __call__(self, plan: Plan, driven: Driven, hand: Hand) -> None:
         event = "start" if driven.event is None else str(driven.event.__struct_config__.tag)
         folder = self.folder / slug(f"{plan.walk} {plan.window}")
         to = folder / f"{driven.step:02}-{slug(event)}.png"
-        there = QImage.fromData(browser.picture())
+        there = QImage.fromData(hand.picture())
         image = side_by_side(painted(self.app, driven.session, self.pictures), there)
         try:
             folder.mkdir(parents=True, exist_ok=True)

@@ -1,0 +1,331 @@
+"""The tree of accessible elements of an app, over D-Bus: AT-SPI 2, as the Linux desktop has it."""
+
+from __future__ import annotations
+
+import contextlib
+from collections.abc import Iterator, Sequence
+from typing import TYPE_CHECKING, Any, Final, NamedTuple
+
+from cadena.deliver.drive.webdriver import Gone
+from cadena.model.problem import Problem
+
+if TYPE_CHECKING:
+    from jeepney import Message
+    from jeepney.io.blocking import DBusConnection
+
+Ref = tuple[str, str]
+"""The name on the bus, and the path, of an element."""
+ACCESSIBLE: Final = "org.a11y.atspi.Accessible"
+COMPONENT: Final = "org.a11y.atspi.Component"
+TEXT: Final = "org.a11y.atspi.Text"
+EDITABLE: Final = "org.a11y.atspi.EditableText"
+VALUE: Final = "org.a11y.atspi.Value"
+CONTROLLER: Final = "org.a11y.atspi.DeviceEventController"
+REGISTRY: Final = "org.a11y.atspi.Registry"
+ROOT: Final = "/org/a11y/atspi/accessible/root"
+CHECKED, FOCUSED, SELECTED, SHOWING = 4, 12, 23, 25
+"""Bits of a state (AT-SPI 2, StateType)."""
+PRESSED, RELEASED, SYMBOL = 0, 1, 3
+"""What becomes of a key (AT-SPI 2, KeySynthType)."""
+HELD: Final = {"shift": 50, "control": 37, "alt": 64}
+"""The codes of keys that are held down, on the keyboard of a virtual display."""
+SYMBOLS: Final = {
+    "up": 0xFF52,
+    "down": 0xFF54,
+    "left": 0xFF51,
+    "right": 0xFF53,
+    "home": 0xFF50,
+    "end": 0xFF57,
+    "page up": 0xFF55,
+    "page down": 0xFF56,
+    "enter": 0xFF0D,
+    "space": 0x20,
+    "escape": 0xFF1B,
+}
+"""X11 keysyms."""
+ANSWERS_WITHIN: Final = 10.0
+MANY: Final = 12
+"""Children of a list of which not all are read: those in view are looked for."""
+AT_ONCE: Final = 12
+DEEPEST: Final = 60
+
+
+class Element(NamedTuple):
+    """An accessible element: what it says of itself, and where it is on the screen, in px.
+
+    ``told`` is its accessible identifier, or its description where a toolkit gives the items of a
+    view none.
+    """
+
+    ref: Ref
+    parent: Ref
+    told: str
+    role: int
+    states: int
+    x: int
+    y: int
+    width: int
+    height: int
+
+    def has(self, state: int) -> bool:
+        return bool(self.states >> state & 1)
+
+    @property
+    def middle(self) -> tuple[float, float]:
+        return self.x + self.width / 2, self.y + self.height / 2
+
+    def holds(self, x: float, y: float) -> bool:
+        return self.x <= x < self.x + self.width and self.y <= y < self.y + self.height
+
+
+LISTS: Final = frozenset({31, 98, 55})
+"""Roles of what has rows: list, list box, table."""
+ITEMS: Final = frozenset({32, 56})
+LEAVES: Final = frozenset({7, 29, 43, 44, 48, 62, *ITEMS})
+"""Roles of what holds nothing that is looked for: items, buttons, boxes, labels, bars."""
+
+
+class Accessibility:
+    """Reads and presses through the accessibility bus.
+
+    Args:
+        address: that of the session's bus.
+    """
+
+    def __init__(self, address: str) -> None:
+        from jeepney import DBusAddress, Properties
+
+        self.session = _connected(address)
+        bus = DBusAddress("/org/a11y/bus", "org.a11y.Bus", "org.a11y.Bus")
+        status = DBusAddress("/org/a11y/bus", "org.a11y.Bus", "org.a11y.Status")
+        # Toolkits say nothing of themselves as long as nobody listens.
+        self._send(self.session, [Properties(status).set("IsEnabled", "b", True)])
+        found = self._send(self.session, [self._asks(bus, "GetAddress")])[0]
+        if found is None:
+            raise Problem("the desktop", "", "nothing is accessible", "at-spi2-core")
+        self.bus = _connected(found[0])
+
+    def close(self) -> None:
+        for each in (self.bus, self.session):
+            with contextlib.suppress(OSError):
+                each.close()
+
+    # Calls.
+
+    def _asks(self, of: Any, method: str, signature: str | None = None, body: Any = ()) -> Message:
+        from jeepney import new_method_call
+
+        made: Message = new_method_call(of, method, signature, body)
+        return made
+
+    def _send(self, bus: DBusConnection, messages: Sequence[Message]) -> list[Any]:
+        """The answers to some calls, made all at once; none for each that was refused."""
+        from jeepney import HeaderFields, MessageType
+
+        numbers = {}
+        for at, message in enumerate(messages):
+            serial = next(bus.outgoing_serial)
+            bus.send(message, serial=serial)
+            numbers[serial] = at
+        answers: list[Any] = [None] * len(messages)
+        try:
+            while numbers:
+                came = bus.receive(timeout=ANSWERS_WITHIN)
+                at = numbers.pop(came.header.fields.get(HeaderFields.reply_serial, -1), -1)
+                if at >= 0 and came.header.message_type == MessageType.method_return:
+                    answers[at] = came.body
+        except (TimeoutError, OSError, EOFError):
+            said = "it does not answer"
+            raise Problem("the app", "", said, "an app that can be driven") from None
+        return answers
+
+    def ask(self, calls: Sequence[tuple[Ref, str, str, str | None, tuple[Any, ...]]]) -> list[Any]:
+        """The answers of elements to some calls: element, interface, method, signature, body."""
+        from jeepney import DBusAddress
+
+        messages = [
+            self._asks(DBusAddress(ref[1], ref[0], of), method, signature, body)
+            for ref, of, method, signature, body in calls
+        ]
+        return self._send(self.bus, messages)
+
+    def _get(self, ref: Ref, of: str, name: str) -> tuple[Ref, str, str, str, tuple[str, str]]:
+        return ref, "org.freedesktop.DBus.Properties", "Get", "ss", (of, name)
+
+    # Reading.
+
+    def apps(self) -> list[Ref]:
+        """The apps that say what they show."""
+        found = self.ask([((REGISTRY, ROOT), ACCESSIBLE, "GetChildren", None, ())])[0]
+        return [tuple(each) for each in found[0]] if found else []
+
+    def elements(self, root: Ref) -> list[Element]:
+        """All that an app shows, each before what is in it; of long lists, the rows in view."""
+        found: list[Element] = []
+        inside: dict[Ref, list[Element]] = {}
+        level: list[tuple[Ref, Ref]] = [(root, root)]
+        for _ in range(DEEPEST):
+            if not level:
+                break
+            read = self._read(level)
+            level = []
+            few = [each for each in read if each.role not in LEAVES | LISTS]
+            asked = self.ask([(e.ref, ACCESSIBLE, "GetChildren", None, ()) for e in few])
+            for each, children in zip(few, asked, strict=True):
+                level += [(tuple(ref), each.ref) for ref in (children[0] if children else [])]
+            for each in read:
+                inside.setdefault(each.parent, []).append(each)
+                if each.role in LISTS:
+                    inside[each.ref] = self._rows_of(each)
+        todo = [each for each in reversed(inside.get(root, [])) if each.ref == root]
+        while todo:
+            each = todo.pop()
+            found.append(each)
+            todo += [e for e in reversed(inside.get(each.ref, [])) if e.ref != each.ref]
+        return found
+
+    def _read(self, some: Sequence[tuple[Ref, Ref]]) -> list[Element]:
+        """What elements say of themselves; those that are gone by then are left out."""
+        calls: list[Any] = []
+        for ref, _ in some:
+            calls += [
+                self._get(ref, ACCESSIBLE, "AccessibleId"),
+                (ref, ACCESSIBLE, "GetRole", None, ()),
+                (ref, ACCESSIBLE, "GetState", None, ()),
+                (ref, COMPONENT, "GetExtents", "u", (0,)),
+            ]
+        answers = self.ask(calls)
+        made: list[Element] = []
+        for at, (ref, parent) in enumerate(some):
+            told, role, state, place = answers[at * 4 : at * 4 + 4]
+            if role is None or state is None:
+                continue
+            low, high = state[0]
+            left, top, width, height = place[0] if place else (0, 0, 0, 0)
+            made.append(
+                Element(
+                    *(ref, parent, _value(told, ""), role[0], low | high << 32),
+                    *(left, top, width, height),
+                )
+            )
+        items = [at for at, e in enumerate(made) if e.role in ITEMS]
+        items = [at for at in items if not made[at].told.startswith("row:")]
+        said = self.said_of([made[at] for at in items], "Description")
+        for at, described in zip(items, said, strict=True):
+            made[at] = made[at]._replace(told=described)
+        return made
+
+    def said_of(self, elements: Sequence[Element], name: str = "Name") -> list[Any]:
+        """A property of some elements: their names, or how many children they have."""
+        found = self.ask([self._get(each.ref, ACCESSIBLE, name) for each in elements])
+        return [_value(each, "") for each in found]
+
+    def _rows_of(self, element: Element) -> list[Element]:
+        """The rows of a list, of a long one those that can be seen: the first is found by
+        halving."""
+        count = int(self.said_of([element], "ChildCount")[0] or 0)
+        if count <= MANY:
+            return self._children(element, range(count))
+        low, high = 0, count - 1
+        while low < high:
+            middle = (low + high) // 2
+            row = next(iter(self._children(element, [middle])), None)
+            if row is not None and row.y + row.height <= element.y:
+                low = middle + 1
+            else:
+                high = middle
+        found: list[Element] = []
+        while low < count:
+            some = self._children(element, range(low, min(count, low + AT_ONCE)))
+            seen = [each for each in some if each.y < element.y + element.height]
+            found += seen
+            if len(seen) < AT_ONCE:
+                break
+            low += AT_ONCE
+        return found
+
+    def _children(self, element: Element, indices: Sequence[int]) -> list[Element]:
+        asked = self.ask(
+            [(element.ref, ACCESSIBLE, "GetChildAtIndex", "i", (each,)) for each in indices]
+        )
+        return self._read([(tuple(each[0]), element.ref) for each in asked if each])
+
+    def text_of(self, element: Element) -> str:
+        """What stands in a field."""
+        found = self.ask([(element.ref, TEXT, "GetText", "ii", (0, -1))])[0]
+        return found[0] if found else ""
+
+    def value_of(self, element: Element) -> float:
+        """How far something is moved, such as the bar of what scrolls."""
+        found = self.ask([self._get(element.ref, VALUE, "CurrentValue")])[0]
+        return float(_value(found, 0.0))
+
+    # Doing.
+
+    def type_into(self, element: Element, text: str) -> None:
+        """Type a text in place of what stands in a field.
+
+        Raises:
+            Gone: where it takes none.
+        """
+        self.ask([(element.ref, COMPONENT, "GrabFocus", None, ())])
+        if self.ask([(element.ref, EDITABLE, "SetTextContents", "s", (text,))])[0] is None:
+            raise Gone("it takes no text")
+
+    def move_to(self, element: Element, value: float) -> None:
+        """Move the bar of what scrolls."""
+        body = (VALUE, "CurrentValue", ("d", value))
+        of = "org.freedesktop.DBus.Properties"
+        self.ask([(element.ref, of, "Set", "ssv", body)])
+
+    def focus(self, element: Element) -> None:
+        self.ask([(element.ref, COMPONENT, "GrabFocus", None, ())])
+
+    def _device(self, method: str, signature: str, *body: Any) -> None:
+        at = (REGISTRY, "/org/a11y/atspi/registry/deviceeventcontroller")
+        self.ask([(at, CONTROLLER, method, signature, body)])
+
+    def mouse(self, x: float, y: float, what: str) -> None:
+        """Something that a pointer does: ``b1c`` is a click, ``b1p`` and ``b1r`` its halves, and
+        ``abs`` goes there."""
+        self._device("GenerateMouseEvent", "iis", round(x), round(y), what)
+
+    def key(self, name: str, *held: str) -> None:
+        """Press a key, with others held down."""
+        with self.holding(*held):
+            symbol = SYMBOLS.get(name) or ord(name)
+            self._device("GenerateKeyboardEvent", "isu", symbol, "", SYMBOL)
+
+    @contextlib.contextmanager
+    def holding(self, *held: str) -> Iterator[None]:
+        """Keys that are held down meanwhile."""
+        for each in held:
+            self._device("GenerateKeyboardEvent", "isu", HELD[each], "", PRESSED)
+        try:
+            yield
+        finally:
+            for each in reversed(held):
+                self._device("GenerateKeyboardEvent", "isu", HELD[each], "", RELEASED)
+
+    def call_door(self, method: str, *body: str) -> str | None:
+        """Call the door of an app that is driven; none where there is none."""
+        from jeepney import DBusAddress
+
+        door = DBusAddress("/driven", "cadena.Driven", "cadena.Driven")
+        message = self._asks(door, method, "s" * len(body) or None, body)
+        found = self._send(self.session, [message])[0]
+        return None if found is None else str(found[0])
+
+
+def _connected(address: str) -> DBusConnection:
+    from jeepney.io.blocking import open_dbus_connection
+
+    try:
+        return open_dbus_connection(address)
+    except (OSError, ValueError, RuntimeError) as error:
+        raise Problem("the desktop", "", f"its bus is not there ({error})", "dbus") from None
+
+
+def _value(answer: Any, usual: Any) -> Any:
+    """The value of a property, or what is usual where there is none."""
+    return usual if not answer else answer[0][1]

@@ -1,0 +1,61 @@
+"""How large and in which colours an app is shown: the system's own face, text size and palette."""
+
+from __future__ import annotations
+
+from typing import Final
+
+from PySide6.QtGui import QColor, QFont, QGuiApplication, QPalette
+
+from cadena.engine.layout.sizes import BOLD, ROWS, SIZES
+
+USUAL: Final = 13.0
+"""How large the text of a system is, in px, at which the sizes of the table are its own."""
+LEAST_TEXT, MOST_TEXT = 0.75, 3.0
+DARKER: Final = 128
+GROUNDS: Final = {
+    "good": ("#D6EBE4", "#1F6558", "#1E3B34", "#A9DCCB"),
+    "warning": ("#F3E3C3", "#6B480E", "#42351A", "#F0CF8E"),
+    "bad": ("#F6DAD3", "#8F2F1D", "#4A241C", "#F4B5A6"),
+    "quiet": ("#E4E2DC", "#4A5458", "#33393C", "#C4CACC"),
+}
+"""By colour: ground and ink in light, and in dark; each ink reads on its ground by 4.5 : 1."""
+
+
+def text_of_system() -> float:
+    """How large the person has text set, 1 where it is as usual."""
+    font = QGuiApplication.font()
+    px = font.pixelSize() if font.pixelSize() > 0 else font.pointSizeF() * 96 / 72
+    return round(min(MOST_TEXT, max(1.0, px / USUAL)), 2)
+
+
+def is_dark(palette: QPalette) -> bool:
+    return palette.color(QPalette.ColorRole.Window).lightness() < DARKER
+
+
+def px_of(kind: str, state: frozenset[str]) -> int:
+    """How large the text of a box is, in dp."""
+    density = ROWS["compact" if "compact" in state else "roomy" if "roomy" in state else "regular"]
+    if kind == "row title":
+        return density.title[0]
+    if kind == "row subtitle":
+        return density.subtitle[0]
+    return density.cell if kind == "cell" else SIZES.get(kind, 14)
+
+
+def font_of(kind: str, state: frozenset[str], unit: float) -> QFont:
+    """The face of the system in the size of a box."""
+    font = QFont(QGuiApplication.font())
+    font.setPixelSize(max(1, round(px_of(kind, state) * unit)))
+    font.setBold(kind in BOLD)
+    return font
+
+
+def ground_of(state: frozenset[str], palette: QPalette) -> tuple[QColor, QColor] | None:
+    """Ground and ink of what stands out, or none."""
+    name = next((each for each in GROUNDS if each in state), None)
+    if name is None:
+        return None
+    light_ground, light_ink, dark_ground, dark_ink = GROUNDS[name]
+    if is_dark(palette):
+        return QColor(dark_ground), QColor(dark_ink)
+    return QColor(light_ground), QColor(light_ink)
