@@ -17,6 +17,11 @@ if [ "${1:-}" = tests ]; then
   # Another engine, which needs a display.
   command -v WebKitWebDriver >/dev/null || missing+=(webkit2gtk-driver)
   command -v Xvfb >/dev/null || missing+=(xvfb)
+  # Apps for the desktop are driven through accessibility; one of them in another toolkit.
+  command -v dbus-run-session >/dev/null || missing+=(dbus)
+  [ -e /usr/libexec/at-spi-bus-launcher ] || missing+=(at-spi2-core)
+  /usr/bin/python3 -c 'import gi; gi.require_version("Gtk", "3.0")' 2>/dev/null \
+    || missing+=(python3-gi gir1.2-gtk-3.0)
 fi
 [ ${#missing[@]} -eq 0 ] && exit 0
 if [ "$(id -u)" -eq 0 ] && command -v apt-get >/dev/null; then

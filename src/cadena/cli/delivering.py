@@ -35,7 +35,11 @@ RECORDS = click.option(
 @click.command()
 @PROJECT
 @click.option(
-    "--as", "form", type=click.Choice(["web", "contract"]), default="web", show_default=True
+    "--as",
+    "form",
+    type=click.Choice(["web", "desktop", "contract"]),
+    default="web",
+    show_default=True,
 )
 @click.option("--to", "folder", required=True, type=click.Path(path_type=Path, file_okay=False))
 @click.option("--plan", is_flag=True, help="Say what would be written, and write nothing.")
@@ -63,7 +67,7 @@ def deliver(
     under: str | None,
     most: int,
 ) -> None:
-    """Hand an app over: a web app, or the contract for apps on any other platform.
+    """Hand an app over: a web app, one for the desktop, or the contract for any other platform.
 
     Delivered again, changes by hand are joined with what is new; where both touch the same lines,
     the new file is put beside yours, and told until it is joined: --plan then exits with 1. What
@@ -72,6 +76,7 @@ def deliver(
     from cadena.deliver import delivery
     from cadena.deliver.cannot import cannot_be_carried
     from cadena.deliver.contract.contract import contract
+    from cadena.deliver.desktop_app import cannot_be_a_desktop_app, desktop_app
     from cadena.deliver.taken_along import taken_along
     from cadena.deliver.web_app import picture_hosts, web_files
     from cadena.deliver.wishes import chosen, wished
@@ -81,7 +86,8 @@ def deliver(
 
     opened = open_project(project)
     app, left = taken_along(WiredApp(opened.app, opened.records), most)
-    problems = list(cannot_be_carried(app)) if form == "web" else []
+    checks = {"web": cannot_be_carried, "desktop": cannot_be_a_desktop_app}
+    problems = list(checks[form](app)) if form in checks else []
     if problems:
         for problem in problems:
             say(f"cadena: it cannot be carried over: {problem}", err=True)
@@ -92,7 +98,7 @@ def deliver(
         wishes = chosen(before, bundled, addresses, under)
         files = web_files(app, opened.folder, folder, wishes)
     else:
-        files = contract(app, opened.folder)
+        files = (desktop_app if form == "desktop" else contract)(app, opened.folder)
     handed = delivery.planned(files, folder) if plan else delivery.deliver(files, folder, wishes)
     for each in handed:
         if each.state in (*delivery.YOURS, "gone"):
@@ -116,6 +122,7 @@ def deliver(
 @click.argument("walks", nargs=-1, type=click.Path(path_type=Path))
 @click.option("--app", "folder", type=click.Path(path_type=Path, file_okay=False))
 @click.option("--at", "address", help="Where the app is served, in place of --app.")
+@click.option("--command", help="What starts an app for the desktop, in place of --app.")
 @click.option("--window", "windows", multiple=True, help="WIDTHxHEIGHT; all named ones without.")
 @click.option("--random", "count", type=click.IntRange(0), default=0, help="So many random walks.")
 @click.option("--length", type=click.IntRange(1), default=20, show_default=True)
@@ -130,6 +137,7 @@ def drive(
     walks: tuple[Path, ...],
     folder: Path | None,
     address: str | None,
+    command: str | None,
     windows: tuple[str, ...],
     count: int,
     length: int,
@@ -139,22 +147,26 @@ def drive(
     shots: Path | None,
     most: int,
 ) -> None:
-    """Drive an app in a browser, and hold it against what is wired. Exit 1 where it differs.
+    """Drive an app in a browser or on a desktop of its own, and hold it against what is wired.
+
+    Exit 1 where it differs.
 
     Without WALKS those of the project are driven. --shots takes a folder for a picture of each
     step, beside the engine's. Services are written to with --write alone: what the app sends is
     then overheard, and held against what is wired.
     """
     from cadena.check.reports import cases_to_junit
-    from cadena.deliver.drive.walks_driven import drive_all, unseen
+    from cadena.deliver.drive.walks_driven import drive_all, drive_all_on_desktop, unseen
     from cadena.deliver.taken_along import taken_along
     from cadena.engine.wired import WiredApp
     from cadena.model.file.disk import write_text
     from cadena.model.problem import Problem
     from cadena.sources.open_project import open_project
 
-    if (folder is None) == (address is None):
-        raise Problem("--app", "", "neither or both of --app and --at came", "one of them")
+    if sum(each is not None for each in (folder, address, command)) != 1:
+        raise Problem("--app", "", "not one of --app, --at and --command came", "one of them")
+    if command is not None and write:
+        raise Problem("--write", "", "what an app sends is heard in a browser alone", "--app")
     opened = open_project(project)
     app = taken_along(WiredApp(opened.app, opened.records), most).app
     plans = _plans(opened, app, walks, windows, count, length, seed, write)
@@ -165,15 +177,20 @@ def drive(
         seen = Shots(opened, app, shots)
     outcomes: list[Outcome] = []
     with _served(folder, address) as at:
-        for outcome in drive_all(app, at, plans, seen, writes=write):
+        driven = (
+            drive_all_on_desktop(app, command, plans, seen)
+            if command is not None
+            else drive_all(app, at, plans, seen, writes=write)
+        )
+        for outcome in driven:
             outcomes.append(outcome)
             _tell(outcome)
     if junit is not None:
         write_text(cases_to_junit("cadena drive", opened.app.name, _cases(outcomes)), junit)
     differing = sum(1 for each in outcomes if each.differs is not None)
     steps = sum(each.steps for each in outcomes)
-    driven = f"{many(len(outcomes), 'walk')} driven, {many(steps, 'step')}"
-    say(f"{driven}, {differing} differ")
+    said = f"{many(len(outcomes), 'walk')} driven, {many(steps, 'step')}"
+    say(f"{said}, {differing} differ")
     sys.exit(1 if differing else 0)
 
 

@@ -265,7 +265,7 @@ def _pyproject(app: WiredApp, name: str) -> str:
         f'[tool.setuptools.package-data]\n"*" = ["*", "**/*"]\n\n'
         f'[tool.ruff]\nline-length = {WIDTH + 1}\nextend-exclude = ["{name}/kit"]\n\n'
         "[tool.mypy]\nstrict = true\n\n"
-        f'[[tool.mypy.overrides]]\nmodule = "{name}.kit.*"\nfollow_imports = "silent"\n'
+        f'[[tool.mypy.overrides]]\nmodule = "{name}.kit.*"\nignore_errors = true\n'
     )
 
 

@@ -10,8 +10,9 @@ from collections.abc import Callable
 from typing import Any, Final
 
 import msgspec
-from PySide6.QtCore import ClassInfo, QObject, Slot
+from PySide6.QtCore import ClassInfo, QBuffer, QByteArray, QObject, Slot
 from PySide6.QtDBus import QDBusConnection
+from PySide6.QtWidgets import QWidget
 
 from cadena.engine.events import Event
 from cadena.engine.rules.addresses import address_now
@@ -29,8 +30,9 @@ Asked = Callable[[], tuple[WiredApp, Session]]
 class Door(QObject):
     """Takes events of docs/walk.schema.json, and says what no element shows."""
 
-    def __init__(self, told: Told, asked: Asked, parent: QObject) -> None:
-        super().__init__(parent)
+    def __init__(self, told: Told, asked: Asked, window: QWidget) -> None:
+        super().__init__(window)
+        self._window = window
         self._told = told
         self._asked = asked
         self._bus = QDBusConnection.sessionBus()
@@ -46,6 +48,15 @@ class Door(QObject):
             return str(error)
         self._told(event)
         return ""
+
+    @Slot(result=str)
+    def Picture(self) -> str:
+        """What the window looks like, as PNG in Base64."""
+        made = QByteArray()
+        buffer = QBuffer(made)
+        buffer.open(QBuffer.OpenModeFlag.WriteOnly)
+        self._window.grab().save(buffer, "PNG")
+        return str(made.toBase64().data(), "ascii")
 
     @Slot(result=str)
     def State(self) -> str:

@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import Final
 
-from PySide6.QtGui import QColor, QFont, QGuiApplication, QPalette
+from PySide6.QtGui import QColor, QFont, QFontMetricsF, QGuiApplication, QPalette
 
+from cadena.engine.layout.measure import break_lines
 from cadena.engine.layout.sizes import BOLD, ROWS, SIZES
 
 USUAL: Final = 13.0
 """How large the text of a system is, in px, at which the sizes of the table are its own."""
 LEAST_TEXT, MOST_TEXT = 0.75, 3.0
 DARKER: Final = 128
+NARROWEST: Final = 75
 GROUNDS: Final = {
     "good": ("#D6EBE4", "#1F6558", "#1E3B34", "#A9DCCB"),
     "warning": ("#F3E3C3", "#6B480E", "#42351A", "#F0CF8E"),
@@ -47,6 +50,25 @@ def font_of(kind: str, state: frozenset[str], unit: float) -> QFont:
     font = QFont(QGuiApplication.font())
     font.setPixelSize(max(1, round(px_of(kind, state) * unit)))
     font.setBold(kind in BOLD)
+    return font
+
+
+@lru_cache(maxsize=4096)
+def system_measure(text: str, size: float, bold: bool, width: float) -> tuple[str, ...]:
+    """The lines of a text in the face of the system, as ``Measure`` has it."""
+    font = QFont(QGuiApplication.font())
+    font.setPixelSize(max(1, round(size)))
+    font.setBold(bold)
+    metrics = QFontMetricsF(font)
+    return break_lines(text, width, metrics.horizontalAdvance)
+
+
+def fitted(font: QFont, text: str, width: float) -> QFont:
+    """A face that is set a little narrower, where a line that was broken by arithmetic needs it."""
+    needs = QFontMetricsF(font).horizontalAdvance(text)
+    if needs > width > 0:
+        font = QFont(font)
+        font.setStretch(max(NARROWEST, int(100 * width / needs)))
     return font
 
 

@@ -32,8 +32,9 @@ from PySide6.QtGui import (
     QPixmap,
     QRegion,
     QResizeEvent,
+    QWheelEvent,
 )
-from PySide6.QtWidgets import QAbstractItemView, QListView, QWidget
+from PySide6.QtWidgets import QAbstractItemView, QApplication, QListView, QWidget
 
 from cadena.engine import events as do
 from cadena.engine.wired import Listed
@@ -260,6 +261,10 @@ class RowsView(QListView):
     def leaveEvent(self, event: QEvent) -> None:
         self._over = None
         self.viewport().update()
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        """The screen that it is of scrolls: a view keeps the wheel to itself otherwise."""
+        QApplication.sendEvent(self.parentWidget(), event)
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         """What can be done with a row, where it was asked for."""

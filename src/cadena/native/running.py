@@ -83,6 +83,7 @@ class Running(QWidget):
         self.shown.did.connect(self.take)
         self.setBackgroundRole(QPalette.ColorRole.Base)
         self._has_closed = False
+        self.setAccessibleIdentifier("window")
         for keys, does in (
             ("Ctrl+F", self._find),
             ("Ctrl+W", self.close),

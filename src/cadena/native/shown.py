@@ -102,7 +102,7 @@ class Strip(RowsView):
         across = delta.x() or (delta.y() if has_shift else 0)
         shows = self.rows.shows
         if not across or shows is None:
-            event.ignore()
+            super().wheelEvent(event)
             return
         self.scrolled.emit(shows.part, -across / 120 * A_STEP * (-1 if shows.rtl else 1))
 
@@ -138,6 +138,7 @@ class Shown(QWidget):
         rows: dict[tuple[Pane, str, tuple[float, float]], dict[Any, list[Box]]] = {}
         shown: dict[str, Pane] = {}
         for placed in self._placed(shown, rows):
+            order += [each for each in shown.values() if each not in order]
             self._show_box(placed, kept, order)
         for (pane, part, origin), boxes in rows.items():
             self._show_rows(pane, part, origin, boxes, kept, order)
@@ -298,7 +299,8 @@ class Shown(QWidget):
             if isinstance(view, Strip):
                 view.scrolled.connect(lambda of, by, at=pane: self._scroll_across(at, of, by))
         kept[key] = view
-        order.insert(0, view)
+        last = max((n for n, e in enumerate(order) if pane.isAncestorOf(e)), default=-1)
+        order.insert(last + 1, view)
         first = next(iter(boxes.values()))[0]
         clip = first.clip or Area(first.x, first.y, first.width, first.height)
         top = min(max(clip.y, each[0].y) for each in boxes.values())
@@ -324,10 +326,11 @@ class Shown(QWidget):
     ) -> Any:
         """Where any row of a list lies in its view, in px."""
         entry, unit = session.entries[index], self.scene.text
-        column = column_of(app, session, entry, clip.width)
+        area = display_of(app, session).area_of(index) or clip
+        # Of two columns side by side, what is cut is narrower than all that is laid out.
+        column = column_of(app, session, entry, view_of(app, entry, area)[0])
         segment = column.lists[part]
-        area = display_of(app, session).area_of(index)
-        offset = 0.0 if area is None else offset_of(app, session, index, area, column)
+        offset = offset_of(app, session, index, area, column)
         above = clip.y + segment.top - offset - inner.y
         listed, stack, rtl = segment.listed, segment.stack, session.window.rtl
 
@@ -378,19 +381,14 @@ class Shown(QWidget):
 
     def _stack(self) -> None:
         """What comes later lies over what comes before; the keyboard goes along in that order."""
-        before: QWidget | None = None
-        raised: set[int] = set()
-        for box_widget in self._order:
-            holder = box_widget.parentWidget()
-            while holder is not None and holder is not self and id(holder) not in raised:
-                raised.add(id(holder))
-                if isinstance(holder, Pane):
-                    holder.raise_()
-                    holder.bar.raise_()
-                holder = holder.parentWidget()
-            box_widget.raise_()
+        for widget in self._order:
+            if isinstance(widget, RowsView):
+                widget.lower()
+            else:
+                widget.raise_()
         for pane in self._panes.values():
             pane.bar.raise_()
+        before: QWidget | None = None
         for widget in self._order:
             if _is_stop(widget):
                 if before is not None:
@@ -417,6 +415,7 @@ class Shown(QWidget):
             return
         inside = [e for e in self._order if pane.isAncestorOf(e) and _is_stop(e)]
         lists = [each for each in inside if isinstance(each, RowsView)]
+        lists.sort(key=lambda each: each.accessibleIdentifier() != "list:")
         wanted = next(iter(lists), None) or next((e for e in inside if e.isEnabled()), None)
         (pane if wanted is None else wanted).setFocus()
 

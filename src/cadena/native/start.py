@@ -17,8 +17,10 @@ from PySide6.QtNetwork import QLocalServer, QLocalSocket
 from PySide6.QtWidgets import QApplication
 
 from cadena.engine import events as do
+from cadena.engine.layout.measure import plain_measure
 from cadena.engine.wired import WiredApp
 from cadena.model.app import App
+from cadena.native.look import system_measure
 from cadena.native.running import Running
 from cadena.native.store import Store
 from cadena.records.few_records import FewRecords
@@ -69,7 +71,9 @@ def run(app: App, files: Mapping[str, Sequence[str]], folder: Path, name: str) -
     lock = QLockFile(str(place / "running.lock"))
     if not lock.tryLock(0) and _shown_before(name, wanted.address or ""):
         return 0
-    wired = WiredApp(app, records_of(app, files, folder))
+    # Who drives it breaks text by arithmetic, which is the same with every face.
+    measure = plain_measure if wanted.driven else system_measure
+    wired = WiredApp(app, records_of(app, files, folder), measure)
     store = Store(place)
     if wanted.cold and (kept := store.read()) is not None:
         store.keep(replace(kept, left=True))

@@ -30,7 +30,7 @@ from PySide6.QtWidgets import (
 
 from cadena.engine import events as do
 from cadena.model.outside_address import outside_address
-from cadena.native.look import font_of, ground_of
+from cadena.native.look import fitted, font_of, ground_of
 from cadena.native.pictures import Pictures, draw_picture
 from cadena.scene.identifiers import identifier_of
 from cadena.scene.scene import Box
@@ -94,7 +94,9 @@ class Words(QLabel):
     def show_box(self, box: Box, unit: float) -> None:
         self.box = box
         _called(self, box)
-        self.setFont(font_of(box.kind, box.state, unit))
+        font = font_of(box.kind, box.state, unit)
+        is_line = box.kind in ("body", "heading", "fault")
+        self.setFont(fitted(font, box.text, box.width * unit) if is_line else font)
         self.setText(box.text)
         is_over = box.kind == "removed"
         side = Qt.AlignmentFlag.AlignHCenter if box.kind in MIDDLE else Qt.AlignmentFlag.AlignLeft

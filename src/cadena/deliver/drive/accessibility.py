@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import re
 from collections.abc import Iterator, Sequence
 from typing import TYPE_CHECKING, Any, Final, NamedTuple
 
@@ -47,6 +48,7 @@ ANSWERS_WITHIN: Final = 10.0
 MANY: Final = 12
 """Children of a list of which not all are read: those in view are looked for."""
 AT_ONCE: Final = 12
+PROBES: Final = 8
 DEEPEST: Final = 60
 
 
@@ -83,6 +85,10 @@ LISTS: Final = frozenset({31, 98, 55})
 ITEMS: Final = frozenset({32, 56})
 LEAVES: Final = frozenset({7, 29, 43, 44, 48, 62, *ITEMS})
 """Roles of what holds nothing that is looked for: items, buttons, boxes, labels, bars."""
+FRAMES: Final = frozenset({16, 23, 69, 75})
+"""Roles of windows, and of the app itself."""
+ORDER: Final = ("Description", "GetState", "GetExtents", "GetChildren")
+NAMED: Final = re.compile(r"[a-z-]+(?:[:@]|$)")
 
 
 class Accessibility:
@@ -96,6 +102,7 @@ class Accessibility:
         from jeepney import DBusAddress, Properties
 
         self.session = _connected(address)
+        self._roles: dict[Ref, int] = {}
         bus = DBusAddress("/org/a11y/bus", "org.a11y.Bus", "org.a11y.Bus")
         status = DBusAddress("/org/a11y/bus", "org.a11y.Bus", "org.a11y.Status")
         # Toolkits say nothing of themselves as long as nobody listens.
@@ -122,13 +129,12 @@ class Accessibility:
         """The answers to some calls, made all at once; none for each that was refused."""
         from jeepney import HeaderFields, MessageType
 
-        numbers = {}
-        for at, message in enumerate(messages):
-            serial = next(bus.outgoing_serial)
-            bus.send(message, serial=serial)
-            numbers[serial] = at
+        serials = [next(bus.outgoing_serial) for _ in messages]
+        numbers = {serial: at for at, serial in enumerate(serials)}
         answers: list[Any] = [None] * len(messages)
         try:
+            made = zip(messages, serials, strict=True)
+            bus.sock.sendall(b"".join(message.serialise(serial) for message, serial in made))
             while numbers:
                 came = bus.receive(timeout=ANSWERS_WITHIN)
                 at = numbers.pop(came.header.fields.get(HeaderFields.reply_serial, -1), -1)
@@ -156,27 +162,23 @@ class Accessibility:
 
     def apps(self) -> list[Ref]:
         """The apps that say what they show."""
+        self._roles.clear()
         found = self.ask([((REGISTRY, ROOT), ACCESSIBLE, "GetChildren", None, ())])[0]
         return [tuple(each) for each in found[0]] if found else []
 
     def elements(self, root: Ref) -> list[Element]:
         """All that an app shows, each before what is in it; of long lists, the rows in view."""
-        found: list[Element] = []
         inside: dict[Ref, list[Element]] = {}
         level: list[tuple[Ref, Ref]] = [(root, root)]
         for _ in range(DEEPEST):
             if not level:
                 break
-            read = self._read(level)
-            level = []
-            few = [each for each in read if each.role not in LEAVES | LISTS]
-            asked = self.ask([(e.ref, ACCESSIBLE, "GetChildren", None, ()) for e in few])
-            for each, children in zip(few, asked, strict=True):
-                level += [(tuple(ref), each.ref) for ref in (children[0] if children else [])]
+            read, level = self._read(level)
             for each in read:
                 inside.setdefault(each.parent, []).append(each)
                 if each.role in LISTS:
                     inside[each.ref] = self._rows_of(each)
+        found: list[Element] = []
         todo = [each for each in reversed(inside.get(root, [])) if each.ref == root]
         while todo:
             each = todo.pop()
@@ -184,36 +186,58 @@ class Accessibility:
             todo += [e for e in reversed(inside.get(each.ref, [])) if e.ref != each.ref]
         return found
 
-    def _read(self, some: Sequence[tuple[Ref, Ref]]) -> list[Element]:
-        """What elements say of themselves; those that are gone by then are left out."""
+    def _read(self, some: Sequence[tuple[Ref, Ref]]) -> tuple[list[Element], list[tuple[Ref, Ref]]]:
+        """What elements say of themselves, and what is in them, each with what it is in.
+
+        Those that are gone by then are left out. Of what nobody has given an identifier, only its
+        role is asked for; of a list, nothing that is in it.
+        """
+        told = self.ask([self._get(ref, ACCESSIBLE, "AccessibleId") for ref, _ in some])
+        self._know_roles([ref for ref, _ in some])
+        made = [
+            Element(ref, parent, _value(name, ""), self._roles[ref], 0, 0, 0, 0, 0)
+            for (ref, parent), name in zip(some, told, strict=True)
+            if ref in self._roles
+        ]
         calls: list[Any] = []
-        for ref, _ in some:
-            calls += [
-                self._get(ref, ACCESSIBLE, "AccessibleId"),
-                (ref, ACCESSIBLE, "GetRole", None, ()),
-                (ref, ACCESSIBLE, "GetState", None, ()),
-                (ref, COMPONENT, "GetExtents", "u", (0,)),
-            ]
-        answers = self.ask(calls)
-        made: list[Element] = []
-        for at, (ref, parent) in enumerate(some):
-            told, role, state, place = answers[at * 4 : at * 4 + 4]
-            if role is None or state is None:
-                continue
-            low, high = state[0]
-            left, top, width, height = place[0] if place else (0, 0, 0, 0)
-            made.append(
-                Element(
-                    *(ref, parent, _value(told, ""), role[0], low | high << 32),
-                    *(left, top, width, height),
-                )
-            )
-        items = [at for at, e in enumerate(made) if e.role in ITEMS]
-        items = [at for at in items if not made[at].told.startswith("row:")]
-        said = self.said_of([made[at] for at in items], "Description")
-        for at, described in zip(items, said, strict=True):
-            made[at] = made[at]._replace(told=described)
-        return made
+        for each in made:
+            calls += self._more_of(each)
+        answers = iter(self.ask(calls))
+        level: list[tuple[Ref, Ref]] = []
+        for at, each in enumerate(made):
+            asked = {call[2] if call[2] != "Get" else "Description" for call in self._more_of(each)}
+            came = {name: next(answers) for name in ORDER if name in asked}
+            if came.get("Description"):
+                each = each._replace(told=_value(came["Description"], "") or each.told)
+            if came.get("GetState"):
+                low, high = came["GetState"][0]
+                each = each._replace(states=low | high << 32)
+            if came.get("GetExtents"):
+                x, y, width, height = came["GetExtents"][0]
+                each = each._replace(x=x, y=y, width=width, height=height)
+            level += [(tuple(ref), each.ref) for ref in (came.get("GetChildren") or [[]])[0]]
+            made[at] = each
+        return made, level
+
+    def _know_roles(self, refs: Sequence[Ref]) -> None:
+        """What an element is, it stays."""
+        new = [each for each in refs if each not in self._roles]
+        found = self.ask([(each, ACCESSIBLE, "GetRole", None, ()) for each in new])
+        self._roles |= {ref: role[0] for ref, role in zip(new, found, strict=True) if role}
+
+    def _more_of(self, element: Element) -> list[Any]:
+        """What else is asked of an element, in the order of ``ORDER``."""
+        ref, role = element.ref, element.role
+        is_named = NAMED.match(element.told) or role in FRAMES or role in ITEMS
+        calls: list[Any] = []
+        if role in ITEMS and element.told[:4] != "row:":
+            calls.append(self._get(ref, ACCESSIBLE, "Description"))
+        if is_named:
+            calls.append((ref, ACCESSIBLE, "GetState", None, ()))
+            calls.append((ref, COMPONENT, "GetExtents", "u", (0,)))
+        if role not in LEAVES | LISTS:
+            calls.append((ref, ACCESSIBLE, "GetChildren", None, ()))
+        return calls
 
     def said_of(self, elements: Sequence[Element], name: str = "Name") -> list[Any]:
         """A property of some elements: their names, or how many children they have."""
@@ -228,12 +252,14 @@ class Accessibility:
             return self._children(element, range(count))
         low, high = 0, count - 1
         while low < high:
-            middle = (low + high) // 2
-            row = next(iter(self._children(element, [middle])), None)
-            if row is not None and row.y + row.height <= element.y:
-                low = middle + 1
-            else:
-                high = middle
+            # Several places at once: each answer takes a while to come.
+            tried = sorted({low + (high - low) * n // PROBES for n in range(PROBES)})
+            over = self._are_over(element, tried)
+            last = next((at for at, each in enumerate(over) if not each), len(tried))
+            low, high = (
+                tried[last - 1] + 1 if last else low,
+                tried[last] if last < len(tried) else high,
+            )
         found: list[Element] = []
         while low < count:
             some = self._children(element, range(low, min(count, low + AT_ONCE)))
@@ -244,11 +270,20 @@ class Accessibility:
             low += AT_ONCE
         return found
 
+    def _are_over(self, element: Element, indices: Sequence[int]) -> list[bool]:
+        """For some rows of a list, whether they lie wholly over its upper edge."""
+        asked = self.ask(
+            [(element.ref, ACCESSIBLE, "GetChildAtIndex", "i", (each,)) for each in indices]
+        )
+        rows = [tuple(each[0]) if each else element.ref for each in asked]
+        places = self.ask([(row, COMPONENT, "GetExtents", "u", (0,)) for row in rows])
+        return [bool(at) and at[0][1] + at[0][3] <= element.y for at in places]
+
     def _children(self, element: Element, indices: Sequence[int]) -> list[Element]:
         asked = self.ask(
             [(element.ref, ACCESSIBLE, "GetChildAtIndex", "i", (each,)) for each in indices]
         )
-        return self._read([(tuple(each[0]), element.ref) for each in asked if each])
+        return self._read([(tuple(each[0]), element.ref) for each in asked if each])[0]
 
     def text_of(self, element: Element) -> str:
         """What stands in a field."""

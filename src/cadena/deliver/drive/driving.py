@@ -203,7 +203,7 @@ def differences(
     told = line.back if _is_back_told(app, session, line) else None
     if _read(told) != _read(back):
         yield Difference("back label", told, back)
-    if line.address != reading.address:
+    if reading.address is not UNSET and line.address != reading.address:
         yield Difference("address", line.address, reading.address)
     if reading.said is not None and (line.said or "") != reading.said:
         yield Difference("what is said", line.said, reading.said)

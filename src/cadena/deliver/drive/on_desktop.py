@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import base64
 import json
 import time
 from typing import Any, Final
 
 import msgspec
+from msgspec import UNSET
 
 from cadena.deliver.drive.accessibility import (
     CHECKED,
@@ -31,8 +33,8 @@ from cadena.model.values import shown
 from cadena.scene.identifiers import identifier
 
 PANES: Final = ("pane", "slid", "modal", "popover")
-WINDOWS: Final = frozenset({16, 20, 23, 69})
-"""Roles of windows: dialog, filler, frame, window."""
+WINDOWS: Final = frozenset({16, 23, 69})
+"""Roles of windows: dialog, frame, window."""
 COMES_WITHIN: Final = 10.0
 PARTS: Final = (0.5, 0.25, 0.1, 0.75, 0.9)
 
@@ -62,8 +64,8 @@ class DesktopHand(Hand):
             return None
         said = self.reads.call_door("State")
         state: dict[str, Any] = json.loads(said) if said else {}
-        sections = (e for e in elements if e.told.startswith("section:") and e.has(CHECKED))
-        section = next((each.told.partition(":")[2] for each in sections), "")
+        window = window_of(elements)
+        section = "" if window is None else window.told.partition(":")[2]
         panes = tuple(self._panes(elements, bool(state.get("rtl"))))
         question, passing = (
             next(iter(self.reads.said_of([e for e in elements if e.told == told])), None)
@@ -73,7 +75,7 @@ class DesktopHand(Hand):
         return Reading(
             state.get("phase", "running"),
             state.get("section", section),
-            state.get("address"),
+            state.get("address", UNSET),
             panes,
             question,
             passing or "",
@@ -84,6 +86,10 @@ class DesktopHand(Hand):
         """What the app says of itself where something goes wrong in it."""
         said = (self.place.folder / "said").read_text("utf-8", "replace")
         return [each for each in said.splitlines()[-1:] if "Traceback (most" in said]
+
+    def picture(self) -> bytes:
+        """What it looks like, as PNG; nothing of an app that has no door to say it by."""
+        return base64.b64decode(self.reads.call_door("Picture") or "")
 
     def _screen_with(self, elements: list[Element], focused: list[Element]) -> str | None:
         """The screen in which an element is that has the focus."""
@@ -98,8 +104,7 @@ class DesktopHand(Hand):
         return None
 
     def _panes(self, elements: list[Element], rtl: bool) -> list[ReadPane]:
-        windows = [each for each in elements if each.width and each.told.split(":")[0] not in PANES]
-        edge = windows[0] if windows else elements[0]
+        edge = window_of(elements) or elements[0]
         made: list[ReadPane] = []
         for element in elements:
             place, _, rest = element.told.partition(":")
@@ -195,11 +200,12 @@ class DesktopHand(Hand):
         Raises:
             Gone: where it is not there.
         """
-        elements = [each for each in self.elements() if each.has(SHOWING)]
+        elements = self.elements()
         inside = elements
         if on is not None:
             panes = [e for e in elements if e.told.partition(":")[2] == f"{on.screen}:{on.entry}"]
             inside = [] if not panes else inside_of(elements, panes[-1])
+        inside = [each for each in inside if each.has(SHOWING)]
         if what in ("row", "list"):
             told = "list:" + (of or "")
             listed = next((e for e in inside if e.told in (told, told.rstrip(":"))), None)
@@ -239,7 +245,7 @@ class DesktopHand(Hand):
 
     def _press_key(self, name: str, *held: str) -> None:
         """A key of the keyboard, which goes to the window that is in front."""
-        window = next((e for e in self._seen or self.elements() if e.role in WINDOWS), None)
+        window = window_of(self._seen or self.elements())
         if window is not None:
             self.reads.focus(window)
         self.reads.key(name, *held)
@@ -373,6 +379,12 @@ class DesktopHand(Hand):
                 self.reads.mouse(x, y, "b1c")
                 return
         self.tell(do.CloseMenu() if session.menu is not None else do.PressOutside())
+
+
+def window_of(elements: list[Element]) -> Element | None:
+    """The window of an app: what says that it is one, or has the role of one."""
+    is_one = (e for e in elements if e.told.split(":")[0] == "window" or e.role in WINDOWS)
+    return next(is_one, None)
 
 
 def inside_of(elements: list[Element], pane: Element) -> list[Element]:

@@ -6,7 +6,7 @@ import json
 from typing import Any, Final
 
 import msgspec
-from msgspec import Struct
+from msgspec import Struct, UnsetType
 
 from cadena.deliver.drive.webdriver import Browser, script
 from cadena.model.problem import Problem
@@ -50,11 +50,11 @@ class ReadPane(Struct, frozen=True, omit_defaults=True):
 
 
 class Reading(Struct, frozen=True, omit_defaults=True):
-    """What a page shows."""
+    """What an app shows; the address is left out where it does not tell it."""
 
     phase: str = ""
     section: str = ""
-    address: str | None = None
+    address: str | UnsetType | None = None
     panes: tuple[ReadPane, ...] = ()
     question: str | None = None
     said: str | None = None

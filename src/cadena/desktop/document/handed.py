@@ -12,8 +12,15 @@ if TYPE_CHECKING:
     from cadena.engine.wired import WiredApp
     from cadena.model.problem import Problem
 
-Form = Literal["web", "contract", "report", "diagrams", "changes"]
-FORMS: Final[tuple[Form, ...]] = ("web", "contract", "report", "diagrams", "changes")
+Form = Literal["web", "desktop", "contract", "report", "diagrams", "changes"]
+FORMS: Final[tuple[Form, ...]] = (
+    "web",
+    "desktop",
+    "contract",
+    "report",
+    "diagrams",
+    "changes",
+)
 
 
 class HandedOver(NamedTuple):
@@ -28,7 +35,7 @@ class HandedOver(NamedTuple):
 
 
 class Came(NamedTuple):
-    """What came of driving a walk in a window, and what the browser showed where it differed."""
+    """What came of driving a walk in a window, and what the app showed where it differed."""
 
     outcome: Outcome
     picture: bytes = b""
@@ -38,7 +45,8 @@ class Came(NamedTuple):
 class HandOver:
     """By form what would be handed over; and by walk and window what came of driving it.
 
-    ``driven`` is the app that it was driven against; ``is_driving`` whether it is under way;
+    ``driven`` is the app that it was driven against; ``is_driving`` whether it is under way,
+    and ``planned`` how many walks that is;
     ``since`` the revision that the app is compared with, empty for the project as it was saved, and
     ``before`` that version of it.
     """
@@ -48,6 +56,7 @@ class HandOver:
     came: dict[tuple[str, str], Came] = field(default_factory=dict)
     driven: WiredApp | None = None
     is_driving: bool = False
+    planned: int = 0
     since: str = ""
     before: WiredApp | None = None
     wishes: WebWishes | None = None

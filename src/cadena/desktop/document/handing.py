@@ -141,11 +141,13 @@ def handed_over(
     """What would be handed over as a form, and what becomes of each of its files."""
     from cadena.deliver.cannot import cannot_be_carried
     from cadena.deliver.delivery import planned
+    from cadena.deliver.desktop_app import cannot_be_a_desktop_app
     from cadena.deliver.taken_along import taken_along
 
     # The rules remember what they find, and are not asked from two threads at once.
     own, left = taken_along(WiredApp(app.app, app.as_read))
-    if form == "web" and (problems := tuple(cannot_be_carried(own))):
+    checks = {"web": cannot_be_carried, "desktop": cannot_be_a_desktop_app}
+    if form in checks and (problems := tuple(checks[form](own))):
         return HandedOver(app, {}, (), problems)
     if form == "web":
         from cadena.deliver.web_app import web_files
@@ -168,6 +170,12 @@ def _contract(app: WiredApp, project: Path) -> dict[str, bytes]:
     return contract(app, project)
 
 
+def _desktop(app: WiredApp, project: Path) -> dict[str, bytes]:
+    from cadena.deliver.desktop_app import desktop_app
+
+    return desktop_app(app, project)
+
+
 def _diagrams(app: WiredApp, project: Path) -> dict[str, bytes]:
     from cadena.check.diagrams import diagram_of
 
@@ -181,6 +189,7 @@ def _report(app: WiredApp, project: Path) -> dict[str, bytes]:
 
 
 MAKERS: Final[dict[Form, Callable[[WiredApp, Path], dict[str, bytes]]]] = {
+    "desktop": _desktop,
     "contract": _contract,
     "report": _report,
     "diagrams": _diagrams,

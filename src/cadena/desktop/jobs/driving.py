@@ -1,9 +1,13 @@
-"""Driving the delivered app in a browser, off the main thread, with a stop."""
+"""Driving the delivered app, in a browser or on a desktop of its own, off the main thread."""
 
 from __future__ import annotations
 
+import shlex
+import sys
 import tempfile
 import threading
+from collections.abc import Callable, Iterable
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -11,7 +15,7 @@ from PySide6.QtCore import Signal
 
 from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
-from cadena.desktop.document.handed import Came, HandOver
+from cadena.desktop.document.handed import Came, Form, HandOver
 from cadena.desktop.document.handing import handing_of
 from cadena.desktop.document.walks import names, walk_of
 from cadena.desktop.jobs.job import Job
@@ -26,7 +30,7 @@ from cadena.model.windows import windows_of
 if TYPE_CHECKING:
     from cadena.deliver.drive.driving import Driven
     from cadena.deliver.drive.gestures import Hand
-    from cadena.deliver.drive.walks_driven import Plan
+    from cadena.deliver.drive.walks_driven import Outcome, Plan
 
 
 class Driving(Job):
@@ -54,7 +58,8 @@ class Driving(Job):
         from cadena.deliver.drive.walks_driven import Plan, events_of
 
         handing, document = handing_of(self.document), self.document
-        folder = handing.folder("web")
+        form: Form = "desktop" if self.state.form == "desktop" else "web"
+        folder = handing.folder(form)
         if self.state.is_driving or folder is None:
             return
         plans = []
@@ -65,25 +70,32 @@ class Driving(Job):
                 document.refuse(str(problem))
                 continue
             plans += [
-                Plan(name, events, each.name, window_of(each)) for each in windows_of(document.app)
+                Plan(driven_name(name, form), events, each.name, window_of(each))
+                for each in windows_of(document.app)
             ]
         state = self.state
-        state.came.clear()
+        driven = {each.walk for each in plans}
+        is_other = state.driven is not document.wired
+        state.came = {k: e for k, e in state.came.items() if k[0] not in driven and not is_other}
+        state.planned = len(plans)
         state.is_driving, state.driven = True, document.wired
         self._stop.clear()
         app = WiredApp(document.app, document.wired.as_read)
-        self._start(self._run, app, folder, plans)
+        self._start(self._run, app, folder, form, plans)
         document.tell(Change.HANDED)
 
     def stop(self) -> None:
         """Leave it at what was driven by now."""
         self._stop.set()
 
-    def _run(self, app: WiredApp, folder: Path, plans: list[Plan]) -> None:
+    def _run(self, app: WiredApp, folder: Path, form: Form, plans: list[Plan]) -> None:
         said = ""
         try:
             with no_collection(), tempfile.TemporaryDirectory(prefix="cadena-app-") as made:
-                self._drive(app, folder, Path(made), plans)
+                if form == "desktop":
+                    self._drive_on_desktop(app, folder, Path(made), plans)
+                else:
+                    self._drive(app, folder, Path(made), plans)
         except Problem as problem:
             said = str(problem)
         except Exception as error:
@@ -101,17 +113,35 @@ class Driving(Job):
         if not (folder / "index.html").is_file():
             deliver(web_app(app, folder.parent.parent), made)
             folder = made
+        with served(folder) as at:
+            self._tell_all(partial(drive_all, app, f"{at}index.html"), plans)
+
+    def _drive_on_desktop(self, app: WiredApp, folder: Path, made: Path, plans: list[Plan]) -> None:
+        from cadena.deliver.delivery import deliver
+        from cadena.deliver.desktop_app import desktop_app, package_of
+        from cadena.deliver.drive.walks_driven import drive_all_on_desktop
+        from cadena.deliver.taken_along import taken_along
+
+        app = taken_along(app).app
+        name = package_of(app)
+        if not (folder / name / "__main__.py").is_file():
+            deliver(desktop_app(app, folder.parent.parent), made)
+            folder = made
+        found = f"PYTHONPATH={folder}"
+        command = shlex.join(["env", found, sys.executable, "-m", name])
+        self._tell_all(partial(drive_all_on_desktop, app, command), plans)
+
+    def _tell_all(self, drive: Callable[..., Iterable[Outcome]], plans: list[Plan]) -> None:
         shots: dict[tuple[str, str], bytes] = {}
 
         def seen(plan: Plan, driven: Driven, hand: Hand) -> None:
             if driven.differences:
                 shots[plan.walk, plan.window] = hand.picture()
 
-        with served(folder) as at:
-            for outcome in drive_all(app, f"{at}index.html", plans, seen, self._stop.is_set):
-                key = outcome.plan.walk, outcome.plan.window
-                if not self._stop.is_set() or outcome.differs is not None:
-                    tell(self, "_came", Came(outcome, shots.get(key, b"")))
+        for outcome in drive(plans, seen, self._stop.is_set):
+            key = outcome.plan.walk, outcome.plan.window
+            if not self._stop.is_set() or outcome.differs is not None:
+                tell(self, "_came", Came(outcome, shots.get(key, b"")))
 
     def _keep(self, came: Came) -> None:
         plan = came.outcome.plan
@@ -124,6 +154,21 @@ class Driving(Job):
         if said:
             self.document.refuse(said)
         self.document.tell(Change.HANDED)
+
+
+def driven_name(walk: str, form: Form) -> str:
+    """What a walk is called that is driven in a form of the app."""
+    return f"{walk} · desktop" if form == "desktop" else walk
+
+
+def driven_names(document: Document) -> list[str]:
+    """The walks that are driven, or were, or would be: in the web app, and on the desktop."""
+    state, walks = document.own(HandOver), names(document)
+    forms: list[Form] = ["web"]
+    on_desktop = {driven_name(each, "desktop") for each in walks}
+    if state.form == "desktop" or any(walk in on_desktop for walk, _ in state.came):
+        forms.append("desktop")
+    return [driven_name(walk, form) for form in forms for walk in walks]
 
 
 def driving_of(document: Document) -> Driving:

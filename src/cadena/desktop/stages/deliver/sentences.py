@@ -10,6 +10,7 @@ from PySide6.QtCore import QUrl
 from PySide6.QtGui import QDesktopServices, QGuiApplication
 
 from cadena.deliver.delivery import WRITTEN, YOURS
+from cadena.deliver.desktop_app import package_of
 from cadena.deliver.wishes import chosen
 from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
@@ -243,7 +244,10 @@ def command(handing: Handing, form: Form) -> str:
         deliver += " --bundle" if wishes.bundled else ""
         deliver += f" --addresses path --under {wishes.under}" if wishes.addresses == "path" else ""
     drive = f"\ncadena drive {project!r} --app {str(folder)!r} --junit drive.xml"
-    return deliver + (drive if form == "web" else "")
+    if form == "desktop":
+        name = package_of(handing.document.wired)
+        drive = f"\n(cd {str(folder)!r} && cadena drive {project!r} --command 'python3 -m {name}')"
+    return deliver + (drive if form in ("web", "desktop") else "")
 
 
 def copy_command(document: Document, form: Form) -> None:

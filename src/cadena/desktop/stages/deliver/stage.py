@@ -15,7 +15,7 @@ from cadena.desktop.document.handed import FORMS, Form, HandedOver, HandOver
 from cadena.desktop.document.handing import FOLDER, handing_of
 from cadena.desktop.document.selection import Selection
 from cadena.desktop.document.walks import names
-from cadena.desktop.jobs.driving import driving_of
+from cadena.desktop.jobs.driving import driven_names, driving_of
 from cadena.desktop.painting.theme import px
 from cadena.desktop.stages.deliver.card import Card
 from cadena.desktop.stages.deliver.compared import EngineAndBrowser
@@ -33,6 +33,7 @@ from cadena.model.windows import windows_of
 
 TITLES: Final[dict[Form, tuple[str, str]]] = {
     "web": ("A web app", "it runs: plain files"),
+    "desktop": ("For the desktop", "it runs: PySide6"),
     "contract": ("The contract", "routes, types, vectors"),
     "report": ("A report to read", "all of it in a page"),
     "diagrams": ("Diagrams and CI", "Mermaid, DOT, SVG, sh"),
@@ -141,7 +142,7 @@ class DeliverStage(QWidget):
         state = self.state
         words = [Word("subject", "Does it behave?")]
         if state.is_driving:
-            total = len(names(self.document)) * len(windows_of(self.document.app))
+            total = state.planned
             words.append(Word("text", f"driving… {len(state.came)} of {total}"))
             words.append(Word("do", "Stop", self.driving.stop, name="stop driving"))
             return words
@@ -150,7 +151,8 @@ class DeliverStage(QWidget):
             words.append(Word("text", "there are no walks yet: keep one from the run on the Bench"))
             return words
         if not state.came:
-            words.append(Word("text", "every walk, in a real browser, against the engine"))
+            where = "on a desktop of its own" if state.form == "desktop" else "in a real browser"
+            words.append(Word("text", f"every walk, {where}, against the engine"))
         else:
             differing = len(state.differing)
             said = f"{differing} differ" if differing else "all as wired"
@@ -165,7 +167,7 @@ class DeliverStage(QWidget):
         named = [each.name for each in windows_of(self.document.app)]
         lines = tuple(
             Line(walk, walk, tuple(self._cell(walk, window) for window in named))
-            for walk in names(self.document)
+            for walk in driven_names(self.document)
         )
         is_fresh = state.driven is self.document.wired
         self.picture.answers.show(tuple(named), lines, is_fresh)

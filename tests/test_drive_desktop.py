@@ -1,0 +1,174 @@
+"""Apps are driven on a desktop of their own, through accessibility: what was delivered, one that is
+written by hand in another toolkit, and mistakes that must be told."""
+
+from __future__ import annotations
+
+import shutil
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+import pytest
+
+from builders import demo
+from cadena.deliver.delivery import deliver
+from cadena.deliver.desktop_app import desktop_app
+from cadena.deliver.drive.desktop_place import LISTENER, NEEDED, desktop
+from cadena.deliver.drive.walks_driven import (
+    Outcome,
+    Plan,
+    drive_all_on_desktop,
+    random_walk,
+)
+from cadena.engine import events as do
+from cadena.engine.wired import WiredApp
+from cadena.model.problem import Problem
+from test_cli import call
+from test_drive import CRESTA, SIZES, WALKS, _boats, assert_as_wired, boats, plan
+
+pytestmark = pytest.mark.skipif(
+    any(shutil.which(each) is None for each in NEEDED) or not Path(LISTENER).exists(),
+    reason="Xvfb, D-Bus or AT-SPI are not there",
+)
+BY_HAND = Path(__file__).parent / "by_hand_gtk"
+SYSTEM_PYTHON = "/usr/bin/python3"
+HAS_GTK = "import gi; gi.require_version('Gtk', '3.0')"
+
+
+@pytest.fixture(scope="module")
+def delivered(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """The demo as it is delivered."""
+    to = tmp_path_factory.mktemp("cresta")
+    deliver(desktop_app(demo(), CRESTA), to)
+    return to
+
+
+def command(folder: Path) -> str:
+    return f"env PYTHONPATH={folder} {sys.executable} -m cresta_huts"
+
+
+def driven(folder: Path, *plans: Plan, patience: float = 3.0) -> list[Outcome]:
+    return list(drive_all_on_desktop(demo(), command(folder), plans, patience=patience))
+
+
+def test_the_walks_of_the_demo_are_as_wired(delivered: Path) -> None:
+    long = WALKS > 0
+    walks = ("tour", "fit", "groups", "lists", "stays") if long else ("tour", "stays")
+    windows = SIZES if long else ("Pocket", "Desk")
+    outcomes = driven(delivered, *(plan(walk, each) for walk in walks for each in windows))
+    assert_as_wired(outcomes)
+    assert sum(each.steps for each in outcomes) > 100
+
+
+def test_random_walks_are_as_wired(delivered: Path) -> None:
+    app, names = demo(), list(SIZES)
+    plans = []
+    for number in range(max(4, WALKS)):
+        name = names[number % len(names)]
+        events = random_walk(app, SIZES[name], 900 + number, 20)
+        plans.append(Plan(f"random {number}", events, name, SIZES[name]))
+    assert_as_wired(driven(delivered, *plans))
+
+
+@pytest.mark.parametrize(
+    ("file", "before", "after", "says"),
+    [
+        ("screens/hut.py", 'title="{name}"', 'title="{region}"', "title of hut"),
+        ("routes.py", 'opens="beside"', 'opens="modal"', "on display"),
+        ("screens/huts.py", 'density="regular"', 'density="roomy"', "huts"),
+        ("kit/engine/rules/back.py", "return Back", "return Back", ""),
+    ][:2],
+)
+def test_mistakes_are_told(
+    delivered: Path, tmp_path: Path, file: str, before: str, after: str, says: str
+) -> None:
+    folder = tmp_path / "app"
+    shutil.copytree(delivered, folder)
+    place = folder / "cresta_huts" / file
+    text = place.read_text()
+    assert before in text
+    place.write_text(text.replace(before, after, 1))
+    events = (do.Choose(screen="huts", key="mor"), do.Back())
+    (outcome,) = driven(folder, Plan("by hand", events, "Desk", SIZES["Desk"]), patience=0.5)
+    assert any(says in str(each) for each in outcome.differences), outcome.differences
+
+
+def test_it_is_told_where_it_cannot_be_driven(tmp_path: Path) -> None:
+    for wrong, says in (
+        ("true", "it ended"),
+        (f"{tmp_path}/nothing", "it cannot be started"),
+        ("'", "it cannot be read"),
+        ("", "it is empty"),
+    ):
+        plans = [Plan("any", (), "Pocket", SIZES["Pocket"])]
+        with pytest.raises(Problem, match=says):
+            list(drive_all_on_desktop(demo(), wrong, plans))
+
+
+def test_it_leaves_nothing_behind(delivered: Path) -> None:
+    with desktop(command(delivered)) as place:
+        place.start(360, 780)
+        folder = place.folder
+        assert place.is_running
+    assert not folder.exists()
+    until = time.monotonic() + 5
+    while (left := _running_in(folder)) and time.monotonic() < until:
+        time.sleep(0.1)
+    assert left == []
+
+
+def _running_in(folder: Path) -> list[str]:
+    """The processes whose environment or command names a folder."""
+    found = []
+    for each in Path("/proc").glob("[0-9]*"):
+        try:
+            said = (each / "cmdline").read_bytes() + (each / "environ").read_bytes()
+        except OSError:
+            continue
+        if str(folder).encode() in said:
+            found.append((each / "cmdline").read_text())
+    return found
+
+
+@pytest.mark.skipif(
+    not Path(SYSTEM_PYTHON).exists()
+    or subprocess.run([SYSTEM_PYTHON, "-c", HAS_GTK], capture_output=True, check=False).returncode,
+    reason="GTK is not there",
+)
+def test_an_app_of_another_toolkit_is_driven_as_well(tmp_path: Path) -> None:
+    folder = tmp_path / "boats"
+    shutil.copytree(BY_HAND, folder)
+    (folder / "boats.json").write_text(_boats())
+    starts = f"{SYSTEM_PYTHON} {folder / 'boats.py'}"
+    events = (
+        do.Scroll(to=300.0),
+        do.Choose(key=12),
+        do.Back(),
+        do.Choose(key=0),
+        do.Kill(),
+        do.Restore(),
+        do.Back(),
+    )
+    plans = [Plan("by hand", events, "Pocket", SIZES["Pocket"])]
+    app: WiredApp = boats()
+    outcomes = list(drive_all_on_desktop(app, starts, plans))
+    assert_as_wired(outcomes)
+    assert outcomes[0].steps >= len(events)
+    text = (folder / "boats.py").read_text()
+    (folder / "boats.py").write_text(text.replace("boat=row.boat", "boat=1"))
+    (wrong,) = drive_all_on_desktop(app, starts, plans, patience=0.5)
+    assert wrong.differs is not None
+    assert isinstance(wrong.differs.event, do.Choose)
+
+
+def test_the_command_drives_an_app_on_a_desktop(delivered: Path, tmp_path: Path) -> None:
+    asked = ["drive", str(CRESTA), "--command", command(delivered), "--window", "360x780"]
+    shots = tmp_path / "shots"
+    code, said = call(*asked, "--random", "1", "--length", "4", "--shots", str(shots))
+    assert code == 0, said
+    assert "1 walk driven" in said
+    assert len(list(shots.rglob("*.png"))) >= 2
+    code, said = call(*asked, "--write")
+    assert code == 2
+    assert "heard in a browser alone" in said
