@@ -34,7 +34,7 @@ from PySide6.QtGui import (
     QResizeEvent,
     QWheelEvent,
 )
-from PySide6.QtWidgets import QAbstractItemView, QApplication, QListView, QWidget
+from PySide6.QtWidgets import QAbstractItemView, QListView, QWidget
 
 from cadena.engine import events as do
 from cadena.engine.wired import Listed
@@ -138,6 +138,7 @@ class RowsView(QListView):
     """Draws the rows in view, and says what is done to them as events."""
 
     did = Signal(object)
+    wheeled = Signal(object)
 
     def __init__(self, pictures: Pictures, parent: QWidget) -> None:
         super().__init__(parent)
@@ -264,7 +265,7 @@ class RowsView(QListView):
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         """The screen that it is of scrolls: a view keeps the wheel to itself otherwise."""
-        QApplication.sendEvent(self.parentWidget(), event)
+        self.wheeled.emit(event)
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         """What can be done with a row, where it was asked for."""

@@ -296,6 +296,7 @@ class Shown(QWidget):
             view = Strip(self.pictures, pane.body) if is_strip else None
             view = view or RowsView(self.pictures, pane.body)
             view.did.connect(self._do)
+            view.wheeled.connect(pane.wheelEvent)
             if isinstance(view, Strip):
                 view.scrolled.connect(lambda of, by, at=pane: self._scroll_across(at, of, by))
         kept[key] = view
