@@ -252,7 +252,7 @@ class Shown(QWidget):
                 return
         kept[key] = widget
         order.append(widget)
-        told = box, self.scene.text
+        told = box, self.scene.text, self.scene.rtl
         if getattr(widget, "shown_as", None) != told:
             widget.show_box(box, self.scene.text)
             widget.shown_as = told

@@ -83,6 +83,13 @@ def _called(widget: QWidget, box: Box) -> None:
     widget.setAccessibleIdentifier(identifier_of(box))
 
 
+def _lead(widget: QWidget) -> Qt.AlignmentFlag:
+    """The side from which is read, whatever the letters are."""
+    at = Qt.AlignmentFlag
+    side = at.AlignRight if widget.isRightToLeft() else at.AlignLeft
+    return side | at.AlignAbsolute
+
+
 class Words(QLabel):
     """Something that is said."""
 
@@ -99,7 +106,7 @@ class Words(QLabel):
         self.setFont(fitted(font, box.text, box.width * unit) if is_line else font)
         self.setText(box.text)
         is_over = box.kind == "removed"
-        side = Qt.AlignmentFlag.AlignHCenter if box.kind in MIDDLE else Qt.AlignmentFlag.AlignLeft
+        side = Qt.AlignmentFlag.AlignHCenter if box.kind in MIDDLE else _lead(self)
         self.setAlignment(side | Qt.AlignmentFlag.AlignVCenter)
         self.setWordWrap(box.kind in MIDDLE or box.kind in ("frame", "off words"))
         self.setContentsMargins(12 if is_over else 0, 0, 0, 0)
@@ -163,9 +170,11 @@ class Pressed(QPushButton):
         self.setFlat(box.kind in FLAT)
         self.setEnabled(box.does is not None)
         self.setToolTip(box.name if box.name and box.name != box.text else "")
-        side = "text-align: left; padding: 0 6px;" if box.kind in FIRST else "padding: 0;"
-        if self.styleSheet() != side and box.kind in FIRST:
-            self.setStyleSheet(side)
+        if box.kind in FIRST:
+            side = "right" if self.isRightToLeft() else "left"
+            sheet = f"text-align: {side}; padding: 0 6px;"
+            if self.styleSheet() != sheet:
+                self.setStyleSheet(sheet)
         on_row = box.kind in ("more", "row action")
         self.setFocusPolicy(Qt.FocusPolicy.ClickFocus if on_row else Qt.FocusPolicy.StrongFocus)
 
