@@ -45,7 +45,7 @@ def test_the_kit_is_the_very_modules_of_the_engine(delivered: Path) -> None:
     for path, text in there.items():
         if path != "__init__.py":
             assert text.replace("cresta_huts.kit", "cadena") == (SRC / path).read_text(), path
-    for room in ("desktop", "cli", "runs", "check", "serve", "sources", "deliver"):
+    for room in ("desktop", "cli", "runs", "check", "deliver"):
         assert not (kit / room).exists()
 
 

@@ -10,6 +10,7 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from threading import Thread
 from typing import Any
@@ -506,7 +507,9 @@ def test_a_page_written_by_hand_is_driven_as_well(tmp_path: Path) -> None:
     assert isinstance(wrong.differs.event, do.Choose)
 
 
-def test_an_app_of_a_service_is_driven_with_its_service(tmp_path: Path) -> None:
+@contextmanager
+def huts_at_a_service() -> Iterator[WiredApp]:
+    """A list and its detail whose records a service has, as long as that answers."""
     records = {name: demo().as_read[name] for name in ("huts", "regions")}
     made = server(Served("huts", records, delay=5))
     Thread(target=made.serve_forever, daemon=True).start()
@@ -541,26 +544,26 @@ def test_an_app_of_a_service_is_driven_with_its_service(tmp_path: Path) -> None:
         links=(Link(id="hut", trigger=Trigger(screen="huts"), to="hut", arguments=(key,)),),
         sections=(Section(id="huts", title="Huts", root="huts"),),
     )
-    wired = WiredApp(app, {"huts": demo().as_read["huts"]})
-    deliver(web_app(wired, CRESTA), tmp_path / "app")
-    events = (
-        do.Scroll(to=500.0),
-        do.Choose(key="mor"),
-        do.Back(),
-        do.Search(text="fon"),
-        do.Choose(key="fon"),
-        do.Back(),
-    )
-    with served(tmp_path / "app") as address:
-        outcomes = list(
-            drive_all(
-                wired,
-                f"{address}index.html",
-                [Plan("service", events, "Pocket", SIZES["Pocket"])],
-                patience=5,
-            )
-        )
+    yield WiredApp(app, {"huts": demo().as_read["huts"]})
     made.shutdown()
+
+
+FOUND_AND_OPENED = (
+    do.Scroll(to=500.0),
+    do.Choose(key="mor"),
+    do.Back(),
+    do.Search(text="fon"),
+    do.Choose(key="fon"),
+    do.Back(),
+)
+
+
+def test_an_app_of_a_service_is_driven_with_its_service(tmp_path: Path) -> None:
+    plans = [Plan("service", FOUND_AND_OPENED, "Pocket", SIZES["Pocket"])]
+    with huts_at_a_service() as wired:
+        deliver(web_app(wired, CRESTA), tmp_path / "app")
+        with served(tmp_path / "app") as address:
+            outcomes = list(drive_all(wired, f"{address}index.html", plans, patience=5))
     assert_as_wired(outcomes)
 
 

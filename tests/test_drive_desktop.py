@@ -25,7 +25,18 @@ from cadena.engine import events as do
 from cadena.engine.wired import WiredApp
 from cadena.model.problem import Problem
 from test_cli import call
-from test_drive import CRESTA, SIZES, WALKS, _boats, _existing, assert_as_wired, boats, plan
+from test_drive import (
+    CRESTA,
+    FOUND_AND_OPENED,
+    SIZES,
+    WALKS,
+    _boats,
+    _existing,
+    assert_as_wired,
+    boats,
+    huts_at_a_service,
+    plan,
+)
 
 pytestmark = pytest.mark.skipif(
     any(shutil.which(each) is None for each in NEEDED) or not Path(LISTENER).exists(),
@@ -170,6 +181,16 @@ def _running_in(folder: Path) -> list[str]:
         if str(folder).encode() in said:
             found.append((each / "cmdline").read_text())
     return found
+
+
+def test_an_app_of_a_service_is_driven_with_its_service(tmp_path: Path) -> None:
+    plans = [Plan("service", FOUND_AND_OPENED, "Pocket", SIZES["Pocket"])]
+    with huts_at_a_service() as wired:
+        deliver(desktop_app(wired, CRESTA), tmp_path)
+        starts = f"env PYTHONPATH={tmp_path} {sys.executable} -m remote"
+        outcomes = list(drive_all_on_desktop(wired, starts, plans, patience=5))
+    assert_as_wired(outcomes)
+    assert outcomes[0].steps > len(FOUND_AND_OPENED)
 
 
 @pytest.mark.skipif(

@@ -34,8 +34,8 @@ from cadena.serve.call_services import Answers, Services
 from cadena.serve.serve import Served, server
 from cadena.serve.taking import version_of
 from cadena.sources import openapi, schemas
-from cadena.sources.bring_records import brought
-from cadena.sources.fetch import Asked, Caller, bring
+from cadena.sources.bring_records import bring, brought
+from cadena.sources.fetch import Asked, Caller
 from cadena.sources.import_file import Adopted
 from cadena.sources.open_project import open_project
 from cadena.sources.openapi import proposals

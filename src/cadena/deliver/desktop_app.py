@@ -49,9 +49,6 @@ def cannot_be_a_desktop_app(app: WiredApp) -> Iterator[Problem]:
         where = f"sources[{source.id}]"
         if source.id not in app.as_read:
             yield Problem(where, "", "its records are not there", "a file that can be read")
-        elif source.served == "service":
-            said = "an app for the desktop does not call services yet"
-            yield Problem(where, "", said, "its stand-in, or the web app")
 
 
 def desktop_app(app: WiredApp, folder: Path) -> Files:
@@ -253,7 +250,8 @@ def _app(app: WiredApp, name: str, screens: list[str]) -> str:
 
 
 def _pyproject(app: WiredApp, name: str) -> str:
-    needs = "".join(f'    "{each}=={at}",\n' for each, at in packages().items())
+    calls = any(each.served == "service" for each in app.app.sources)
+    needs = "".join(f'    "{each}=={at}",\n' for each, at in packages(calls).items())
     said = json.dumps(_line(app.app.name), ensure_ascii=False)
     return (
         "[build-system]\n"

@@ -21,8 +21,11 @@ PACKAGES: Final = {
     "inflection": "inflection",
     "numpy": "numpy",
     "uritemplate": "uritemplate",
+    "httpx": "httpx",
+    "jsonpointer": "jsonpointer",
 }
 """By the name that is imported, the package that is installed for it."""
+FOR_CALLS: Final = frozenset({"httpx", "jsonpointer"})
 
 
 def taken_as(name: str, text: str) -> str:
@@ -54,14 +57,18 @@ def kit_modules() -> dict[str, str]:
     return dict(sorted(made.items()))
 
 
-def packages() -> dict[str, str]:
-    """What the kit needs beside Python, with the versions that it is tried with here."""
+def packages(calls: bool = True) -> dict[str, str]:
+    """What the kit needs beside Python, with the versions that it is tried with here.
+
+    Args:
+        calls: whether the app calls services.
+    """
     wanted = {
         name.split(".")[0]
         for text in kit_modules().values()
         for name, _ in _imports(text)
         if name.split(".")[0] in PACKAGES
-    }
+    } - (set() if calls else FOR_CALLS)
     return {PACKAGES[each]: version(PACKAGES[each]) for each in sorted(wanted)}
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Final
+from typing import TYPE_CHECKING, Final
 
 from msgspec.structs import replace
 from PySide6.QtCore import QEvent, Qt, QTimer, QUrl
@@ -32,6 +32,9 @@ from cadena.native.rows import RowsView
 from cadena.native.shown import Shown
 from cadena.native.store import Store, begun, kept_of
 from cadena.native.widgets import Line
+
+if TYPE_CHECKING:
+    from cadena.native.calls import Calls
 
 KEEPS_AFTER: Final = 200
 """Ms in which more may happen before what has happened is kept; who leaves keeps at once."""
@@ -77,6 +80,13 @@ class Running(QWidget):
         self.session: Session = begun(app, window, kept)
         self._keeping = QTimer(self, singleShot=True, interval=0 if driven else KEEPS_AFTER)
         self._keeping.timeout.connect(self.keep)
+        self._calls: Calls | None = None
+        if any(each.served == "service" for each in app.app.sources):
+            # Who calls nobody does not pay for being able to.
+            from cadena.native.calls import Calls
+
+            self._calls = Calls(app, not driven, self)
+            self._calls.came.connect(self.take)
         self._waiting = QTimer(self, singleShot=True)
         self._waiting.timeout.connect(self._time_goes_on)
         self.shown = Shown(PicturesOf(folder), driven, self)
@@ -132,6 +142,8 @@ class Running(QWidget):
     def _go_on(self) -> None:
         if not self._keeping.isActive():
             self._keeping.start()
+        if self._calls is not None:
+            self._calls.ask_for(self.session)
         self._waiting.stop()
         session = self.session
         waits = [each.due for each in session.requests] + [each.due for each in session.writes]

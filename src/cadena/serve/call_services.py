@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import uuid
-from collections.abc import Collection, Iterator
+from collections.abc import Callable, Collection, Iterator
 from typing import TYPE_CHECKING, Any, Final
 
 from msgspec.structs import replace
@@ -14,7 +14,7 @@ from cadena.engine.session import Request, Session, Write
 from cadena.engine.wired import ITEM, WiredApp
 from cadena.model.problem import Problem
 from cadena.model.source import Source
-from cadena.model.values import Scalar
+from cadena.model.values import FieldType, Scalar, Unfit, carry
 
 if TYPE_CHECKING:
     import httpx
@@ -26,6 +26,8 @@ if TYPE_CHECKING:
 MOST_CALLS: Final = 200
 """Calls that one walk may make: a service whose list never ends is left after so many."""
 MOST_KEPT: Final = 1_000
+Row = dict[str, Any]
+MakesRows = Callable[[Source, list[Any]], list[Row]]
 
 
 class Services:
@@ -33,12 +35,15 @@ class Services:
 
     Args:
         client: for another transport.
+        rows: makes records of a source of what a service has answered; without it they are typed
+            as those of a file are.
 
     ``exchanges`` are the requests made for a call of a session, by its number.
     """
 
-    def __init__(self, client: httpx.Client | None = None) -> None:
+    def __init__(self, client: httpx.Client | None = None, rows: MakesRows | None = None) -> None:
         self.client = client
+        self._rows = rows or typed_rows
         self.exchanges: dict[int, tuple[Exchange, ...]] = {}
         self._following: dict[tuple[Any, ...], Any] = {}
         self._versions: dict[tuple[str, Scalar | None], str] = {}
@@ -75,8 +80,6 @@ class Services:
 
     def _answered(self, source: Source, request: Request, caller: Caller) -> Answered:
         from cadena.sources.fetch import Asked
-        from cadena.sources.read_file import typed
-        from cadena.sources.read_json import columns_of
 
         kept = dict(request.kept)
         if request.part == ITEM:
@@ -91,9 +94,7 @@ class Services:
             records, more = page.records, page.following
             if more is not None:
                 self._following[asked_at(request, 1)] = more
-        reading = columns_of(records, source.id, "record")
-        made = typed(source, reading) if records else None
-        rows = [] if made is None else [made.record(at) for at in range(len(made))]
+        rows = self._rows(source, records) if records else []
         if request.part == ITEM and rows and request.key is not None:
             rows = [{**rows[0], source.key: request.key}]
         return Answered(request=request.number, records=tuple(rows), more=more is not None)
@@ -243,6 +244,35 @@ class Answers:
         if (sending := self.services.would_send(self.app, session, write)) is not None:
             self.not_sent.append(sending)
         return Written(request=write.call, outcome="unsent", why=NOT_FROM_HERE)
+
+
+def typed_rows(source: Source, records: list[Any]) -> list[Row]:
+    """Records as those of a file are read: what is not declared is found in them."""
+    from cadena.sources.read_file import typed
+    from cadena.sources.read_json import columns_of
+
+    made = typed(source, columns_of(records, source.id, "record"))
+    return [made.record(at) for at in range(len(made))]
+
+
+def fitting_rows(source: Source, records: list[Any]) -> list[Row]:
+    """Records of a source that declares all its fields, one by one: what does not fit is empty."""
+    from cadena.sources.json_tree import flat
+
+    rows: list[Row] = []
+    for record in records:
+        found = dict(flat(record, "", 0)) if isinstance(record, dict) else {}
+        rows.append(
+            {each.name: _fitting(found.get(each.name), each.type) for each in source.fields}
+        )
+    return rows
+
+
+def _fitting(value: Any, kind: FieldType) -> Any:
+    try:
+        return None if value is None else carry(value, kind, convert=True)
+    except Unfit:
+        return None
 
 
 def asked_at(request: Request, on: int = 0) -> tuple[Any, ...]:

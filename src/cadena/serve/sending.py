@@ -21,7 +21,7 @@ from cadena.model.values import Unfit, carry
 from cadena.records.records import Records
 from cadena.sources.connection import Answer
 from cadena.sources.fetch import last_part
-from cadena.sources.read_json import decoded, pointed
+from cadena.sources.json_tree import decoded, pointed
 
 JSON: Final = "application/json"
 LONGEST_WAIT: Final = 600_000

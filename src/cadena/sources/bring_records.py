@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Final
+from typing import Any, Final
 
+import msgspec
 import polars as pl
 from msgspec.structs import replace
 
@@ -13,12 +14,13 @@ from cadena.model.find import slug, unused
 from cadena.model.problem import Problem
 from cadena.model.source import Csv, Field, Source
 from cadena.model.values import FieldType
-from cadena.records.reading import Progress, Reading
-from cadena.sources.fetch import OURS, Caller, Wrapped, bring
+from cadena.records.reading import Fault, Progress, Reading, silent
+from cadena.sources.fetch import MOST_PAGES, OURS, Caller, Wrapped
 from cadena.sources.import_file import Adopted, with_key
 from cadena.sources.likely_keys import likely_key
 from cadena.sources.openapi import Proposal, proposals
 from cadena.sources.read_file import typed
+from cadena.sources.read_json import columns_of
 from cadena.sources.write_json import array_of
 
 WHOLE: Final = r"^(?:0|[1-9]\d{0,14})$"
@@ -87,3 +89,43 @@ def _keyed(source: Source, reading: Reading) -> Source:
         fields = tuple(Field(name=name, type=kind) for name, kind in types.items())
         source = replace(source, fields=fields)
     return source
+
+
+def bring(source: Source, caller: Caller, progress: Progress = silent) -> tuple[Reading, list[Any]]:
+    """Bring all records of a source, page by page.
+
+    A page that repeats ends it, and is counted; so does a failure after the first page.
+
+    Returns:
+        The columns, and the records as they came.
+
+    Raises:
+        Problem: when the first page does not come.
+    """
+    records: list[Any] = []
+    seen: set[bytes] = set()
+    faults: tuple[Fault, ...] = ()
+    following: str | int | None = None
+    for number in range(MOST_PAGES):
+        try:
+            page = caller.page(following)
+        except Problem as problem:
+            if not number:
+                raise
+            faults += (Fault(1, f"page did not come: {problem.found}", (f"page {number + 1}",)),)
+            break
+        print_of = msgspec.json.encode(page.records, order="sorted")
+        if page.records and print_of in seen:
+            said = "page repeats one before it; the rest was not asked for"
+            faults += (Fault(1, said, (f"page {number + 1}",)),)
+            break
+        seen.add(print_of)
+        records += page.records
+        progress(1 - 1 / (number + 2))
+        following = page.following
+        if following is None:
+            break
+    else:
+        faults += (Fault(1, f"service has over {MOST_PAGES} pages; the rest was not asked for"),)
+    reading = columns_of(records, source.id, "record")
+    return Reading(reading.frame, faults + reading.faults), records

@@ -17,9 +17,7 @@ from cadena.model.file.disk import demand_plain, print_of, read_bytes
 from cadena.model.source import Csv, Inside
 from cadena.records.reading import Fault, Progress, Reading, silent
 from cadena.sources.file_kinds import ENDINGS, LARGEST, PACKED, ending_of, kind_of, unpacked
-from cadena.sources.read_csv import as_utf8, read_csv
-from cadena.sources.read_json import (
-    EXACT,
+from cadena.sources.json_tree import (
     are_alike,
     arrays_apart,
     arrays_in,
@@ -29,10 +27,9 @@ from cadena.sources.read_json import (
     holds_records,
     lines_in,
     part_at,
-    read_json,
-    read_json_lines,
-    records_in,
 )
+from cadena.sources.read_csv import as_utf8, read_csv
+from cadena.sources.read_json import EXACT, read_json, read_json_lines, records_in
 
 PLAIN: Final = Csv()
 

@@ -12,24 +12,15 @@ from typing import Any, Final, NamedTuple
 from urllib.parse import urlsplit
 
 import httpx
-import msgspec
 import uritemplate
 
 from cadena.model.listing import Sort
 from cadena.model.problem import Problem
 from cadena.model.service_order import sort_asked
-from cadena.model.source import Paging, Service, Source
+from cadena.model.source import Paging, Service
 from cadena.model.values import Scalar, shown
-from cadena.records.reading import Fault, Progress, Reading, silent
 from cadena.sources.connection import LONGEST, PATIENCE, Answer, Connection, joined
-from cadena.sources.read_json import (
-    arrays_in,
-    columns_of,
-    decoded,
-    holds_no_array,
-    lines_in,
-    pointed,
-)
+from cadena.sources.json_tree import arrays_in, decoded, holds_no_array, lines_in, pointed
 
 MOST_PAGES: Final = 2000
 MOST_SAID: Final = 3
@@ -283,43 +274,3 @@ class Wrapped(Problem):
 
 class Missing(Problem):
     """The service has nothing at an address."""
-
-
-def bring(source: Source, caller: Caller, progress: Progress = silent) -> tuple[Reading, list[Any]]:
-    """Bring all records of a source, page by page.
-
-    A page that repeats ends it, and is counted; so does a failure after the first page.
-
-    Returns:
-        The columns, and the records as they came.
-
-    Raises:
-        Problem: when the first page does not come.
-    """
-    records: list[Any] = []
-    seen: set[bytes] = set()
-    faults: tuple[Fault, ...] = ()
-    following: str | int | None = None
-    for number in range(MOST_PAGES):
-        try:
-            page = caller.page(following)
-        except Problem as problem:
-            if not number:
-                raise
-            faults += (Fault(1, f"page did not come: {problem.found}", (f"page {number + 1}",)),)
-            break
-        print_of = msgspec.json.encode(page.records, order="sorted")
-        if page.records and print_of in seen:
-            said = "page repeats one before it; the rest was not asked for"
-            faults += (Fault(1, said, (f"page {number + 1}",)),)
-            break
-        seen.add(print_of)
-        records += page.records
-        progress(1 - 1 / (number + 2))
-        following = page.following
-        if following is None:
-            break
-    else:
-        faults += (Fault(1, f"service has over {MOST_PAGES} pages; the rest was not asked for"),)
-    reading = columns_of(records, source.id, "record")
-    return Reading(reading.frame, faults + reading.faults), records

@@ -23,13 +23,13 @@ from cadena.records.records import Records
 from cadena.sources.data_file import PLAIN, DataFile
 from cadena.sources.file_kinds import ENDINGS, PACKED, ending_of
 from cadena.sources.infer_types import GAPS, by_content, gaps_in
+from cadena.sources.json_tree import found_at
 from cadena.sources.likely_keys import MEASURES, LikelyKey, likely_key
 from cadena.sources.likely_labels import likely_labels
 from cadena.sources.pictures_beside import bring_pictures
 from cadena.sources.profile import looks_like_pictures
 from cadena.sources.read_csv import found_form
 from cadena.sources.read_file import found_type, typed
-from cadena.sources.read_json import found_at
 from cadena.sources.written_forms import TRUTHS, WrittenForm, form_of, truth_in_numbers
 
 if TYPE_CHECKING:

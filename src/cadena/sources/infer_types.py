@@ -8,10 +8,9 @@ from typing import Final
 import polars as pl
 
 from cadena.records.columns import in_years
+from cadena.sources.number_texts import NUMBER, WHOLE
 
-WHOLE: Final = r"-?(?:0|[1-9][0-9]*)"
 TRUTHS: Final = {"true": True, "false": False}
-NUMBER: Final = WHOLE + r"(?:\.[0-9]+)?(?:[eE][+-]?[0-9]+)?"
 WRITTEN: Final[tuple[tuple[str, pl.DataType], ...]] = (
     (WHOLE, pl.Int64()),
     (NUMBER, pl.Float64()),
@@ -68,11 +67,6 @@ def without_gaps(frame: pl.DataFrame, gaps: tuple[str, ...]) -> tuple[pl.DataFra
             frame = frame.with_columns(made.to_series())
             emptied += int(is_gap.sum())
     return frame, emptied
-
-
-def unlike_number(text: str) -> bool:
-    """Whether a text is written as no number."""
-    return re.fullmatch(NUMBER, text.strip()) is None
 
 
 def by_content(frame: pl.DataFrame) -> pl.DataFrame:

@@ -14,8 +14,9 @@ from cadena.model.source import Inside
 from cadena.records.columns import in_years
 from cadena.records.reading import MOST_FIELDS, NAMED, Fault, Progress, Reading, silent
 from cadena.sources.file_kinds import PARQUET
-from cadena.sources.infer_types import unlike_number
-from cadena.sources.read_json import JOINT, columns_of
+from cadena.sources.json_tree import JOINT
+from cadena.sources.number_texts import unlike_number
+from cadena.sources.read_json import columns_of
 
 MOST_ODD: Final = 0.1
 """The share of cells of another kind than the rest that are taken for mistakes."""

@@ -21,7 +21,8 @@ from cadena.model.file.disk import said_path
 from cadena.model.problem import Problem
 from cadena.model.source import Csv
 from cadena.records.reading import MOST_FIELDS, NAMED, Fault, Progress, Reading, silent
-from cadena.sources.infer_types import by_content, unlike_number, without_gaps
+from cadena.sources.infer_types import by_content, without_gaps
+from cadena.sources.number_texts import unlike_number
 
 DELIMITERS: Final = ",;\t|"
 MARKS: Final = (

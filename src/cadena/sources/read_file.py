@@ -17,7 +17,7 @@ from cadena.records.reading import NAMED, Fault, Progress, Reading, silent
 from cadena.records.records import Records
 from cadena.sources.data_file import DataFile
 from cadena.sources.infer_types import converted
-from cadena.sources.read_json import JOINT
+from cadena.sources.json_tree import JOINT
 from cadena.sources.written_forms import read_as_written
 
 

@@ -10,7 +10,7 @@ import msgspec
 
 from cadena.model.problem import Problem
 from cadena.model.values import FieldType
-from cadena.sources.read_json import pointed
+from cadena.sources.json_tree import pointed
 from cadena.sources.read_yaml import values_in
 
 LARGEST: Final = 16 * 1024 * 1024

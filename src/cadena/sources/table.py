@@ -23,7 +23,8 @@ from cadena.model.values import LIST, FieldType, Unfit, carry, shown
 from cadena.records.columns import dtype_of, time_of
 from cadena.records.reading import MOST_FIELDS, Reading
 from cadena.records.records import Records
-from cadena.sources.infer_types import by_content, unlike_number
+from cadena.sources.infer_types import by_content
+from cadena.sources.number_texts import unlike_number
 from cadena.sources.read_file import found_type
 from cadena.sources.written_forms import form_of, read_as_written
 

@@ -25,9 +25,9 @@ from cadena.records.reading import Reading
 from cadena.sources.data_file import DataFile
 from cadena.sources.file_kinds import PACKED
 from cadena.sources.joined_tables import Clashes, Decided, joined, recognised
+from cadena.sources.json_tree import is_mapped, pointed
 from cadena.sources.open_project import Place, place_of
 from cadena.sources.read_file import reading_of, typed
-from cadena.sources.read_json import is_mapped, pointed
 from cadena.sources.table import Table
 from cadena.sources.table_changes import Attic, plain_text, record
 

@@ -13,7 +13,7 @@ from cadena.model.find import unused
 from cadena.model.problem import Problem
 from cadena.model.source import Source
 from cadena.sources.data_file import DataFile
-from cadena.sources.read_json import is_by_name, pointed
+from cadena.sources.json_tree import is_by_name, pointed
 from cadena.sources.table import Table
 from cadena.sources.table_changes import Attic, TableChanges, changes_between, placed, with_values
 

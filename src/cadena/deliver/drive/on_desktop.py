@@ -36,6 +36,7 @@ PANES: Final = ("pane", "slid", "modal", "popover")
 WINDOWS: Final = frozenset({16, 23, 69})
 """Roles of windows: dialog, frame, window."""
 COMES_WITHIN: Final = 10.0
+FOUND_WITHIN: Final = 1.0
 PARTS: Final = (0.5, 0.25, 0.1, 0.75, 0.9)
 
 
@@ -195,11 +196,23 @@ class DesktopHand(Hand):
         row: Any = None,
         of: str | None = None,
     ) -> Any:
-        """An element by its identifier, on a screen and a row.
+        """An element by its identifier, on a screen and a row; it may take a while to come.
 
         Raises:
             Gone: where it is not there.
         """
+        until = time.monotonic() + FOUND_WITHIN
+        while True:
+            try:
+                return self._found(what, name, value, on, row, of)
+            except Gone:
+                if time.monotonic() > until:
+                    raise
+                time.sleep(0.02)
+
+    def _found(
+        self, what: str, name: str | None, value: str | None, on: do.On | None, row: Any, of: Any
+    ) -> Element:
         elements = self.elements()
         inside = elements
         if on is not None:
@@ -341,7 +354,8 @@ class DesktopHand(Hand):
         text = "" if event.to is None else shown(event.to)
         key = json.dumps(event.to, ensure_ascii=False)
         try:
-            choice = self.find("choice", "choice", f"{event.field}:{key}", on=event)
+            told = f"{event.field}:{key}"
+            choice = self._found("choice", "choice", told, event, None, None)
         except Gone:
             pass
         else:
