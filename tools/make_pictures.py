@@ -13,6 +13,7 @@ from pathlib import Path
 os.environ["QT_QPA_PLATFORM"] = "offscreen"
 
 from msgspec.structs import replace
+from PySide6.QtGui import QPalette
 
 from cadena.deliver.delivery import deliver
 from cadena.deliver.drive.folder_server import served
@@ -44,6 +45,9 @@ from cadena.desktop.stages.shape.selected import SelectedSlot
 from cadena.engine import events as do
 from cadena.engine.session import Window, sized
 from cadena.engine.wired import WiredApp
+from cadena.native.look import system_measure
+from cadena.native.running import Running
+from cadena.native.store import Store
 from cadena.runs.walks.walk import Walk, parse_window
 from cadena.sources.open_project import open_project
 
@@ -156,6 +160,7 @@ def main() -> None:
     deliver_stage()
     changes()
     delivered()
+    on_desktop()
 
 
 @contextmanager
@@ -223,13 +228,13 @@ def changes() -> None:
 
 
 def delivered() -> None:
-    """The demo as it is delivered, in a browser, at three sizes."""
+    """The demo as it is delivered, in a browser, at two sizes."""
     project = open_project(DEMO / "cresta")
     with tempfile.TemporaryDirectory() as made:
         folder, profile = Path(made) / "app", Path(made) / "profile"
         deliver(web_app(WiredApp(project.app, project.records), project.folder), folder)
         with served(folder) as at, browser(profile) as page:
-            for width, height in ((360, 780), (820, 1180), (1280, 800)):
+            for width, height in ((360, 780), (1280, 800)):
                 page.size(width, height)
                 page.go_to(f"{at}index.html?driven#/huts/mor")
                 time.sleep(1)
@@ -238,6 +243,21 @@ def delivered() -> None:
                 (OUT / f"delivered-{width}x{height}.png").write_bytes(page.picture())
                 page.go_to(f"{at}look.css")
                 page.run("localStorage.clear(); sessionStorage.clear()")
+
+
+def on_desktop() -> None:
+    """The demo as an app for the desktop."""
+    project = open_project(DEMO / "cresta")
+    app = WiredApp(project.app, project.records, system_measure)
+    application().setStyleSheet("")
+    application().setPalette(QPalette())
+    with tempfile.TemporaryDirectory() as made:
+        window = Running(app, project.folder, Store(Path(made)), size=(1000, 720))
+        window.show()
+        window.take(MORENNA)
+        application().processEvents()
+        window.grab().save(str(OUT / "delivered-desktop.png"))
+        window.close()
 
 
 if __name__ == "__main__":

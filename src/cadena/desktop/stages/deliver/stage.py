@@ -33,11 +33,11 @@ from cadena.model.windows import windows_of
 
 TITLES: Final[dict[Form, tuple[str, str]]] = {
     "web": ("A web app", "it runs: plain files"),
-    "desktop": ("For the desktop", "it runs: PySide6"),
+    "desktop": ("Desktop app", "it runs: PySide6"),
     "contract": ("The contract", "routes, types, vectors"),
-    "report": ("A report to read", "all of it in a page"),
-    "diagrams": ("Diagrams and CI", "Mermaid, DOT, SVG, sh"),
-    "changes": ("What has changed", "since saved, or earlier"),
+    "report": ("A report", "all of it in a page"),
+    "diagrams": ("Diagrams", "with what CI runs"),
+    "changes": ("Changes", "since saved"),
 }
 
 
