@@ -44,10 +44,11 @@ $(VENV)/run.done: requirements/run.txt pyproject.toml
 	@$(PIP) --no-build-isolation --no-deps --editable .
 	@touch $@
 
-$(VENV)/test.done: $(VENV)/run.done requirements/test.txt requirements/node/package.json
+$(VENV)/test.done: $(VENV)/run.done requirements/test.txt requirements/kotlin.txt requirements/node/package.json
 	@bash tools/system.sh tests
 	@$(PIP) -r requirements/test.txt
 	@bash tools/node.sh $(VENV)/node
+	@$(PIP) --no-deps --upgrade --target $(VENV)/kotlin -r requirements/kotlin.txt || echo "Kotlin's compiler could not be brought: one test will not run"
 	@touch $@
 
 clean:

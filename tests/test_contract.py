@@ -200,6 +200,26 @@ def test_java_routes_compile_and_replay_the_vectors(folder: Path, tmp_path: Path
     assert_compared(folder, "java", "-cp", tmp_path, "VectorsTest", folder, cwd=tmp_path)
 
 
+JARS = Path(__file__).parent.parent / ".venv" / "kotlin" / "run_kotlin_kernel" / "jars"
+COMPILER = "org.jetbrains.kotlin.cli.jvm.K2JVMCompiler"
+
+
+@pytest.mark.skipif(
+    shutil.which("java") is None or not JARS.exists(), reason="there is no Kotlin compiler"
+)
+def test_kotlin_routes_compile_and_replay_the_vectors(folder: Path, tmp_path: Path) -> None:
+    files = sorted((folder / "kotlin").glob("*.kt"))
+    (library,) = JARS.glob("kotlin-stdlib-*.jar")
+    ran(
+        *("java", "-cp", f"{JARS}/*", COMPILER, "-no-stdlib", "-no-reflect", "-Werror"),
+        *("-cp", library, "-d", tmp_path, *files),
+        cwd=folder,
+    )
+    assert_compared(
+        folder, "java", "-cp", f"{tmp_path}:{library}", "VectorsTestKt", folder, cwd=tmp_path
+    )
+
+
 def test_a_wrong_app_is_told_by_the_vectors(tmp_path: Path) -> None:
     deliver(contract(demo(), DEMO / "cresta"), tmp_path)
     test = tmp_path / "python" / "test_vectors.py"

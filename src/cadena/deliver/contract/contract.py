@@ -10,6 +10,7 @@ from typing import Any, Final
 from cadena.deliver.beside import Files
 from cadena.deliver.contract.fixed import fixed
 from cadena.deliver.contract.java import java
+from cadena.deliver.contract.kotlin import kotlin
 from cadena.deliver.contract.python_routes import python_routes
 from cadena.deliver.contract.routes_json import routes_json, routes_schema, saved_schema
 from cadena.deliver.contract.typescript import typescript
@@ -34,6 +35,9 @@ PLACES: Final = {
     "Address.java": "java/Address.java",
     "Json.java": "java/Json.java",
     "VectorsTest.java": "java/VectorsTest.java",
+    "Address.kt": "kotlin/Address.kt",
+    "Json.kt": "kotlin/Json.kt",
+    "VectorsTest.kt": "kotlin/VectorsTest.kt",
 }
 """Where the files lie that are the same for every app."""
 
@@ -52,6 +56,7 @@ def contract(app: WiredApp, folder: Path) -> Files:
         "typescript/routes.ts": typescript(app),
         "python/routes.py": python_routes(app),
         "java/Routes.java": java(app),
+        "kotlin/Routes.kt": kotlin(app),
     }
     return {
         **{name: text.encode() for name, text in texts.items()},

@@ -21,6 +21,14 @@ JAVA: Final = frozenset(
         *("screen", "arguments"),
     }
 )
+KOTLIN: Final = frozenset(
+    {
+        *("as", "break", "class", "continue", "do", "else", "false", "for", "fun", "if", "in"),
+        *("interface", "is", "null", "object", "package", "return", "super", "this", "throw"),
+        *("true", "try", "typealias", "typeof", "val", "var", "when", "while", "_"),
+        *("screen", "arguments", "given"),
+    }
+)
 PYTHON: Final = frozenset({*keyword.kwlist, *keyword.softkwlist, "self", "SCREEN", "FIELDS"})
 TYPES: Final = frozenset(
     {
