@@ -8,13 +8,14 @@ import subprocess
 import sys
 import zipfile
 from pathlib import Path
+from typing import Any
 
 import pytest
 from msgspec.structs import replace
 
 from builders import demo
 from cadena.deliver.delivery import deliver, planned
-from cadena.deliver.desktop_app import desktop_app, package_of
+from cadena.deliver.desktop_app import LOOK, desktop_app, package_of
 from cadena.deliver.kit_modules import kit_modules, taken_as
 from cadena.deliver.python_text import python_text
 from cadena.desktop.shell.demo import DEMO
@@ -22,6 +23,7 @@ from cadena.engine.wired import WiredApp
 from cadena.model.app import App, ListScreen, Section
 from cadena.model.blocks import HeadingBlock
 from cadena.model.listing import Listing, Row
+from cadena.native.look import GROUNDS
 from test_cli import call
 
 CRESTA = DEMO / "cresta"
@@ -132,6 +134,9 @@ def test_delivered_again_what_was_changed_by_hand_stays(tmp_path: Path) -> None:
     deliver(files, tmp_path)
     huts = tmp_path / "cresta_huts" / "screens" / "huts.py"
     huts.write_text(huts.read_text().replace("search", "search  # mine", 1))
+    kept = zipfile.ZipFile(tmp_path / "delivered.zip").namelist()
+    assert "delivered/cresta_huts/look.py" in kept
+    assert not any("/kit/" in each for each in kept)
     states = {each.path: each.state for each in planned(files, tmp_path)}
     assert states["cresta_huts/screens/huts.py"] == "yours"
     assert set(states.values()) == {"yours", "as it was"}
@@ -158,6 +163,12 @@ def test_a_package_is_nobody_elses(name: str, package: str) -> None:
 def test_texts_are_python(text: str) -> None:
     made = HeadingBlock(id="h", text=text)
     assert eval(python_text(made), {"HeadingBlock": HeadingBlock}) == made
+
+
+def test_what_stands_out_looks_as_it_does_unless_it_is_changed() -> None:
+    said: dict[str, Any] = {}
+    exec(LOOK, said)
+    assert (said["grounds"], said["style"]) == (GROUNDS, "")
 
 
 def test_what_cannot_be_carried_is_named_and_nothing_is_written(tmp_path: Path) -> None:

@@ -170,6 +170,27 @@ def test_it_leaves_nothing_behind(delivered: Path) -> None:
     assert left == []
 
 
+CUT_OFF = """
+import os, sys
+from cadena.deliver.drive.desktop_place import desktop
+with desktop(sys.argv[1]) as place:
+    place.start(360, 780)
+    print(place.folder, flush=True)
+    os.kill(os.getpid(), 9)
+"""
+
+
+def test_a_desktop_ends_with_what_began_it(delivered: Path) -> None:
+    began = [sys.executable, "-c", CUT_OFF, command(delivered)]
+    folder = Path(subprocess.run(began, capture_output=True, text=True, check=False).stdout.strip())
+    until = time.monotonic() + 10
+    while (folder.exists() or _running_in(folder)) and time.monotonic() < until:
+        time.sleep(0.1)
+    assert folder.name.startswith("cadena-desktop-")
+    assert not folder.exists()
+    assert _running_in(folder) == []
+
+
 def _running_in(folder: Path) -> list[str]:
     """The processes whose environment or command names a folder."""
     found = []

@@ -161,6 +161,11 @@ def _base_of(file: Handed, folder: Path, known: Delivered) -> str | None:
     return known.texts.get(file.path)
 
 
+def is_fixed(name: str) -> bool:
+    """Whether a file is not meant to be changed by hand, at the top or in a package."""
+    return name.startswith(FIXED) or any(f"/{each}" in name for each in FIXED)
+
+
 def _text(content: bytes) -> str | None:
     try:
         return content.decode() if len(content) <= LARGEST_TEXT else None
@@ -223,7 +228,7 @@ def _keep_texts(
     texts = {
         name: text
         for name, content in files.items()
-        if not name.startswith(FIXED) and name not in OWN and (text := _text(content)) is not None
+        if not is_fixed(name) and name not in OWN and (text := _text(content)) is not None
     }
     offered = {name: texts[name] for name in open_ if name in texts}
     for file in handed:

@@ -26,6 +26,22 @@ from cadena.model.source import Field, Source
 PYTHON: Final = ">=3.11"
 
 
+LOOK: Final = '''\
+"""How the app looks where the system does not say: yours to change."""
+
+# By colour of what stands out: ground and ink in light, and in dark.
+grounds = {
+    "good": ("#D6EBE4", "#1F6558", "#1E3B34", "#A9DCCB"),
+    "warning": ("#F3E3C3", "#6B480E", "#42351A", "#F0CF8E"),
+    "bad": ("#F6DAD3", "#8F2F1D", "#4A241C", "#F4B5A6"),
+    "quiet": ("#E4E2DC", "#4A5458", "#33393C", "#C4CACC"),
+}
+
+# A style sheet of Qt, for all of it.
+style = ""
+'''
+
+
 def package_of(app: WiredApp) -> str:
     """The name of the package: that of the app, as Python takes it, and nobody else's."""
     name = re.sub(r"\W+", "_", slug(app.app.name), flags=re.ASCII).strip("_") or "app"
@@ -69,6 +85,7 @@ def desktop_app(app: WiredApp, folder: Path) -> Files:
         f"{name}.desktop": _entry(app, name),
         f"{name}/__init__.py": f'"""{_line(app.app.name)}."""\n',
         f"{name}/__main__.py": _main(name),
+        f"{name}/look.py": LOOK,
         f"{name}/py.typed": "",
         **{f"{name}/{path}": text for path, text in _modules(app, name).items()},
         **{f"{name}/kit/{path}": taken_as(name, text) for path, text in kit_modules().items()},
@@ -109,8 +126,8 @@ def _main(name: str) -> str:
         f'"""Runs the app: ``python -m {name}``."""\n\n'
         "import sys\nfrom pathlib import Path\n\n"
         f"from {name}.app import app\nfrom {name}.kit.native.start import run\n"
-        f"from {name}.sources import files\n\n"
-        f'sys.exit(run(app, files, Path(__file__).parent, "{name}"))\n'
+        f"from {name}.look import grounds, style\nfrom {name}.sources import files\n\n"
+        f'sys.exit(run(app, files, Path(__file__).parent, "{name}", grounds, style))\n'
     )
 
 
@@ -278,6 +295,7 @@ def _readme(app: WiredApp, name: str) -> str:
         f"| `{name}/routes.py` | what opens what, carrying what |\n"
         f"| `{name}/windows.py` | what becomes of a window of another size |\n"
         f"| `{name}/sources.py`, `{name}/records/` | the records |\n"
+        f"| `{name}/look.py` | its colours, and a style sheet of the toolkit |\n"
         f"| `{name}/kit/` | the rules it runs by: not meant to be edited |\n\n"
         "Delivered again, what was changed by hand stays, joined with what is new. What the app "
         "keeps (where it was left, what was changed) lies in the data folder of the person, in "

@@ -20,7 +20,7 @@ from cadena.engine import events as do
 from cadena.engine.layout.measure import plain_measure
 from cadena.engine.wired import WiredApp
 from cadena.model.app import App
-from cadena.native.look import system_measure
+from cadena.native.look import GROUNDS, Grounds, system_measure
 from cadena.native.running import Running
 from cadena.native.store import Store
 from cadena.records.few_records import FewRecords
@@ -46,12 +46,21 @@ def records_of(app: App, files: Mapping[str, Sequence[str]], folder: Path) -> di
     return made
 
 
-def run(app: App, files: Mapping[str, Sequence[str]], folder: Path, name: str) -> int:
+def run(
+    app: App,
+    files: Mapping[str, Sequence[str]],
+    folder: Path,
+    name: str,
+    grounds: Grounds | None = None,
+    style: str = "",
+) -> int:
     """Run an app until its window is closed; the status of the process.
 
     Args:
         files: the files of the records of each source, under ``folder``.
         name: what tells the app from others of this person.
+        grounds: by colour, ground and ink in light and in dark, in place of the usual ones.
+        style: a style sheet of the toolkit.
     """
     parser = argparse.ArgumentParser(prog=name, description=app.name)
     parser.add_argument("address", nargs="?", help="a screen to begin at, such as /huts/mor")
@@ -63,6 +72,8 @@ def run(app: App, files: Mapping[str, Sequence[str]], folder: Path, name: str) -
     toolkit = QApplication(sys.argv[:1])
     toolkit.setApplicationName(name)
     toolkit.setApplicationDisplayName(app.name)
+    toolkit.setStyleSheet(style)
+    GROUNDS.update(grounds or {})
     icon = folder / "icon.svg"
     if icon.exists():
         toolkit.setWindowIcon(QIcon(str(icon)))
