@@ -106,7 +106,7 @@ MISTAKES = {
     "a scroll is not restored": (
         "kit/native/shown.py",
         "self.bar.setValue(round(offset * unit))",
-        "self.bar.setValue(0)",
+        "self.bar.setValue(self.bar.minimum())",
         (do.Scroll(screen="huts", to=400.0), do.GoTo(section="routes"), do.GoTo(section="huts")),
         "scroll",
     ),
