@@ -17,6 +17,7 @@ from cadena.check.check import breaks, check
 from cadena.deliver.delivery import deliver
 from cadena.deliver.drive.driving import drive
 from cadena.deliver.drive.folder_server import served
+from cadena.deliver.drive.gestures import Hand
 from cadena.deliver.drive.walks_driven import DRIVEN
 from cadena.deliver.drive.webdriver import browser, found
 from cadena.deliver.web_app import web_app
@@ -70,7 +71,8 @@ def assert_driven(needs: dict[str, Need], folder: Path) -> None:
             events = tuple(events_of(need.walk))
             with served(to) as at:
                 told = f"{at}index.html?{DRIVEN}"
-                steps = list(drive(need.app, page, told, events, need.window, patience=3.0))
+                hand = Hand(need.app, page, told)
+                steps = list(drive(need.app, hand, events, need.window, patience=3.0))
             said = "; ".join(map(str, steps[-1].differences))
             assert not said, f"{name}: {said}"
             assert len(steps) > len(events)
