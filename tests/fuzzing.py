@@ -37,7 +37,8 @@ from cadena.model.source import Paging, Service, Source
 from cadena.runs.walks.trace import to_line, trace_line
 from cadena.runs.walks.walk import read_walk, replay
 from cadena.scene.lay_out import lay_out
-from cadena.sources.fetch import Caller, bring
+from cadena.sources.bring_records import bring
+from cadena.sources.fetch import Caller
 from cadena.sources.import_file import adopt
 from cadena.sources.open_project import open_project, read_all
 from cadena.sources.openapi import proposals
