@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import shutil
 import threading
 from pathlib import Path
 from typing import get_args
@@ -16,6 +17,7 @@ from pytestqt.qtbot import QtBot
 
 from builders import small_app, small_records
 from cadena.deliver.delivery import State
+from cadena.deliver.drive.desktop_place import LISTENER, NEEDED
 from cadena.deliver.wishes import WebWishes
 from cadena.desktop.document.handed import HandOver
 from cadena.desktop.document.handing import handing_of
@@ -23,6 +25,7 @@ from cadena.desktop.document.selection import Selection
 from cadena.desktop.jobs.comparing import comparing_of
 from cadena.desktop.jobs.driving import driving_of
 from cadena.desktop.jobs.reporting import reporting_of
+from cadena.desktop.stages.deliver.compared import is_on_desktop
 from cadena.desktop.stages.deliver.files import STATES, said_of
 from cadena.desktop.stages.deliver.selected import SelectedDriven, SelectedFile, SelectedForm
 from cadena.desktop.stages.deliver.stage import DeliverStage
@@ -51,6 +54,9 @@ def project(folder: Path, app: App) -> Path:
     for name, records in small_records(6).items():
         records.frame.write_json(folder / f"{name}.json")
     return folder
+
+
+HAS_DESKTOP = all(map(shutil.which, NEEDED)) and Path(LISTENER).exists()
 
 
 @pytest.fixture
@@ -219,6 +225,25 @@ def test_what_is_no_text_is_said_so() -> None:
     assert said_of("a.js", b"x" * 300_000).endswith("100,000 letters more")
     assert said_of("a.js", None) == ""
     assert {*STATES, "as it was"} == {*get_args(State)}
+
+
+@pytest.mark.skipif(not HAS_DESKTOP, reason="Xvfb, D-Bus or AT-SPI are not there")
+def test_the_form_whose_card_is_chosen_is_driven_and_both_are_shown(delivering: Person) -> None:
+    document = delivering.document
+    document.select(SelectedForm("desktop"))
+    delivering.qtbot.waitUntil(lambda: handing_of(document).made("desktop") is not None)
+    handing_of(document).write("desktop")
+    (routes,) = (document.file.parent / "delivered" / "desktop").glob("*/routes.py")
+    routes.write_text(routes.read_text().replace('how="beside"', 'how="modal"'))
+    delivering.press("drive all walks")
+    delivering.qtbot.waitUntil(lambda: not document.own(HandOver).is_driving, timeout=90_000)
+    lines = stage(delivering).picture.answers.lines
+    assert [each.about for each in lines] == ["one", "one · desktop"]
+    assert [each.text for each in lines[1].cells] == ["✕", "✕"]
+    document.select(SelectedDriven("one · desktop", "Slate"))
+    assert stage(delivering).compared.isVisible()
+    assert not stage(delivering).compared.browser.isNull()
+    assert is_on_desktop(stage(delivering).compared.came)
 
 
 def test_how_the_web_app_is_delivered_is_chosen_and_kept(delivering: Person) -> None:

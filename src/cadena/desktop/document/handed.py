@@ -23,6 +23,10 @@ FORMS: Final[tuple[Form, ...]] = (
 )
 
 
+ON_DESKTOP: Final = " · desktop"
+"""What is said after the name of a walk that is driven there."""
+
+
 class HandedOver(NamedTuple):
     """What would be handed over: its files, what becomes of each, or why that cannot be; and what
     stays behind."""

@@ -15,7 +15,7 @@ from PySide6.QtCore import Signal
 
 from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
-from cadena.desktop.document.handed import Came, Form, HandOver
+from cadena.desktop.document.handed import ON_DESKTOP, Came, Form, HandOver
 from cadena.desktop.document.handing import handing_of
 from cadena.desktop.document.walks import names, walk_of
 from cadena.desktop.jobs.job import Job
@@ -158,7 +158,7 @@ class Driving(Job):
 
 def driven_name(walk: str, form: Form) -> str:
     """What a walk is called that is driven in a form of the app."""
-    return f"{walk} · desktop" if form == "desktop" else walk
+    return f"{walk}{ON_DESKTOP}" if form == "desktop" else walk
 
 
 def driven_names(document: Document) -> list[str]:

@@ -7,7 +7,7 @@ from PySide6.QtGui import QImage, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
 from cadena.desktop.document.document import Document
-from cadena.desktop.document.handed import Came
+from cadena.desktop.document.handed import ON_DESKTOP, Came
 from cadena.desktop.painting.framed import paint_framed
 from cadena.desktop.painting.theme import colour, px
 from cadena.desktop.stages.deliver.side_by_side import paint_caption, placed, rooms
@@ -15,14 +15,14 @@ from cadena.scene.lay_out import lay_out
 
 
 class EngineAndBrowser(QWidget):
-    """Two pictures: by the one painter, and as the browser drew it."""
+    """Two pictures: by the one painter, and as the app drew it."""
 
     def __init__(self, document: Document) -> None:
         super().__init__()
         self.document = document
         self.came: Came | None = None
         self.browser = QImage()
-        self.setAccessibleName("the engine, and the app in a browser")
+        self.setAccessibleName("the engine, and the app")
         self.setFixedWidth(px(300))
 
     def show_came(self, came: Came | None) -> None:
@@ -54,4 +54,9 @@ class EngineAndBrowser(QWidget):
         painter.setPen(QPen(colour("broken"), 3))
         painter.drawRect(inside)
         paint_caption(painter, left, "the engine")
-        paint_caption(painter, right, "the app, in a browser")
+        where = "on a desktop" if is_on_desktop(self.came) else "in a browser"
+        paint_caption(painter, right, f"the app, {where}")
+
+
+def is_on_desktop(came: Came | None) -> bool:
+    return came is not None and came.outcome.plan.walk.endswith(ON_DESKTOP)
