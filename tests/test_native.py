@@ -19,7 +19,7 @@ from builders import demo
 from cadena.desktop.shell.demo import DEMO
 from cadena.engine import events as do
 from cadena.engine.wired import WiredApp
-from cadena.native.look import GROUNDS, fitted, font_of, system_measure
+from cadena.native.look import GROUNDS, ICONS, fitted, font_of, icon_of, system_measure
 from cadena.native.pictures import PicturesOf
 from cadena.native.rows import RowsView
 from cadena.native.running import Running
@@ -366,6 +366,14 @@ def test_identifiers_tell_all_that_can_be_pressed_apart(opened: Opens) -> None:
     rest = [e for e in told if e not in strip_rows]
     assert len(rest) == len(set(rest))
     assert replace(do.Back()) is not None
+
+
+def test_sections_show_their_icons(opened: Opens, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setitem(ICONS, "house", "M0,0L1000,0L1000,1000L0,1000Z")
+    icon = icon_of("house", "#123456", 18)
+    assert icon.pixmap(18, 18).toImage().pixelColor(9, 9).name() == "#123456"
+    assert icon_of("no such icon", "#123456", 18).isNull()
+    icon_of.cache_clear()
 
 
 def test_dark_is_followed(opened: Opens) -> None:

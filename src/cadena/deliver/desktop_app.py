@@ -15,6 +15,7 @@ from msgspec.structs import replace
 
 from cadena import __version__
 from cadena.deliver.beside import Files, pictures_of, record_files, records_as_json
+from cadena.deliver.icons import outlines
 from cadena.deliver.kit_modules import PACKAGES, kit_modules, packages, taken_as
 from cadena.deliver.python_text import INDENT, WIDTH, python_text, types_in
 from cadena.engine.wired import WiredApp
@@ -91,7 +92,9 @@ def desktop_app(app: WiredApp, folder: Path) -> Files:
         **{f"{name}/kit/{path}": taken_as(name, text) for path, text in kit_modules().items()},
     }
     texts[f"{name}/kit/__init__.py"] = _kit_said()
-    beside = {**records_as_json(app), **pictures_of(app, folder), **_fixed()}
+    drawn = outlines(each.icon for each in app.app.sections if each.icon)
+    icons = {"icons.json": json.dumps(drawn, indent=1).encode()} if drawn else {}
+    beside = {**records_as_json(app), **pictures_of(app, folder), **icons, **_fixed()}
     return {
         **{path: text.encode() for path, text in texts.items()},
         **{f"{name}/{path}": content for path, content in beside.items()},

@@ -5,7 +5,17 @@ from __future__ import annotations
 from functools import lru_cache
 from typing import Final
 
-from PySide6.QtGui import QColor, QFont, QFontMetricsF, QGuiApplication, QPalette
+from PySide6.QtCore import Qt
+from PySide6.QtGui import (
+    QColor,
+    QFont,
+    QFontMetricsF,
+    QGuiApplication,
+    QIcon,
+    QPainter,
+    QPalette,
+    QPixmap,
+)
 
 from cadena.engine.layout.measure import break_lines
 from cadena.engine.layout.sizes import BOLD, ROWS, SIZES
@@ -14,6 +24,7 @@ USUAL: Final = 13.0
 """How large the text of a system is, in px, at which the sizes of the table are its own."""
 LEAST_TEXT, MOST_TEXT = 0.75, 3.0
 DARKER: Final = 128
+SVG: Final = "http://www.w3.org/2000/svg"
 NARROWEST: Final = 75
 GROUNDS: Final[dict[str, tuple[str, str, str, str]]] = {
     "good": ("#D6EBE4", "#1F6558", "#1E3B34", "#A9DCCB"),
@@ -71,6 +82,27 @@ def fitted(font: QFont, text: str, width: float) -> QFont:
         font = QFont(font)
         font.setStretch(max(NARROWEST, int(100 * width / needs)))
     return font
+
+
+ICONS: Final[dict[str, str]] = {}
+"""By name, the outline of an icon: a path of SVG in a box of 1000 by 1000."""
+
+
+@lru_cache(maxsize=128)
+def icon_of(name: str, ink: str, size: int) -> QIcon:
+    """An icon in a colour, of a size in px; an empty one where there is none of that name."""
+    outline = ICONS.get(name)
+    if outline is None:
+        return QIcon()
+    from PySide6.QtSvg import QSvgRenderer
+
+    drawn = f'<svg xmlns="{SVG}" viewBox="0 0 1000 1000"><path fill="{ink}" d="{outline}"/></svg>'
+    pixmap = QPixmap(size, size)
+    pixmap.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(pixmap)
+    QSvgRenderer(drawn.encode()).render(painter)
+    painter.end()
+    return QIcon(pixmap)
 
 
 def ground_of(state: frozenset[str], palette: QPalette) -> tuple[QColor, QColor] | None:

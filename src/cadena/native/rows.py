@@ -343,8 +343,13 @@ class RowsView(QListView):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(ink, 1, Qt.PenStyle.DotLine))
             painter.drawRect(rect.adjusted(1.5, 1.5, -1.5, -1.5))
-        painter.setPen(QPen(palette.color(QPalette.ColorRole.Midlight), 1))
-        if "tile" not in row.state:
+        is_tile = "tile" in row.state
+        line = QPalette.ColorRole.Mid if is_tile else QPalette.ColorRole.Midlight
+        painter.setPen(QPen(palette.color(line), 1))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        if is_tile:
+            painter.drawRoundedRect(rect.adjusted(0.5, 0.5, -0.5, -0.5), 4, 4)
+        else:
             painter.drawLine(rect.bottomLeft(), rect.bottomRight())
 
     def _paint_badge(self, painter: QPainter, box: Box, shows: Shows, palette: QPalette) -> None:

@@ -20,12 +20,13 @@ from cadena.engine import events as do
 from cadena.engine.layout.measure import plain_measure
 from cadena.engine.wired import WiredApp
 from cadena.model.app import App
-from cadena.native.look import GROUNDS, Grounds, system_measure
+from cadena.native.look import GROUNDS, ICONS, Grounds, system_measure
 from cadena.native.running import Running
 from cadena.native.store import Store
 from cadena.records.few_records import FewRecords
 
 COMES_WITHIN: Final = 500
+ICON_FILE: Final = "icons.json"
 
 
 def records_of(app: App, files: Mapping[str, Sequence[str]], folder: Path) -> dict[str, FewRecords]:
@@ -74,6 +75,8 @@ def run(
     toolkit.setApplicationDisplayName(app.name)
     toolkit.setStyleSheet(style)
     GROUNDS.update(grounds or {})
+    if (folder / ICON_FILE).exists():
+        ICONS.update(json.loads((folder / ICON_FILE).read_text("utf-8")))
     icon = folder / "icon.svg"
     if icon.exists():
         toolkit.setWindowIcon(QIcon(str(icon)))

@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any, Final, Protocol
 
-from PySide6.QtCore import QPointF, QRectF, Qt, QUrl, Signal
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QUrl, Signal
 from PySide6.QtGui import (
     QColor,
     QDesktopServices,
@@ -30,7 +30,7 @@ from PySide6.QtWidgets import (
 
 from cadena.engine import events as do
 from cadena.model.outside_address import outside_address
-from cadena.native.look import fitted, font_of, ground_of
+from cadena.native.look import fitted, font_of, ground_of, icon_of
 from cadena.native.pictures import Pictures, draw_picture
 from cadena.scene.identifiers import identifier_of
 from cadena.scene.scene import Box
@@ -63,6 +63,7 @@ MIDDLE: Final = frozenset({
 })  # fmt: skip
 SIGNS: Final = {"back": "‹", "sections": "☰", "slide": "⇤"}
 BY: Final = 16.0
+ICON: Final = 18
 FAR: Final = 1e6
 SCRIM: Final = QColor(0, 0, 0, 90)
 
@@ -164,6 +165,11 @@ class Pressed(QPushButton):
         text = " ".join(filter(None, (sign, box.text.replace("&", "&&"))))
         if self.text() != text:
             self.setText(text)
+        needs = self.fontMetrics().horizontalAdvance(text) + (ICON + 12) * unit
+        if box.icon and needs <= box.width * unit:
+            ink = self.palette().color(QPalette.ColorRole.ButtonText).name()
+            self.setIcon(icon_of(box.icon, ink, round(ICON * unit)))
+            self.setIconSize(QSize(round(ICON * unit), round(ICON * unit)))
         is_kept = box.kind in ("page", "section", "head") or bool(box.state & {"on", "open"})
         self.setCheckable(is_kept)
         self.setChecked(is_kept and self._is_on(box))
