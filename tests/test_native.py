@@ -376,6 +376,20 @@ def test_sections_show_their_icons(opened: Opens, monkeypatch: pytest.MonkeyPatc
     icon_of.cache_clear()
 
 
+def test_the_focus_stays_on_a_divider_only_while_it_is_moved(opened: Opens) -> None:
+    window = opened(width=1280, height=800)
+    divider = element(window, "divider:0")
+    divider.setFocus()
+    QTest.keyClick(divider, Qt.Key.Key_Right)
+    assert window.session.divided
+    assert divider.hasFocus()
+    press(window, "section:saved")
+    press(window, "section:huts")
+    assert rows(window).hasFocus()
+    bar, edge = element(window, "scroll", "huts"), element(window, "divider:0")
+    assert not bar.rect().translated(bar.mapTo(window, QPoint())).intersects(edge.geometry())
+
+
 def test_dark_is_followed(opened: Opens) -> None:
     window = opened()
     palette = QPalette(QColor("#20262a"))

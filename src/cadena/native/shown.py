@@ -32,6 +32,8 @@ AT_ROOT: Final = frozenset({
 """What lies beside or over the screens, and is of none of them."""
 BAR: Final = 12
 """How broad a scroll bar is, in px: it lies in the room that every screen leaves at its edge."""
+BESIDE: Final = 7
+"""How broad a divider is beside its edge, in px."""
 A_STEP: Final = 90.0
 """How far one step of a wheel scrolls, in dp."""
 
@@ -127,6 +129,7 @@ class Shown(QWidget):
     def show_session(self, app: WiredApp, session: Session) -> None:
         """Show what is so now."""
         self.app, self.session = app, session
+        is_dividing = isinstance(self.focusWidget(), Divider)
         self.scene = lay_out(app, session, session.window)
         way = Qt.LayoutDirection
         turned = way.RightToLeft if session.window.rtl else way.LeftToRight
@@ -155,7 +158,7 @@ class Shown(QWidget):
         if not is_same:
             self._stack()
         self._is_showing = False
-        self._focus_there()
+        self._focus_there(is_dividing)
 
     # Where boxes stand.
 
@@ -263,6 +266,11 @@ class Shown(QWidget):
             # What stands before it says what its ground says, to who does not see that.
             widget.setAccessibleName(self._title_of(box.entry) or box.text)
         self._place(widget, box, at)
+        if isinstance(widget, Divider) and "across" in box.state:
+            # Beside the bar that the screen before it scrolls by, and not over it.
+            edge = round((box.x + box.width / 2 - at[0]) * self.scene.text)
+            left = edge - BESIDE if self.scene.rtl else edge
+            widget.setGeometry(left, widget.y(), BESIDE, widget.height())
         widget.show()
 
     def _title_of(self, index: int) -> str:
@@ -396,7 +404,7 @@ class Shown(QWidget):
                     QWidget.setTabOrder(before, widget)
                 before = widget
 
-    def _focus_there(self) -> None:
+    def _focus_there(self, is_dividing: bool) -> None:
         """The focus is on the screen that has it, or on what lies over it."""
         if self.app is None or self.session is None:
             return
@@ -412,7 +420,7 @@ class Shown(QWidget):
         if pane is None:
             return
         is_there = now is not None and now.isVisible() and now.isEnabled()
-        if now is not None and is_there and (pane.isAncestorOf(now) or isinstance(now, Divider)):
+        if now is not None and is_there and (pane.isAncestorOf(now) or is_dividing):
             return
         inside = [e for e in self._order if pane.isAncestorOf(e) and _is_stop(e)]
         lists = [each for each in inside if isinstance(each, RowsView)]
