@@ -202,18 +202,27 @@ class DesktopHand(Hand):
             Gone: where it is not there.
         """
         until = time.monotonic() + FOUND_WITHIN
+        # What was read when the last step was held against the engine is there still.
+        elements = self._seen or self.elements()
         while True:
             try:
-                return self._found(what, name, value, on, row, of)
+                return self._found(elements, what, name, value, on, row, of)
             except Gone:
                 if time.monotonic() > until:
                     raise
                 time.sleep(0.02)
+                elements = self.elements()
 
     def _found(
-        self, what: str, name: str | None, value: str | None, on: do.On | None, row: Any, of: Any
+        self,
+        elements: list[Element],
+        what: str,
+        name: str | None,
+        value: str | None,
+        on: do.On | None = None,
+        row: Any = None,
+        of: Any = None,
     ) -> Element:
-        elements = self.elements()
         inside = elements
         if on is not None:
             panes = [e for e in elements if e.told.partition(":")[2] == f"{on.screen}:{on.entry}"]
@@ -355,7 +364,7 @@ class DesktopHand(Hand):
         key = json.dumps(event.to, ensure_ascii=False)
         try:
             told = f"{event.field}:{key}"
-            choice = self._found("choice", "choice", told, event, None, None)
+            choice = self._found(self.elements(), "choice", "choice", told, event)
         except Gone:
             pass
         else:
