@@ -74,9 +74,9 @@ def deliver(
     was chosen of a web app stays chosen.
     """
     from cadena.deliver import delivery
-    from cadena.deliver.cannot import cannot_be_carried
+    from cadena.deliver.cannot import cannot_be_a_desktop_app, cannot_be_carried
     from cadena.deliver.contract.contract import contract
-    from cadena.deliver.desktop_app import cannot_be_a_desktop_app, desktop_app
+    from cadena.deliver.desktop_app import desktop_app
     from cadena.deliver.taken_along import taken_along
     from cadena.deliver.web_app import picture_hosts, web_files
     from cadena.deliver.wishes import chosen, wished

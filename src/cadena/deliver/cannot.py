@@ -1,4 +1,4 @@
-"""What of an app cannot be carried over to a web app, by name."""
+"""What of an app cannot be carried over to a form that it is handed over in, by name."""
 
 from __future__ import annotations
 
@@ -14,8 +14,7 @@ WHOLE_MOST: Final = 2**53
 """Whole numbers beyond are not told apart in a browser."""
 
 
-def cannot_be_carried(app: WiredApp) -> Iterator[Problem]:
-    """What cannot be carried over, and what would mend it."""
+def _in_no_form(app: WiredApp) -> Iterator[Problem]:
     if not app.sections:
         yield Problem("sections", "", "no section has a screen to open", "a section with a root")
     for link in app.app.links:
@@ -25,12 +24,27 @@ def cannot_be_carried(app: WiredApp) -> Iterator[Problem]:
                 yield Problem(
                     where, "", "it carries a whole record", "the key of the record in place of it"
                 )
+
+
+def _without_records(source: str) -> Problem:
+    return Problem(f"sources[{source}]", "", "its records are not there", "a file that can be read")
+
+
+def cannot_be_a_desktop_app(app: WiredApp) -> Iterator[Problem]:
+    """What cannot be carried over to an app for the desktop, and what would mend it."""
+    yield from _in_no_form(app)
+    for source in app.app.sources:
+        if source.id not in app.as_read:
+            yield _without_records(source.id)
+
+
+def cannot_be_carried(app: WiredApp) -> Iterator[Problem]:
+    """What cannot be carried over to a web app, and what would mend it."""
+    yield from _in_no_form(app)
     for source in app.app.sources:
         records = app.as_read.get(source.id)
         if records is None:
-            yield Problem(
-                f"sources[{source.id}]", "", "its records are not there", "a file that can be read"
-            )
+            yield _without_records(source.id)
         elif source.served != "service":
             yield from _too_large(source.id, records)
         if source.served == "service" and source.service is not None:

@@ -6,7 +6,7 @@ import json
 import keyword
 import re
 import sys
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable
 from importlib import resources
 from pathlib import Path
 from typing import Any, Final
@@ -15,13 +15,14 @@ from msgspec.structs import replace
 
 from cadena import __version__
 from cadena.deliver.beside import Files, pictures_of, record_files, records_as_json
+from cadena.deliver.cannot import cannot_be_a_desktop_app
+from cadena.deliver.contract.names import PYTHON as PYTHON_WORDS
+from cadena.deliver.contract.names import each_its_own, snake_name
 from cadena.deliver.icons import outlines
 from cadena.deliver.kit_modules import PACKAGES, kit_modules, packages, taken_as
 from cadena.deliver.python_text import INDENT, WIDTH, python_text, types_in
 from cadena.engine.wired import WiredApp
-from cadena.model.app import FromRecord
 from cadena.model.find import slug
-from cadena.model.problem import Problem
 from cadena.model.source import Field, Source
 
 PYTHON: Final = ">=3.11"
@@ -49,23 +50,6 @@ def package_of(app: WiredApp) -> str:
     name = f"app_{name}" if name[0].isdigit() else name
     taken = {*sys.stdlib_module_names, *keyword.kwlist, *PACKAGES, *map(str.lower, PACKAGES)}
     return f"{name}_app" if name in taken else name
-
-
-def cannot_be_a_desktop_app(app: WiredApp) -> Iterator[Problem]:
-    """What cannot be carried over, and what would mend it."""
-    if not app.sections:
-        yield Problem("sections", "", "no section has a screen to open", "a section with a root")
-    for link in app.app.links:
-        for argument in link.arguments:
-            if isinstance(argument, FromRecord):
-                where = f"links[{link.id}].arguments[{argument.parameter}]"
-                yield Problem(
-                    where, "", "it carries a whole record", "the key of the record in place of it"
-                )
-    for source in app.app.sources:
-        where = f"sources[{source.id}]"
-        if source.id not in app.as_read:
-            yield Problem(where, "", "its records are not there", "a file that can be read")
 
 
 def desktop_app(app: WiredApp, folder: Path) -> Files:
@@ -145,7 +129,7 @@ def _modules(app: WiredApp, name: str) -> dict[str, str]:
         claims=(),
         aside=(),
     )
-    screens = _screen_names(app)
+    screens = each_its_own(snake_name(each.id, PYTHON_WORDS) for each in app.app.screens)
     made = {
         "routes.py": _module(
             name,
@@ -227,19 +211,6 @@ def _source(app: WiredApp, source: Source) -> Source:
         fields=fields,
         service=source.service if source.served == "service" else None,
     )
-
-
-def _screen_names(app: WiredApp) -> list[str]:
-    """The module of each screen."""
-    names: list[str] = []
-    for screen in app.app.screens:
-        stem = re.sub(r"\W+", "_", slug(screen.id), flags=re.ASCII).strip("_") or "screen"
-        stem = f"screen_{stem}" if stem[0].isdigit() or keyword.iskeyword(stem) else stem
-        name, number = stem, 2
-        while name in names:
-            name, number = f"{stem}_{number}", number + 1
-        names.append(name)
-    return names
 
 
 def _app(app: WiredApp, name: str, screens: list[str]) -> str:

@@ -14,7 +14,7 @@ from cadena.engine.session import Request, Session, Write
 from cadena.engine.wired import ITEM, WiredApp
 from cadena.model.problem import Problem
 from cadena.model.source import Source
-from cadena.model.values import FieldType, Scalar, Unfit, carry
+from cadena.model.values import Scalar
 
 if TYPE_CHECKING:
     import httpx
@@ -257,22 +257,16 @@ def typed_rows(source: Source, records: list[Any]) -> list[Row]:
 
 def fitting_rows(source: Source, records: list[Any]) -> list[Row]:
     """Records of a source that declares all its fields, one by one: what does not fit is empty."""
+    from cadena.serve.sending import fitting_value
     from cadena.sources.json_tree import flat
 
     rows: list[Row] = []
     for record in records:
         found = dict(flat(record, "", 0)) if isinstance(record, dict) else {}
         rows.append(
-            {each.name: _fitting(found.get(each.name), each.type) for each in source.fields}
+            {each.name: fitting_value(found.get(each.name), each.type) for each in source.fields}
         )
     return rows
-
-
-def _fitting(value: Any, kind: FieldType) -> Any:
-    try:
-        return None if value is None else carry(value, kind, convert=True)
-    except Unfit:
-        return None
 
 
 def asked_at(request: Request, on: int = 0) -> tuple[Any, ...]:

@@ -181,14 +181,15 @@ def fields_in(source: Source, records: Records | None, came: Any) -> dict[str, A
         for part in name.split("."):
             value = value.get(part, UNSET) if isinstance(value, dict) else UNSET
         if value is not UNSET and (value is not None or name != source.key):
-            record[name] = _fitting(value, kind)
+            record[name] = fitting_value(value, kind)
     address = came.get(source.service.key_from_address) if source.service is not None else None
     if address:
-        record[source.key] = _fitting(last_part(str(address)), types.get(source.key, "text"))
+        record[source.key] = fitting_value(last_part(str(address)), types.get(source.key, "text"))
     return record
 
 
-def _fitting(value: Any, kind: str) -> Any:
+def fitting_value(value: Any, kind: str) -> Any:
+    """What a service says, as a field of a type holds it; none where it does not fit."""
     try:
         return None if value is None else carry(value, kind, convert=True)
     except Unfit:
@@ -198,7 +199,7 @@ def _fitting(value: Any, kind: str) -> Any:
 def _made_at(source: Source, records: Records | None, location: str) -> Any:
     """The key of what was made, as the last part of where it is (RFC 9110, 10.2.2)."""
     kind = "text" if records is None else records.types.get(source.key, "text")
-    return _fitting(unquote(last_part(location)) or None, kind)
+    return fitting_value(unquote(last_part(location)) or None, kind)
 
 
 def wait_in(text: str) -> int | None:

@@ -303,7 +303,7 @@ class Accessibility:
         Raises:
             Gone: where it takes none.
         """
-        self.ask([(element.ref, COMPONENT, "GrabFocus", None, ())])
+        self.focus(element)
         if self.ask([(element.ref, EDITABLE, "SetTextContents", "s", (text,))])[0] is None:
             raise Gone("it takes no text")
 

@@ -248,7 +248,10 @@ class Hand:
         is_down = display.arrangement.lie == "down"
         by = round(event.to - held.size) * (-1 if session.window.rtl and not is_down else 1)
         element = self.find("divider", "divider", str(event.pane))
-        self.browser.drag(element, *((0, by) if is_down else (by, 0)))
+        self.drag(element, *((0, by) if is_down else (by, 0)))
+
+    def drag(self, element: Any, across: int, down: int) -> None:
+        self.browser.drag(element, across, down)
 
     def _is_in_bar(self, session: Session, section: str) -> bool:
         bar = display_of(self.app, session).arrangement.bar
@@ -271,20 +274,34 @@ class Hand:
         where: dict[str, Any] = {"on": event, "of": event.list}
         match event:
             case do.PickTo():
-                self.browser.press_holding("shift", self.find("row", None, row=event.key, **where))
+                self.press_holding("shift", self.find("row", None, row=event.key, **where))
             case do.Pick():
-                row = self.find("row", None, row=event.key, **where)
-                self.browser.run(FOCUS_ROW, row)
-                self.browser.type(KEYS["space"])
+                self.pick(self.find("row", None, row=event.key, **where))
             case do.PickAll() if self._is_picking(session, event):
                 self.press("pick-all", "pick-all", event.list, on=event)
             case do.PickAll():
-                self.browser.run(FOCUS_LIST, self.find("list", None, **where))
-                self.browser.type_with_control("a")
+                self.key_on(self.find("list", None, **where), "a", "control")
             case do.LetGo():
                 self.press("let-go", "let-go", event.list, on=event)
             case do.ActOnPicked():
                 self.press("act-on-picked", "act-on-picked", event.action, on=event)
+
+    def press_holding(self, key: str, element: Any) -> None:
+        """A press on an element while a key is held down."""
+        self.browser.press_holding(key, element)
+
+    def pick(self, row: Any) -> None:
+        """Pick a row, or let it go."""
+        self.browser.run(FOCUS_ROW, row)
+        self.browser.type(KEYS["space"])
+
+    def key_on(self, listed: Any, name: str, *held: str) -> None:
+        """A key on a list: on the row that it is at, where that is there."""
+        self.browser.run(FOCUS_LIST, listed)
+        if held:
+            self.browser.type_with_control(name)
+        else:
+            self.browser.type(KEYS[name])
 
     def _is_picking(self, session: Session, event: do.On) -> bool:
         return bool(session.entries[event.entry or 0].view.picked)
@@ -306,9 +323,16 @@ class Hand:
             self.tell(event)
             return
         orders = [(), *(each.sort for each in listing.orders)]
-        at = orders.index(event.by)
+        self.press_element(self.order_at(orders.index(event.by)))
+
+    def order_at(self, at: int) -> Any:
+        """One of the orders in the menu of a list.
+
+        Raises:
+            Gone: where it is not there.
+        """
         find = "return document.querySelectorAll('[data-order]')[arguments[1]] ?? null"
-        self.press_element(self.browser.element(find, "order", at))
+        return self.browser.element(find, "order", at)
 
     def _scroll(self, session: Session, event: do.Scroll) -> None:
         index, area = target_of(self.app, session, display_of(self.app, session), event)
@@ -426,12 +450,10 @@ class Hand:
         return value_in(self.app, session, entry, event.field) is True
 
     def _key(self, session: Session, event: do.Move | do.Enter, name: str) -> None:
-        """A key on a list: on the row that it is at, where that is there."""
         listed = self.find("list", None, on=event, of=event.list)
-        self.browser.run(FOCUS_LIST, listed)
         if session.window.rtl and name in ("left", "right"):
             name = "right" if name == "left" else "left"
-        self.browser.type(KEYS[name])
+        self.key_on(listed, name)
 
     def _outside(self, session: Session) -> None:
         """Beside what lies over the panes: at the edge of the window that it leaves free."""

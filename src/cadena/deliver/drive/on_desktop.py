@@ -18,15 +18,11 @@ from cadena.deliver.drive.accessibility import (
     SHOWING,
     Element,
 )
-from cadena.deliver.drive.as_a_person import is_of_head, offers
 from cadena.deliver.drive.desktop_place import Place
 from cadena.deliver.drive.gestures import Hand
 from cadena.deliver.drive.reading import Reading, ReadPane, ReadRow
 from cadena.deliver.drive.webdriver import Gone
 from cadena.engine import events as do
-from cadena.engine.rules.display import display_of
-from cadena.engine.rules.dividing import dividers_of
-from cadena.engine.rules.targets import target_of
 from cadena.engine.session import Session
 from cadena.engine.wired import WiredApp
 from cadena.model.values import shown
@@ -35,6 +31,7 @@ from cadena.scene.identifiers import identifier
 PANES: Final = ("pane", "slid", "modal", "popover")
 WINDOWS: Final = frozenset({16, 23, 69})
 """Roles of windows: dialog, frame, window."""
+CHECK_BOX: Final = 7
 COMES_WITHIN: Final = 10.0
 FOUND_WITHIN: Final = 1.0
 PARTS: Final = (0.5, 0.25, 0.1, 0.75, 0.9)
@@ -162,8 +159,7 @@ class DesktopHand(Hand):
         return self.reads.value_of(scroll) if scroll.has(SHOWING) else 0.0
 
     def _field(self, field: Element) -> str:
-        is_switch = field.role == 7
-        if is_switch:
+        if field.role == CHECK_BOX:
             return "yes" if field.has(CHECKED) else "no"
         return self.reads.text_of(field)
 
@@ -301,49 +297,27 @@ class DesktopHand(Hand):
     def _resize(self, session: Session, event: do.Resize) -> None:
         self.tell(event)
 
-    def _divide(self, session: Session, event: do.Divide) -> None:
-        display = display_of(self.app, session)
-        held = next(e for e in dividers_of(session, display) if e.pane == event.pane)
-        is_down = display.arrangement.lie == "down"
-        by = round(event.to - held.size) * (-1 if session.window.rtl and not is_down else 1)
-        x, y = self.find("divider", "divider", str(event.pane)).middle
+    def drag(self, element: Any, across: int, down: int) -> None:
+        x, y = element.middle
         self.reads.mouse(x, y, "b1p")
-        self.reads.mouse(*((x, y + by) if is_down else (x + by, y)), "abs")
-        self.reads.mouse(*((x, y + by) if is_down else (x + by, y)), "b1r")
+        self.reads.mouse(x + across, y + down, "abs")
+        self.reads.mouse(x + across, y + down, "b1r")
 
-    def _pick(self, session: Session, event: Any) -> None:
-        where: dict[str, Any] = {"on": event, "of": event.list}
-        match event:
-            case do.PickTo():
-                self.press_element(self.find("row", None, row=event.key, **where), False, "shift")
-            case do.Pick():
-                row = self.find("row", None, row=event.key, **where)
-                self.press_element(row, False, "control")
-            case do.PickAll() if self._is_picking(session, event):
-                self.press("pick-all", "pick-all", event.list, on=event)
-            case do.PickAll():
-                self.reads.focus(self.find("list", None, **where))
-                self._press_key("a", "control")
-            case do.LetGo():
-                self.press("let-go", "let-go", event.list, on=event)
-            case do.ActOnPicked():
-                self.press("act-on-picked", "act-on-picked", event.action, on=event)
+    def press_holding(self, key: str, element: Any) -> None:
+        self.press_element(element, False, key)
 
-    def _sort(self, session: Session, event: do.SortBy) -> None:
-        listing = self.app.listings[event.screen][event.list]
-        index, area = target_of(self.app, session, display_of(self.app, session), event)
-        if session.menu is None and is_of_head(self.app, session, index, area, event):
-            self.press("head", "head", event.by[0].field, on=event, of=event.list)
-            return
-        if not offers(listing, event):
-            self.tell(event)
-            return
-        orders = [(), *(each.sort for each in listing.orders)]
+    def pick(self, row: Any) -> None:
+        self.press_holding("control", row)
+
+    def key_on(self, listed: Any, name: str, *held: str) -> None:
+        self.reads.focus(listed)
+        self._press_key(name, *held)
+
+    def order_at(self, at: int) -> Element:
         found = [each for each in self.elements() if each.told.startswith("order:")]
-        at = orders.index(event.by)
         if at >= len(found):
             raise Gone("the order is not there")
-        self.press_element(found[at])
+        return found[at]
 
     def _scroll(self, session: Session, event: do.Scroll) -> None:
         """By its bar, as assistive technology does; what scrolls across has none."""
@@ -375,18 +349,12 @@ class DesktopHand(Hand):
         except Gone:
             self._empty(event)
             return
-        if field.role != 7:
+        if field.role != CHECK_BOX:
             self.reads.type_into(field, text)
         elif isinstance(event.to, bool) and event.to is not self._is_on(session, event):
             self.press_element(field)
         else:
             self.tell(event)
-
-    def _key(self, session: Session, event: do.Move | do.Enter, name: str) -> None:
-        self.reads.focus(self.find("list", None, on=event, of=event.list))
-        if session.window.rtl and name in ("left", "right"):
-            name = "right" if name == "left" else "left"
-        self._press_key(name)
 
     def _outside(self, session: Session) -> None:
         """Beside what lies over the panes: at the edge of the window that it leaves free."""

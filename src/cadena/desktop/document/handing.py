@@ -139,9 +139,8 @@ def handed_over(
     app: WiredApp, project: Path, folder: Path, form: Form, wishes: WebWishes
 ) -> HandedOver:
     """What would be handed over as a form, and what becomes of each of its files."""
-    from cadena.deliver.cannot import cannot_be_carried
+    from cadena.deliver.cannot import cannot_be_a_desktop_app, cannot_be_carried
     from cadena.deliver.delivery import planned
-    from cadena.deliver.desktop_app import cannot_be_a_desktop_app
     from cadena.deliver.taken_along import taken_along
 
     # The rules remember what they find, and are not asked from two threads at once.
