@@ -22,18 +22,18 @@ from cadena.engine.layout.sizes import BOLD, ROWS, SIZES
 
 USUAL: Final = 13.0
 """How large the text of a system is, in px, at which the sizes of the table are its own."""
-LEAST_TEXT, MOST_TEXT = 0.75, 3.0
+MOST_TEXT: Final = 3.0
 DARKER: Final = 128
 SVG: Final = "http://www.w3.org/2000/svg"
 NARROWEST: Final = 75
-GROUNDS: Final[dict[str, tuple[str, str, str, str]]] = {
+Grounds = dict[str, tuple[str, str, str, str]]
+GROUNDS: Final[Grounds] = {
     "good": ("#D6EBE4", "#1F6558", "#1E3B34", "#A9DCCB"),
     "warning": ("#F3E3C3", "#6B480E", "#42351A", "#F0CF8E"),
     "bad": ("#F6DAD3", "#8F2F1D", "#4A241C", "#F4B5A6"),
     "quiet": ("#E4E2DC", "#4A5458", "#33393C", "#C4CACC"),
 }
 """By colour: ground and ink in light, and in dark; each ink reads on its ground by 4.5 : 1."""
-Grounds = dict[str, tuple[str, str, str, str]]
 
 
 def text_of_system() -> float:

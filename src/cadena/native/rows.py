@@ -39,6 +39,7 @@ from PySide6.QtWidgets import QAbstractItemView, QListView, QWidget
 from cadena.engine import events as do
 from cadena.engine.wired import Listed
 from cadena.model.values import shown
+from cadena.native.keys import step_of
 from cadena.native.look import font_of, ground_of
 from cadena.native.pictures import Pictures, draw_picture
 from cadena.records.formats import Sayings
@@ -47,16 +48,6 @@ from cadena.scene.rows import texts_of
 from cadena.scene.scene import Box
 
 Index = QModelIndex | QPersistentModelIndex
-MOVES: Final[Mapping[int, do.Steps]] = {
-    Qt.Key.Key_Up: "up",
-    Qt.Key.Key_Left: "left",
-    Qt.Key.Key_Right: "right",
-    Qt.Key.Key_Down: "down",
-    Qt.Key.Key_Home: "home",
-    Qt.Key.Key_End: "end",
-    Qt.Key.Key_PageUp: "page up",
-    Qt.Key.Key_PageDown: "page down",
-}
 Rect = Callable[[int], QRect]
 PAINTED: Final = frozenset({"row title", "row subtitle", "badge", "thumb", "cell", "held"})
 
@@ -153,7 +144,6 @@ class RowsView(QListView):
         self.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         self.setMouseTracking(True)
         self.viewport().setAutoFillBackground(False)
-        self._pressed: Any = None
         self._over: Any = None
 
     def show_rows(self, shows: Shows) -> None:
@@ -230,13 +220,11 @@ class RowsView(QListView):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.setFocus(Qt.FocusReason.MouseFocusReason)
-        is_left = event.button() == Qt.MouseButton.LeftButton
-        self._pressed = self._key_at(event.position().toPoint()) if is_left else None
-        if not is_left:
+        if event.button() != Qt.MouseButton.LeftButton:
             event.ignore()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
-        key, self._pressed = self._key_at(event.position().toPoint()), None
+        key = self._key_at(event.position().toPoint())
         shows = self.rows.shows
         if event.button() != Qt.MouseButton.LeftButton or shows is None or key is None:
             event.ignore()
@@ -296,10 +284,8 @@ class RowsView(QListView):
             here = next(iter(shows.boxes), None) if here is None else here
             if here is not None:
                 self.did.emit(do.Pick(**on, key=here))
-        elif key in MOVES and not has_alt and not has_control:
-            way = MOVES[key]
-            turned: Mapping[str, do.Steps] = {"left": "right", "right": "left"}
-            self.did.emit(do.Move(**on, to=turned.get(way, way) if shows.rtl else way))
+        elif (way := step_of(key, shows.rtl)) and not has_alt and not has_control:
+            self.did.emit(do.Move(**on, to=way))
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.did.emit(do.Enter(**on))
         else:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Hashable, Iterator
 from typing import Any, Final, NamedTuple
 
-from PySide6.QtCore import QPoint, QRect, Qt, Signal
+from PySide6.QtCore import QRect, QSignalBlocker, Qt, Signal
 from PySide6.QtGui import QPalette, QWheelEvent
 from PySide6.QtWidgets import QScrollBar, QWidget
 
@@ -50,7 +50,7 @@ class Placed(NamedTuple):
 class Pane(QWidget):
     """A screen: what stands still of it, and what it scrolls."""
 
-    scrolled = Signal(int, str, float)
+    scrolled = Signal(int, float)
 
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
@@ -72,7 +72,7 @@ class Pane(QWidget):
         event.accept()
 
     def _moved(self, value: int) -> None:
-        self.scrolled.emit(self.entry, "", value / self._unit)
+        self.scrolled.emit(self.entry, value / self._unit)
 
     def show_scroll(
         self, area: QRect, offset: float, total: float, height: float, unit: float
@@ -81,12 +81,11 @@ class Pane(QWidget):
         self._unit = unit
         self.bar.setVisible(total > height > 0)
         self.bar.setGeometry(area)
-        self.bar.blockSignals(True)
-        self.bar.setRange(0, max(0, round((total - height) * unit)))
-        self.bar.setPageStep(max(1, round(height * unit)))
-        self.bar.setSingleStep(round(40 * unit))
-        self.bar.setValue(round(offset * unit))
-        self.bar.blockSignals(False)
+        with QSignalBlocker(self.bar):
+            self.bar.setRange(0, max(0, round((total - height) * unit)))
+            self.bar.setPageStep(max(1, round(height * unit)))
+            self.bar.setSingleStep(round(40 * unit))
+            self.bar.setValue(round(offset * unit))
 
 
 class Body(QWidget):
@@ -140,8 +139,7 @@ class Shown(QWidget):
         order: list[Any] = []
         rows: dict[tuple[Pane, str, tuple[float, float]], dict[Any, list[Box]]] = {}
         shown: dict[str, Pane] = {}
-        for placed in self._placed(shown, rows):
-            order += [each for each in shown.values() if each not in order]
+        for placed in self._placed(shown, rows, order):
             self._show_box(placed, kept, order)
         for (pane, part, origin), boxes in rows.items():
             self._show_rows(pane, part, origin, boxes, kept, order)
@@ -166,14 +164,17 @@ class Shown(QWidget):
         self,
         shown: dict[str, Pane],
         rows: dict[tuple[Pane, str, tuple[float, float]], dict[Any, list[Box]]],
+        order: list[Any],
     ) -> Iterator[Placed]:
-        """Each box with what it stands in; those of rows are gathered by their list."""
+        """Each box with what it stands in, and its screen in the order before it; those of rows
+        are gathered by their list."""
         pane: Pane | None = None
         place, numbers = "pane", dict[Hashable, int]()
         origin = (0.0, 0.0)
         for box in self.scene.boxes:
             if box.kind == "screen":
                 pane = self._pane(box, place, shown)
+                order.append(pane)
                 origin, place = (box.x, box.y), "pane"
                 continue
             if box.kind in AT_ROOT:
@@ -376,10 +377,10 @@ class Shown(QWidget):
         if event is not None:
             self.did.emit(event)
 
-    def _scroll(self, entry: int, part: str, to: float) -> None:
+    def _scroll(self, entry: int, to: float) -> None:
         if self.session is not None and entry < len(self.session.entries):
             screen = self.session.entries[entry].screen
-            self._do(do.Scroll(screen=screen, entry=entry, list=part, to=to))
+            self._do(do.Scroll(screen=screen, entry=entry, to=to))
 
     def _scroll_across(self, pane: Pane, part: str, by: float) -> None:
         if self.session is not None and pane.entry < len(self.session.entries):
@@ -431,11 +432,6 @@ class Shown(QWidget):
     @staticmethod
     def _answers(widget: Any) -> bool:
         return isinstance(widget, Pressed) and isinstance(widget.box.does, do.Decide)
-
-    def place_of(self, name: str) -> QPoint | None:
-        """The middle of the last element of a name, in px of this widget; for tests."""
-        found = [e for e in self._order if e.accessibleIdentifier() == name]
-        return found[-1].mapTo(self, found[-1].rect().center()) if found else None
 
 
 def _is_stop(widget: QWidget) -> bool:

@@ -4,9 +4,9 @@ does."""
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any, Final, Protocol
+from typing import Any, Final
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QUrl, Signal
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QUrl
 from PySide6.QtGui import (
     QColor,
     QDesktopServices,
@@ -30,6 +30,7 @@ from PySide6.QtWidgets import (
 
 from cadena.engine import events as do
 from cadena.model.outside_address import outside_address
+from cadena.native.keys import divided_by_key
 from cadena.native.look import fitted, font_of, ground_of, icon_of
 from cadena.native.pictures import Pictures, draw_picture
 from cadena.scene.identifiers import identifier_of
@@ -57,23 +58,12 @@ FIRST: Final = frozenset({
 TYPED: Final = frozenset({"search", "input", "in place"})
 BARS: Final = frozenset({"title bar", "bottom bar", "section bar"})
 OVER: Final = frozenset({"layer", "menu", "question", "removed"})
-SOFT: Final = frozenset({"fact label", "footer", "loading", "form label", "words"})
 MIDDLE: Final = frozenset({
     "title centred", "words", "footer", "loading", "nothing chosen", "off words"
 })  # fmt: skip
 SIGNS: Final = {"back": "‹", "sections": "☰", "slide": "⇤"}
-BY: Final = 16.0
 ICON: Final = 18
-FAR: Final = 1e6
 SCRIM: Final = QColor(0, 0, 0, 90)
-
-
-class ShowsBox(Protocol):
-    """What every widget of a box has."""
-
-    box: Box
-
-    def show_box(self, box: Box, unit: float) -> None: ...
 
 
 def _called(widget: QWidget, box: Box) -> None:
@@ -140,22 +130,24 @@ class Words(QLabel):
         super().mouseReleaseEvent(event)
 
 
+def _is_on(box: Box) -> bool:
+    return bool(box.state & {"on", "current", "chosen", "open"})
+
+
+def _press(button: Pressed | Switch | Option, did: Did) -> None:
+    """What is pressed stays as it is until the app says otherwise."""
+    button.setChecked(button.isCheckable() and _is_on(button.box))
+    if button.box.does is not None:
+        did(button.box.does)
+
+
 class Pressed(QPushButton):
     """Something to press."""
 
     def __init__(self, did: Did, parent: QWidget) -> None:
         super().__init__(parent)
         self.box = Box("", 0, 0, 0, 0)
-        self.clicked.connect(lambda: self._press(did))
-
-    def _press(self, did: Did) -> None:
-        self.setChecked(self.isCheckable() and self._is_on(self.box))
-        if self.box.does is not None:
-            did(self.box.does)
-
-    @staticmethod
-    def _is_on(box: Box) -> bool:
-        return bool(box.state & {"on", "current", "chosen", "open"})
+        self.clicked.connect(lambda: _press(self, did))
 
     def show_box(self, box: Box, unit: float) -> None:
         self.box = box
@@ -172,7 +164,7 @@ class Pressed(QPushButton):
             self.setIconSize(QSize(round(ICON * unit), round(ICON * unit)))
         is_kept = box.kind in ("page", "section", "head") or bool(box.state & {"on", "open"})
         self.setCheckable(is_kept)
-        self.setChecked(is_kept and self._is_on(box))
+        self.setChecked(is_kept and _is_on(box))
         self.setFlat(box.kind in FLAT)
         self.setEnabled(box.does is not None)
         self.setToolTip(box.name if box.name and box.name != box.text else "")
@@ -191,19 +183,14 @@ class Switch(QCheckBox):
     def __init__(self, did: Did, parent: QWidget) -> None:
         super().__init__(parent)
         self.box = Box("", 0, 0, 0, 0)
-        self.clicked.connect(lambda: self._press(did))
-
-    def _press(self, did: Did) -> None:
-        self.setChecked("on" in self.box.state)
-        if self.box.does is not None:
-            did(self.box.does)
+        self.clicked.connect(lambda: _press(self, did))
 
     def show_box(self, box: Box, unit: float) -> None:
         self.box = box
         _called(self, box)
         self.setFont(font_of(box.kind, box.state, unit))
         self.setText(box.text.replace("&", "&&"))
-        self.setChecked("on" in box.state)
+        self.setChecked(_is_on(box))
         if box.kind == "pick":
             self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
 
@@ -215,19 +202,19 @@ class Option(QRadioButton):
         super().__init__(parent)
         self.box = Box("", 0, 0, 0, 0)
         self.setAutoExclusive(False)
-        self.clicked.connect(lambda: self._press(did))
-
-    def _press(self, did: Did) -> None:
-        self.setChecked("chosen" in self.box.state)
-        if self.box.does is not None:
-            did(self.box.does)
+        self.clicked.connect(lambda: _press(self, did))
 
     def show_box(self, box: Box, unit: float) -> None:
         self.box = box
         _called(self, box)
         self.setFont(font_of(box.kind, box.state, unit))
         self.setText(box.text.replace("&", "&&"))
-        self.setChecked("chosen" in box.state)
+        self.setChecked(_is_on(box))
+
+
+def _typed_in(box: Box) -> str:
+    """What stands in a field; its hint is not typed."""
+    return "" if "hint" in box.state else box.text
 
 
 class Line(QLineEdit):
@@ -237,7 +224,6 @@ class Line(QLineEdit):
         super().__init__(parent)
         self.box = Box("", 0, 0, 0, 0)
         self._typed = typed
-        self._is_showing = False
         self.textChanged.connect(self._changed)
         self.editingFinished.connect(self._finished)
 
@@ -245,19 +231,16 @@ class Line(QLineEdit):
         self.box = box
         _called(self, box)
         self.setFont(font_of(box.kind, box.state, unit))
-        is_hint = "hint" in box.state
-        self.setPlaceholderText(box.text if is_hint else "")
+        self.setPlaceholderText(box.text if "hint" in box.state else "")
         if box.kind == "search":
             self.setPlaceholderText(box.name)
             self.setClearButtonEnabled(True)
-        text = "" if is_hint else box.text
+        text = _typed_in(box)
         if self.text() != text and not (box.kind == "in place" and self.hasFocus()):
-            self._is_showing = True
             self.setText(text)
-            self._is_showing = False
 
     def _changed(self, text: str) -> None:
-        if not self._is_showing and self.box.kind != "in place":
+        if self.box.kind != "in place" and text != _typed_in(self.box):
             self._typed(self.box, text)
 
     def _finished(self) -> None:
@@ -279,7 +262,6 @@ class Lines(QPlainTextEdit):
         super().__init__(parent)
         self.box = Box("", 0, 0, 0, 0)
         self._typed = typed
-        self._is_showing = False
         self.setTabChangesFocus(True)
         self.textChanged.connect(self._changed)
 
@@ -287,16 +269,13 @@ class Lines(QPlainTextEdit):
         self.box = box
         _called(self, box)
         self.setFont(font_of(box.kind, box.state, unit))
-        is_hint = "hint" in box.state
-        self.setPlaceholderText(box.text if is_hint else "")
-        text = "" if is_hint else box.text
+        self.setPlaceholderText(box.text if "hint" in box.state else "")
+        text = _typed_in(box)
         if self.toPlainText() != text:
-            self._is_showing = True
             self.setPlainText(text)
-            self._is_showing = False
 
     def _changed(self) -> None:
-        if not self._is_showing:
+        if self.toPlainText() != _typed_in(self.box):
             self._typed(self.box, self.toPlainText())
 
 
@@ -311,9 +290,6 @@ class Ground(QWidget):
     def show_box(self, box: Box, unit: float) -> None:
         self.box = box
         _called(self, box)
-        if box.kind == "scrim":
-            # A question is answered, and nothing beside it is pressed.
-            self.setAccessibleIdentifier(identifier_of(box))
         self.update()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
@@ -368,8 +344,6 @@ class Picture(QWidget):
 class Divider(QWidget):
     """What is dragged between two panes to give them other room (rules.md, 3.2)."""
 
-    began = Signal()
-
     def __init__(self, did: Did, parent: QWidget) -> None:
         super().__init__(parent)
         self.box = Box("", 0, 0, 0, 0)
@@ -389,10 +363,6 @@ class Divider(QWidget):
             Qt.CursorShape.SplitVCursor if self._is_down else Qt.CursorShape.SplitHCursor
         )
 
-    def _onward(self) -> int:
-        is_turned = self.layoutDirection() == Qt.LayoutDirection.RightToLeft
-        return -1 if is_turned and not self._is_down else 1
-
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if isinstance(self.box.does, do.Divide):
             self._from, self._was = event.globalPosition(), self.box.does.to
@@ -400,7 +370,8 @@ class Divider(QWidget):
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._from is not None and isinstance(self.box.does, do.Divide):
             moved = event.globalPosition() - self._from
-            by = moved.y() if self._is_down else moved.x() * self._onward()
+            across = -moved.x() if self.isRightToLeft() else moved.x()
+            by = moved.y() if self._is_down else across
             if by:
                 self._did(do.Divide(pane=self.box.does.pane, to=self._was + by))
 
@@ -408,20 +379,11 @@ class Divider(QWidget):
         self._from = None
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        does, key = self.box.does, event.key()
-        steps: dict[int, float] = {
-            Qt.Key.Key_Up if self._is_down else Qt.Key.Key_Left: -BY * self._onward(),
-            Qt.Key.Key_Down if self._is_down else Qt.Key.Key_Right: BY * self._onward(),
-        }
-        ends = {Qt.Key.Key_Home: 0.0, Qt.Key.Key_End: FAR}
-        if not isinstance(does, do.Divide):
-            return
-        if key in steps:
-            self._did(do.Divide(pane=does.pane, to=does.to + steps[key]))
-        elif key in ends:
-            self._did(do.Divide(pane=does.pane, to=ends[Qt.Key(key)]))
-        else:
+        moved = divided_by_key(self.box, event.key(), self.isRightToLeft())
+        if moved is None:
             event.ignore()
+        else:
+            self._did(moved)
 
     def focusInEvent(self, event: QFocusEvent) -> None:
         self.update()

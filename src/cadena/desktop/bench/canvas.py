@@ -20,7 +20,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QLineEdit, QWidget
 
-from cadena.desktop.bench.dividing import Held, cursor_over, divided_by_key
+from cadena.desktop.bench.dividing import Held, cursor_over
 from cadena.desktop.bench.picking import HELD, after_move, by_key, by_press, can_pick
 from cadena.desktop.bench.stops import Stop, Stops
 from cadena.desktop.document.bench_windows import do_in, resized
@@ -38,12 +38,12 @@ from cadena.engine.events import (
     Neighbour,
     Pick,
     Scroll,
-    Steps,
     Turn,
 )
 from cadena.engine.rules.display import arrangement_for
 from cadena.engine.rules.dividing import divided_while
 from cadena.engine.session import Session
+from cadena.native.keys import divided_by_key, step_of
 from cadena.scene.lay_out import lay_out
 from cadena.scene.rows_moved import Gliding, is_otherwise_ordered, rows_moved
 from cadena.scene.scene import TAKES_TEXT, Box, Scene, typed_into
@@ -57,16 +57,6 @@ SWIPES_FROM: Final = 60
 AFTER_LIVE: Final = 12
 """Ms that the other windows wait, so that the live one is seen first."""
 BESIDE: Final[dict[int, Literal[-1, 1]]] = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
-STEPS: Final[dict[int, Steps]] = {
-    Qt.Key.Key_Up: "up",
-    Qt.Key.Key_Left: "left",
-    Qt.Key.Key_Right: "right",
-    Qt.Key.Key_Down: "down",
-    Qt.Key.Key_Home: "home",
-    Qt.Key.Key_End: "end",
-    Qt.Key.Key_PageUp: "page up",
-    Qt.Key.Key_PageDown: "page down",
-}
 
 
 class Canvas(QWidget):
@@ -413,7 +403,7 @@ class Canvas(QWidget):
         if self._picks(key, event.modifiers()):
             return
         stop = self._stops.focused()
-        if stop is not None and (divides := divided_by_key(stop.box, key, self.scene)):
+        if stop is not None and (divides := divided_by_key(stop.box, key, self.scene.rtl)):
             self._divide(divides)
             return
         if key == Qt.Key.Key_Left and event.modifiers() & Qt.KeyboardModifier.AltModifier:
@@ -422,10 +412,7 @@ class Canvas(QWidget):
             self.do(Forward())
         elif event.modifiers() & Qt.KeyboardModifier.AltModifier and key in BESIDE:
             self.do(Neighbour(by=BESIDE[key]))
-        elif key in STEPS:
-            step = STEPS[key]
-            if self.scene.rtl:
-                step = {"left": "right", "right": "left"}.get(step, step)  # type: ignore[assignment]
+        elif (step := step_of(key, self.scene.rtl)) is not None:
             self.do(self._on_list(Move(to=step)))
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.do(self._on_list(Enter()))
