@@ -155,21 +155,23 @@ def test_random_walks_do_what_was_wired(delivered: Path) -> None:
     assert_as_wired(driven(demo(), delivered, *plans))
 
 
+LEGS: dict[str, Any] = {"screen": "route", "list": "legs"}
+IN_COLUMNS = (
+    *(do.GoTo(section="routes"), do.Choose(screen="routes", key="r04")),
+    *(do.TurnPage(screen="route", to="page-legs"), do.Scroll(screen="route", to=150)),
+    *(do.SortBy(**LEGS, by=(Sort(field="climb"),)),),
+    *(do.SortBy(**LEGS, by=(Sort(field="climb", descending=True),)),),
+    *(do.Move(**LEGS, to="end"), do.Move(**LEGS, to="home"), do.Turn()),
+    *(do.Refresh(source="legs", gone=("r04-1",)), do.Kill(), do.Restore(), do.Back()),
+    *(do.Scroll(screen="routes", to=120),),
+)
+"""Legs in columns, sorted by their heads, on pages that scroll; counts that change."""
+
+
 def test_7_5_and_13_columns_and_what_is_told_of_others_in_a_browser(tmp_path: Path) -> None:
-    """Legs in columns, sorted by their heads, on pages that scroll; counts that change."""
     deliver(web_app(demo(), CRESTA), tmp_path)
-    legs = {"screen": "route", "list": "legs"}
-    events = (
-        *(do.GoTo(section="routes"), do.Choose(screen="routes", key="r04")),
-        *(do.TurnPage(screen="route", to="page-legs"), do.Scroll(screen="route", to=150)),
-        *(do.SortBy(**legs, by=(Sort(field="climb"),)),),
-        *(do.SortBy(**legs, by=(Sort(field="climb", descending=True),)),),
-        *(do.Move(**legs, to="end"), do.Move(**legs, to="home"), do.Turn()),
-        *(do.Refresh(source="legs", gone=("r04-1",)), do.Kill(), do.Restore(), do.Back()),
-        *(do.Scroll(screen="routes", to=120),),
-    )
     assert_as_wired(
-        driven(demo(), tmp_path, *(Plan("legs", events, n, s) for n, s in SIZES.items()))
+        driven(demo(), tmp_path, *(Plan("legs", IN_COLUMNS, n, s) for n, s in SIZES.items()))
     )
 
 

@@ -28,6 +28,7 @@ from test_cli import call
 from test_drive import (
     CRESTA,
     FOUND_AND_OPENED,
+    IN_COLUMNS,
     SIZES,
     WALKS,
     _boats,
@@ -72,6 +73,13 @@ def test_the_walks_of_the_demo_are_as_wired(delivered: Path) -> None:
     assert sum(each.steps for each in outcomes) > 60
 
 
+def test_columns_are_driven_as_a_table(delivered: Path) -> None:
+    windows = SIZES if WALKS else ("Desk", "Pocket")
+    assert_as_wired(
+        driven(delivered, *(Plan("legs", IN_COLUMNS, each, SIZES[each]) for each in windows))
+    )
+
+
 def test_random_walks_are_as_wired(delivered: Path) -> None:
     app, names = demo(), list(SIZES)
     plans = []
@@ -105,8 +113,8 @@ MISTAKES = {
     ),
     "a scroll is not restored": (
         "kit/native/shown.py",
-        "self.bar.setValue(round(offset * unit))",
-        "self.bar.setValue(self.bar.minimum())",
+        "bar.setValue(round(offset * unit))",
+        "bar.setValue(bar.minimum())",
         (do.Scroll(screen="huts", to=400.0), do.GoTo(section="routes"), do.GoTo(section="huts")),
         "scroll",
     ),

@@ -10,22 +10,35 @@ from typing import Any
 import pytest
 from msgspec.structs import replace
 from PySide6.QtCore import QPoint, QPointF, Qt
-from PySide6.QtGui import QColor, QGuiApplication, QPalette, QWheelEvent
+from PySide6.QtGui import (
+    QAccessible,
+    QColor,
+    QGuiApplication,
+    QImage,
+    QPainter,
+    QPalette,
+    QPixmap,
+    QWheelEvent,
+)
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QWidget
+from PySide6.QtWidgets import QApplication, QScrollBar, QWidget
 from pytestqt.qtbot import QtBot
 
 from builders import demo
 from cadena.desktop.shell.demo import DEMO
 from cadena.engine import events as do
 from cadena.engine.wired import WiredApp
+from cadena.model.app import Comes
+from cadena.model.listing import Sort
 from cadena.native.look import GROUNDS, ICONS, fitted, font_of, icon_of, system_measure
 from cadena.native.pictures import PicturesOf
-from cadena.native.rows import RowsView
+from cadena.native.rows import ColumnsView, RowsView
 from cadena.native.running import Running
 from cadena.native.store import FILE, Kept, Store
 from cadena.native.widgets import Line
 from cadena.scene.identifiers import identifier_of
+from cadena.scene.rows_moved import Gliding
+from cadena.scene.transition import Moving
 from test_drive import boats
 
 CRESTA = DEMO / "cresta"
@@ -81,7 +94,7 @@ def press_row(
     assert shows is not None
     at = shows.listed.rows.index_of(key)
     assert at is not None
-    place = view.visualRect(view.rows.index(at)).center()
+    place = view.visualRect(view.rows.index(at, 0)).center()
     QTest.mouseClick(
         view.viewport(), Qt.MouseButton.LeftButton, held or Qt.KeyboardModifier.NoModifier, place
     )
@@ -324,14 +337,14 @@ def test_from_the_right_all_is_the_other_way_round(opened: Opens) -> None:
     assert window.shown.layoutDirection() == Qt.LayoutDirection.RightToLeft
     assert element(window, "title", "huts").x() != before
     view = rows(window)
-    assert view.visualRect(view.rows.index(0)).isValid()
+    assert view.visualRect(view.rows.index(0, 0)).isValid()
 
 
 def test_large_text_is_larger(opened: Opens) -> None:
     window = opened(width=2000, height=1400, driven=True)
-    before = rows(window).visualRect(rows(window).rows.index(0)).height()
+    before = rows(window).visualRect(rows(window).rows.index(0, 0)).height()
     window.take(do.SetText(size=1.5))
-    assert rows(window).visualRect(rows(window).rows.index(0)).height() == round(before * 1.5)
+    assert rows(window).visualRect(rows(window).rows.index(0, 0)).height() == round(before * 1.5)
 
 
 def test_a_hundred_thousand_rows_are_not_asked_for(opened: Opens) -> None:
@@ -388,6 +401,142 @@ def test_the_focus_stays_on_a_divider_only_while_it_is_moved(opened: Opens) -> N
     assert rows(window).hasFocus()
     bar, edge = element(window, "scroll", "huts"), element(window, "divider:0")
     assert not bar.rect().translated(bar.mapTo(window, QPoint())).intersects(edge.geometry())
+
+
+def test_a_screen_comes_from_its_row_and_what_is_pressed_meanwhile_counts(
+    opened: Opens, qtbot: QtBot
+) -> None:
+    window = opened(width=360, height=780)
+    press_row(window, "bal")
+    passing = window.passing
+    assert isinstance(passing.moving, Moving)
+    assert len(passing.moving.flights) == 2
+    assert passing.isVisible()
+    frames = []
+    for at in (0, 150, 320):
+        made = QPixmap(window.size())
+        painter = QPainter(made)
+        passing.paint_at(painter, at)
+        painter.end()
+        frames.append(made.toImage())
+    assert frames[0] != frames[1] != frames[2]
+    press(window, "back:Huts")
+    assert chain(window) == ["huts"]
+    qtbot.waitUntil(lambda: not passing.isVisible())
+    assert passing.moving is None
+
+
+@pytest.mark.parametrize("comes", ["from the side", "from below", "by fading"])
+def test_a_screen_comes_in_a_way_of_its_own(opened: Opens, comes: Comes) -> None:
+    plain = demo().app
+    links = tuple(
+        replace(each, transition=None, comes=comes) if each.id == "huts-to-hut" else each
+        for each in plain.links
+    )
+    window = opened(WiredApp(replace(plain, links=links), demo().as_read), width=360, height=780)
+    press_row(window, "bal")
+    assert isinstance(window.passing.moving, Moving)
+    made = QPixmap(window.size())
+    painter = QPainter(made)
+    window.passing.paint_at(painter, window.passing.moving.duration)
+    painter.end()
+    rgb = QImage.Format.Format_RGB32
+    seen = window.shown.grab().toImage().convertToFormat(rgb)
+    assert made.toImage().convertToFormat(rgb) == seen
+
+
+def test_rows_go_to_their_other_places(opened: Opens) -> None:
+    window = opened(width=360, height=780)
+    window.take(do.SortBy(screen="huts", by=(Sort(field="altitude", descending=True),)))
+    assert isinstance(window.passing.moving, Gliding)
+    window.passing.grab()
+
+
+def test_nothing_moves_for_who_drives_it_or_wants_no_motion(
+    opened: Opens, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    driven = opened(width=360, height=780, driven=True)
+    press_row(driven, "bal")
+    assert driven.passing.moving is None
+    style = QApplication.style()
+    monkeypatch.setattr(type(style), "styleHint", lambda *_: 0)
+    still = opened(width=360, height=780)
+    still.take(do.Choose(screen="huts", key="mor"))
+    assert still.passing.moving is None
+
+
+def test_columns_are_a_table_to_who_does_not_see_them(opened: Opens) -> None:
+    window = opened(driven=True)
+    for event in (
+        *(do.GoTo(section="routes"), do.Wait(ms=3000)),
+        *(do.Choose(screen="routes", key="r04"), do.Wait(ms=3000)),
+        do.TurnPage(screen="route", to="page-legs"),
+    ):
+        window.take(event)
+    view = element(window, "list:legs", "route")
+    assert isinstance(view, ColumnsView)
+    told = QAccessible.queryAccessibleInterface(view)
+    assert told.role() == QAccessible.Role.Table
+    heads = [view.rows.headerData(at, Qt.Orientation.Horizontal) for at in range(4)]
+    assert heads == ["hut", "leg", "walk", "up"]
+    row = [view.rows.data(view.rows.index(0, at)) for at in range(4)]
+    assert all(row)
+    assert view.rows.said(0) == "\t".join(row)
+    lefts = [view.visualRect(view.rows.index(0, at)).left() for at in range(4)]
+    assert lefts == sorted(set(lefts))
+    QTest.mouseClick(view.viewport(), Qt.MouseButton.LeftButton, pos=QPoint(lefts[2] + 5, 10))
+    assert chain(window)[-1] == "hut"
+    window.take(do.ReadFrom(side="right"))
+
+
+def test_layers_menus_and_questions_are_told_as_such_and_hold_what_is_in_them(
+    opened: Opens,
+) -> None:
+    def role(widget: QWidget) -> QAccessible.Role:
+        return QAccessible.queryAccessibleInterface(widget).role()
+
+    window = opened(width=1280)
+    assert role(element(window, "divider:0")) == QAccessible.Role.Splitter
+    window.take(do.OpenMenu(screen="huts", key="bal"))
+    item = element(window, "action:keep")
+    assert role(item.parentWidget()) == QAccessible.Role.PopupMenu
+    window.take(do.CloseMenu())
+    window.take(do.Choose(screen="huts", key="bal"))
+    window.take(do.Press(screen="hut", button="book"))
+    form = element(window, "field:guest")
+    window.take(do.Type(screen="stay-form", field="guest", to="Ida"))
+    assert role(form.parentWidget().parentWidget()) == QAccessible.Role.Dialog
+    window.take(do.Back())
+    asked = element(window, "answer:no").parentWidget()
+    assert role(asked) == QAccessible.Role.Dialog
+
+
+def test_tiles_across_are_scrolled_by_their_bar(opened: Opens) -> None:
+    window = opened(width=360, height=780)
+    bar = element(window, "scroll:regions", "huts")
+    assert isinstance(bar, QScrollBar)
+    bar.setValue(100)
+    assert window.session.entries[0].view.across["regions"] is not None
+    assert bar.value() == 100
+    view = element(window, "list:regions", "huts")
+    wheel = QWheelEvent(
+        QPointF(20, 20), QPointF(20, 20), QPoint(), QPoint(-120, 0), Qt.MouseButton.NoButton,
+        Qt.KeyboardModifier.NoModifier, Qt.ScrollPhase.NoScrollPhase, False,
+    )  # fmt: skip
+    QApplication.sendEvent(view.viewport(), wheel)
+    assert bar.value() == 190
+
+
+@pytest.mark.parametrize("count", [0, 1])
+def test_no_record_and_one(opened: Opens, count: int) -> None:
+    window = opened(width=360, height=780)
+    keys = demo().as_read["huts"].keys.to_list()
+    window.take(do.Refresh(source="huts", gone=tuple(keys[count:])))
+    if count:
+        press_row(window, keys[0])
+        assert chain(window) == ["huts", "hut"]
+    else:
+        assert [each.accessibleIdentifier() for each in window.shown.lists()] == ["list:regions"]
 
 
 def test_dark_is_followed(opened: Opens) -> None:

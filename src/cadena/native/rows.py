@@ -6,10 +6,10 @@ However many there are, only what is in view is asked for.
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from typing import Any, Final, NamedTuple
+from typing import TYPE_CHECKING, Any, Final, NamedTuple
 
 from PySide6.QtCore import (
-    QAbstractListModel,
+    QAbstractTableModel,
     QEvent,
     QItemSelection,
     QItemSelectionModel,
@@ -34,9 +34,10 @@ from PySide6.QtGui import (
     QResizeEvent,
     QWheelEvent,
 )
-from PySide6.QtWidgets import QAbstractItemView, QListView, QWidget
+from PySide6.QtWidgets import QAbstractButton, QAbstractItemView, QListView, QTableView, QWidget
 
 from cadena.engine import events as do
+from cadena.engine.layout.table_columns import ColumnAt
 from cadena.engine.wired import Listed
 from cadena.model.values import shown
 from cadena.native.keys import step_of
@@ -44,8 +45,13 @@ from cadena.native.look import font_of, ground_of
 from cadena.native.pictures import Pictures, draw_picture
 from cadena.records.formats import Sayings
 from cadena.scene.identifiers import as_json
-from cadena.scene.rows import texts_of
+from cadena.scene.rows import cell_of, head_of, texts_of
 from cadena.scene.scene import Box
+
+if TYPE_CHECKING:
+    View = QAbstractItemView
+else:
+    View = object
 
 Index = QModelIndex | QPersistentModelIndex
 Rect = Callable[[int], QRect]
@@ -57,7 +63,8 @@ class Shows(NamedTuple):
 
     ``boxes`` are those of each row in view, by its key, the row itself first, in px of the view
     once they are moved by ``moved`` and made larger by ``unit``. ``rect`` gives where any row
-    lies in the view. ``can_pick``: several rows can be picked (rules.md, 14).
+    lies in the view. ``columns`` are those of a list that has some (rules.md, 7.5), and
+    ``can_pick``: several rows can be picked (14).
     """
 
     entry: int
@@ -69,6 +76,7 @@ class Shows(NamedTuple):
     moved: tuple[float, float]
     unit: float
     rect: Rect
+    columns: tuple[ColumnAt, ...]
     at: int | None
     can_pick: bool
     has_actions: bool
@@ -76,8 +84,8 @@ class Shows(NamedTuple):
     driven: bool
 
 
-class RowsModel(QAbstractListModel):
-    """The rows of a list, asked for one by one."""
+class RowsModel(QAbstractTableModel):
+    """The rows of a list, asked for one by one; each is one cell, or one of each column."""
 
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
@@ -85,12 +93,24 @@ class RowsModel(QAbstractListModel):
 
     def show(self, shows: Shows) -> None:
         before, self.shows = self.shows, shows
-        if before is None or before.listed.rows is not shows.listed.rows:
+        are_same = before is not None and before.listed.rows is shows.listed.rows
+        if before is None or not are_same or before.columns != shows.columns:
             self.beginResetModel()
             self.endResetModel()
 
     def rowCount(self, parent: Index = QModelIndex()) -> int:
         return 0 if parent.isValid() or self.shows is None else len(self.shows.listed.rows)
+
+    def columnCount(self, parent: Index = QModelIndex()) -> int:
+        return 1 if self.shows is None else max(1, len(self.shows.columns))
+
+    def headerData(
+        self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole
+    ) -> Any:
+        is_said = role == Qt.ItemDataRole.DisplayRole and orientation == Qt.Orientation.Horizontal
+        if self.shows is None or not is_said or section >= len(self.shows.columns):
+            return None
+        return head_of(self.shows.sayings, self.shows.columns[section].column)
 
     def flags(self, index: Index) -> Qt.ItemFlag:
         found = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
@@ -106,8 +126,12 @@ class RowsModel(QAbstractListModel):
             return None
         key = rows.key_at(index.row())
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole):
+            if self.shows.columns:
+                return self._cell(index.row(), index.column()) or shown(key)
             boxes = self.shows.boxes.get(key)
             return boxes[0].name if boxes else self._name(index.row(), key)
+        if index.column() > 0:
+            return None
         if role == Qt.ItemDataRole.AccessibleDescriptionRole:
             # Items of a view have no identifier of their own.
             return f"row:{as_json(key)}" if self.shows.driven else None
@@ -117,6 +141,17 @@ class RowsModel(QAbstractListModel):
             return Qt.CheckState.Checked if is_picked else Qt.CheckState.Unchecked
         return None
 
+    def said(self, at: int) -> str:
+        """All that a row says."""
+        return "\t".join(str(self.data(self.index(at, of))) for of in range(self.columnCount()))
+
+    def _cell(self, at: int, column: int) -> str:
+        if self.shows is None:
+            return ""
+        record = self.shows.listed.rows.record_at(at)
+        cell = cell_of(self.shows.sayings, self.shows.columns[column].column, record)
+        return f"{cell.text}, {cell.rule.word}" if cell.rule and cell.rule.word else cell.text
+
     def _name(self, at: int, key: Any) -> str:
         if self.shows is None:
             return ""
@@ -125,11 +160,12 @@ class RowsModel(QAbstractListModel):
         return texts_of(self.shows.sayings, row, record, key).name or shown(key)
 
 
-class RowsView(QListView):
+class Rows(View):
     """Draws the rows in view, and says what is done to them as events."""
 
-    did = Signal(object)
-    wheeled = Signal(object)
+    if TYPE_CHECKING:
+        did = Signal(object)
+        wheeled = Signal(object)
 
     def __init__(self, pictures: Pictures, parent: QWidget) -> None:
         super().__init__(parent)
@@ -137,7 +173,7 @@ class RowsView(QListView):
         self.rows = RowsModel(self)
         self.setModel(self.rows)
         self.setFrameShape(QListView.Shape.NoFrame)
-        self.setUniformItemSizes(True)
+        self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
         self.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -153,11 +189,11 @@ class RowsView(QListView):
         for key, boxes in shows.boxes.items():
             at = shows.listed.rows.index_of(key)
             if boxes and at is not None and "chosen" in boxes[0].state:
-                index = self.rows.index(at)
-                chosen.select(index, index)
+                last = self.rows.columnCount() - 1
+                chosen.select(self.rows.index(at, 0), self.rows.index(at, last))
         model = self.selectionModel()
         model.select(chosen, QItemSelectionModel.SelectionFlag.ClearAndSelect)
-        here = self.rows.index(shows.at) if shows.at is not None else QModelIndex()
+        here = self.rows.index(shows.at, 0) if shows.at is not None else QModelIndex()
         if here != self.currentIndex():
             model.setCurrentIndex(here, QItemSelectionModel.SelectionFlag.NoUpdate)
         self.viewport().update()
@@ -180,13 +216,21 @@ class RowsView(QListView):
 
     def visualRect(self, index: Index) -> QRect:
         shows = self.rows.shows
-        return QRect() if shows is None or not index.isValid() else shows.rect(index.row())
+        if shows is None or not index.isValid():
+            return QRect()
+        row = shows.rect(index.row())
+        if index.column() >= len(shows.columns):
+            return row
+        column = shows.columns[index.column()]
+        left, width = round(column.x * shows.unit), round(column.width * shows.unit)
+        x = row.right() + 1 - left - width if shows.rtl else row.left() + left
+        return QRect(x, row.top(), width, row.height())
 
     def indexAt(self, point: QPoint) -> QModelIndex:
         key = self._key_at(point)
         shows = self.rows.shows
         at = None if shows is None or key is None else shows.listed.rows.index_of(key)
-        return QModelIndex() if at is None else self.rows.index(at)
+        return QModelIndex() if at is None else self.rows.index(at, 0)
 
     def isIndexHidden(self, index: Index) -> bool:
         return False
@@ -364,3 +408,26 @@ class RowsView(QListView):
         if centred or ("tile" in box.state and box.kind != "cell"):
             side = Qt.AlignmentFlag.AlignHCenter
         painter.drawText(rect, int(side | Qt.AlignmentFlag.AlignVCenter), said)
+
+
+class RowsView(Rows, QListView):
+    """Rows, or tiles."""
+
+    did = Signal(object)
+    wheeled = Signal(object)
+
+
+class ColumnsView(Rows, QTableView):
+    """Rows in columns: a table to whoever does not see them. Their heads are buttons over it."""
+
+    did = Signal(object)
+    wheeled = Signal(object)
+
+    def __init__(self, pictures: Pictures, parent: QWidget) -> None:
+        super().__init__(pictures, parent)
+        self.horizontalHeader().hide()
+        self.verticalHeader().hide()
+        self.setTabKeyNavigation(False)
+        # Where heads are hidden nothing moves it out of the way of the first row.
+        for corner in self.findChildren(QAbstractButton):
+            corner.hide()

@@ -27,11 +27,14 @@ from cadena.engine.session import Session, Window
 from cadena.engine.step import step
 from cadena.engine.wired import WiredApp
 from cadena.native.look import text_of_system
+from cadena.native.passing import Passing, is_still
 from cadena.native.pictures import PicturesOf
-from cadena.native.rows import RowsView
+from cadena.native.roles import tell_roles
 from cadena.native.shown import Shown
 from cadena.native.store import Store, begun, kept_of
 from cadena.native.widgets import Line
+from cadena.scene.lay_out import lay_out
+from cadena.scene.transition import way_between
 
 if TYPE_CHECKING:
     from cadena.native.calls import Calls
@@ -91,8 +94,10 @@ class Running(QWidget):
         self._waiting.timeout.connect(self._time_goes_on)
         self.shown = Shown(PicturesOf(folder), driven, self)
         self.shown.did.connect(self.take)
+        self.passing = Passing(self.shown.pictures, self)
         self.setBackgroundRole(QPalette.ColorRole.Base)
         self._has_closed = False
+        tell_roles()
         self.setAccessibleIdentifier("window")
         for keys, does in (
             ("Ctrl+F", self._find),
@@ -118,8 +123,23 @@ class Running(QWidget):
         self.session = stepped.session
         self._handed_out(stepped.notes)
         if self.session is not before:
-            self.show_now()
+            self._show_from(before)
         self._go_on()
+
+    def _show_from(self, before: Session) -> None:
+        """What is so now, on its way from what was before."""
+        self.passing.end()
+        moving = None
+        if not self.driven and self.isVisible() and not is_still():
+            app, now, was = self.app, self.session, self.shown.scene
+            moving = way_between(app, before, now, was, lambda: lay_out(app, now, now.window))
+        if moving is None:
+            self.show_now()
+            return
+        was_seen = self.shown.grab()
+        self.show_now()
+        now_seen = self.shown.grab()
+        self.passing.begin(moving, was_seen, now_seen, self.shown.geometry())
 
     def show_now(self) -> None:
         self.shown.show_session(self.app, self.session)
@@ -236,16 +256,16 @@ class Running(QWidget):
 
     def _copy(self) -> None:
         """The rows that are picked, or else the one that is chosen, a line each."""
-        for view in self.shown.findChildren(RowsView):
+        for view in self.shown.lists():
             shows = view.rows.shows
             if shows is None or not (view.hasFocus() or shows.can_pick):
                 continue
             picked = self.session.entries[shows.entry].view.picked.get(shows.part, ())
             places = [shows.listed.rows.index_of(each) for each in picked]
-            places = places or [e.row() for e in view.selectedIndexes()]
-            lines = [view.rows.data(view.rows.index(e)) for e in places if e is not None]
+            places = places or [e.row() for e in view.selectionModel().selectedRows()]
+            lines = [view.rows.said(each) for each in places if each is not None]
             if lines:
-                QGuiApplication.clipboard().setText("\n".join(map(str, lines)))
+                QGuiApplication.clipboard().setText("\n".join(lines))
                 return
 
     def _again(self) -> None:

@@ -6,20 +6,21 @@ from collections.abc import Hashable, Iterator
 from typing import Any, Final, NamedTuple
 
 from PySide6.QtCore import QRect, QSignalBlocker, Qt, Signal
-from PySide6.QtGui import QPalette, QWheelEvent
+from PySide6.QtGui import QHideEvent, QPalette, QWheelEvent
 from PySide6.QtWidgets import QScrollBar, QWidget
 
 from cadena.engine import events as do
 from cadena.engine.layout.column import bars_of, column_of
 from cadena.engine.layout.panes import Area
 from cadena.engine.layout.sizes import EDGE, TILE_GAP
+from cadena.engine.layout.table_columns import columns_shown
 from cadena.engine.rules.back import back_label
 from cadena.engine.rules.display import display_of, focus_of
-from cadena.engine.rules.lists import across_of, offset_of, standing, view_of
+from cadena.engine.rules.lists import across_of, offset_of, standing, strip_width, view_of
 from cadena.engine.session import Session
 from cadena.engine.wired import WiredApp
 from cadena.native.pictures import Pictures
-from cadena.native.rows import PAINTED, RowsView, Shows
+from cadena.native.rows import PAINTED, ColumnsView, Rows, RowsView, Shows
 from cadena.native.widgets import Divider, Pressed, widget_of
 from cadena.scene.identifiers import identifier, identifier_of
 from cadena.scene.lay_out import lay_out
@@ -30,6 +31,9 @@ AT_ROOT: Final = frozenset({
     "menu item", "removed", "undo", "put away", "question", "off", "off words", "asleep"
 })  # fmt: skip
 """What lies beside or over the screens, and is of none of them."""
+IN_OVER: Final = frozenset({"menu item", "undo", "put away"})
+HOLDS: Final = frozenset({"menu", "question", "removed"})
+"""What lies over the screens, and holds what comes after it."""
 BAR: Final = 12
 """How broad a scroll bar is, in px: it lies in the room that every screen leaves at its edge."""
 BESIDE: Final = 7
@@ -52,8 +56,9 @@ class Pane(QWidget):
 
     scrolled = Signal(int, float)
 
-    def __init__(self, parent: QWidget) -> None:
+    def __init__(self, place: str, parent: QWidget) -> None:
         super().__init__(parent)
+        self.place = place
         self.entry = -1
         self.top = 0.0
         self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
@@ -64,6 +69,9 @@ class Pane(QWidget):
         self.bar.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.bar.valueChanged.connect(self._moved)
         self._unit = 1.0
+
+    def accessible_kind(self) -> str:
+        return self.place
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         by = event.pixelDelta().y() / self._unit or event.angleDelta().y() / 120 * A_STEP
@@ -77,15 +85,22 @@ class Pane(QWidget):
     def show_scroll(
         self, area: QRect, offset: float, total: float, height: float, unit: float
     ) -> None:
-        """How far it is scrolled, of how much; all in dp but for the place of the bar, in px."""
         self._unit = unit
-        self.bar.setVisible(total > height > 0)
-        self.bar.setGeometry(area)
-        with QSignalBlocker(self.bar):
-            self.bar.setRange(0, max(0, round((total - height) * unit)))
-            self.bar.setPageStep(max(1, round(height * unit)))
-            self.bar.setSingleStep(round(40 * unit))
-            self.bar.setValue(round(offset * unit))
+        show_scroll(self.bar, area, offset, total, height, unit)
+
+
+def show_scroll(
+    bar: QScrollBar, area: QRect, offset: float, total: float, seen: float, unit: float
+) -> None:
+    """How far something is scrolled, of how much; all in dp but for the place of the bar, in
+    px."""
+    bar.setVisible(total > seen > 0)
+    bar.setGeometry(area)
+    with QSignalBlocker(bar):
+        bar.setRange(0, max(0, round((total - seen) * unit)))
+        bar.setPageStep(max(1, round(seen * unit)))
+        bar.setSingleStep(round(40 * unit))
+        bar.setValue(round(offset * unit))
 
 
 class Body(QWidget):
@@ -97,6 +112,30 @@ class Strip(RowsView):
 
     scrolled = Signal(str, float)
 
+    def __init__(self, pictures: Pictures, parent: QWidget) -> None:
+        super().__init__(pictures, parent)
+        self.bar = QScrollBar(Qt.Orientation.Horizontal, parent)
+        self.bar.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.bar.valueChanged.connect(self._moved)
+        self.destroyed.connect(self.bar.deleteLater)
+
+    def show_scroll(self, offset: float, total: float, width: float) -> None:
+        """How far it is scrolled, of how much, in dp; its bar lies under it."""
+        shows = self.rows.shows
+        if shows is not None:
+            place = self.geometry()
+            area = QRect(place.left(), place.bottom() + 1, place.width(), BAR)
+            self.bar.setAccessibleIdentifier(identifier("scroll", shows.part))
+            show_scroll(self.bar, area, offset, total, width, shows.unit)
+
+    def _moved(self, value: int) -> None:
+        shows = self.rows.shows
+        if shows is not None:
+            self.scrolled.emit(shows.part, value / shows.unit)
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        self.bar.hide()
+
     def wheelEvent(self, event: QWheelEvent) -> None:
         delta = event.angleDelta()
         has_shift = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
@@ -105,7 +144,8 @@ class Strip(RowsView):
         if not across or shows is None:
             super().wheelEvent(event)
             return
-        self.scrolled.emit(shows.part, -across / 120 * A_STEP * (-1 if shows.rtl else 1))
+        by = -across / 120 * A_STEP * shows.unit * (-1 if shows.rtl else 1)
+        self.bar.setValue(self.bar.value() + round(by))
 
 
 class Shown(QWidget):
@@ -139,7 +179,7 @@ class Shown(QWidget):
         order: list[Any] = []
         rows: dict[tuple[Pane, str, tuple[float, float]], dict[Any, list[Box]]] = {}
         shown: dict[str, Pane] = {}
-        for placed in self._placed(shown, rows, order):
+        for placed in self._placed(shown, rows, order, kept):
             self._show_box(placed, kept, order)
         for (pane, part, origin), boxes in rows.items():
             self._show_rows(pane, part, origin, boxes, kept, order)
@@ -158,6 +198,10 @@ class Shown(QWidget):
         self._is_showing = False
         self._focus_there(is_dividing)
 
+    def lists(self) -> list[Rows]:
+        """The lists that are shown, in order."""
+        return [each for each in self._order if isinstance(each, Rows)]
+
     # Where boxes stand.
 
     def _placed(
@@ -165,26 +209,31 @@ class Shown(QWidget):
         shown: dict[str, Pane],
         rows: dict[tuple[Pane, str, tuple[float, float]], dict[Any, list[Box]]],
         order: list[Any],
+        made: dict[Hashable, Any],
     ) -> Iterator[Placed]:
         """Each box with what it stands in, and its screen in the order before it; those of rows
-        are gathered by their list."""
+        are gathered by their list. What has been yielded before is ``made`` by then."""
         pane: Pane | None = None
+        over: Placed | None = None
         place, numbers = "pane", dict[Hashable, int]()
         origin = (0.0, 0.0)
         for box in self.scene.boxes:
             if box.kind == "screen":
                 pane = self._pane(box, place, shown)
                 order.append(pane)
-                origin, place = (box.x, box.y), "pane"
+                origin, place, over = (box.x, box.y), "pane", None
                 continue
             if box.kind in AT_ROOT:
                 if box.kind == "layer":
                     place = next(iter(box.state), "modal")
                 pane = None if box.kind != "pane edge" else pane
-                holder: QWidget = self
-                at = (0.0, 0.0)
+                if box.kind not in IN_OVER:
+                    over = None
+                holder: QWidget = self if over is None else made[over.key]
+                at = (0.0, 0.0) if over is None else (over.box.x, over.box.y)
             elif pane is None:
-                holder, at = self, (0.0, 0.0)
+                holder = self if over is None else made[over.key]
+                at = (0.0, 0.0) if over is None else (over.box.x, over.box.y)
             elif box.clip is not None:
                 if box.kind == "divider":
                     continue
@@ -199,7 +248,10 @@ class Shown(QWidget):
                 holder, at = pane, origin
             told = (id(holder), box.kind, box.entry, box.part, box.key, identifier_of(box))
             number = numbers[told] = numbers.get(told, -1) + 1
-            yield Placed(box, holder, at, (*told, number))
+            placed = Placed(box, holder, at, (*told, number))
+            yield placed
+            if box.kind in HOLDS:
+                over = placed
 
     def _pane(self, box: Box, place: str, shown: dict[str, Pane]) -> Pane:
         assert self.app is not None
@@ -207,7 +259,7 @@ class Shown(QWidget):
         name = f"{place} {len(shown)}" if place == "pane" else place
         pane = self._panes.get(name)
         if pane is None:
-            pane = Pane(self)
+            pane = Pane(place, self)
             pane.scrolled.connect(self._scroll)
         shown[name] = pane
         pane.entry = box.entry
@@ -298,21 +350,23 @@ class Shown(QWidget):
         listed = app.listed(session, entry, part)
         if listed is None:
             return
+        first = next(iter(boxes.values()))[0]
+        clip = first.clip or Area(first.x, first.y, first.width, first.height)
         is_strip = listed.listing.layout == "strip"
-        key = ("rows", id(pane), index, entry.screen, part, is_strip)
+        is_picking = bool(entry.view.picked.get(part))
+        columns = tuple(columns_shown(listed.listing, clip.width, is_picking))
+        kind = Strip if is_strip else ColumnsView if columns else RowsView
+        key = ("rows", id(pane), index, entry.screen, part, kind)
         view = self._widgets.get(key)
         if view is None:
-            view = Strip(self.pictures, pane.body) if is_strip else None
-            view = view or RowsView(self.pictures, pane.body)
+            view = kind(self.pictures, pane.body)
             view.did.connect(self._do)
             view.wheeled.connect(pane.wheelEvent)
             if isinstance(view, Strip):
-                view.scrolled.connect(lambda of, by, at=pane: self._scroll_across(at, of, by))
+                view.scrolled.connect(lambda of, to, at=pane: self._scroll_across(at, of, to))
         kept[key] = view
         last = max((n for n, e in enumerate(order) if pane.isAncestorOf(e)), default=-1)
         order.insert(last + 1, view)
-        first = next(iter(boxes.values()))[0]
-        clip = first.clip or Area(first.x, first.y, first.width, first.height)
         top = min(max(clip.y, each[0].y) for each in boxes.values())
         bottom = max(each[0].y + each[0].height for each in boxes.values())
         inner = Box("", clip.x, top, clip.width, min(bottom, clip.y + clip.height) - top)
@@ -322,7 +376,7 @@ class Shown(QWidget):
         shows = Shows(
             index, entry.screen, part, listed, app.say(listed.listing.source), boxes,
             (inner.x, inner.y), self.scene.text,
-            self._rect_of_row(app, session, index, part, inner, clip),
+            self._rect_of_row(app, session, index, part, inner, clip), columns,
             at, (entry.screen, part) in app.with_several, bool(listed.listing.actions),
             session.window.rtl, self.driven,
         )  # fmt: skip
@@ -330,6 +384,9 @@ class Shown(QWidget):
         view.setAccessibleIdentifier(identifier("list", part) if part else "list:")
         view.show_rows(shows)
         view.show()
+        if isinstance(view, Strip):
+            offset = across_of(app, session, index, clip.width, part)
+            view.show_scroll(offset, strip_width(listed), clip.width)
 
     def _rect_of_row(
         self, app: WiredApp, session: Session, index: int, part: str, inner: Box, clip: Area
@@ -382,17 +439,17 @@ class Shown(QWidget):
             screen = self.session.entries[entry].screen
             self._do(do.Scroll(screen=screen, entry=entry, to=to))
 
-    def _scroll_across(self, pane: Pane, part: str, by: float) -> None:
+    def _scroll_across(self, pane: Pane, part: str, to: float) -> None:
         if self.session is not None and pane.entry < len(self.session.entries):
             screen = self.session.entries[pane.entry].screen
-            self._do(do.Scroll(screen=screen, entry=pane.entry, list=part, by=by))
+            self._do(do.Scroll(screen=screen, entry=pane.entry, list=part, to=to))
 
     # Order and focus.
 
     def _stack(self) -> None:
         """What comes later lies over what comes before; the keyboard goes along in that order."""
         for widget in self._order:
-            if isinstance(widget, RowsView):
+            if isinstance(widget, Rows):
                 widget.lower()
             else:
                 widget.raise_()
@@ -424,7 +481,7 @@ class Shown(QWidget):
         if now is not None and is_there and (pane.isAncestorOf(now) or is_dividing):
             return
         inside = [e for e in self._order if pane.isAncestorOf(e) and _is_stop(e)]
-        lists = [each for each in inside if isinstance(each, RowsView)]
+        lists = [each for each in inside if isinstance(each, Rows)]
         lists.sort(key=lambda each: each.accessibleIdentifier() != "list:")
         wanted = next(iter(lists), None) or next((e for e in inside if e.isEnabled()), None)
         (pane if wanted is None else wanted).setFocus()

@@ -279,18 +279,28 @@ class Lines(QPlainTextEdit):
             self._typed(self.box, self.toPlainText())
 
 
-class Ground(QWidget):
-    """What other things stand on: a bar, a layer, a menu, or what lies under them."""
+class Plain(QWidget):
+    """What no control of the toolkit is for."""
 
-    def __init__(self, did: Did, parent: QWidget) -> None:
+    def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
         self.box = Box("", 0, 0, 0, 0)
-        self._did = did
+
+    def accessible_kind(self) -> str:
+        return self.box.kind
 
     def show_box(self, box: Box, unit: float) -> None:
         self.box = box
         _called(self, box)
         self.update()
+
+
+class Ground(Plain):
+    """What other things stand on: a bar, a layer, a menu, or what lies under them."""
+
+    def __init__(self, did: Did, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._did = did
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if self.box.kind not in ("scrim", "asleep"):
@@ -319,18 +329,12 @@ class Ground(QWidget):
             painter.fillRect(rect, pair[0])
 
 
-class Picture(QWidget):
+class Picture(Plain):
     """A picture that a record names."""
 
     def __init__(self, pictures: Pictures, parent: QWidget) -> None:
         super().__init__(parent)
-        self.box = Box("", 0, 0, 0, 0)
         self.pictures = pictures
-
-    def show_box(self, box: Box, unit: float) -> None:
-        self.box = box
-        _called(self, box)
-        self.update()
 
     def paintEvent(self, _: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -341,12 +345,11 @@ class Picture(QWidget):
             painter.drawText(rect, int(Qt.AlignmentFlag.AlignCenter), box.text)
 
 
-class Divider(QWidget):
+class Divider(Plain):
     """What is dragged between two panes to give them other room (rules.md, 3.2)."""
 
     def __init__(self, did: Did, parent: QWidget) -> None:
         super().__init__(parent)
-        self.box = Box("", 0, 0, 0, 0)
         self._did = did
         self._from: QPointF | None = None
         self._was = 0.0
@@ -357,8 +360,7 @@ class Divider(QWidget):
         return "down" in self.box.state
 
     def show_box(self, box: Box, unit: float) -> None:
-        self.box = box
-        _called(self, box)
+        super().show_box(box, unit)
         self.setCursor(
             Qt.CursorShape.SplitVCursor if self._is_down else Qt.CursorShape.SplitHCursor
         )

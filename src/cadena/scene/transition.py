@@ -6,7 +6,7 @@ is on the screen; a pair whose row is not in view fades instead; beside a list n
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from typing import Final, NamedTuple
 
 from cadena.engine.events import Choose, OpenFact
@@ -17,7 +17,12 @@ from cadena.engine.wired import WiredApp
 from cadena.model.app import Comes, Link, Pair, Transition
 from cadena.scene.flights import Came, came_by, comes_by, waits
 from cadena.scene.lay_out import lay_out
-from cadena.scene.rows_moved import Gliding, gliding_at
+from cadena.scene.rows_moved import (
+    Gliding,
+    gliding_at,
+    is_otherwise_ordered,
+    rows_moved,
+)
 from cadena.scene.scene import Box, Scene
 
 SLOTS: Final = {
@@ -56,6 +61,24 @@ class Moving(NamedTuple):
         """In ms, until the last that waits is there; going back nothing does."""
         ends = () if self.back else (end for _, end in waits(self.transition).values())
         return max(self.transition.duration, *ends, 0)
+
+
+def way_between(
+    app: WiredApp, before: Session, after: Session, was: Scene, now: Callable[[], Scene]
+) -> Moving | Gliding | None:
+    """How what is shown goes from one session to another: by the transition of what was opened or
+    closed, or rows to their other places; none where all is there at once.
+
+    Args:
+        was: what was laid out of the one.
+        now: lays out the other.
+    """
+    found: Moving | Gliding | None = None
+    if is_otherwise_ordered(before, after):
+        found = rows_moved(was, now())
+    elif app.has_transitions:
+        found = moving_between(app, before, after)
+    return found if found is not None and found.duration else None
 
 
 def moving_between(app: WiredApp, before: Session, after: Session) -> Moving | None:
@@ -145,8 +168,8 @@ def frame_of(moving: Moving | Gliding, at: float) -> Scene:
     if at >= moving.duration:
         return moving.end
     if isinstance(moving, Gliding):
-        return gliding_at(moving, _eased(max(0.0, at) / moving.duration))
-    way = _eased(min(1.0, max(0.0, at) / max(1, moving.transition.duration)))
+        return gliding_at(moving, eased(max(0.0, at) / moving.duration))
+    way = eased(min(1.0, max(0.0, at) / max(1, moving.transition.duration)))
     if moving.comes is not None:
         return _on_its_way(moving, 1 - way if moving.back else way)
     coming = waits(moving.transition)
@@ -156,7 +179,7 @@ def frame_of(moving: Moving | Gliding, at: float) -> Scene:
         if id(box) in flying:
             continue
         seen = way
-        waited = coming.get(_element_of(moving, box))
+        waited = coming.get(element_of(moving, box))
         if waited is not None and not moving.back:
             begin, end = waited
             seen = min(1.0, max(0.0, at - begin) / (end - begin))
@@ -197,7 +220,7 @@ def _moved(box: Box, x: float, y: float, seen: float) -> Box:
     return box._replace(x=box.x + x, y=box.y + y, clip=clip, fade=box.fade * seen)
 
 
-def _element_of(moving: Moving, box: Box) -> str:
+def element_of(moving: Moving, box: Box) -> str:
     """The element of the screen that a box belongs to, or nothing."""
     if box.entry != moving.detail:
         return ""
@@ -234,6 +257,6 @@ def _area(box: Box) -> Area:
     return Area(box.x, box.y, box.width, box.height)
 
 
-def _eased(t: float) -> float:
+def eased(t: float) -> float:
     """Fast first, and slower to the end: a cubic."""
     return 1 - (1 - t) ** 3

@@ -21,6 +21,7 @@ COMPONENT: Final = "org.a11y.atspi.Component"
 TEXT: Final = "org.a11y.atspi.Text"
 EDITABLE: Final = "org.a11y.atspi.EditableText"
 VALUE: Final = "org.a11y.atspi.Value"
+TABLED: Final = "org.a11y.atspi.Table"
 CONTROLLER: Final = "org.a11y.atspi.DeviceEventController"
 REGISTRY: Final = "org.a11y.atspi.Registry"
 ROOT: Final = "/org/a11y/atspi/accessible/root"
@@ -80,7 +81,8 @@ class Element(NamedTuple):
         return self.x <= x < self.x + self.width and self.y <= y < self.y + self.height
 
 
-LISTS: Final = frozenset({31, 98, 55})
+TABLE: Final = 55
+LISTS: Final = frozenset({31, 98, TABLE})
 """Roles of what has rows: list, list box, table."""
 ITEMS: Final = frozenset({32, 56})
 LEAVES: Final = frozenset({7, 29, 43, 44, 48, 62, *ITEMS})
@@ -244,10 +246,20 @@ class Accessibility:
         found = self.ask([self._get(each.ref, ACCESSIBLE, name) for each in elements])
         return [_value(each, "") for each in found]
 
+    def counts_of(self, lists: Sequence[Element]) -> list[int]:
+        """How many rows each of some lists has; those of a table are told by its first cells."""
+        found = self.ask([
+            self._get(each.ref, TABLED, "NRows")
+            if each.role == TABLE
+            else self._get(each.ref, ACCESSIBLE, "ChildCount")
+            for each in lists
+        ])  # fmt: skip
+        return [int(_value(each, 0) or 0) for each in found]
+
     def _rows_of(self, element: Element) -> list[Element]:
         """The rows of a list, of a long one those that can be seen: the first is found by
         halving."""
-        count = int(self.said_of([element], "ChildCount")[0] or 0)
+        count = self.counts_of([element])[0]
         if count <= MANY:
             return self._children(element, range(count))
         low, high = 0, count - 1
@@ -272,18 +284,22 @@ class Accessibility:
 
     def _are_over(self, element: Element, indices: Sequence[int]) -> list[bool]:
         """For some rows of a list, whether they lie wholly over its upper edge."""
-        asked = self.ask(
-            [(element.ref, ACCESSIBLE, "GetChildAtIndex", "i", (each,)) for each in indices]
-        )
-        rows = [tuple(each[0]) if each else element.ref for each in asked]
+        rows = [tuple(each[0]) if each else element.ref for each in self._at(element, indices)]
         places = self.ask([(row, COMPONENT, "GetExtents", "u", (0,)) for row in rows])
         return [bool(at) and at[0][1] + at[0][3] <= element.y for at in places]
 
     def _children(self, element: Element, indices: Sequence[int]) -> list[Element]:
-        asked = self.ask(
+        asked = self._at(element, indices)
+        return self._read([(tuple(each[0]), element.ref) for each in asked if each])[0]
+
+    def _at(self, element: Element, indices: Sequence[int]) -> list[Any]:
+        if element.role == TABLE:
+            return self.ask(
+                [(element.ref, TABLED, "GetAccessibleAt", "ii", (each, 0)) for each in indices]
+            )
+        return self.ask(
             [(element.ref, ACCESSIBLE, "GetChildAtIndex", "i", (each,)) for each in indices]
         )
-        return self._read([(tuple(each[0]), element.ref) for each in asked if each])[0]
 
     def text_of(self, element: Element) -> str:
         """What stands in a field."""

@@ -148,8 +148,8 @@ class DesktopHand(Hand):
             "picked": tuple(row for row, at in seen if at.has(CHECKED)),
             "shown": tuple(row for row, _ in seen),
             "rows": {
-                _part(each): float(count or 0)
-                for each, count in zip(lists, self.reads.said_of(lists, "ChildCount"), strict=True)
+                _part(each): float(count)
+                for each, count in zip(lists, self.reads.counts_of(lists), strict=True)
             },
             "fields": fields,
             "scrolled": None if scroll is None else self._scrolled(scroll),
@@ -320,14 +320,17 @@ class DesktopHand(Hand):
         return found[at]
 
     def _scroll(self, session: Session, event: do.Scroll) -> None:
-        """By its bar, as assistive technology does; what scrolls across has none."""
+        """By its bar, as assistive technology does; what scrolls across may have none."""
         is_across = (
             bool(event.list) and self.app.listings[event.screen][event.list].layout == "strip"
         )
-        if is_across:
+        try:
+            bar = self.find("scroll", "scroll", event.list if is_across else None, on=event)
+        except Gone:
+            if not is_across:
+                raise
             self.tell(event)
             return
-        bar = self.find("scroll", "scroll", on=event)
         self.reads.move_to(bar, round((event.to or 0.0) * session.window.text))
 
     def _search(self, session: Session, event: do.Search) -> None:

@@ -45,9 +45,9 @@ from cadena.engine.rules.dividing import divided_while
 from cadena.engine.session import Session
 from cadena.native.keys import divided_by_key, step_of
 from cadena.scene.lay_out import lay_out
-from cadena.scene.rows_moved import Gliding, is_otherwise_ordered, rows_moved
+from cadena.scene.rows_moved import Gliding
 from cadena.scene.scene import TAKES_TEXT, Box, Scene, typed_into
-from cadena.scene.transition import Moving, frame_of, moving_between, moving_for
+from cadena.scene.transition import Moving, frame_of, moving_for, way_between
 
 FRAME: Final = 8
 DRAG_FROM: Final = 6
@@ -183,16 +183,11 @@ class Canvas(QWidget):
     def _begin_moving(self, was: Scene, before: Session, session: Session) -> None:
         """Let a screen come from its row, or go back to it, where its link says so; and rows go
         to their other places."""
-        wired = self.document.wired
-        moving: Moving | Gliding | None = None
         self._stop_moving()
         if is_reduced():
             return
-        if is_otherwise_ordered(before, session):
-            moving = rows_moved(was, self._scene)
-        elif wired.has_transitions:
-            moving = moving_between(wired, before, session)
-        if moving is not None and moving.duration:
+        moving = way_between(self.document.wired, before, session, was, lambda: self._scene)
+        if moving is not None:
             self._moving = moving
             self._clock.start()
             self._frames.start()
