@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from msgspec.structs import replace
 from PySide6.QtCore import QStringListModel
 from PySide6.QtWidgets import QApplication, QListView
 from pytest_benchmark.fixture import BenchmarkFixture
@@ -20,6 +21,8 @@ from cadena.deliver.delivery import deliver
 from cadena.deliver.desktop_app import desktop_app
 from cadena.desktop.shell.demo import DEMO
 from cadena.engine.wired import WiredApp
+from cadena.model.app import ListScreen
+from cadena.model.listing import TableColumn
 from cadena.native.running import Running
 from cadena.native.store import Store
 from test_drive import boats
@@ -89,20 +92,29 @@ def bare_list() -> Any:
     return view, view.verticalScrollBar()
 
 
-def our_list(folder: Path) -> Any:
+def our_list(folder: Path, in_columns: bool) -> Any:
     made = [{"id": n, "name": f"Boat {n * STEP % MANY:06}", "length": n % 9} for n in range(MANY)]
-    app = WiredApp(boats().app, {"boats": records_of("boats", made)})
+    plain = boats().app
+    if in_columns:
+        first, *others = plain.screens
+        assert isinstance(first, ListScreen)
+        columns = (TableColumn(shows="name"), TableColumn(shows="length", side="end"))
+        listing = replace(first.rows, layout="columns", columns=columns)
+        plain = replace(plain, screens=(replace(first, rows=listing), *others))
+    app = WiredApp(plain, {"boats": records_of("boats", made)})
     window = Running(app, folder, Store(folder), size=(1000, 800))
     (pane, *_) = window.shown._panes.values()
     return window, pane.bar
 
 
-@pytest.mark.parametrize("peer", ["bare list", "an app"])
+@pytest.mark.parametrize("peer", ["bare list", "rows of an app", "columns of an app"])
 def test_a_frame_of_scrolling(
     benchmark: BenchmarkFixture, peer: str, qapp: QApplication, tmp_path: Path
 ) -> None:
     """To somewhere else among 100,000 rows, painted; wanted are 33 ms at most."""
-    window, bar = bare_list() if peer == "bare list" else our_list(tmp_path)
+    window, bar = (
+        bare_list() if peer == "bare list" else our_list(tmp_path, peer.startswith("columns"))
+    )
     window.resize(1000, 800)
     window.show()
     qapp.processEvents()

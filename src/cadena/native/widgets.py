@@ -169,7 +169,7 @@ class Pressed(QPushButton):
         self.setEnabled(box.does is not None)
         self.setToolTip(box.name if box.name and box.name != box.text else "")
         if box.kind in FIRST:
-            side = "right" if self.isRightToLeft() else "left"
+            side = "right" if ("end" in box.state) is not self.isRightToLeft() else "left"
             sheet = f"text-align: {side}; padding: 0 6px;"
             if self.styleSheet() != sheet:
                 self.setStyleSheet(sheet)
