@@ -52,6 +52,7 @@ from cadena.model.listing import (
 from cadena.model.source import StandIn
 from cadena.runs.possible import Possible, possible
 from cadena.runs.walks.trace import to_line, trace_line
+from random_kinds import by_kind
 from stays import stays_app, stays_records
 
 LIVES = ("view", "entry", "saved", "stored")
@@ -78,6 +79,9 @@ def random_run(seed: int, length: int) -> RandomRun:
     """A random app under random events, with the engine's own trace."""
     chance = random.Random(seed)
     app = random_app(chance)
+    kinds = random.Random(-seed - 1)
+    if kinds.random() < 0.3:
+        app = WiredApp(by_kind(kinds, app.app, app.as_read), app.as_read)
     window = random_window(chance)
     session, notes = start(app, window)
     events: list[do.Event] = []

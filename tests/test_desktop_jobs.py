@@ -222,3 +222,22 @@ def test_a_field_that_is_used_in_ten_places_is_called_otherwise(hands: Hands) ->
     document.check()
     assert not [each for each in document.findings if each.code == "field-missing"]
     assert hands.acts <= 2
+
+
+def test_two_details_of_one_list_by_kind_of_row(hands: Hands) -> None:
+    document = hands.person.document
+    hands.select("Link", SelectedLink("routes-to-route"))
+    hands.press("another screen for some rows")
+    hands.take("kind with a screen of its own", "grade is hard")
+    document.do(do.GoTo(section="routes"))
+    hard = document.wired.as_read["routes"]
+    for key in hard.keys.to_list():
+        document.do(do.Choose(screen="routes", key=key))
+        record = hard.by_key(key)
+        assert record is not None
+        to = document.session.entries[-1].screen
+        assert to == ("hard" if record["grade"] == "hard" else "route")
+        document.do(do.Back())
+    document.check()
+    assert not [each for each in document.findings if each.weight == "breaks"]
+    assert hands.acts <= 6

@@ -19,7 +19,7 @@ import pytest
 from click.testing import CliRunner
 from msgspec.structs import replace
 
-from builders import DEMO, demo, records_of
+from builders import DEMO, demo, records_of, with_screen
 from cadena.cli.main import main
 from cadena.deliver.delivery import deliver
 from cadena.deliver.drive.folder_server import served
@@ -44,10 +44,12 @@ from cadena.model.app import (
     Link,
     ListScreen,
     Parameter,
+    RowKind,
     Section,
     Trigger,
 )
 from cadena.model.blocks import AddressBlock, BodyBlock, FactsBlock, PictureBlock
+from cadena.model.edits.row_kinds import with_kind
 from cadena.model.listing import Listing, Row, Sort
 from cadena.model.problem import Problem
 from cadena.model.source import Field, Service, Source
@@ -172,6 +174,26 @@ def test_7_5_and_13_columns_and_what_is_told_of_others_in_a_browser(tmp_path: Pa
     deliver(web_app(demo(), CRESTA), tmp_path)
     assert_as_wired(
         driven(demo(), tmp_path, *(Plan("legs", IN_COLUMNS, n, s) for n, s in SIZES.items()))
+    )
+
+
+def test_2_7_rows_open_the_screen_of_their_kind_in_a_browser(tmp_path: Path) -> None:
+    plain = demo()
+    link = next(each for each in plain.app.links if each.id == "routes-to-route")
+    types = {name: dict(each.types) for name, each in plain.as_read.items()}
+    hard = RowKind(field="grade", constant="hard")
+    app, opens = with_kind(plain.app, types, link, hard)
+    app = with_screen(app, opens.to, address="/hard/{route}")
+    wired = WiredApp(app, plain.as_read)
+    deliver(web_app(wired, CRESTA), tmp_path)
+    events = (
+        *(do.GoTo(section="routes"), do.Choose(screen="routes", key="r03"), do.Turn()),
+        *(do.Choose(screen="routes", key="r02"), do.Move(screen="routes", to="down")),
+        *(do.Kill(), do.Restore(), do.Back(), do.Choose(screen="routes", key="r07"), do.Back()),
+        do.Visit(address="/hard/r03"),
+    )
+    assert_as_wired(
+        driven(wired, tmp_path, *(Plan("kinds", events, n, SIZES[n]) for n in ("Pocket", "Desk")))
     )
 
 

@@ -19,6 +19,7 @@ from cadena.runs.prove.causes import Cause, events_of
 from cadena.runs.prove.claims import CLAIMS
 from cadena.runs.prove.prove import prove
 from cadena.runs.prove.writing_claims import OF_WRITING
+from random_kinds import by_kind
 from random_small_apps import a_claim, an_app, choosing
 from seeded import SEEDS, Seed, seeded
 from slow_claims import SLOW, never_reached
@@ -79,9 +80,10 @@ def compared(
     prove: Callable[..., Any] = prove,
     forward: bool = False,
     chooses: bool = False,
+    kinds: bool = False,
 ) -> tuple[list[str], int]:
     """What both say differently of a random app and three claims about it, and what is broken."""
-    slow, wanted = slowly(number, forward, chooses)
+    slow, wanted = slowly(number, forward, chooses, kinds)
     different, broken = [], 0
     for each in prove(slow.app).claims:
         name, moves = each.claim.name, wanted.get(each.claim.name)
@@ -98,13 +100,15 @@ def compared(
 
 @lru_cache(4)
 def slowly(
-    number: int, forward: bool = False, chooses: bool = False
+    number: int, forward: bool = False, chooses: bool = False, kinds: bool = False
 ) -> tuple[Everything, dict[str, int | None]]:
     """A random app with three claims about it, and in how many moves each is broken."""
     chance = random.Random(number)
     made = an_app(chance)
     if chooses:
         made = WiredApp(choosing(random.Random(number), made.app), made.as_read)
+    if kinds:
+        made = WiredApp(by_kind(random.Random(number), made.app, made.as_read), made.as_read)
     claims = tuple(replace(a_claim(chance, made), id=f"own {at}") for at in range(3))
     platform = replace(made.app.platform, forward=forward)
     app = WiredApp(replace(made.app, claims=claims, platform=platform), made.as_read)
@@ -115,18 +119,16 @@ def slowly(
 
 
 @pytest.mark.parametrize(
-    ("forward", "chooses", "number"),
-    [(False, False, 12), (True, False, 500), (False, True, 910)],
-    ids=["plain", "forward", "choosing"],
+    ("wired", "number"),
+    [({}, 12), ({"forward": True}, 500), ({"chooses": True}, 910), ({"kinds": True}, 1300)],
+    ids=["plain", "forward", "choosing", "by kind"],
 )
-def test_random_apps_are_proven_as_slowly_as_plainly(
-    forward: bool, chooses: bool, number: int
-) -> None:
+def test_random_apps_are_proven_as_slowly_as_plainly(wired: dict[str, bool], number: int) -> None:
     different: list[str] = []
     broken = looked = 0
     while looked < RANDOM:
         try:
-            said, more = compared(number, forward=forward, chooses=chooses)
+            said, more = compared(number, **wired)
         except TooMany:
             said, more = [], 0
         else:

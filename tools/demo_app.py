@@ -26,6 +26,7 @@ from cadena.model.app import (
     Parameter,
     Platform,
     Range,
+    RowKind,
     Section,
     Side,
     Transition,
@@ -716,7 +717,7 @@ def cresta_broken() -> App:
         _from_button("nth", "nth", (FromConstant(parameter="hut", constant=3),)),
         _from_button("whole", "whole", (FromArgument(parameter="hut", argument="hut"),)),
         _from_button("attic", "attic", (FromConstant(parameter="room", constant=0),)),
-        _from_button("again", "again-form", ()),
+        replace(_from_button("again", "again-form", ()), when=RowKind(field="id", constant="mor")),
         _from_button("add", "room-form", ()),
         Link(
             id="cabins-to-warden",
@@ -724,6 +725,7 @@ def cresta_broken() -> App:
             to="warden",
             how="replace",
             arguments=(FromConstant(parameter="hut", constant="mor"),),
+            when=RowKind(field="id", test="is not", constant="top"),
         ),
         _from_button("twin", "hut", (FromArgument(parameter="hut", argument="hut"),)),
         replace(

@@ -15,6 +15,7 @@ from cadena.check.finding import Finding, Mend, Subject
 from cadena.check.fit import fit_findings
 from cadena.check.forms import unlisted_findings
 from cadena.check.keeping import keeping_findings, lost_findings
+from cadena.check.kinds import kind_findings
 from cadena.check.links import link_findings
 from cadena.check.measured import measured
 from cadena.check.screens import screen_findings
@@ -110,6 +111,8 @@ class Reading:
             found += link_findings(app, records, link)
             found += bringing_findings(app, records, link)
             found += unlisted_findings(app, link)
+        of_kinds = (app.links, *app.screens, *read_with)
+        found += self._read("kinds", of_kinds, partial(kind_findings, app, records))
         wiring = (app.sections, app.links, app.start)
         named = (part for each in app.screens for part in (each.id, each.parameters))
         make = partial(_section_findings, app)

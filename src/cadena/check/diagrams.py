@@ -12,6 +12,7 @@ from cadena.model.find import by_id
 from cadena.model.problem import Problem
 from cadena.model.screen_parts import label_of
 from cadena.model.search import nearest_first
+from cadena.scene.board.ribbons import kind_words
 from cadena.words.plain_text import xml_text
 
 WIDE, HIGH, GAP = 170, 52, 180
@@ -73,7 +74,8 @@ def _said(app: App, link: Link) -> str:
     """What a link starts on, and how it opens."""
     screen = by_id(app.screens, link.trigger.screen)
     what = label_of(screen, link.trigger) if screen is not None else link.trigger.part
-    return f"{what} · {link.how}"
+    kind = "" if link.when is None else f" · {kind_words(link.when)}"
+    return f"{what} · {link.how}{kind}"
 
 
 def _mermaid(app: App, levels: dict[str, int], links: list[Link]) -> str:

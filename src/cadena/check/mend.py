@@ -5,14 +5,29 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Final
 
-from cadena.check import check, choosing, fit, forms, idle, keeping, links, lists, screens, secrets
+from cadena.check import (
+    check,
+    choosing,
+    fit,
+    forms,
+    idle,
+    keeping,
+    kinds,
+    links,
+    lists,
+    screens,
+    secrets,
+)
 from cadena.check.finding import Finding, Mend
 from cadena.model.app import App
 from cadena.model.edits.wiring import Types
 
 MENDS: Final[Mapping[str, Mend]] = {
     code: mend
-    for checks in (check, choosing, fit, forms, idle, keeping, links, lists, screens, secrets)
+    for checks in (
+        *(check, choosing, fit, forms, idle, keeping),
+        *(kinds, links, lists, screens, secrets),
+    )
     for code, mend in checks.MENDS.items()
 }
 """By the code of a finding; each stands beside the check that finds it."""

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Callable, Hashable, Mapping
+from collections.abc import Callable, Hashable, Iterable, Mapping
 from functools import partial
 from math import inf
-from typing import Any, Final, TypeVar
+from typing import Any, Final, NamedTuple, TypeVar
 
 from msgspec import json
 from msgspec.structs import astuple, replace
@@ -23,6 +23,7 @@ from cadena.model.app import (
     FormScreen,
     Link,
     ListScreen,
+    RowKind,
     Screen,
     Trigger,
 )
@@ -50,6 +51,7 @@ from cadena.model.service_order import sort_asked
 from cadena.model.source import Source, takes_of
 from cadena.model.values import FieldType, Scalar
 from cadena.records.changes import Changes
+from cadena.records.conditions import passing
 from cadena.records.formats import Sayings
 from cadena.records.joined import joined, leads_of
 from cadena.records.query import Asked, Rows, compared_with, query
@@ -66,6 +68,30 @@ ITEM: Final = "*"
 NOT_LOADED: Final = Load()
 PLAINLY: Final = Sayings(Source(id="", key=""), {})
 MANY: Final = 1024
+
+
+TriggerAt = tuple[str, str, str]
+"""The screen of a trigger, what it is on, and its part."""
+
+
+class OfKind(NamedTuple):
+    """A link that is for the rows of a kind (2.7)."""
+
+    link: Link
+    field: str
+    test: Callable[[Any], bool] | bool
+
+    def holds(self, record: Mapping[str, Any]) -> bool:
+        return self.test if isinstance(self.test, bool) else self.test(record.get(self.field))
+
+
+def trigger_at(link: Link) -> TriggerAt:
+    return link.trigger.screen, link.trigger.on, link.trigger.part
+
+
+def _by_kind(link: Link) -> RowKind | None:
+    """For which rows a link is; of a trigger that has no row, for whatever it is."""
+    return link.when if link.trigger.on in ("row", "action") else None
 
 
 class BoundedDict(dict[Wanted, Made]):
@@ -143,10 +169,10 @@ class WiredApp:
         }
         self.sections = {each.id: each for each in app.sections if each.root in self.screens}
         self.in_bar = [each for each in self.sections.values() if each.in_bar]
-        self.links: dict[tuple[str, str, str], Link] = {}
-        for link in app.links:
-            at = link.trigger
-            self.links.setdefault((at.screen, at.on, at.part), link)
+        # By kind (2.7), the one that is for all other rows stands for them all, else the first.
+        self.links: dict[TriggerAt, Link] = {}
+        for link in sorted(app.links, key=lambda each: _by_kind(each) is not None):
+            self.links.setdefault(trigger_at(link), link)
         self.brings = any(link.brings is not None for link in app.links)
         self.has_transitions = any(
             link.transition is not None or link.comes != "at once" for link in app.links
@@ -159,6 +185,8 @@ class WiredApp:
         self.listings = {screen.id: listings(screen) for screen in app.screens}
         self.buttons = {screen.id: buttons(screen) for screen in app.screens}
         self.actions = {screen.id: actions(screen) for screen in app.screens}
+        self.kinds = self._kinds(app.links)
+        self.followed = tuple(each for at in self.links for each in self.links_at(at))
         self.choosing = {
             (screen.id, part)
             for screen in app.screens
@@ -270,6 +298,32 @@ class WiredApp:
         offered = {by.field for order in orders for by in order}
         offered |= {each.sorts_by for each in listing.columns}
         return field in offered and field in self.paths.get(listing.source, ())
+
+    def _kinds(self, links: Iterable[Link]) -> dict[TriggerAt, list[OfKind]]:
+        """The links that are for rows of a kind, by their trigger."""
+        made: dict[TriggerAt, list[OfKind]] = {}
+        for link in links:
+            kind, part = _by_kind(link), self.part_of(link.trigger)
+            listing = self.listings.get(link.trigger.screen, {}).get(part or "")
+            if kind is not None and listing is not None:
+                type_ = self.type_of(listing.source, kind.field) or "text"
+                test = passing(kind.test, kind.constant, type_)
+                made.setdefault(trigger_at(link), []).append(OfKind(link, kind.field, test))
+        return made
+
+    def link_for(self, at: TriggerAt, record: Mapping[str, Any]) -> Link | None:
+        """The link that is followed from a row of this record (2.7), or none."""
+        for each in self.kinds.get(at, ()):
+            if each.holds(record):
+                return each.link
+        rest = self.links.get(at)
+        return rest if rest is None or _by_kind(rest) is None else None
+
+    def links_at(self, at: TriggerAt) -> tuple[Link, ...]:
+        """All links that a trigger may follow."""
+        base = self.links.get(at)
+        kinds = tuple(each.link for each in self.kinds.get(at, ()))
+        return kinds if base is None or base in kinds else (*kinds, base)
 
     def link_from(self, trigger: Trigger) -> Link | None:
         """The link that starts from a trigger, or none."""

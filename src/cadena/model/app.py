@@ -16,7 +16,7 @@ from cadena.model.claims import Aside, OwnClaim
 from cadena.model.file.migrations import FORMAT, NEEDS
 from cadena.model.listing import Button, Listing
 from cadena.model.part import Lifetime, Part, Size
-from cadena.model.source import Source
+from cadena.model.source import Source, Test
 from cadena.model.values import Value, ValueType
 
 HOST: Final = r"^[A-Za-z0-9.-]+(:[0-9]{1,5})?$"
@@ -228,9 +228,18 @@ class Brings(Part, frozen=True, kw_only=True):
 Comes = Literal["at once", "from the side", "from below", "by fading"]
 
 
+class RowKind(Part, frozen=True, kw_only=True):
+    """The rows of a kind: those whose field passes a test."""
+
+    field: str
+    test: Test = "is"
+    constant: Value | None = None
+
+
 class Link(Part, frozen=True, kw_only=True):
     """From a trigger to a screen. ``sets`` keeps arguments as app-wide values, by value.
 
+    ``when`` says for which rows it is, where several start from one list (rules.md, 2.7).
     ``if_open`` says what happens where its screen lies below already, with equal arguments.
     A link that ``brings`` opens its screen to choose from. ``comes`` says how its screen comes
     where nothing flies (rules.md, 12).
@@ -246,6 +255,7 @@ class Link(Part, frozen=True, kw_only=True):
     transition: Transition | None = None
     comes: Comes = "at once"
     brings: Brings | None = None
+    when: RowKind | None = None
 
 
 class Section(Part, frozen=True, kw_only=True):

@@ -45,7 +45,8 @@ def uses(app: App, source: str, field: str) -> tuple[Use, ...]:
             isinstance(each, FromField) and each.field == field for each in link.arguments
         )
         owner = source_of(app, link.trigger)
-        if carries and owner is not None and owner.id == source:
+        goes_by = link.when is not None and link.when.field == field
+        if (carries or goes_by) and owner is not None and owner.id == source:
             found.append(Use(link.trigger.screen, "", f"link to {link.to}"))
         if link.brings is not None and link.brings.field == field:
             target = by_id(app.screens, link.to)

@@ -15,13 +15,14 @@ def steps_in(app: App, root: str) -> dict[str, int]:
     Screens of one distance come in the order in which their triggers stand.
     """
     screens = {each.id: each for each in app.screens}
-    targets: dict[Trigger, str] = {each.trigger: each.to for each in app.links}
+    targets: dict[Trigger, list[str]] = {}
+    for link in app.links:
+        targets.setdefault(link.trigger, []).append(link.to)
 
     def beyond(at: tuple[str, int]) -> Iterator[tuple[str, int]]:
         name, depth = at
         for trigger in triggers(screens[name]):
-            if (to := targets.get(trigger, "")) in screens:
-                yield to, depth + 1
+            yield from ((to, depth + 1) for to in targets.get(trigger, ()) if to in screens)
 
     starts = [(root, 0)] if root in screens else []
     return dict(nearest_first(starts, beyond, lambda at: at[0]))

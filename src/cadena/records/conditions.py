@@ -40,6 +40,13 @@ def comparable(value: Any, kind: str) -> bool:
     return kind == "yes/no" or not isinstance(value, bool)
 
 
+def compared_as(test: str, kind: str) -> str:
+    """The type of what a field of a type is compared with."""
+    if test == "is one of":
+        return kind if kind.startswith(LIST) else LIST + kind
+    return kind[len(LIST) :] if test == "contains" and kind.startswith(LIST) else kind
+
+
 def wanted_of(test: str, wanted: Any, kind: str) -> Any:
     """What a field of a type is really compared with; none where nothing could pass or fail.
 

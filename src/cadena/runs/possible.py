@@ -14,12 +14,13 @@ from cadena.engine.rules.display import can_slide, display_of, taking_events
 from cadena.engine.rules.dividing import dividers_of
 from cadena.engine.rules.forward import can_go_forward
 from cadena.engine.rules.neighbours import place_of
+from cadena.engine.rules.opening import first_of_kind, link_for
 from cadena.engine.rules.picked import for_several, hides_buttons
 from cadena.engine.rules.picking import is_picking
 from cadena.engine.rules.unsent import UNDER_WAY, asking_write, write_of
-from cadena.engine.session import Session, has_menu
-from cadena.engine.wired import Listed, WiredApp
-from cadena.model.app import FormScreen, Link
+from cadena.engine.session import RowRef, Session, has_menu
+from cadena.engine.wired import Listed, TriggerAt, WiredApp
+from cadena.model.app import FormScreen, Link, On
 from cadena.model.blocks import FormField
 from cadena.model.outside_address import outside_address
 from cadena.model.values import Scalar
@@ -109,13 +110,33 @@ def on_screen(
             yield Possible(do.Save(screen=screen, entry=index), link)
         yield Possible(do.Cancel(screen=screen, entry=index))
     if (place := place_of(app, session, index)) is not None:
-        link = app.row_links.get((session.entries[place.owner].screen, place.row.part))
-        if place.key(-1) is not None:
-            yield Possible(do.Neighbour(screen=screen, entry=index, by=-1), link)
-        if place.key(1) is not None:
-            yield Possible(do.Neighbour(screen=screen, entry=index, by=1), link)
+        for by in (-1, 1):
+            if (key := place.key(by)) is not None:
+                at = RowRef(place.row.part, key)
+                link = _followed(app, session, place.owner, "row", at.part, at)
+                yield Possible(do.Neighbour(screen=screen, entry=index, by=by), link)
     for page in app.pages.get(screen, ()):
         yield Possible(do.TurnPage(screen=screen, entry=index, to=page))
+
+
+def _of_other_kinds(
+    app: WiredApp, at: TriggerAt, listed: Listed, keys: tuple[Scalar, ...]
+) -> Iterator[Scalar]:
+    """The first row of each kind that some rows leave out, so that its link is followed too."""
+    records = listed.rows.records
+    seen = {id(app.link_for(at, records.by_key(key) or {})) for key in keys}
+    for link in app.links_at(at):
+        key = None if id(link) in seen else first_of_kind(app, listed, link)
+        if key is not None:
+            yield key
+
+
+def _followed(
+    app: WiredApp, session: Session, index: int, on: On, part: str, row: RowRef
+) -> Link | None:
+    """The link that is followed from a row, by its kind; the first, where there is none for it."""
+    link = app.links.get((session.entries[index].screen, on, part))
+    return link and (link_for(app, session, index, link, row) or link)
 
 
 def _on_field(app: WiredApp, session: Session, index: int, field: FormField) -> Iterator[Possible]:
@@ -137,24 +158,28 @@ def _on_list(
     entry = session.entries[index]
     screen = entry.screen
     listing, listed = app.listings[screen][part], app.listed(session, entry, part)
-    link = app.row_links.get((screen, part))
     keys = () if listed is None else tuple(rows(listed))
+    if listed is not None and (screen, "row", part) in app.kinds:
+        keys = (*keys, *_of_other_kinds(app, (screen, "row", part), listed, keys))
     picking = is_picking(entry, part)
     opens = not picking and opens_by_press(app, session, index, part)
-    follows = link if opens else None
     if takes_press(app, session, index, part):
         for key in keys:
-            yield Possible(do.Choose(screen=screen, entry=index, list=part, key=key), follows)
+            choose = do.Choose(screen=screen, entry=index, list=part, key=key)
+            at = RowRef(part, key)
+            yield Possible(
+                choose, _followed(app, session, index, "row", part, at) if opens else None
+            )
     if (screen, part) in app.with_several:
         yield from _picking(app, session, index, part, keys)
     for name, (of, _) in app.actions.get(screen, {}).items():
         if picking:
             break
-        to = app.links.get((screen, "action", name))
         if of == part:
             for key in keys:
                 act = do.Act(screen=screen, entry=index, list=part, key=key, action=name)
-                yield Possible(act, to)
+                at = RowRef(part, key)
+                yield Possible(act, _followed(app, session, index, "action", name, at))
     for order in listing.orders:
         yield Possible(do.SortBy(screen=screen, entry=index, list=part, by=order.sort))
     area = display_of(app, session).area_of(index) if listing.columns and keys else None

@@ -45,7 +45,7 @@ def came_by(app: WiredApp, before: Session, after: Session) -> Came | None:
     of, at, row = longer.entries[-2].screen, len(longer.entries) - 2, longer.entries[-1].row
     to = longer.entries[-1].screen
     if row is not None:
-        link = _link_of(app, of, row)
+        link = _link_of(app, of, row, to)
     else:
         facts = (e for e in app.app.links if (e.trigger.screen, e.trigger.on) == (of, "fact"))
         link = next((each for each in facts if each.to == to), None)
@@ -64,7 +64,7 @@ def comes_by(app: WiredApp, before: Session, after: Session) -> Coming | None:
         return None
     of, entry = longer.entries[-2].screen, longer.entries[-1]
     if entry.row is not None:
-        found = [_link_of(app, of, entry.row)]
+        found = [_link_of(app, of, entry.row, entry.screen)]
     else:
         found = [e for e in app.app.links if e.trigger.screen == of and e.trigger.on in BY_NO_ROW]
     link = next((each for each in found if each is not None and each.to == entry.screen), None)
@@ -73,10 +73,11 @@ def comes_by(app: WiredApp, before: Session, after: Session) -> Coming | None:
     return Coming(link, len(longer.entries) - 1, forth)
 
 
-def _link_of(app: WiredApp, screen: str, row: RowRef) -> Link | None:
-    """The link that was followed from a row, by a press on it or by an action of it."""
+def _link_of(app: WiredApp, screen: str, row: RowRef, to: str) -> Link | None:
+    """The link to a screen that was followed from a row, by a press on it or by an action of it."""
     on = ("action", row.action) if row.action else ("row", row.part)
-    return app.links.get((screen, *on))
+    links = app.links_at((screen, *on))
+    return next((each for each in links if each.to == to), None)
 
 
 def _one_more(app: WiredApp, before: Session, after: Session) -> tuple[Session | None, bool]:

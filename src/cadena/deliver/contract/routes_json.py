@@ -101,6 +101,7 @@ def _link(app: WiredApp, link: Link) -> dict[str, Any]:
         "to": link.to,
         "how": link.how,
         "if_open": link.if_open,
+        **({} if link.when is None else {"when": plain(link.when)}),
         "arguments": [_argument(app, link, each) for each in link.arguments],
     }
 

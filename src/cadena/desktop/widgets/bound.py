@@ -7,10 +7,22 @@ from functools import partial
 from typing import Any
 
 from cadena.desktop.widgets.words import Matter, Sentence, Word, one_line
-from cadena.model.values import Unfit, carry, shown
+from cadena.model.values import LIST, Unfit, Value, carry, shown
 
 Values = Iterable[tuple[Any, str]]
 """Values that a field can have, each with its words."""
+
+
+def _carried(text: str, kind: str) -> Value:
+    """A text as a value of a type; of a list, its values stand between commas.
+
+    Raises:
+        Unfit: where it is none.
+    """
+    if not kind.startswith(LIST):
+        return carry(text, kind, convert=True)
+    parts = filter(None, map(str.strip, text.split(",")))
+    return carry(tuple(_carried(each, kind[len(LIST) :]) for each in parts), kind)
 
 
 class Bound:
@@ -73,7 +85,7 @@ class Bound:
 
     def _take_value(self, field: str, what: str, kind: str, text: str) -> None:
         try:
-            value = carry(text, kind, convert=True) if text else None
+            value = _carried(text, kind) if text.strip() else None
         except Unfit as unfit:
             self.refuse(str(unfit))
         else:

@@ -11,7 +11,7 @@ from msgspec.structs import replace
 
 from cadena.engine.notes import Note, Notes, Refused
 from cadena.engine.rules.display import Display, base_length, display_of, runs_of
-from cadena.engine.rules.opening import open_link
+from cadena.engine.rules.opening import link_for, open_link
 from cadena.engine.session import LAYERS, Chain, Entry, RowRef, Session, on_base, owner_of
 from cadena.engine.wired import WiredApp
 from cadena.model.app import Arrangement, Link, ListScreen
@@ -85,7 +85,11 @@ def _asked_to_open(
     index = display.base - 1
     last = chain.entries[index]
     link, key = app.opens_beside(last), _row_to_open(app, session, last, wish)
-    return None if link is None or key is None else (index, link, RowRef("", key))
+    if link is None or key is None:
+        return None
+    row = RowRef("", key)
+    link = link_for(app, session, index, link, row)
+    return (index, link, row) if link is not None and link.how == "beside" else None
 
 
 def _row_to_open(app: WiredApp, session: Session, last: Entry, wish: str) -> Scalar | None:

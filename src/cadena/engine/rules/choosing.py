@@ -13,7 +13,7 @@ from cadena.engine.rules.bringing import bring
 from cadena.engine.rules.display import arrangement_for, base_length, can_slide, display_of
 from cadena.engine.rules.leaving import leave_for
 from cadena.engine.rules.lists import goal_of, mark, shown_row, standing
-from cadena.engine.rules.opening import link_of, open_link
+from cadena.engine.rules.opening import link_for, link_of, open_link
 from cadena.engine.rules.picking import is_picking, pick_or_let_go
 from cadena.engine.rules.targets import target_of
 from cadena.engine.session import RowRef, Session, cut, has_menu, without_menu
@@ -136,6 +136,8 @@ def move(app: WiredApp, session: Session, event: do.Move) -> tuple[Session, Note
     index, area = target_of(app, session, display, event)
     goal, here = goal_of(app, session, index, area, event)
     link = app.row_links.get((session.entries[index].screen, event.list))
+    if link is not None:
+        link = link_for(app, session, index, link, RowRef(event.list, goal))
     is_beside = (
         link is not None
         and link.how == "beside"

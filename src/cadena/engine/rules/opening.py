@@ -23,7 +23,7 @@ from cadena.engine.session import (
     owner_of,
     touched,
 )
-from cadena.engine.wired import WiredApp
+from cadena.engine.wired import Listed, TriggerAt, WiredApp, trigger_at
 from cadena.model.app import (
     Argument,
     FormScreen,
@@ -49,9 +49,41 @@ def link_of(app: WiredApp, screen: str, on: On, part: str) -> Link:
     """
     link = app.links.get((screen, on, part))
     if link is None:
-        case = "rows not linked" if on == "row" else f"{on} not linked"
-        raise Refused(case, f"screens[{screen}]", part=part)
+        raise not_linked((screen, on, part))
     return link
+
+
+def link_for(
+    app: WiredApp, session: Session, index: int, link: Link, row: RowRef | None
+) -> Link | None:
+    """The link that is followed where a row leads on by a trigger: by the row's kind (2.7); none
+    where there is none for this row."""
+    at = trigger_at(link)
+    if row is None or at not in app.kinds:
+        return link
+    listed = app.listed(session, session.entries[index], row.part)
+    record = None if listed is None else listed.rows.records.by_key(row.key)
+    return app.link_for(at, record or {})
+
+
+def first_of_kind(app: WiredApp, listed: Listed, link: Link) -> Scalar | None:
+    """The key of the first row of a list from which a link is followed (2.7), or none."""
+    rows, at = listed.rows, trigger_at(link)
+    if at not in app.kinds:
+        return rows.key_at(0) if len(rows) else None
+
+    def first() -> tuple[Rows, Scalar | None]:
+        keys = (rows.key_at(row) for row in range(len(rows)))
+        of_kind = (key for key in keys if app.link_for(at, rows.records.by_key(key) or {}) is link)
+        return rows, next(of_kind, None)
+
+    return app.remember(("first of kind", link.id, id(rows)), first)[1]
+
+
+def not_linked(at: TriggerAt) -> Refused:
+    screen, on, part = at
+    case = "rows not linked" if on == "row" else f"{on} not linked"
+    return Refused(case, f"screens[{screen}]", part=part)
 
 
 def arguments_for(
@@ -161,11 +193,15 @@ def open_link(
     row: RowRef | None,
     by: Literal["hand", "rule"] = "hand",
 ) -> tuple[Session, Notes]:
-    """Follow a link from entry ``index`` (2.3, 2.4).
+    """Follow a link from entry ``index`` (2.3, 2.4), by the kind of its row (2.7).
 
     Raises:
         Refused: as 2.2 has it.
     """
+    of_row = link_for(app, session, index, link, row)
+    if of_row is None:
+        raise not_linked(trigger_at(link))
+    link = of_row
     arguments = arguments_for(app, session, index, link, row)
     return opened_as(app, session, index, link, arguments, row, by)
 
@@ -350,15 +386,18 @@ def implied_row(
 ) -> RowRef | None:
     """The row on a list of entry ``index`` that would have opened this screen just so, if any."""
     entry = session.entries[index]
-    link = app.row_links.get((entry.screen, part))
     listed = app.listed(session, entry, part)
-    if link is None or listed is None or link.to != screen.id:
+    if listed is None:
         return None
-    for key in _may_have_opened(listed.rows, link, arguments):
-        row = RowRef(part, key)
-        with suppress(Refused):
-            if arguments_for(app, session, index, link, row) == arguments:
-                return row
+    for link in app.links_at((entry.screen, "row", part)):
+        if link.to != screen.id:
+            continue
+        for key in _may_have_opened(listed.rows, link, arguments):
+            row = RowRef(part, key)
+            with suppress(Refused):
+                is_followed = link_for(app, session, index, link, row) is link
+                if is_followed and arguments_for(app, session, index, link, row) == arguments:
+                    return row
     return None
 
 

@@ -9,7 +9,7 @@ from msgspec.structs import replace
 from cadena.engine.events import Refresh, Remove
 from cadena.engine.notes import Note, Notes, Refused
 from cadena.engine.rules.lists import unsettle
-from cadena.engine.rules.opening import arguments_for, stored_view
+from cadena.engine.rules.opening import arguments_for, link_for, stored_view
 from cadena.engine.rules.picked import without_gone
 from cadena.engine.session import Chain, Entry, Session, cut, owner_of
 from cadena.engine.wired import WiredApp
@@ -179,7 +179,7 @@ def _without_gone(
             opened = _next(app, before, session, chain, index)
             if opened is not None:
                 entries = (*chain.entries[:index], opened)
-                moved = {**gone, "to": opened.arguments.get(screen.key)}
+                moved = {**gone, "to": app.key_of(opened)}
                 return replace(chain, entries=entries), (Note("moved on", "", moved),)
         entries = cut(chain.entries, index)
         return replace(chain, entries=entries), (Note("closed", "gone", gone),)
@@ -202,19 +202,21 @@ def _next(
     at = owner_of(entry.row, index)
     owner = chain.entries[at]
     action = entry.row.action
-    link = app.links.get((owner.screen, "action" if action else "row", action or entry.row.part))
+    trigger = (owner.screen, "action" if action else "row", action or entry.row.part)
+    link = app.links.get(trigger)
     was = app.listed(before, owner, entry.row.part)
     now = app.listed(session, owner, entry.row.part)
     stood = None if was is None else was.rows.index_of(entry.row.key)
-    if link is None or link.to != entry.screen or now is None or stood is None:
-        return None
-    if not len(now.rows):
+    if link is None or now is None or stood is None or not len(now.rows):
         return None
     row = replace(entry.row, key=now.rows.key_at(min(stood, len(now.rows) - 1)))
     placed = replace(session, section=chain.section).with_chain(chain)
+    link = link_for(app, placed, at, link, row)
+    if link is None or (link.to != entry.screen and trigger not in app.kinds):
+        return None
     try:
         arguments: dict[str, Value] = arguments_for(app, placed, at, link, row)
     except Refused:
         return None
-    view = stored_view(app, session, chain.section, app.screens[entry.screen], arguments)
-    return Entry(entry.screen, arguments, entry.opened, entry.by, row, view)
+    view = stored_view(app, session, chain.section, app.screens[link.to], arguments)
+    return Entry(link.to, arguments, entry.opened, entry.by, row, view)

@@ -219,7 +219,10 @@ class _Renaming:
         trigger = link.trigger
         if trigger.on in ("fact", "field"):
             trigger = replace(trigger, part=self.path(owner.id, trigger.part))
-        return replace(link, trigger=trigger, arguments=arguments, brings=self.brings(link))
+        when = link.when and replace(link.when, field=self.path(owner.id, link.when.field))
+        return replace(
+            link, trigger=trigger, arguments=arguments, brings=self.brings(link), when=when
+        )
 
     def brings(self, link: Link) -> Brings | None:
         target = by_id(self.app.screens, link.to)

@@ -23,6 +23,7 @@ from cadena.model.app import (
     Parameter,
     Platform,
     Range,
+    RowKind,
     Screen,
     Section,
     Trigger,
@@ -77,8 +78,16 @@ def with_screen(app: App, screen: Screen) -> App:
 
 
 def with_link(app: App, link: Link) -> App:
-    """The app with a link; another from the same trigger, or of its name, gives way to it."""
-    others = [each for each in app.links if each.id == link.id or each.trigger == link.trigger]
+    """The app with a link; another from the same trigger and for the same rows, or of its name,
+    gives way to it."""
+    was = by_id(app.links, link.id)
+    if was is not None and was.trigger == link.trigger:
+        return replace(app, links=exchanged(app.links, link))
+    others = [
+        each
+        for each in app.links
+        if each.id == link.id or (each.trigger, each.when) == (link.trigger, link.when)
+    ]
     if not others:
         return replace(app, links=(*app.links, link))
     first = others[0]
@@ -143,10 +152,17 @@ def _held(source: Source | None, field: str, parameter: Parameter) -> Argument |
     return FromField(parameter=parameter.name, field=field)
 
 
-def link_to(app: App, types: Types, trigger: Trigger, to: str) -> tuple[App, Link]:
-    """Link a trigger to a screen; arguments with one sensible choice fill themselves."""
+def link_to(
+    app: App, types: Types, trigger: Trigger, to: str, when: RowKind | None = None
+) -> tuple[App, Link]:
+    """Link a trigger to a screen; arguments with one sensible choice fill themselves.
+
+    Args:
+        when: for which rows; a link from there for the same ones gives way.
+    """
     target = by_id(app.screens, to)
-    old = next((each for each in app.links if each.trigger == trigger), None)
+    there = [each for each in app.links if each.trigger == trigger]
+    old = next((each for each in there if each.when == when), None)
     parameters = target.parameters if target is not None else ()
     arguments = tuple(
         argument
@@ -155,12 +171,15 @@ def link_to(app: App, types: Types, trigger: Trigger, to: str) -> tuple[App, Lin
     )
     taken = [each.id for each in app.links if each is not old]
     name = unused(f"{trigger.screen}-to-{to}", taken)
-    how: How = old.how if old is not None else _usual_how(app, trigger)
+    like = old if old is not None else next(iter(there), None)
+    how: How = like.how if like is not None else _usual_how(app, trigger)
     brings = old.brings if old is not None else None
     if trigger.on == "field":
         app = with_field_opening(app, trigger)
         brings = (brings or Brings()) if isinstance(target, ListScreen) else None
-    link = Link(id=name, trigger=trigger, to=to, how=how, arguments=arguments, brings=brings)
+    link = Link(
+        id=name, trigger=trigger, to=to, how=how, arguments=arguments, brings=brings, when=when
+    )
     if old is not None:
         app = replace(app, links=tuple(link if each is old else each for each in app.links))
         return app, link

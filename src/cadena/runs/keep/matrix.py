@@ -161,7 +161,9 @@ def _opened_by_rule(app: WiredApp, names: set[str]) -> set[str]:
     """The screens that a rule may open beside some others, in another window (5.2, 5.5)."""
     is_first = any(each.detail_first != "no" for each in app.arrangements)
     opened: set[str] = set()
-    for link in app.row_links.values():
+    for link in app.followed:
+        if link.trigger.on != "row":
+            continue
         screen = app.screens.get(link.trigger.screen)
         asks = isinstance(screen, ListScreen) and (is_first or screen.nothing_chosen != "say so")
         if asks and link.how == "beside" and link.trigger.screen in names | opened:
@@ -334,7 +336,7 @@ def _carried_now(
             return None
     links = [
         each
-        for each in app.links.values()
+        for each in app.followed
         if (each.trigger.screen, each.to) == (parent.screen, entry.screen)
         and each.trigger.on != "saved"
         and app.part_of(each.trigger) == part

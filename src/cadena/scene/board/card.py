@@ -12,12 +12,12 @@ from cadena.engine.layout.panes import Area
 from cadena.engine.layout.sizes import EDGE
 from cadena.engine.notes import Refused
 from cadena.engine.rules.lists import chosen_row
-from cadena.engine.rules.opening import arguments_for
+from cadena.engine.rules.opening import arguments_for, first_of_kind, link_for
 from cadena.engine.session import Chain, Entry, RowRef, Session
-from cadena.engine.wired import WiredApp
-from cadena.model.app import DetailScreen, ListScreen, Screen, Trigger
+from cadena.engine.wired import WiredApp, trigger_at
+from cadena.model.app import DetailScreen, Link, ListScreen, Screen, Trigger
 from cadena.model.screen_parts import label_of, opens_with, triggers
-from cadena.model.values import Scalar, Value
+from cadena.model.values import Value
 from cadena.scene.rows import row_boxes
 from cadena.scene.scene import Box, Scene
 from cadena.scene.screens import block_boxes
@@ -61,7 +61,7 @@ def sample_of(
         if link.to != screen.id or parent is None:
             continue
         part = app.part_of(link.trigger)
-        row = None if part is None else _first_row(app, parent, part)
+        row = None if part is None else _first_row(app, parent, part, link)
         if (part is not None and row is None) or link.trigger.on == "saved":
             continue
         try:
@@ -89,15 +89,15 @@ def _alone(session: Session, entry: Entry) -> Sample:
     return Sample(replace(session, section="sample", chains={"sample": chain}), 0, False)
 
 
-def _first_row(app: WiredApp, parent: Sample, part: str) -> RowRef | None:
+def _first_row(app: WiredApp, parent: Sample, part: str, link: Link) -> RowRef | None:
     chosen = chosen_row(parent.session, parent.place)
     if chosen is not None and chosen.part == part:
-        return chosen
+        is_followed = link_for(app, parent.session, parent.place, link, chosen) is link
+        if is_followed or trigger_at(link) not in app.kinds:
+            return chosen
     listed = app.listed(parent.session, parent.entry, part)
-    if listed is None or not len(listed.rows):
-        return None
-    key: Scalar = listed.rows.key_at(0)
-    return RowRef(part, key)
+    key = None if listed is None else first_of_kind(app, listed, link)
+    return None if key is None else RowRef(part, key)
 
 
 def card_scene(app: WiredApp, sample: Sample, width: float) -> Scene:

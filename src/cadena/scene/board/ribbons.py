@@ -17,6 +17,7 @@ from cadena.model.app import (
     FromPosition,
     FromValue,
     Link,
+    RowKind,
 )
 from cadena.model.values import shown
 
@@ -64,6 +65,20 @@ class Ribbon(NamedTuple):
         more = f" +{len(self.strands) - 1}" if len(self.strands) > 1 else ""
         return self.strands[0].label + more
 
+    @property
+    def how(self) -> str:
+        """How its screen opens, and for which rows."""
+        kind = self.link.when
+        return self.link.how if kind is None else f"{self.link.how} · {kind_words(kind)}"
+
+
+def kind_words(kind: RowKind, in_full: bool = False) -> str:
+    """A kind of rows: ``grade is hard``, or in few words ``hard``."""
+    wanted = "" if kind.constant is None else shown(kind.constant)
+    if kind.test == "is" and not in_full:
+        return wanted
+    return " ".join(filter(None, (kind.field if in_full else "", kind.test, wanted)))
+
 
 def worded(argument: Argument) -> str:
     """Where an argument comes from, in few words."""
@@ -91,7 +106,7 @@ def lay_ribbons(
     lanes = 0
     bottoms = [card.area.y + card.area.height for card in cards]
     lowest = max(bottoms, default=0.0)
-    for link in app.links.values():
+    for link in app.followed:
         source, target = by_screen.get(link.trigger.screen), by_screen.get(link.to)
         port = _port(source, link) if source is not None else None
         if source is None or port is None:

@@ -3,7 +3,7 @@
 import { Listed, hasClosingGroups, query } from './query.js';
 import { Records } from './records.js';
 import { References } from './references.js';
-import { comparedWith } from './conditions.js';
+import { comparedWith, passes } from './conditions.js';
 import { NARROW } from './sizes.js';
 import { NOT_LOADED } from './session.js';
 import { Sayings } from './say.js';
@@ -17,6 +17,10 @@ export const ITEM = '*';
 
 /** @param {any[]} things @returns {Map<string, any>} */
 const byId = (things = []) => new Map(things.map((each) => [each.id, each]));
+
+/** Whether a link is for rows of a kind; what has no row is followed whatever it says. @param {any} link */
+const isByKind = (link) =>
+  Boolean(link.when) && ['row', 'action'].includes(link.trigger.on ?? 'row');
 
 /** Every list of a screen, by its part; that of a list screen is the empty text, and the last. @param {any} screen @returns {Map<string, any>} */
 function listingsOf(screen) {
@@ -77,13 +81,18 @@ export class WiredApp {
     this.late = new Map([...this.sources].filter(([, each]) => (each.served ?? 'file') !== 'file'));
     /** @type {Map<string, any>} */
     this.links = new Map();
-    for (const link of app.links ?? []) {
-      const at = this.trigger(
-        link.trigger.screen,
-        link.trigger.on ?? 'row',
-        link.trigger.part ?? '',
-      );
+    /** @type {Map<string, any[]>} The links that are for rows of a kind (2.7). */
+    this.kinds = new Map();
+    // Of some by kind, the one that is for all other rows stands for them all, else the first.
+    const links = app.links ?? [];
+    for (const link of [
+      ...links.filter((/** @type {any} */ each) => !isByKind(each)),
+      ...links.filter(isByKind),
+    ]) {
+      const { screen, on = 'row', part = '' } = link.trigger;
+      const at = this.trigger(screen, on, part);
       if (!this.links.has(at)) this.links.set(at, link);
+      if (isByKind(link)) this.kinds.set(at, [...(this.kinds.get(at) ?? []), link]);
     }
     /** @type {Map<string, Map<string, any>>} */
     this.listings = new Map(
@@ -124,6 +133,25 @@ export class WiredApp {
   /** The link that starts from a trigger, or null. @param {string} screen @param {string} on @param {string} part */
   link(screen, on, part) {
     return this.links.get(this.trigger(screen, on, part)) ?? null;
+  }
+
+  /** All links that a trigger may follow. @param {string} screen @param {string} on @param {string} part @returns {any[]} */
+  linksAt(screen, on, part) {
+    const base = this.link(screen, on, part);
+    const kinds = this.kinds.get(this.trigger(screen, on, part)) ?? [];
+    return !base || kinds.includes(base) ? kinds : [...kinds, base];
+  }
+
+  /** The link that is followed from a row of this record (2.7), or null. @param {string} screen @param {string} on @param {string} part @param {Found | null} record */
+  linkFor(screen, on, part, record) {
+    const kinds = this.kinds.get(this.trigger(screen, on, part)) ?? [];
+    const list = on === 'row' ? part : (this.action(screen, part)?.part ?? '');
+    const types = this.asRead.get(this.listing(screen, list)?.source)?.types;
+    const found = kinds.find(({ when: { field, test = 'is', constant = null } }) =>
+      passes(record?.value(field) ?? null, test, constant, types?.get(field) ?? 'text'),
+    );
+    const rest = this.link(screen, on, part);
+    return found ?? (kinds.includes(rest) ? null : rest);
   }
 
   /** @param {string} screen @param {string} part */

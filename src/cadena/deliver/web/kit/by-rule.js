@@ -2,7 +2,7 @@
 
 import { arrangementFor, runsOf } from './display.js';
 import { note, unlessRefused } from './notes.js';
-import { openLink } from './opening.js';
+import { linkFor, openLink } from './opening.js';
 import { baseLength, chainOf, entriesOf, onBase, ownerOf, rowRef, withChain } from './session.js';
 import { held } from './values.js';
 
@@ -60,8 +60,10 @@ export function opensByRule(app, session, arrangement) {
 function askedToOpen(app, session, arrangement) {
   const key = rowToOpen(app, session, arrangement);
   const index = baseLength(entriesOf(session)) - 1;
-  const link = key === null ? null : app.opensBeside(entriesOf(session)[index]);
-  return link && { index, link, row: rowRef('', key) };
+  const beside = key === null ? null : app.opensBeside(entriesOf(session)[index]);
+  const row = rowRef('', key);
+  const link = beside && linkFor(app, session, index, beside, row);
+  return link?.how === 'beside' ? { index, link, row } : null;
 }
 
 /** The entries of a chain without the last runs that a rule opened and would not have there now (5.3). @param {WiredApp} app @param {Session} session @param {Chain} chain @param {any} arrangement */

@@ -7,7 +7,7 @@ import { arrangementFor, areaOf, canSlide, displayOf } from './display.js';
 import { leaveFor } from './leaving.js';
 import { goalOf, mark, shownRow, standing } from './lists.js';
 import { Refused, note } from './notes.js';
-import { linkOf, openLink } from './opening.js';
+import { linkFor, linkOf, openLink } from './opening.js';
 import { pickedOn } from './picked.js';
 import { pickOrLetGo } from './picking.js';
 import {
@@ -121,7 +121,8 @@ export function move(app, session, event) {
   const { index, area, entry } = targetOf(app, session, event);
   const part = event.list ?? '';
   const { goal, here } = goalOf(app, session, index, area, event);
-  const link = app.link(entry.screen, 'row', part);
+  const base = app.link(entry.screen, 'row', part);
+  const link = base && linkFor(app, session, index, base, rowRef(part, goal));
   const isBeside =
     link?.how === 'beside' &&
     (arrangementFor(app, session.window).panes ?? 1) > 1 &&

@@ -21,7 +21,7 @@ export function cameBy(app, before, after) {
   const at = more.longer.length - 2;
   const of = more.longer[at].screen;
   const link = row
-    ? linkOf(app, of, row)
+    ? linkTo(app, of, row, to)
     : (app.app.links ?? []).find(
         (/** @type {any} */ each) =>
           each.trigger.screen === of && each.trigger.on === 'fact' && each.to === to,
@@ -42,7 +42,7 @@ export function comesBy(app, before, after) {
   const [{ screen: of }, { screen, row }] = more.longer.slice(-2);
   const links = app.app.links ?? [];
   const found = row
-    ? [linkOf(app, of, row)]
+    ? [linkTo(app, of, row, screen)]
     : links.filter(
         (/** @type {any} */ { trigger }) => trigger.screen === of && BY_NO_ROW.includes(trigger.on),
       );
@@ -51,9 +51,11 @@ export function comesBy(app, before, after) {
   return { link, at: more.longer.length - 1, forth: more.forth };
 }
 
-/** The link that was followed from a row, by a press on it or by an action of it. @param {WiredApp} app @param {string} of @param {RowRef} row */
-const linkOf = (app, of, row) =>
-  row.action ? app.link(of, 'action', row.action) : app.link(of, 'row', row.part);
+/** The link to a screen that was followed from a row, by a press on it or by an action of it. @param {WiredApp} app @param {string} of @param {RowRef} row @param {string} to */
+const linkTo = (app, of, row, to) =>
+  app
+    .linksAt(of, row.action ? 'action' : 'row', row.action || row.part)
+    .find((link) => link.to === to);
 
 /** Which of two sessions has one screen more than the other; null where that lies beside what it came from. @param {WiredApp} app @param {Session} before @param {Session} after @returns {{longer: Entry[], forth: boolean} | null} */
 function oneMore(app, before, after) {

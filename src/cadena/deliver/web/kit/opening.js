@@ -22,9 +22,21 @@ import { Unfit, carry, held, same } from './values.js';
 export function linkOf(app, screen, on, part) {
   const link = app.link(screen, on, part);
   if (link) return link;
-  throw new Refused(on === 'row' ? 'rows not linked' : `${on} not linked`, `screens[${screen}]`, {
+  throw notLinked(screen, on, part);
+}
+
+/** @param {string} screen @param {string} on @param {string} part */
+const notLinked = (screen, on, part) =>
+  new Refused(on === 'row' ? 'rows not linked' : `${on} not linked`, `screens[${screen}]`, {
     part,
   });
+
+/** The link that is followed where a row leads on by a trigger, by the row's kind (2.7); null where there is none for this row. @param {WiredApp} app @param {Session} session @param {number} index @param {any} link @param {RowRef | null} row */
+export function linkFor(app, session, index, link, row) {
+  const { screen, on = 'row', part = '' } = link.trigger;
+  if (!row || !app.kinds.has(app.trigger(screen, on, part))) return link;
+  const records = app.listed(session, entriesOf(session)[index], row.part)?.rows.records;
+  return app.linkFor(screen, on, part, records?.byKey(row.key) ?? null);
 }
 
 /**
@@ -113,7 +125,11 @@ function filledFrom(app, session, index, argument, row, saved) {
 
 /** Follow a link from an entry (2.3, 2.4). @param {WiredApp} app @param {Session} session @param {number} index @param {any} link @param {RowRef | null} row @param {'hand' | 'rule'} by @returns {Taken} */
 export function openLink(app, session, index, link, row, by = 'hand') {
-  return openedAs(app, session, index, link, argumentsFor(app, session, index, link, row), row, by);
+  const { screen, on = 'row', part = '' } = link.trigger;
+  const followed = linkFor(app, session, index, link, row);
+  if (!followed) throw notLinked(screen, on, part);
+  const args = argumentsFor(app, session, index, followed, row);
+  return openedAs(app, session, index, followed, args, row, by);
 }
 
 /** Open the screen of a link with arguments that are filled in. @param {WiredApp} app @param {Session} session @param {number} index @param {any} link @param {Record<string, any>} args @param {RowRef | null} row @param {'hand' | 'rule'} by @returns {Taken} */
@@ -266,16 +282,19 @@ function replaced(app, session, index, screen, args) {
 /** The row on a list of an entry that would have opened this screen just so, or null. @param {WiredApp} app @param {Session} session @param {number} index @param {string} part @param {any} screen @param {Record<string, any>} args @returns {RowRef | null} */
 function impliedRow(app, session, index, part, screen, args) {
   const entry = entriesOf(session)[index];
-  const link = app.link(entry.screen, 'row', part);
   const listed = app.listed(session, entry, part);
-  if (!link || !listed || link.to !== screen.id) return null;
-  for (const key of mayHaveOpened(listed.rows, link, args)) {
-    const row = rowRef(part, key);
-    const would = unlessRefused(
-      () => argumentsFor(app, session, index, link, row),
-      () => null,
-    );
-    if (would && same(would, args)) return row;
+  if (!listed) return null;
+  for (const link of app.linksAt(entry.screen, 'row', part)) {
+    if (link.to !== screen.id) continue;
+    for (const key of mayHaveOpened(listed.rows, link, args)) {
+      const row = rowRef(part, key);
+      if (linkFor(app, session, index, link, row) !== link) continue;
+      const would = unlessRefused(
+        () => argumentsFor(app, session, index, link, row),
+        () => null,
+      );
+      if (would && same(would, args)) return row;
+    }
   }
   return null;
 }

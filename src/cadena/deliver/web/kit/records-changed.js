@@ -2,7 +2,7 @@
 
 import { unsettle } from './lists.js';
 import { Refused, note, unlessRefused } from './notes.js';
-import { argumentsFor, fitting, storedView } from './opening.js';
+import { argumentsFor, fitting, linkFor, storedView } from './opening.js';
 import { withoutGonePicks } from './picked.js';
 import { NO_CHANGES, mergedChanges } from './records.js';
 import { cut, newEntry, ownerOf, withChain } from './session.js';
@@ -193,7 +193,7 @@ function withoutGone(app, before, session, chain, source, byItself) {
     if ((screen.whenGone ?? 'say so') === 'say so' || (byItself && hasDraft)) continue;
     const opened = screen.whenGone === 'next' ? nextOf(app, before, session, chain, index) : null;
     if (opened) {
-      const to = held(opened.arguments, screen.key) ?? null;
+      const to = app.keyOf(opened);
       return [
         { ...chain, entries: [...chain.entries.slice(0, index), opened] },
         [note('moved on', '', { ...gone, to })],
@@ -215,17 +215,21 @@ function nextOf(app, before, session, chain, index) {
   const at = ownerOf(entry.row, index);
   const owner = chain.entries[at];
   const { action, part } = entry.row;
-  const link = app.link(owner.screen, action ? 'action' : 'row', action || part);
+  const trigger = /** @type {const} */ ([owner.screen, action ? 'action' : 'row', action || part]);
+  const base = app.link(...trigger);
   const stood = app.listed(before, owner, part)?.rows.indexOf(entry.row.key) ?? null;
   const now = app.listed(session, owner, part);
-  if (!link || link.to !== entry.screen || !now || stood === null || !now.rows.length) return null;
+  if (!base || !now || stood === null || !now.rows.length) return null;
   const row = { ...entry.row, key: now.rows.keyAt(Math.min(stood, now.rows.length - 1)) };
   const placed = withChain({ ...session, section: chain.section }, chain);
+  const link = linkFor(app, placed, at, base, row);
+  const isByKind = app.kinds.has(app.trigger(...trigger));
+  if (!link || (link.to !== entry.screen && !isByKind)) return null;
   const args = unlessRefused(
     () => argumentsFor(app, placed, at, link, row),
     () => null,
   );
   if (!args) return null;
-  const view = storedView(session, chain.section, entry.screen, args);
-  return newEntry(entry.screen, args, { opened: entry.opened, by: entry.by, row, view });
+  const view = storedView(session, chain.section, link.to, args);
+  return newEntry(link.to, args, { opened: entry.opened, by: entry.by, row, view });
 }

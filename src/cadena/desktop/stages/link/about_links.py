@@ -11,6 +11,7 @@ from msgspec.structs import replace
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import SelectedLink, SelectedScreen, SelectedTrigger
 from cadena.desktop.stages.link.about_brought import brought_matter
+from cadena.desktop.stages.link.about_kinds import kind_matters
 from cadena.desktop.stages.link.about_parameters import in_short
 from cadena.desktop.stages.link.about_transitions import transition_matter
 from cadena.desktop.stages.link.removing import remove_selected
@@ -78,6 +79,7 @@ def about_link(document: Document, link: Link) -> list[Sentence]:
     words = _opens_words(document, link, target)
     wanted = Bound(link, set_field, document.refuse)
     matters = [Matter("as", HOWS[link.how][0], "how it opens", partial(_hows, link, wanted))]
+    matters += kind_matters(document, link, change)
     for parameter in target.parameters if target is not None else ():
         argument = carried.get(parameter.name)
         matters.append(_carried(document, link, parameter, argument, change))
@@ -150,7 +152,7 @@ def row_action_matters(document: Document, trigger: Trigger) -> list[Matter]:
 
 def _opens_words(document: Document, link: Link, target: Screen | None) -> list[Word]:
     def relink(to: str) -> None:
-        made, new = edits.link_to(document.app, document.types, link.trigger, to)
+        made, new = edits.link_to(document.app, document.types, link.trigger, to, link.when)
         document.edit(f"link {link.trigger.screen} to {to}", made, SelectedLink(new.id))
 
     targets = [(screen_words(each), partial(relink, each.id)) for each in document.app.screens]

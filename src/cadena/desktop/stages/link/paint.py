@@ -123,7 +123,7 @@ def paint_labels(painter: QPainter, ribbon: Ribbon, selected: bool) -> None:
     wash = "broken_wash" if ribbon.broken else "brass_wash" if ribbon.lit else "card"
     ink = "broken_ink" if ribbon.broken else "ink"
     painter.setFont(mono(10))
-    for number, (text, fill) in enumerate(((sign + ribbon.label, wash), (ribbon.link.how, "card"))):
+    for number, (text, fill) in enumerate(((sign + ribbon.label, wash), (ribbon.how, "card"))):
         if number:
             painter.setFont(font_of(11, PLAIN))
         metrics = painter.fontMetrics()

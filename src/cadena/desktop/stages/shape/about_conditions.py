@@ -17,6 +17,7 @@ from cadena.model.find import by_id
 from cadena.model.listing import Condition
 from cadena.model.screen_parts import listings
 from cadena.model.values import shown
+from cadena.records.conditions import compared_as
 
 TESTS: Final = ("is", "is not", "under", "over", "at least", "at most", "contains", "is one of")
 ALL_TESTS: Final = (*TESTS, "is empty", "is filled")
@@ -95,7 +96,7 @@ def _words(
         Word("menu", _compared(condition), name=f"{of}compared with {at + 1}", options=compared),
     ]
     if not (condition.argument or condition.value or condition.choice):
-        kind = types.get(condition.field, "text")
+        kind = compared_as(condition.test, types.get(condition.field, "text"))
         words.append(bound.value("constant", f"{of}value {at + 1}", kind, CONDITION))
     drop = partial(take, without(where, at))
     return [*words, Word("do", "✕", drop, name=f"{of}remove condition {at + 1}")]

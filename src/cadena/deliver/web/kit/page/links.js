@@ -1,7 +1,7 @@
 // What a press leads to, as an address that can be opened elsewhere, where one can be told.
 
 import { Refused } from '../notes.js';
-import { argumentsFor } from '../opening.js';
+import { argumentsFor, linkFor } from '../opening.js';
 import { told } from '../templates.js';
 import { urlOf } from './browser.js';
 import { h } from './dom.js';
@@ -10,8 +10,9 @@ import { h } from './dom.js';
 export const isOfBrowser = (event) =>
   event.ctrlKey || event.metaKey || event.shiftKey || event.button > 0;
 
-/** The address of what a link opens, or none. @param {Open} open @param {any} link @param {RowRef | null} row */
-function hrefOf({ app, session, index }, link, row) {
+/** The address of what a link opens, or none. @param {Open} open @param {any} base @param {RowRef | null} row */
+function hrefOf({ app, session, index }, base, row) {
+  const link = base && linkFor(app, session, index, base, row);
   const template = link && app.screens.get(link.to)?.address;
   if (!template) return null;
   try {

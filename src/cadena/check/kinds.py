@@ -1,0 +1,117 @@
+"""Checks of links that are for rows of a kind (rules.md, 2.7)."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from typing import Final
+
+import numpy as np
+from msgspec.structs import replace
+from numpy.typing import NDArray
+
+from cadena.check.finding import Finding, Mend, Subject, Weight, first_few
+from cadena.model.app import App, Link, RowKind, Trigger
+from cadena.model.edits.wiring import Types, source_of, with_link
+from cadena.model.find import by_id
+from cadena.model.values import shown, words
+from cadena.records.column_tests import column_passes
+from cadena.records.records import Records
+
+WITH_ROWS: Final = ("row", "action")
+
+
+def kind_findings(app: App, records: Mapping[str, Records]) -> Iterator[Finding]:
+    """Links that no row follows, and rows that no link is for."""
+    together: dict[Trigger, list[Link]] = {}
+    for link in app.links:
+        together.setdefault(link.trigger, []).append(link)
+    for trigger, links in together.items():
+        source = source_of(app, trigger)
+        own = None if source is None else records.get(source.id)
+        yield from _never(links, own)
+        kinds = [each.when for each in links if each.when is not None]
+        is_all = trigger.on in WITH_ROWS and len(kinds) == len(links)
+        if own is not None and is_all:
+            yield from _left(links[0], own, kinds)
+
+
+def _never(links: list[Link], own: Records | None) -> Iterator[Finding]:
+    """Links that something stands before, or that no record there is passes."""
+    seen: list[RowKind | None] = []
+    for link in links:
+        kind, why = link.when, ""
+        if kind in seen:
+            why = f"another link from there is for the same rows, {_said(kind)}"
+        elif kind is not None and link.trigger.on not in WITH_ROWS:
+            why = f"it says for which rows it is, and a {link.trigger.on} is of no row"
+        elif kind is not None and own is not None and len(own) and not passing(own, kind).any():
+            why = f"no record of {own.source.id} passes: {_said(kind)}"
+        seen.append(kind)
+        if why:
+            vain = link.trigger.on not in WITH_ROWS and kind is not None
+            yield _finding(
+                link,
+                "kind-never",
+                "weakens",
+                why,
+                "it is followed all the same" if vain else "it is never followed",
+                "let it say another field, test or value, or take what it says away",
+            )
+
+
+def _left(link: Link, own: Records, kinds: list[RowKind]) -> Iterator[Finding]:
+    """Rows that none of the links of a list is for."""
+    passes = np.zeros(len(own), dtype=np.bool_)
+    for kind in kinds:
+        passes |= passing(own, kind)
+    left = np.flatnonzero(~passes)
+    if len(left):
+        some = first_few(shown(own.key_at(int(at))) for at in left)
+        yield _finding(
+            link,
+            "kinds-leave-rows",
+            "breaks",
+            f"no link is for {len(left)} of {len(own)} {own.source.id}: {some}",
+            "a press on their rows is refused",
+            "let one of the links be for all other rows",
+        )
+
+
+def passing(records: Records, kind: RowKind) -> NDArray[np.bool_]:
+    """For each record whether it is of a kind."""
+    type_ = records.types.get(kind.field)
+    if type_ is None:
+        # What is not there is empty.
+        is_other = kind.test == "is not" and kind.constant is not None
+        return np.full(len(records), is_other or kind.test == "is empty", dtype=np.bool_)
+    term = column_passes(kind.field, kind.test, kind.constant, type_)
+    if isinstance(term, bool):
+        return np.full(len(records), term, dtype=np.bool_)
+    return records.frame.select(term.fill_null(value=False)).to_series().to_numpy()
+
+
+def _said(kind: RowKind | None) -> str:
+    if kind is None:
+        return "all that no other is for"
+    said = f"{kind.field} {kind.test}"
+    return said if kind.constant is None else f"{said} {words(kind.constant)}"
+
+
+def _finding(link: Link, code: str, weight: Weight, what: str, why: str, mend: str) -> Finding:
+    at = link.trigger
+    where = f"links[{link.id}].when"
+    text = f"link {link.id} from {at.screen} to {link.to}: {what}"
+    subject = Subject("link", link.id)
+    return Finding(code, weight, where, text, why, mend, at.screen, link.id, subject=subject)
+
+
+def _for_all(app: App, types: Types, finding: Finding) -> App | None:
+    """The link is for all rows that no other is for, where there is none that is yet."""
+    link = by_id(app.links, finding.subject.name)
+    if link is None or link.when is None:
+        return None
+    made = with_link(app, replace(link, when=None))
+    return made if len(made.links) == len(app.links) else None
+
+
+MENDS: Final[Mapping[str, Mend]] = {"kind-never": _for_all, "kinds-leave-rows": _for_all}
