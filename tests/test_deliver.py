@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import gzip
 import json
+import re
 import subprocess
 from pathlib import Path
 from typing import Any
@@ -364,3 +366,12 @@ def test_no_more_records_are_taken_along_than_is_said_and_they_come_in_files(
     held = [json.loads(web_app(whole, tmp_path)[page]) for page in pages]
     assert [len(each) for each in held] == [5_000, 5_000, 2_001]
     assert held[2][-1]["id"] == "h12000"
+
+
+def test_what_a_bundle_weighs_is_said_as_it_is() -> None:
+    files = web_app(demo(), CRESTA)
+    script = len(gzip.compress(bundled(files)["bundle.js"], 9))
+    docs = (Path(__file__).parents[1] / "docs" / "delivering.md").read_text()
+    said = re.search(r"that is (\d+) kB packed by gzip", docs)
+    assert said is not None
+    assert abs(script / 1000 - int(said[1])) < 2

@@ -49,6 +49,7 @@ def addressed(app: App) -> tuple[Addressed, ...]:
     return tuple(found)
 
 
+@lru_cache(maxsize=256)
 def fault_of_template(template: str) -> str | None:
     """Why a template cannot be an address, or none."""
     if len(template) > LONGEST:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Mapping
+from functools import lru_cache
 from typing import Final, Literal, NamedTuple, get_args
 
 import inflection
@@ -148,6 +149,7 @@ def field_at(
     return end._replace(gives=step.gives)
 
 
+@lru_cache(maxsize=256)
 def counted_words(title: str) -> tuple[str, str]:
     """What one record of a source is called, and several: from its title.
 

@@ -40,6 +40,7 @@ class FewRecords(Records):
         super().__init__(source, types, faults, reading)
         self.columns = dict(columns)
         self._places_of: dict[str, dict[Any, list[int]]] = {}
+        self._gaps: dict[str, list[int]] = {}
         self._unsaid: dict[tuple[str, ...], list[bool] | None] = {}
         self._count = len(next(iter(self.columns.values()), ()))
 
@@ -124,7 +125,10 @@ class FewRecords(Records):
 
     def gaps(self, name: str) -> list[int]:
         """The rows of which a field is empty."""
-        return [row for row, value in enumerate(self._column(name)) if is_empty(value)]
+        if name not in self._gaps:
+            values = enumerate(self._column(name))
+            self._gaps[name] = [row for row, value in values if is_empty(value)]
+        return self._gaps[name]
 
     def _all_empty(self, names: Iterable[str]) -> list[bool] | None:
         asked = tuple(names)
