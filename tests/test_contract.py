@@ -211,7 +211,8 @@ def test_kotlin_routes_compile_and_replay_the_vectors(folder: Path, tmp_path: Pa
     files = sorted((folder / "kotlin").glob("*.kt"))
     (library,) = JARS.glob("kotlin-stdlib-*.jar")
     ran(
-        *("java", "-cp", f"{JARS}/*", COMPILER, "-no-stdlib", "-no-reflect", "-Werror"),
+        *("java", "-XX:TieredStopAtLevel=1", "-XX:+UseSerialGC", "-cp", f"{JARS}/*", COMPILER),
+        *("-no-stdlib", "-no-reflect", "-Werror"),
         *("-cp", library, "-d", tmp_path, *files),
         cwd=folder,
     )

@@ -409,6 +409,7 @@ def test_a_screen_comes_from_its_row_and_what_is_pressed_meanwhile_counts(
     window = opened(width=360, height=780)
     press_row(window, "bal")
     passing = window.passing
+    assert passing is not None
     assert isinstance(passing.moving, Moving)
     assert len(passing.moving.flights) == 2
     assert passing.isVisible()
@@ -435,6 +436,7 @@ def test_a_screen_comes_in_a_way_of_its_own(opened: Opens, comes: Comes) -> None
     )
     window = opened(WiredApp(replace(plain, links=links), demo().as_read), width=360, height=780)
     press_row(window, "bal")
+    assert window.passing is not None
     assert isinstance(window.passing.moving, Moving)
     made = QPixmap(window.size())
     painter = QPainter(made)
@@ -448,6 +450,7 @@ def test_a_screen_comes_in_a_way_of_its_own(opened: Opens, comes: Comes) -> None
 def test_rows_go_to_their_other_places(opened: Opens) -> None:
     window = opened(width=360, height=780)
     window.take(do.SortBy(screen="huts", by=(Sort(field="altitude", descending=True),)))
+    assert window.passing is not None
     assert isinstance(window.passing.moving, Gliding)
     window.passing.grab()
 
@@ -457,12 +460,12 @@ def test_nothing_moves_for_who_drives_it_or_wants_no_motion(
 ) -> None:
     driven = opened(width=360, height=780, driven=True)
     press_row(driven, "bal")
-    assert driven.passing.moving is None
+    assert driven.passing is None
     style = QApplication.style()
     monkeypatch.setattr(type(style), "styleHint", lambda *_: 0)
     still = opened(width=360, height=780)
     still.take(do.Choose(screen="huts", key="mor"))
-    assert still.passing.moving is None
+    assert still.passing is None
 
 
 def test_columns_are_a_table_to_who_does_not_see_them(opened: Opens) -> None:

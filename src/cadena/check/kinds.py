@@ -5,16 +5,14 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from typing import Final
 
-import numpy as np
 from msgspec.structs import replace
-from numpy.typing import NDArray
 
 from cadena.check.finding import Finding, Mend, Subject, Weight, first_few
 from cadena.model.app import App, Link, RowKind, Trigger
 from cadena.model.edits.wiring import Types, source_of, with_link
 from cadena.model.find import by_id
 from cadena.model.values import shown, words
-from cadena.records.column_tests import column_passes
+from cadena.records import conditions
 from cadena.records.records import Records
 
 WITH_ROWS: Final = ("row", "action")
@@ -44,7 +42,7 @@ def _never(links: list[Link], own: Records | None) -> Iterator[Finding]:
             why = f"another link from there is for the same rows, {_said(kind)}"
         elif kind is not None and link.trigger.on not in WITH_ROWS:
             why = f"it says for which rows it is, and a {link.trigger.on} is of no row"
-        elif kind is not None and own is not None and len(own) and not passing(own, kind).any():
+        elif kind is not None and own is not None and len(own) and not any(passing(own, kind)):
             why = f"no record of {own.source.id} passes: {_said(kind)}"
         seen.append(kind)
         if why:
@@ -61,12 +59,10 @@ def _never(links: list[Link], own: Records | None) -> Iterator[Finding]:
 
 def _left(link: Link, own: Records, kinds: list[RowKind]) -> Iterator[Finding]:
     """Rows that none of the links of a list is for."""
-    passes = np.zeros(len(own), dtype=np.bool_)
-    for kind in kinds:
-        passes |= passing(own, kind)
-    left = np.flatnonzero(~passes)
-    if len(left):
-        some = first_few(shown(own.key_at(int(at))) for at in left)
+    passes = map(any, zip(*(passing(own, each) for each in kinds), strict=True))
+    left = [at for at, holds in enumerate(passes) if not holds]
+    if left:
+        some = first_few(shown(own.key_at(at)) for at in left)
         yield _finding(
             link,
             "kinds-leave-rows",
@@ -77,17 +73,14 @@ def _left(link: Link, own: Records, kinds: list[RowKind]) -> Iterator[Finding]:
         )
 
 
-def passing(records: Records, kind: RowKind) -> NDArray[np.bool_]:
+def passing(records: Records, kind: RowKind) -> list[bool]:
     """For each record whether it is of a kind."""
-    type_ = records.types.get(kind.field)
-    if type_ is None:
-        # What is not there is empty.
-        is_other = kind.test == "is not" and kind.constant is not None
-        return np.full(len(records), is_other or kind.test == "is empty", dtype=np.bool_)
-    term = column_passes(kind.field, kind.test, kind.constant, type_)
-    if isinstance(term, bool):
-        return np.full(len(records), term, dtype=np.bool_)
-    return records.frame.select(term.fill_null(value=False)).to_series().to_numpy()
+    test = conditions.passing(kind.test, kind.constant, records.types.get(kind.field, "text"))
+    if isinstance(test, bool):
+        return [test] * len(records)
+    has_field = kind.field in records.types
+    values = records.values_of(kind.field) if has_field else [None] * len(records)
+    return list(map(test, values))
 
 
 def _said(kind: RowKind | None) -> str:

@@ -4,11 +4,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Final
+from typing import TYPE_CHECKING, Final
 
 from PySide6.QtCore import QElapsedTimer, QRect, QRectF, Qt, QTimer
-from PySide6.QtGui import QPainter, QPaintEvent, QPalette, QPixmap, QRegion
-from PySide6.QtWidgets import QApplication, QStyle, QWidget
+from PySide6.QtGui import QPainter, QPalette, QPixmap, QRegion
+from PySide6.QtWidgets import QWidget
 
 from cadena.native.pictures import Pictures, draw_picture
 from cadena.scene.flights import waits
@@ -16,13 +16,11 @@ from cadena.scene.rows_moved import Gliding
 from cadena.scene.scene import Box, Scene
 from cadena.scene.transition import Flight, Moving, eased, element_of
 
+if TYPE_CHECKING:
+    from PySide6.QtGui import QPaintEvent
+
+
 A_FRAME: Final = 16
-
-
-def is_still() -> bool:
-    """Whether the desktop's own controls do not move: then nothing does."""
-    style = QApplication.style()
-    return style.styleHint(QStyle.StyleHint.SH_Widget_Animation_Duration) <= 0
 
 
 class Passing(QWidget):

@@ -21,19 +21,7 @@ from PySide6.QtCore import (
     Qt,
     Signal,
 )
-from PySide6.QtGui import (
-    QContextMenuEvent,
-    QKeyEvent,
-    QMouseEvent,
-    QPainter,
-    QPaintEvent,
-    QPalette,
-    QPen,
-    QPixmap,
-    QRegion,
-    QResizeEvent,
-    QWheelEvent,
-)
+from PySide6.QtGui import QContextMenuEvent, QPainter, QPalette, QPen, QPixmap, QRegion
 from PySide6.QtWidgets import QAbstractButton, QAbstractItemView, QListView, QTableView, QWidget
 
 from cadena.engine import events as do
@@ -49,6 +37,8 @@ from cadena.scene.rows import cell_of, head_of, texts_of
 from cadena.scene.scene import Box
 
 if TYPE_CHECKING:
+    from PySide6.QtGui import QKeyEvent, QMouseEvent, QPaintEvent, QResizeEvent, QWheelEvent
+
     View = QAbstractItemView
 else:
     View = object

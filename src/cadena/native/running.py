@@ -7,17 +7,7 @@ from typing import TYPE_CHECKING, Final
 
 from msgspec.structs import replace
 from PySide6.QtCore import QEvent, Qt, QTimer, QUrl
-from PySide6.QtGui import (
-    QCloseEvent,
-    QDesktopServices,
-    QGuiApplication,
-    QKeyEvent,
-    QKeySequence,
-    QMouseEvent,
-    QPalette,
-    QResizeEvent,
-    QShortcut,
-)
+from PySide6.QtGui import QDesktopServices, QGuiApplication, QKeySequence, QPalette, QShortcut
 from PySide6.QtWidgets import QWidget
 
 from cadena.engine import events as do
@@ -27,17 +17,20 @@ from cadena.engine.session import Session, Window
 from cadena.engine.step import step
 from cadena.engine.wired import WiredApp
 from cadena.native.look import text_of_system
-from cadena.native.passing import Passing, is_still
 from cadena.native.pictures import PicturesOf
 from cadena.native.roles import tell_roles
 from cadena.native.shown import Shown
 from cadena.native.store import Store, begun, kept_of
 from cadena.native.widgets import Line
 from cadena.scene.lay_out import lay_out
-from cadena.scene.transition import way_between
 
 if TYPE_CHECKING:
+    from PySide6.QtGui import QCloseEvent, QKeyEvent, QMouseEvent, QResizeEvent
+
     from cadena.native.calls import Calls
+    from cadena.native.passing import Passing
+    from cadena.scene.rows_moved import Gliding
+    from cadena.scene.transition import Moving
 
 KEEPS_AFTER: Final = 200
 """Ms in which more may happen before what has happened is kept; who leaves keeps at once."""
@@ -94,7 +87,7 @@ class Running(QWidget):
         self._waiting.timeout.connect(self._time_goes_on)
         self.shown = Shown(PicturesOf(folder), driven, self)
         self.shown.did.connect(self.take)
-        self.passing = Passing(self.shown.pictures, self)
+        self.passing: Passing | None = None
         self.setBackgroundRole(QPalette.ColorRole.Base)
         self._has_closed = False
         tell_roles()
@@ -128,18 +121,36 @@ class Running(QWidget):
 
     def _show_from(self, before: Session) -> None:
         """What is so now, on its way from what was before."""
-        self.passing.end()
-        moving = None
-        if not self.driven and self.isVisible() and not is_still():
-            app, now, was = self.app, self.session, self.shown.scene
-            moving = way_between(app, before, now, was, lambda: lay_out(app, now, now.window))
+        if self.passing is not None:
+            self.passing.end()
+        moves = self._moves and self.isVisible()
+        moving = self._way(before) if moves else None
         if moving is None:
             self.show_now()
             return
-        was_seen = self.shown.grab()
+        was = self.shown.grab()
         self.show_now()
-        now_seen = self.shown.grab()
-        self.passing.begin(moving, was_seen, now_seen, self.shown.geometry())
+        from cadena.native.passing import Passing
+
+        self.passing = self.passing or Passing(self.shown.pictures, self)
+        self.passing.begin(moving, was, self.shown.grab(), self.shown.geometry())
+
+    def _way(self, before: Session) -> Moving | Gliding | None:
+        from cadena.scene.transition import way_between
+
+        app, now = self.app, self.session
+        laid = lambda: lay_out(app, now, now.window)  # noqa: E731
+        return way_between(app, before, now, self.shown.scene, laid)
+
+    @property
+    def _moves(self) -> bool:
+        """Whether anything moves: not for who drives it, and only where the desktop's own
+        controls do."""
+        # Of what is not needed to begin, nothing is made before it has.
+        from PySide6.QtWidgets import QStyle
+
+        lasts = self.style().styleHint(QStyle.StyleHint.SH_Widget_Animation_Duration)
+        return not self.driven and lasts > 0
 
     def show_now(self) -> None:
         self.shown.show_session(self.app, self.session)

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Hashable, Iterator
-from typing import Any, Final, NamedTuple
+from typing import TYPE_CHECKING, Any, Final, NamedTuple
 
 from PySide6.QtCore import QRect, QSignalBlocker, Qt, Signal
-from PySide6.QtGui import QHideEvent, QPalette, QWheelEvent
+from PySide6.QtGui import QPalette
 from PySide6.QtWidgets import QScrollBar, QWidget
 
 from cadena.engine import events as do
@@ -25,6 +25,10 @@ from cadena.native.widgets import Divider, Pressed, widget_of
 from cadena.scene.identifiers import identifier, identifier_of
 from cadena.scene.lay_out import lay_out
 from cadena.scene.scene import Box, Scene, typed_into
+
+if TYPE_CHECKING:
+    from PySide6.QtGui import QHideEvent, QWheelEvent
+
 
 AT_ROOT: Final = frozenset({
     "ground", "pane edge", "pane divider", "section bar", "section", "scrim", "layer", "menu",

@@ -13,7 +13,6 @@ from typing import Any, Final
 from msgspec.structs import replace
 from PySide6.QtCore import QLockFile, QStandardPaths, QTimer
 from PySide6.QtGui import QGuiApplication, QIcon
-from PySide6.QtNetwork import QLocalServer, QLocalSocket
 from PySide6.QtWidgets import QApplication
 
 from cadena.engine import events as do
@@ -92,7 +91,6 @@ def run(
     if wanted.cold and (kept := store.read()) is not None:
         store.keep(replace(kept, left=True))
     window = Running(wired, folder, store, wanted.driven, wanted.size)
-    server = _to_the_front(name, window)
     if wanted.address:
         window.take(do.Visit(address=wanted.address))
     if wanted.driven:
@@ -108,8 +106,9 @@ def run(
     window.show()
     window.raise_()
     window.activateWindow()
+    # Who begins again a moment later finds the first; what listens is not needed to be seen.
+    QTimer.singleShot(0, lambda: _to_the_front(name, window))
     status = toolkit.exec()
-    server.close()
     lock.unlock()
     return status
 
@@ -121,6 +120,8 @@ def _size(text: str) -> tuple[int, int]:
 
 def _shown_before(name: str, address: str) -> bool:
     """Whether the same app runs already, and comes to the front at an address."""
+    from PySide6.QtNetwork import QLocalSocket
+
     socket = QLocalSocket()
     socket.connectToServer(name)
     if not socket.waitForConnected(COMES_WITHIN):
@@ -129,8 +130,10 @@ def _shown_before(name: str, address: str) -> bool:
     return socket.waitForBytesWritten(COMES_WITHIN)
 
 
-def _to_the_front(name: str, window: Running) -> QLocalServer:
+def _to_the_front(name: str, window: Running) -> None:
     """A second start brings the first to the front."""
+    from PySide6.QtNetwork import QLocalServer
+
     server = QLocalServer(window)
     QLocalServer.removeServer(name)
     server.setSocketOptions(QLocalServer.SocketOption.UserAccessOption)
@@ -147,4 +150,3 @@ def _to_the_front(name: str, window: Running) -> QLocalServer:
             window.take(do.Visit(address=address))
 
     server.newConnection.connect(called)
-    return server

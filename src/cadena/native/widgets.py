@@ -4,20 +4,10 @@ does."""
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any, Final
+from typing import TYPE_CHECKING, Any, Final
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QUrl
-from PySide6.QtGui import (
-    QColor,
-    QDesktopServices,
-    QFocusEvent,
-    QKeyEvent,
-    QMouseEvent,
-    QPainter,
-    QPaintEvent,
-    QPalette,
-    QPen,
-)
+from PySide6.QtGui import QColor, QDesktopServices, QPainter, QPalette, QPen
 from PySide6.QtWidgets import (
     QCheckBox,
     QLabel,
@@ -35,6 +25,10 @@ from cadena.native.look import fitted, font_of, ground_of, icon_of
 from cadena.native.pictures import Pictures, draw_picture
 from cadena.scene.identifiers import identifier_of
 from cadena.scene.scene import Box
+
+if TYPE_CHECKING:
+    from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPaintEvent
+
 
 Did = Callable[[do.Event], None]
 Typed = Callable[[Box, str], None]
