@@ -566,7 +566,7 @@ def test_findings_are_listed_shown_and_mended(qtbot: QtBot, tmp_path: Path) -> N
     person.press("mend screens[attic].title")
     assert person.window.head.findings.text().endswith("so far")
     person.document.check()
-    assert person.window.head.findings.text() == "78 open findings"
+    assert person.window.head.findings.text() == "80 open findings"
     person.press("show screens[saved].keep.search")
     assert person.document.stage == "Keep"
     person.document.show_stage("Link")
