@@ -62,6 +62,7 @@ CALLED: Final[dict[str, tuple[str, ...]]] = {
     "master": ("list",),
     "master detail": ("list", "beside"),
     "memory": ("keep", "saved"),
+    "mixed list": ("another screen for some rows", "rows of a kind"),
     "mock": ("made up", "stand-in"),
     "model": ("source",),
     "navigate": ("link", "go to", "opens"),
@@ -91,6 +92,7 @@ CALLED: Final[dict[str, tuple[str, ...]]] = {
     "restore": ("restore",),
     "rotate": ("turn",),
     "route": ("address",),
+    "row type": ("another screen for some rows", "rows of a kind"),
     "run": ("walk", "bench", "prove"),
     "screen": ("screen", "list", "detail", "form"),
     "schema": ("stage gather", "field"),
@@ -118,6 +120,7 @@ CALLED: Final[dict[str, tuple[str, ...]]] = {
     "variable": ("app-wide", "value"),
     "verify": ("stage prove",),
     "view": ("screen",),
+    "view type": ("another screen for some rows", "rows of a kind"),
 }
 
 
