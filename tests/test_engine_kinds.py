@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 from msgspec.structs import replace
 
-from builders import POCKET, SLATE, Run, small_app, small_records, with_link, with_screen
+from builders import POCKET, SLATE, Run, demo, small_app, small_records, with_link, with_screen
 from cadena.check.check import check
 from cadena.check.mend import mended
 from cadena.engine import events as do
@@ -218,3 +218,18 @@ def test_a_link_to_a_row_takes_the_place_of_the_one_for_the_same_rows_only() -> 
     assert [each.to for each in made.links if each.trigger == trigger] == ["room", "south"]
     made, new = link_to(app, types, trigger, "room", SOUTH)
     assert [each.to for each in made.links if each.trigger == trigger] == ["hut", "room"]
+
+
+@needs_node
+def test_7_1_what_a_yes_contains_is_the_same_in_the_kit() -> None:
+    wired = demo()
+    link = next(each for each in wired.app.links if each.id == "huts-to-hut")
+    wet = RowKind(field="spring", test="contains", constant=True)
+    other = replace(link, id="wet", to="warden", when=wet)
+    app = WiredApp(replace(wired.app, links=(*wired.app.links, other)), wired.as_read)
+    events = [
+        event
+        for key in ("mor", "bal", "alp")
+        for event in (do.Choose(screen="huts", key=key), do.Back())
+    ]
+    assert set(kit_differs(app, POCKET, events)) == {None}

@@ -33,7 +33,7 @@ function wantedOf(test, wanted, kind) {
   }
   if (test === 'contains') {
     if (kind.startsWith(LIST)) return comparable(wanted, kind.slice(LIST.length)) ? wanted : null;
-    return typeof wanted === 'string' || typeof wanted === 'number'
+    return ['string', 'number', 'boolean'].includes(typeof wanted)
       ? String(wanted).toLowerCase()
       : null;
   }
