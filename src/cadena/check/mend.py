@@ -22,13 +22,9 @@ from cadena.check.finding import Finding, Mend
 from cadena.model.app import App
 from cadena.model.edits.wiring import Types
 
+CHECKS: Final = check, choosing, fit, forms, idle, keeping, kinds, links, lists, screens, secrets
 MENDS: Final[Mapping[str, Mend]] = {
-    code: mend
-    for checks in (
-        *(check, choosing, fit, forms, idle, keeping),
-        *(kinds, links, lists, screens, secrets),
-    )
-    for code, mend in checks.MENDS.items()
+    code: mend for each in CHECKS for code, mend in each.MENDS.items()
 }
 """By the code of a finding; each stands beside the check that finds it."""
 

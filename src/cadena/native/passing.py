@@ -10,11 +10,19 @@ from PySide6.QtCore import QElapsedTimer, QRect, QRectF, Qt, QTimer
 from PySide6.QtGui import QPainter, QPalette, QPixmap, QRegion
 from PySide6.QtWidgets import QWidget
 
+from cadena.engine.layout.panes import Area
 from cadena.native.pictures import Pictures, draw_picture
-from cadena.scene.flights import waits
 from cadena.scene.rows_moved import Gliding
 from cadena.scene.scene import Box, Scene
-from cadena.scene.transition import Flight, Moving, eased, element_of
+from cadena.scene.transition import (
+    Flight,
+    Moving,
+    between,
+    coming_in,
+    element_of,
+    off_by,
+    way_at,
+)
 
 if TYPE_CHECKING:
     from PySide6.QtGui import QPaintEvent
@@ -69,11 +77,10 @@ class Passing(QWidget):
         moving = self.moving
         if moving is None:
             return
+        way = way_at(moving, at)
         if isinstance(moving, Gliding):
-            self._paint_rows(painter, moving, eased(min(1.0, at / moving.duration)))
-            return
-        way = eased(min(1.0, at / max(1, moving.transition.duration)))
-        if moving.comes is None:
+            self._paint_rows(painter, moving, way)
+        elif moving.comes is None:
             self._paint_flights(painter, moving, at, way)
         else:
             self._paint_coming(painter, moving, 1 - way if moving.back else way)
@@ -81,9 +88,8 @@ class Passing(QWidget):
     def _paint_coming(self, painter: QPainter, moving: Moving, way: float) -> None:
         """So much of a screen is there that comes in a way of its own."""
         there, under = (self._was, self._now) if moving.back else (self._now, self._was)
-        scene = moving.start if moving.back else moving.end
-        grounds = (e for e in scene.boxes if e.entry == moving.detail and e.kind == "screen")
-        ground = self._px(next(grounds, Box("", 0, 0, scene.width, scene.height)), scene)
+        scene = moving.there
+        ground = self._px(moving.ground or Box("", 0, 0, scene.width, scene.height), scene)
         painter.drawPixmap(0, 0, under)
         painter.setOpacity(way)
         if moving.comes == "by fading":
@@ -95,33 +101,27 @@ class Passing(QWidget):
         painter.drawPixmap(0, 0, there)
         painter.restore()
         painter.setOpacity(1.0)
-        x = y = 0.0
-        if moving.comes == "from the side":
-            x = (1 - way) * ground.width() * (-1 if scene.rtl else 1)
-        else:
-            y = (1 - way) * ground.height()
-        _paint_cut(painter, there, ground, ground.translated(x, y))
+        x, y = off_by(moving, way)
+        _paint_cut(painter, there, ground, ground.translated(x * scene.text, y * scene.text))
 
     def _paint_flights(self, painter: QPainter, moving: Moving, at: float, way: float) -> None:
         """All fades but what flies, and what waits comes in by itself."""
         screen, rows = (self._was, self._now) if moving.back else (self._now, self._was)
-        of_screen = moving.start if moving.back else moving.end
-        of_rows = moving.end if moving.back else moving.start
-        elements = [self._px(each.element, of_screen) for each in moving.flights]
-        coming = {} if moving.back else waits(moving.transition)
+        elements = [self._px(each.element, moving.there) for each in moving.flights]
+        coming = coming_in(moving, at)
         late = [
-            (self._px(each, of_screen), coming[element_of(moving, each)])
-            for each in of_screen.boxes
-            if element_of(moving, each) in coming
+            (self._px(each, moving.there), coming[name])
+            for each in moving.there.boxes
+            if (name := element_of(moving, each)) in coming
         ]
         bare = self._without(screen, [*elements, *(each for each, _ in late)])
-        places = [self._px(each.row, of_rows) for each in moving.flights]
+        places = [self._px(each.row, moving.under) for each in moving.flights]
         left = self._without(rows, places)
         painter.drawPixmap(0, 0, bare if moving.back else left)
         painter.setOpacity(way)
         painter.drawPixmap(0, 0, left if moving.back else bare)
-        for rect, (begin, end) in late:
-            painter.setOpacity(min(1.0, max(0.0, (at - begin) / (end - begin))))
+        for rect, seen in late:
+            painter.setOpacity(seen)
             _paint_cut(painter, screen, rect, rect)
         gone = 1 - way if moving.back else way
         for flight, place, element in zip(moving.flights, places, elements, strict=True):
@@ -135,13 +135,8 @@ class Passing(QWidget):
         element: tuple[QPixmap, QRectF],
         way: float,
     ) -> None:
-        one, other = row[1], element[1]
-        area = QRectF(
-            one.x() + (other.x() - one.x()) * way,
-            one.y() + (other.y() - one.y()) * way,
-            one.width() + (other.width() - one.width()) * way,
-            one.height() + (other.height() - one.height()) * way,
-        )
+        one, other = (Area(e.x(), e.y(), e.width(), e.height()) for _, e in (row, element))
+        area = QRectF(*between(one, other, way))
         painter.setOpacity(1.0)
         if flight.row.kind == "thumb":
             picture = flight.element.picture

@@ -227,16 +227,15 @@ class Shown(QWidget):
                 order.append(pane)
                 origin, place, over = (box.x, box.y), "pane", None
                 continue
-            if box.kind in AT_ROOT:
+            is_at_root = box.kind in AT_ROOT
+            if is_at_root:
                 if box.kind == "layer":
                     place = next(iter(box.state), "modal")
                 pane = None if box.kind != "pane edge" else pane
                 if box.kind not in IN_OVER:
                     over = None
+            if is_at_root or pane is None:
                 holder: QWidget = self if over is None else made[over.key]
-                at = (0.0, 0.0) if over is None else (over.box.x, over.box.y)
-            elif pane is None:
-                holder = self if over is None else made[over.key]
                 at = (0.0, 0.0) if over is None else (over.box.x, over.box.y)
             elif box.clip is not None:
                 if box.kind == "divider":

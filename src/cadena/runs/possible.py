@@ -110,11 +110,10 @@ def on_screen(
             yield Possible(do.Save(screen=screen, entry=index), link)
         yield Possible(do.Cancel(screen=screen, entry=index))
     if (place := place_of(app, session, index)) is not None:
+        follows = _following(app, session, place.owner, "row", place.row.part)
         for by in (-1, 1):
             if (key := place.key(by)) is not None:
-                at = RowRef(place.row.part, key)
-                link = _followed(app, session, place.owner, "row", at.part, at)
-                yield Possible(do.Neighbour(screen=screen, entry=index, by=by), link)
+                yield Possible(do.Neighbour(screen=screen, entry=index, by=by), follows(key))
     for page in app.pages.get(screen, ()):
         yield Possible(do.TurnPage(screen=screen, entry=index, to=page))
 
@@ -131,12 +130,20 @@ def _of_other_kinds(
             yield key
 
 
-def _followed(
-    app: WiredApp, session: Session, index: int, on: On, part: str, row: RowRef
-) -> Link | None:
-    """The link that is followed from a row, by its kind; the first, where there is none for it."""
-    link = app.links.get((session.entries[index].screen, on, part))
-    return link and (link_for(app, session, index, link, row) or link)
+def _following(
+    app: WiredApp, session: Session, index: int, on: On, name: str, part: str = ""
+) -> Callable[[Scalar], Link | None]:
+    """The link that is followed from each row by a trigger: one for all of them, or by their
+    kinds; the first, where there is none for a row.
+
+    Args:
+        name: of the list, or of the action, that is then of the list ``part``.
+    """
+    at = (session.entries[index].screen, on, name)
+    base, of = app.links.get(at), part if on == "action" else name
+    if base is None or at not in app.kinds:
+        return lambda _: base
+    return lambda key: link_for(app, session, index, base, RowRef(of, key)) or base
 
 
 def _on_field(app: WiredApp, session: Session, index: int, field: FormField) -> Iterator[Possible]:
@@ -164,22 +171,20 @@ def _on_list(
     picking = is_picking(entry, part)
     opens = not picking and opens_by_press(app, session, index, part)
     if takes_press(app, session, index, part):
+        follows = _following(app, session, index, "row", part)
         for key in keys:
             choose = do.Choose(screen=screen, entry=index, list=part, key=key)
-            at = RowRef(part, key)
-            yield Possible(
-                choose, _followed(app, session, index, "row", part, at) if opens else None
-            )
+            yield Possible(choose, follows(key) if opens else None)
     if (screen, part) in app.with_several:
         yield from _picking(app, session, index, part, keys)
     for name, (of, _) in app.actions.get(screen, {}).items():
         if picking:
             break
         if of == part:
+            follows = _following(app, session, index, "action", name, part)
             for key in keys:
                 act = do.Act(screen=screen, entry=index, list=part, key=key, action=name)
-                at = RowRef(part, key)
-                yield Possible(act, _followed(app, session, index, "action", name, at))
+                yield Possible(act, follows(key))
     for order in listing.orders:
         yield Possible(do.SortBy(screen=screen, entry=index, list=part, by=order.sort))
     area = display_of(app, session).area_of(index) if listing.columns and keys else None

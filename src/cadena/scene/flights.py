@@ -49,7 +49,7 @@ def came_by(app: WiredApp, before: Session, after: Session) -> Came | None:
     else:
         facts = (e for e in app.app.links if (e.trigger.screen, e.trigger.on) == (of, "fact"))
         link = next((each for each in facts if each.to == to), None)
-    if link is None or link.transition is None or link.to != to:
+    if link is None or link.transition is None:
         return None
     return Came(link, row, at, forth)
 

@@ -62,6 +62,22 @@ class Moving(NamedTuple):
         ends = () if self.back else (end for _, end in waits(self.transition).values())
         return max(self.transition.duration, *ends, 0)
 
+    @property
+    def there(self) -> Scene:
+        """The scene with the screen that comes or goes."""
+        return self.start if self.back else self.end
+
+    @property
+    def under(self) -> Scene:
+        """The scene without it."""
+        return self.end if self.back else self.start
+
+    @property
+    def ground(self) -> Box | None:
+        """Where the screen lies that comes or goes."""
+        boxes = self.there.boxes
+        return next((e for e in boxes if (e.entry, e.kind) == (self.detail, "screen")), None)
+
 
 def way_between(
     app: WiredApp, before: Session, after: Session, was: Scene, now: Callable[[], Scene]
@@ -167,38 +183,58 @@ def frame_of(moving: Moving | Gliding, at: float) -> Scene:
     """The scene ``at`` ms after the transition began."""
     if at >= moving.duration:
         return moving.end
+    way = way_at(moving, at)
     if isinstance(moving, Gliding):
-        return gliding_at(moving, eased(max(0.0, at) / moving.duration))
-    way = eased(min(1.0, max(0.0, at) / max(1, moving.transition.duration)))
+        return gliding_at(moving, way)
     if moving.comes is not None:
         return _on_its_way(moving, 1 - way if moving.back else way)
-    coming = waits(moving.transition)
+    coming = coming_in(moving, at)
     flying = {id(each) for flight in moving.flights for each in (flight.row, flight.element)}
     boxes = [box for box in moving.start.boxes if id(box) not in flying]
     for box in moving.end.boxes:
         if id(box) in flying:
             continue
-        seen = way
-        waited = coming.get(element_of(moving, box))
-        if waited is not None and not moving.back:
-            begin, end = waited
-            seen = min(1.0, max(0.0, at - begin) / (end - begin))
+        seen = coming.get(element_of(moving, box), way)
         boxes.append(box._replace(fade=box.fade * seen))
     for flight in moving.flights:
         boxes += _flown(flight, 1 - way if moving.back else way)
     return moving.end._replace(boxes=tuple(boxes))
 
 
+def way_at(moving: Moving | Gliding, at: float) -> float:
+    """How much of the way is gone ``at`` ms after it began, from 0 to 1."""
+    duration = moving.duration if isinstance(moving, Gliding) else moving.transition.duration
+    return _eased(min(1.0, max(0.0, at) / max(1, duration)))
+
+
+def coming_in(moving: Moving, at: float) -> dict[str, float]:
+    """How much is there of each element that waits; going back nothing does."""
+    spans = {} if moving.back else waits(moving.transition)
+    return {
+        name: min(1.0, max(0.0, at - begin) / (end - begin)) for name, (begin, end) in spans.items()
+    }
+
+
+def off_by(moving: Moving, way: float) -> tuple[float, float]:
+    """How far from its place a screen is that comes in a way of its own, in dp."""
+    ground = moving.ground
+    if ground is not None and moving.comes == "from the side":
+        return (1 - way) * ground.width * (-1 if moving.there.rtl else 1), 0.0
+    if ground is not None and moving.comes == "from below":
+        return 0.0, (1 - way) * ground.height
+    return 0.0, 0.0
+
+
+def between(one: Area, other: Area, way: float) -> Area:
+    """An area part of the way from one to another."""
+    return Area(*(a + (b - a) * way for a, b in zip(one, other, strict=True)))
+
+
 def _on_its_way(moving: Moving, way: float) -> Scene:
     """The scene while a screen comes in a way of its own: so much of it is there."""
-    there, under = (moving.start, moving.end) if moving.back else (moving.end, moving.start)
+    there, under = moving.there, moving.under
     seen = way if moving.comes == "by fading" else 1.0
-    ground = next((each for each in there.boxes if _is_ground(each, moving.detail)), None)
-    x = y = 0.0
-    if ground is not None and moving.comes == "from the side":
-        x = (1 - way) * ground.width * (-1 if there.rtl else 1)
-    elif ground is not None and moving.comes == "from below":
-        y = (1 - way) * ground.height
+    x, y = off_by(moving, way)
     known = set(under.boxes)
     coming = [each for each in there.boxes if each.entry == moving.detail]
     # What comes with it, such as the ground of a layer, does not wander.
@@ -209,10 +245,6 @@ def _on_its_way(moving: Moving, way: float) -> Scene:
         *(_moved(each, x, y, seen) for each in coming),
     )
     return moving.end._replace(boxes=boxes)
-
-
-def _is_ground(box: Box, entry: int) -> bool:
-    return box.entry == entry and box.kind == "screen"
 
 
 def _moved(box: Box, x: float, y: float, seen: float) -> Box:
@@ -233,7 +265,7 @@ def element_of(moving: Moving, box: Box) -> str:
 def _flown(flight: Flight, way: float) -> Iterator[Box]:
     """What flies, part of the way from the row to the screen."""
     one, other = flight.row, flight.element
-    area = Area(*(a + (b - a) * way for a, b in zip(_area(one), _area(other), strict=True)))
+    area = between(_area(one), _area(other), way)
     if one.kind == "thumb":
         yield other._replace(
             x=area.x, y=area.y, width=area.width, height=area.height, clip=None, does=None
@@ -257,6 +289,6 @@ def _area(box: Box) -> Area:
     return Area(box.x, box.y, box.width, box.height)
 
 
-def eased(t: float) -> float:
+def _eased(t: float) -> float:
     """Fast first, and slower to the end: a cubic."""
     return 1 - (1 - t) ** 3

@@ -9,7 +9,7 @@ from msgspec.structs import replace
 
 from cadena.model.app import App, DetailScreen, Link, RowKind
 from cadena.model.edits.targets import target_made
-from cadena.model.edits.wiring import Types, link_to, with_screen, without_link
+from cadena.model.edits.wiring import Types, link_to, with_screen
 from cadena.model.find import slug, unused
 from cadena.model.values import Value, shown
 
@@ -37,11 +37,8 @@ def with_kind(app: App, types: Types, link: Link, kind: RowKind) -> tuple[App, L
     Raises:
         ValueError: when there are no records to make a screen of.
     """
-    alone = app
-    for each in app.links:
-        if each.trigger == link.trigger:
-            alone = without_link(alone, each.id)
-    made, opens = target_made(alone, types, link.trigger)
+    others = tuple(each for each in app.links if each.trigger != link.trigger)
+    made, opens = target_made(replace(app, links=others), types, link.trigger)
     screen = next(each for each in made.screens if each.id == opens.to)
     name = unused(slug(shown(kind.constant)), [each.id for each in app.screens])
     title = screen.title if isinstance(screen, DetailScreen) else shown(kind.constant)

@@ -13,7 +13,7 @@ import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
-from cadena.engine.wired import Listed, OfKind, WiredApp
+from cadena.engine.wired import Listed, TriggerAt, WiredApp
 from cadena.model.app import (
     Argument,
     DetailScreen,
@@ -130,18 +130,12 @@ class RowClasses:
             elif another is not None and not (deep and isinstance(another, FromPosition)):
                 # Which rows are what they open, only the list itself can say.
                 yield np.arange(len(records))
-        for kind in self._kinds_of(screen, part):
-            if kind.field in records.types:
-                values = records.values_of(kind.field)
-                yield np.array([kind.holds({kind.field: each}) for each in values], np.int64)
+        for at in self._triggers_of(screen, part):
+            for kind in self.app.kinds.get(at, ()):
+                if kind.field in records.types:
+                    values = records.values_of(kind.field)
+                    yield np.array([kind.holds({kind.field: each}) for each in values], np.int64)
         yield from self._named_below(screen, part, records, DEEP)
-
-    def _kinds_of(self, screen: str, part: str) -> Iterator[OfKind]:
-        """What the rows of a list, or their actions, lead on by (rules.md, 2.7)."""
-        kinds = self.app.kinds
-        yield from kinds.get((screen, "row", part), ())
-        for name, (of, _) in self.app.actions.get(screen, {}).items():
-            yield from kinds.get((screen, "action", name), ()) if of == part else ()
 
     def _named_below(
         self, screen: str, part: str, records: Records, deep: int
@@ -182,10 +176,15 @@ class RowClasses:
 
     def _links_of(self, screen: str, part: str) -> Iterator[Link]:
         """The links that lead on from the rows of a list."""
-        app = self.app
-        yield from app.links_at((screen, "row", part))
-        for name, (of, _) in app.actions.get(screen, {}).items():
-            yield from app.links_at((screen, "action", name)) if of == part else ()
+        for at in self._triggers_of(screen, part):
+            yield from self.app.links_at(at)
+
+    def _triggers_of(self, screen: str, part: str) -> Iterator[TriggerAt]:
+        """What the rows of a list lead on by: a press on them, and their actions."""
+        yield screen, "row", part
+        for name, (of, _) in self.app.actions.get(screen, {}).items():
+            if of == part:
+                yield screen, "action", name
 
     def _by_claims(self, screen: str, part: str, records: Records) -> Iterator[NDArray[Any]]:
         """Which records a claim names: by what their rows carry, or by what they mark; and what

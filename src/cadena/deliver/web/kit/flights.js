@@ -26,7 +26,7 @@ export function cameBy(app, before, after) {
         (/** @type {any} */ each) =>
           each.trigger.screen === of && each.trigger.on === 'fact' && each.to === to,
       );
-  if (!link?.transition || link.to !== to) return null;
+  if (!link?.transition) return null;
   return { link, row, at, forth: more.forth };
 }
 
