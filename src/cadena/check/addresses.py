@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import lru_cache
 
 from cadena.check.finding import Finding, Subject, Weight
 from cadena.engine.rules.addresses import Target, built_to
@@ -81,11 +82,16 @@ def _sample(app: WiredApp, each: Addressed) -> dict[str, Value]:
 
 def _both_match(app: WiredApp, one: Addressed, other: Addressed) -> bool:
     """Whether an address that one tells is read by the other, with words of the types it takes."""
-    for teller, reader in ((one, other), (other, one)):
-        address = told(teller.template, _sample(app, teller))
-        if address is not None and read(reader.template, address) is not None:
-            return True
-    return False
+    return any(
+        _is_read(teller.template, tuple(_sample(app, teller).items()), reader.template)
+        for teller, reader in ((one, other), (other, one))
+    )
+
+
+@lru_cache(maxsize=1024)
+def _is_read(teller: str, arguments: tuple[tuple[str, Value], ...], reader: str) -> bool:
+    address = told(teller, dict(arguments))
+    return address is not None and read(reader, address) is not None
 
 
 def _leads(app: WiredApp, each: Addressed) -> Iterator[Finding]:
@@ -118,7 +124,7 @@ def _leads(app: WiredApp, each: Addressed) -> Iterator[Finding]:
     if isinstance(screen, DetailScreen) and records is not None:
         key = arguments.get(screen.key)
         record = None if isinstance(key, tuple) or key is None else records.by_key(key)
-    session = started(app, sized(360, 780))
+    session = app.remember(("started", "addresses"), lambda: started(app, sized(360, 780)))
     target = Target(each.screen, each.section, arguments, record)
     if built_to(app, session, target) is None:
         yield _finding(

@@ -23,7 +23,7 @@ from cadena.check.secrets import secret_findings
 from cadena.check.sources import Looks, others_findings, picture_findings, source_findings
 from cadena.engine.wired import WiredApp
 from cadena.model.address import addressed
-from cadena.model.app import App, DetailScreen, Screen
+from cadena.model.app import App, DetailScreen, Link, Screen
 from cadena.model.edits.wiring import Types, without_screen
 from cadena.model.find import by_id
 from cadena.model.screen_depths import unreached
@@ -104,13 +104,17 @@ class Reading:
             make = partial(_of_source, *of_source)
             found += self._read(f"source {source.id}", of_source, make)
         for screen in app.screens:
-            of_screen = (screen, app.links, *read_with)
+            links = [each for each in app.links if screen.id in (each.trigger.screen, each.to)]
+            of_screen = (screen, *links, app.windows, app.platform, *read_with)
             make = partial(screen_findings, app, records, screen)
             found += self._read(f"screen {screen.id}", of_screen, make)
+        screens = {each.id: each for each in app.screens}
         for link in app.links:
-            found += link_findings(app, records, link)
-            found += bringing_findings(app, records, link)
-            found += unlisted_findings(app, link)
+            ends = screens.get(link.trigger.screen), screens.get(link.to)
+            # Whether a root that is replaced is come to again hangs on all other links.
+            others = app.links if link.how == "replace" else ()
+            of_link = (link, *ends, *others, app.sections, *read_with)
+            found += self._read(f"link {link.id}", of_link, partial(_of_link, app, records, link))
         of_kinds = (app.links, *app.screens, *read_with)
         found += self._read("kinds", of_kinds, partial(kind_findings, app, records))
         wiring = (app.sections, app.links, app.start)
@@ -148,6 +152,12 @@ def _of_source(source: Source, records: Records | None, look: Looks | None) -> I
     if records is not None:
         yield from source_findings(source, records)
         yield from () if look is None else picture_findings(source, records, look)
+
+
+def _of_link(app: App, records: Mapping[str, Records], link: Link) -> Iterator[Finding]:
+    yield from link_findings(app, records, link)
+    yield from bringing_findings(app, records, link)
+    yield from unlisted_findings(app, link)
 
 
 def _but_words(screen: Screen) -> Iterator[object]:

@@ -25,6 +25,7 @@ from cadena.model.edits.arrangements import (
 )
 from cadena.model.edits.wiring import Types, with_screen, with_section
 from cadena.model.find import by_id
+from cadena.model.once import once
 from cadena.model.windows import fault_of
 from cadena.runs.window_plane import GAP, Plane, plane_of, used_in
 
@@ -53,10 +54,11 @@ def fit_findings(app: App) -> Iterator[Finding]:
                 "give it a size that a window can have",
             )
     if rules:
-        flat, used = plane_of(rules), used_in(rules)
+        used = used_in(rules)
         yield from _reached(app, used)
+        without_room = _without_room(rules)
         for number, rule in enumerate(rules):
-            yield from _room(rule, number, flat)
+            yield from without_room[number]
             if number in used:
                 yield from _hidden(app, rule)
             if never_divided(rule):
@@ -108,6 +110,12 @@ def _reached(app: App, used: frozenset[int]) -> Iterator[Finding]:
                 "it is shown with one pane and a bar at the bottom, whatever was meant",
                 "add a rule for all that is left, at the end",
             )
+
+
+@once
+def _without_room(rules: tuple[Arrangement, ...]) -> tuple[tuple[Finding, ...], ...]:
+    flat = plane_of(rules)
+    return tuple(tuple(_room(rule, number, flat)) for number, rule in enumerate(rules))
 
 
 def _room(rule: Arrangement, number: int, plane: Plane) -> Iterator[Finding]:
@@ -192,10 +200,10 @@ def _with_room(app: App, types: Types, finding: Finding) -> App | None:
     taken = 10_000 - (body.height if axis == "height" else body.width)
     wanted = taken + sum(each.least for each in rule.widths[: rule.panes])
     sizes = range_of(rule.when, axis)
-    if not sizes.least:
-        when = with_range(rule, axis, wanted, sizes.below)
-        return with_arrangement(app, replace(rule, when=when))
     try:
+        if not sizes.least:
+            when = with_range(rule, axis, wanted, sizes.below)
+            return with_arrangement(app, replace(rule, when=when))
         return moved_breakpoint(app, axis, sizes.least, wanted)
     except ValueError:
         return None

@@ -14,7 +14,7 @@ from cadena.model.app import App, FormScreen
 from cadena.model.edits.wiring import Types, with_screen, with_section
 from cadena.model.find import by_id
 from cadena.model.listing import Mark
-from cadena.model.screen_depths import steps_in
+from cadena.model.screen_depths import sections_to
 from cadena.model.screen_parts import every_button
 from cadena.runs.keep.mend import with_chains_saved
 from cadena.runs.keep.run import Run
@@ -49,8 +49,9 @@ def keeping_findings(app: App) -> Iterator[Finding]:
         for each in app.screens
         if isinstance(each, FormScreen) and each.keep.draft in ("saved", "stored")
     }
+    led = sections_to(app)
     for section in app.sections:
-        drafted = sorted(forms & steps_in(app, section.root).keys())
+        drafted = sorted(each for each in forms if section in led.get(each, ()))
         if section.keep in ("view", "entry") and drafted:
             yield Finding(
                 "chain-dropped",

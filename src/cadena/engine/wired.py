@@ -40,9 +40,9 @@ from cadena.model.references import (
 from cadena.model.screen_parts import (
     actions,
     buttons,
+    choosing,
     facts_that_leave,
     facts_that_open,
-    is_choosing,
     listings,
     pages,
     source_shown,
@@ -187,12 +187,7 @@ class WiredApp:
         self.actions = {screen.id: actions(screen) for screen in app.screens}
         self.kinds = self._kinds(app.links)
         self.followed = tuple(each for at in self.links for each in self.links_at(at))
-        self.choosing = {
-            (screen.id, part)
-            for screen in app.screens
-            for part in self.listings[screen.id]
-            if is_choosing(screen, part)
-        }
+        self.choosing = {(screen.id, part) for screen in app.screens for part in choosing(screen)}
         self.pages = {screen.id: tuple(each.id for each in pages(screen)) for screen in app.screens}
         self.late = {each.id: each for each in app.sources if each.served != "file"}
         self.writes = {each.id: some for each in self.late.values() if (some := takes_of(each))}

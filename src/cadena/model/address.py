@@ -9,7 +9,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Iterator, Mapping
 from functools import lru_cache
-from typing import Any, Final, NamedTuple
+from typing import Final, NamedTuple
 from urllib.parse import parse_qsl, unquote
 
 from cadena.model.app import App
@@ -74,6 +74,7 @@ def fault_of_template(template: str) -> str | None:
     return None
 
 
+@lru_cache(maxsize=256)
 def names_in(template: str) -> tuple[str, ...]:
     """The variables of a template, each once."""
     names = (name for _, some in EXPRESSION.findall(template) for name in some.split(","))
@@ -102,12 +103,15 @@ def told(template: str, arguments: Mapping[str, Value]) -> str | None:
         return None
     if "{" not in template:
         return template
+    words = tuple([(name, _word(value)) for name, value in arguments.items() if value is not None])
+    return _expanded(template, words)
+
+
+@lru_cache(maxsize=1024)
+def _expanded(template: str, words: tuple[tuple[str, str], ...]) -> str:
     import uritemplate
 
-    words: dict[str, Any] = {
-        name: _word(value) for name, value in arguments.items() if value is not None
-    }
-    return str(uritemplate.expand(template, words))
+    return str(uritemplate.expand(template, dict(words)))
 
 
 def _word(value: Value | None) -> str:

@@ -16,7 +16,10 @@ Found = TypeVar("Found", bound=Named)
 
 def by_id(things: Iterable[Found], name: str) -> Found | None:
     """The thing of that identifier, or none."""
-    return next((each for each in things if each.id == name), None)
+    for thing in things:
+        if thing.id == name:
+            return thing
+    return None
 
 
 def exchanged(things: Iterable[Found], made: Found) -> tuple[Found, ...]:

@@ -68,7 +68,12 @@ def _words_of(name: str) -> tuple[str, ...]:
 
 def many(count: int, thing: str) -> str:
     """So many of a thing: 1 link, 2 links."""
-    return f"{count} {thing if count == 1 else inflection.pluralize(thing)}"
+    return f"{count} {thing if count == 1 else _plural(thing)}"
+
+
+@lru_cache(maxsize=MOST_KNOWN)
+def _plural(thing: str) -> str:
+    return inflection.pluralize(thing)
 
 
 def words_said(name: str) -> str:

@@ -15,6 +15,7 @@ from cadena.model.blocks import AddressBlock, BodyBlock, FactsBlock, HeadingBloc
 from cadena.model.edits.wiring import source_of
 from cadena.model.listing import Listing, Sort
 from cadena.model.naming import label_field, names_in
+from cadena.model.once import once
 from cadena.model.screen_parts import listings
 from cadena.model.source import Field, Refers, Source
 from cadena.model.values import FieldType
@@ -260,15 +261,26 @@ def field_named(
 def _named(app: App) -> Iterator[tuple[str, str]]:
     """Every name that an app binds, with the source that it is looked for in."""
     for source in app.sources:
-        for each in source.fields:
-            yield from ((source.id, name) for name in names_in(each.when_empty))
-        yield from ((source.id, rule.field) for rule in source.stands_out)
+        yield from _in_source(source)
     yield from _carried(app)
     for screen in app.screens:
-        for listing in listings(screen).values():
-            yield from ((listing.source, name) for name in _in_listing(listing))
-        if isinstance(screen, DetailScreen | FormScreen):
-            yield from ((screen.source, name) for name in _on_screen(screen))
+        yield from _bound(screen)
+
+
+@once
+def _in_source(source: Source) -> list[tuple[str, str]]:
+    empty = [name for each in source.fields for name in names_in(each.when_empty)]
+    return [(source.id, name) for name in (*empty, *(rule.field for rule in source.stands_out))]
+
+
+@once
+def _bound(screen: Screen) -> list[tuple[str, str]]:
+    """Every name that a screen binds, with the source that it is looked for in."""
+    lists = listings(screen).values()
+    bound = [(listing.source, name) for listing in lists for name in _in_listing(listing)]
+    if isinstance(screen, DetailScreen | FormScreen):
+        bound += [(screen.source, name) for name in _on_screen(screen)]
+    return bound
 
 
 def _carried(app: App) -> Iterator[tuple[str, str]]:

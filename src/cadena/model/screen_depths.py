@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from cadena.model.app import App, Section, Trigger
+from cadena.model.once import once
 from cadena.model.screen_parts import triggers
 from cadena.model.search import nearest_first
 
@@ -14,20 +15,32 @@ def steps_in(app: App, root: str) -> dict[str, int]:
 
     Screens of one distance come in the order in which their triggers stand.
     """
-    screens = {each.id: each for each in app.screens}
-    targets: dict[Trigger, list[str]] = {}
-    for link in app.links:
-        targets.setdefault(link.trigger, []).append(link.to)
+    leads = _leads(app)
 
     def beyond(at: tuple[str, int]) -> Iterator[tuple[str, int]]:
         name, depth = at
-        for trigger in triggers(screens[name]):
-            yield from ((to, depth + 1) for to in targets.get(trigger, ()) if to in screens)
+        return ((to, depth + 1) for to in leads[name])
 
-    starts = [(root, 0)] if root in screens else []
+    starts = [(root, 0)] if root in leads else []
     return dict(nearest_first(starts, beyond, lambda at: at[0]))
 
 
+@once
+def _leads(app: App) -> dict[str, tuple[str, ...]]:
+    """The screens that each screen leads to, in the order in which its triggers stand."""
+    targets: dict[Trigger, list[str]] = {}
+    for link in app.links:
+        targets.setdefault(link.trigger, []).append(link.to)
+    there = {each.id for each in app.screens}
+    return {
+        screen.id: tuple(
+            to for each in triggers(screen) for to in targets.get(each, ()) if to in there
+        )
+        for screen in app.screens
+    }
+
+
+@once
 def sections_to(app: App) -> dict[str, tuple[Section, ...]]:
     """For each screen, the sections from whose root links lead to it."""
     led: dict[str, tuple[Section, ...]] = {}

@@ -15,8 +15,10 @@ from cadena.model.app import (
 )
 from cadena.model.blocks import ActionsBlock, FactsBlock, ListBlock, PageBlock
 from cadena.model.listing import Button, Follow, Listing
+from cadena.model.once import once
 
 
+@once
 def listings(screen: Screen) -> dict[str, Listing]:
     """Every list on a screen, by its trigger part; that of a list screen comes last."""
     if isinstance(screen, ListScreen):
@@ -26,6 +28,7 @@ def listings(screen: Screen) -> dict[str, Listing]:
     return {block.id: block.rows for block in screen.blocks if isinstance(block, ListBlock)}
 
 
+@once
 def buttons(screen: Screen) -> dict[str, Button]:
     """Every button on a screen, by its identifier."""
     if isinstance(screen, ListScreen):
@@ -40,6 +43,7 @@ def buttons(screen: Screen) -> dict[str, Button]:
     }
 
 
+@once
 def actions(screen: Screen) -> dict[str, tuple[str, Button]]:
     """Every row action on a screen by its identifier, with the list that it is of."""
     return {
@@ -69,21 +73,20 @@ def facts_that_leave(screen: Screen) -> tuple[str, ...]:
     return tuple(name for block in facts for name in block.leaves if name in block.fields)
 
 
-def is_choosing(screen: Screen, part: str) -> bool:
-    """Whether a list is a strip whose choice filters another list of the screen (7.5)."""
+@once
+def choosing(screen: Screen) -> frozenset[str]:
+    """The strips of a screen whose choice filters another list of it (7.5)."""
     lists = listings(screen)
-    return (
-        part in lists
-        and lists[part].layout == "strip"
-        and any(
-            condition.choice == part
-            for other, listing in lists.items()
-            if other != part
-            for condition in listing.where
-        )
-    )
+    filtering = {
+        where.choice
+        for part, listing in lists.items()
+        for where in listing.where
+        if where.choice != part
+    }
+    return frozenset(part for part, each in lists.items() if each.layout == "strip") & filtering
 
 
+@once
 def triggers(screen: Screen) -> tuple[Trigger, ...]:
     """Everything on a screen that a link can start from, in the order it is shown."""
     if isinstance(screen, FormScreen):
@@ -121,7 +124,7 @@ def _opening(block: FactsBlock) -> Iterator[str]:
 
 
 def _of_list(screen: Screen, part: str, listing: Listing) -> list[Trigger]:
-    if is_choosing(screen, part):
+    if part in choosing(screen):
         return []
     rows = [Trigger(screen=screen.id, part=part)]
     return rows + [

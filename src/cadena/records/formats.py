@@ -63,9 +63,10 @@ class Sayings:
         field = self.fields.get(name, NOBODY)
         value = record.get(name)
         path = self.labels.get(name)
-        if path is not None and not is_empty(value) and not is_empty(record.get(path)):
+        nothing = is_empty(value)
+        if path is not None and not nothing and not is_empty(record.get(path)):
             return self._value(path, record, depth)
-        if is_empty(value):
+        if nothing:
             if depth > 3 or not fields_in(field.when_empty):
                 return field.when_empty
             return FIELD.sub(
@@ -98,10 +99,11 @@ class Sayings:
             return called(text, record)
         if not any(self.says(name, record) for name in names):
             return ""
+        said = {name: self._value(name, record, 0) for name in names}
         pieces = [
-            FIELD.sub(lambda match: self.value(match[1], record), piece)
+            FIELD.sub(lambda match: said[match[1]], piece)
             for piece in text.split(APART)
-            if not (inside := fields_in(piece)) or any(self.value(each, record) for each in inside)
+            if not (inside := fields_in(piece)) or any(map(said.get, inside))
         ]
         return APART.join(pieces)
 
@@ -126,6 +128,7 @@ class Sayings:
         return None
 
 
+@lru_cache(maxsize=1024)
 def is_year(name: str) -> bool:
     """Whether a field holds years, whose digits are not grouped.
 

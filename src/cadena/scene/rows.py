@@ -57,8 +57,8 @@ class Texts(NamedTuple):
 def texts_of(sayings: Sayings, row: Row, record: dict[str, Any], key: Any) -> Texts:
     """What a row says of a record; its key, where the title says nothing."""
     badge = sayings.fill(row.badge, record)
-    rules = (sayings.standing_out(name, record) for name in fields_in(row.badge))
-    rule = next((each for each in rules if each is not None), None)
+    rules = [sayings.standing_out(name, record) for name in fields_in(row.badge)]
+    rule = next(filter(None, rules), None)
     if rule is not None:
         badge = f"{rule.sign} {badge}" if badge else rule.sign
     title = sayings.fill(row.title, record) or shown(key)

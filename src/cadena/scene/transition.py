@@ -34,6 +34,7 @@ SLOTS: Final = {
 FACT: Final = ("fact",)
 OF_ITS_OWN: Final = Transition(duration=250)
 TITLES: Final = ("title", "title centred")
+Scenes = Callable[[], tuple[Scene, Scene]]
 
 
 class Flight(NamedTuple):
@@ -93,29 +94,35 @@ def way_between(
     if is_otherwise_ordered(before, after):
         found = rows_moved(was, now())
     elif app.has_transitions:
-        found = moving_between(app, before, after)
+        found = moving_between(app, before, after, lambda: (was, now()))
     return found if found is not None and found.duration else None
 
 
-def moving_between(app: WiredApp, before: Session, after: Session) -> Moving | None:
-    """The transition between two sessions; none where nothing was opened or closed by a row."""
+def moving_between(
+    app: WiredApp, before: Session, after: Session, scenes: Scenes | None = None
+) -> Moving | None:
+    """The transition between two sessions; none where nothing was opened or closed by a row.
+
+    Args:
+        scenes: lays both out, where that is done elsewhere.
+    """
+    if scenes is None:
+        scenes = lambda: (lay_out(app, before, before.window), lay_out(app, after, after.window))  # noqa: E731
     came = came_by(app, before, after)
     if came is None or came.link.transition is None:
-        return _coming(app, before, after)
-    pairs = (after, before) if came.forth else (before, after)
-    longer, shorter = (lay_out(app, each, each.window) for each in pairs)
-    flights = tuple(_flights(came, shorter, longer))
-    start, end = (shorter, longer) if came.forth else (longer, shorter)
+        return _coming(app, before, after, scenes)
+    start, end = scenes()
+    flights = tuple(_flights(came, *((start, end) if came.forth else (end, start))))
     transition, detail = came.link.transition, came.at + 1
     return Moving(came.link, transition, not came.forth, start, end, detail, flights)
 
 
-def _coming(app: WiredApp, before: Session, after: Session) -> Moving | None:
+def _coming(app: WiredApp, before: Session, after: Session, scenes: Scenes) -> Moving | None:
     """A screen that comes in a way of its own, where nothing flies."""
     came = comes_by(app, before, after)
     if came is None:
         return None
-    start, end = (lay_out(app, each, each.window) for each in (before, after))
+    start, end = scenes()
     link, back = came.link, not came.forth
     return Moving(link, OF_ITS_OWN, back, start, end, came.at, (), link.comes)
 

@@ -56,8 +56,3 @@ class Action(QAction):
         """Do it, if it can be done now."""
         if self.can():
             self._does()
-
-    def look(self) -> None:
-        """Whether it can be done may have changed."""
-        if self.isEnabled() is not self.can():
-            self.setEnabled(self.can())

@@ -96,7 +96,7 @@ class Document(QObject):
         self.disk = OnDisk(self)
         self._held: IO[bytes] | None = None
         self.unsaved = Unsaved(self)
-        self._told: list[tuple[Change, Callable[[], Callable[[], object] | None]]] = []
+        self._told: list[tuple[int, Callable[[], Callable[[], object] | None]]] = []
         self._owned: dict[type, Any] = {}
         self._checks = QTimer(self, singleShot=True, interval=CHECK_AFTER)
         self._checks.timeout.connect(self._check_soon)
@@ -111,13 +111,14 @@ class Document(QObject):
     def watch(self, wanted: Change, slot: Callable[[], object]) -> None:
         """Call a slot once for each telling in which something that is wanted has changed."""
         is_method = isinstance(slot, MethodType)
-        self._told.append((wanted, weakref.WeakMethod(slot) if is_method else lambda: slot))
+        self._told.append((wanted.value, weakref.WeakMethod(slot) if is_method else lambda: slot))
 
     def tell(self, changed: Change) -> None:
         """Tell what has changed; widgets that are gone are told nothing more."""
+        bits = changed.value
         for each in tuple(self._told):
             wanted, found = each
-            if wanted & changed:
+            if wanted & bits:
                 slot = found()
                 widget = getattr(slot, "__self__", None)
                 is_gone = isinstance(widget, QObject) and not shiboken6.isValid(widget)

@@ -13,3 +13,11 @@ class Lit:
     column: str = ""
     screens: frozenset[str] = frozenset()
     links: frozenset[str] = frozenset()
+
+    def dims_link(self, name: str) -> bool:
+        """Whether what is reached is lit, and this link is not of it."""
+        return self.is_on and name not in self.links
+
+    def dims_screen(self, name: str) -> bool:
+        """Whether what is reached is lit, and this screen is not of it."""
+        return self.is_on and name not in self.screens

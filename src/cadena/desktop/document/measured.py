@@ -19,7 +19,8 @@ from cadena.sources.pictures_beside import Named, not_shown
 class Measured:
     """Findings and marks, and the app that they are of.
 
-    ``matrix`` stays what it was of the app before until the marks of this one are there.
+    ``matrix``, and ``broken``, how many marks of it are, stay what they were of the app before
+    until the marks of this one are there.
     """
 
     def __init__(self, wired: WiredApp) -> None:
@@ -27,6 +28,7 @@ class Measured:
         self.records: Mapping[str, Records] = {}
         self.findings: tuple[Finding, ...] = ()
         self.matrix: Matrix = {}
+        self.broken = 0
         self.known: Known = {}
         self._reading = Reading()
         self.look: Looks | None = None
@@ -75,4 +77,5 @@ class Measured:
     def add_runs(self, runs: tuple[Run, ...]) -> None:
         """What became of each piece of state."""
         self.matrix = worst(runs)
+        self.broken = sum(each.is_broken for each in self.matrix.values())
         self.add(lost_findings(runs))

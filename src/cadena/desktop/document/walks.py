@@ -23,7 +23,7 @@ from cadena.runs.walks.recording import (
     FOLDER,
     file_of,
     recorded,
-    walk_files,
+    walk_names,
     worth_expecting,
     write_steps,
 )
@@ -45,7 +45,7 @@ def folder_of(document: Document) -> Path | None:
 def names(document: Document) -> list[str]:
     """The names of the walks there are."""
     folder = folder_of(document)
-    return [] if folder is None else [each.stem for each in walk_files(folder)]
+    return [] if folder is None else walk_names(folder)
 
 
 def slug_of(name: str) -> str:

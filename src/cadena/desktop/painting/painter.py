@@ -92,7 +92,7 @@ def _paint(painter: QPainter, box: Box, pictures: Pictures, rtl: bool) -> None:
 
 def _set(box: Box, style: Style) -> tuple[QRectF, Style]:
     """Where the text of a box stands, and how it is set in the state that the box is in."""
-    rect, state = rect_of(box), box.state
+    rect, state = QRectF(box.x, box.y, box.width, box.height), box.state
     if box.kind in INSETS:
         rect.adjust(*INSETS[box.kind])
     match box.kind:

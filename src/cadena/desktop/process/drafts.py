@@ -16,6 +16,7 @@ from cadena.desktop.process.settings import state_folder
 from cadena.model.file.disk import said_path
 from cadena.model.file.project_file import SUFFIX
 from cadena.model.find import slug, unused
+from cadena.model.once import once
 from cadena.model.problem import Problem
 
 LOCK: Final = ".window"
@@ -27,6 +28,7 @@ def drafts_folder() -> Path:
     return state_folder() / "drafts"
 
 
+@once
 def is_draft(project: Path | None) -> bool:
     """Whether a project file, or a project's folder, is one of a draft."""
     return project is not None and drafts_folder() in project.parents

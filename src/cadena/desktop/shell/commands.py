@@ -60,6 +60,7 @@ class Commands(QObject):
         self._of_windows: list[Action] = []
         self._of_stages = {each.name: self._of_stage(each.name) for each in stages()}
         self._own = [*self._of_project(), *self._of_work(), *self._of_bench()]
+        self._by_can = self._asked_once()
         for each in self._own:
             window.addAction(each)
         for of_stage in self._of_stages.values():
@@ -82,8 +83,21 @@ class Commands(QObject):
             for gone in self._of_windows:
                 gone.deleteLater()
             self._windows, self._of_windows = there, list(self._of_named(there))
-        for each in self:
-            each.look()
+            self._by_can = self._asked_once()
+        for can, actions in self._by_can.items():
+            now = can()
+            for action in actions:
+                action.setEnabled(now)
+
+    def _asked_once(self) -> dict[Callable[[], bool], list[Action]]:
+        """The actions by what lets them be given."""
+        by_can: dict[Callable[[], bool], list[Action]] = {}
+        for action in self:
+            by_can.setdefault(action.can, []).append(action)
+        return by_can
+
+    def _is_open(self) -> bool:
+        return self.document.is_open
 
     def bind_to(self, stage: str, picture: QWidget) -> None:
         """The keys of a stage that are for its picture alone work in it from now on."""
@@ -114,7 +128,7 @@ class Commands(QObject):
 
     def _action(self, name: str, does: Callable[[], object], **said: Any) -> Action:
         """An action that takes an open project."""
-        return Action(name, does, owner=self, can=lambda: self.document.is_open, **said)
+        return Action(name, does, owner=self, can=self._is_open, **said)
 
     def _of_stage(self, name: str) -> tuple[Action, ...]:
         stage = next(each for each in stages() if each.name == name)

@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
     QPushButton,
     QVBoxLayout,
     QWidget,
+    QWidgetItem,
 )
 
 from cadena.desktop.painting.theme import px, theme
@@ -300,29 +301,28 @@ class FlowLayout(QLayout):
     def _place(self, rect: QRect, apply: bool) -> int:
         y = rect.y()
         for line in self._lines(rect.width()):
-            sizes = [_size_in(item, rect.width()) for item in line]
-            tall = max(size.height() for size in sizes)
+            tall = max([size.height() for _, size in line])
             x = rect.x()
-            for item, hint in zip(line, sizes, strict=True):
+            for item, hint in line:
                 if apply:
                     item.setGeometry(QRect(QPoint(x, y + (tall - hint.height()) // 2), hint))
                 x += hint.width() + self._gap
             y += tall + self._gap
         return max(0, y - self._gap - rect.y())
 
-    def _lines(self, width: int) -> list[list[QLayoutItem]]:
-        """The items, line by line, as many in each as fit."""
-        lines: list[list[QLayoutItem]] = []
+    def _lines(self, width: int) -> list[list[tuple[QLayoutItem, QSize]]]:
+        """The items with their sizes, line by line, as many in each as fit."""
+        lines: list[list[tuple[QLayoutItem, QSize]]] = []
         used = 0
         for item in self._items:
             if item.isEmpty():
                 continue
-            wide = _size_in(item, width).width()
-            if not lines or used + wide > width:
+            size = _size_in(item, width)
+            if not lines or used + size.width() > width:
                 lines.append([])
                 used = 0
-            lines[-1].append(item)
-            used += wide + self._gap
+            lines[-1].append((item, size))
+            used += size.width() + self._gap
         return lines
 
 
@@ -358,7 +358,12 @@ def stand(stage: QWidget, *parts: QWidget | QLayout, grows: QWidget) -> None:
 
 def put(layout: QLayout, widget: QWidget) -> None:
     """Add a widget to a layout that is in view, so that it can take the focus at once."""
-    layout.addWidget(widget)
+    if isinstance(layout, FlowLayout) and widget.parent() is layout.parentWidget():
+        # What has been taken out of it is not in it: the toolkit need not look all through it.
+        layout.addItem(QWidgetItem(widget))
+        layout.invalidate()
+    else:
+        layout.addWidget(widget)
     if widget.parent() is not None:
         widget.show()
 

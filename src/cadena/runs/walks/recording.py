@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Sequence
 from pathlib import Path
 from typing import Any, Final
@@ -18,6 +19,7 @@ from cadena.runs.walks.trace import TraceLine
 from cadena.runs.walks.walk import NOTHING_CHOSEN, Expectation, Expected, Walk, replay
 
 FOLDER: Final = "walks"
+JSON: Final = ".json"
 LONGEST: Final = 60
 
 
@@ -68,7 +70,16 @@ def worth_expecting(line: TraceLine) -> dict[str, Any]:
 
 def walk_files(folder: Path) -> list[Path]:
     """The walks of a project, by name."""
-    return sorted((folder / FOLDER).glob("*.json"))
+    return [folder / FOLDER / f"{name}{JSON}" for name in walk_names(folder)]
+
+
+def walk_names(folder: Path) -> list[str]:
+    """The names of the walks of a project."""
+    try:
+        found = os.listdir(os.path.join(folder, FOLDER))
+    except OSError:
+        return []
+    return [each.removesuffix(JSON) for each in sorted(found) if each.endswith(JSON)]
 
 
 def file_of(folder: Path, name: str) -> Path:

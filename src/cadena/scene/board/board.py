@@ -12,10 +12,10 @@ from cadena.engine.layout.panes import Area
 from cadena.engine.rules.lists import chosen_row
 from cadena.engine.session import RowRef, Session
 from cadena.engine.wired import WiredApp
-from cadena.model.app import Parameter, Screen, Trigger
+from cadena.model.app import Link, Parameter, Screen, Trigger
 from cadena.model.screen_depths import steps_in, unreached
 from cadena.model.screen_parts import could_start, label_of
-from cadena.scene.board.card import Sample, card_scene, sample_of, stands_for
+from cadena.scene.board.card import Sample, card_scene, sample_of, standing_for
 from cadena.scene.board.ribbons import Ribbon, lay_ribbons
 from cadena.scene.scene import Scene
 
@@ -47,7 +47,8 @@ class Port(NamedTuple):
 
 
 class Card(NamedTuple):
-    """A screen on the board. ``inside`` is its scene, drawn at ``INSIDE_SCALE``."""
+    """A screen on the board. ``inside`` is its scene, drawn at ``INSIDE_SCALE``; ``links`` are
+    those that start from it or lead to it."""
 
     screen: Screen
     column: int
@@ -57,6 +58,7 @@ class Card(NamedTuple):
     inside: Scene
     sockets: tuple[Socket, ...]
     ports: tuple[Port, ...]
+    links: tuple[Link, ...] = ()
 
     @property
     def inside_top(self) -> float:
@@ -132,7 +134,7 @@ def _left(column: int) -> float:
 
 def _ground(app: WiredApp, session: Session) -> tuple[object, ...]:
     """All that every card is laid out from, besides its own screen and what is open of it."""
-    of_app = (app.app.sources, app.app.links, app.app.locale, app.measure)
+    of_app = (app.app.sources, app.app.locale, app.measure)
     return (*of_app, *app.as_read.values(), session.changes, session.values)
 
 
@@ -154,19 +156,26 @@ def _cards(
             samples[name] = sample_of(app, session, screen, samples)
             known = None if before is None else before.card(name)
             at, sample = (_left(number), y), samples[name]
-            card = (
-                known._replace(sample=sample)
-                if known is not None and _is_as_it_was(known, screen, at, sample)
-                else _card(app, screen, number, y, sample)
-            )
+            links = tuple([e for e in app.app.links if name in (e.trigger.screen, e.to)])
+            if known is not None and _is_as_it_was(known, screen, at, sample, links):
+                card = known._replace(sample=sample)
+            else:
+                card = _card(app, screen, number, y, sample, links)
             cards.append(card)
             y += card.area.height + BETWEEN
     return tuple(cards)
 
 
-def _is_as_it_was(known: Card, screen: Screen, at: tuple[float, float], sample: Sample) -> bool:
+def _is_as_it_was(
+    known: Card,
+    screen: Screen,
+    at: tuple[float, float],
+    sample: Sample,
+    links: tuple[Link, ...],
+) -> bool:
     return (
         known.screen is screen
+        and known.links == links
         and (known.area.x, known.area.y) == at
         and known.sample.lit == sample.lit
         and known.sample.entry == sample.entry
@@ -178,7 +187,14 @@ def _chosen(sample: Sample) -> RowRef | None:
     return chosen_row(sample.session, sample.place)
 
 
-def _card(app: WiredApp, screen: Screen, column: int, y: float, sample: Sample) -> Card:
+def _card(
+    app: WiredApp,
+    screen: Screen,
+    column: int,
+    y: float,
+    sample: Sample,
+    links: tuple[Link, ...],
+) -> Card:
     inside = card_scene(app, sample, CARD / INSIDE_SCALE)
     height = HEAD + SOCKET * len(screen.parameters) + 4 + ceil(inside.height * INSIDE_SCALE) + 8
     x = _left(column)
@@ -187,14 +203,14 @@ def _card(app: WiredApp, screen: Screen, column: int, y: float, sample: Sample) 
         Socket(each, y + HEAD + SOCKET * (number + 0.5))
         for number, each in enumerate(screen.parameters)
     )
-    card = Card(screen, column, Area(x, y, CARD, height), title, sample, inside, sockets, ())
+    card = Card(screen, column, Area(x, y, CARD, height), title, sample, inside, sockets, (), links)
     return card._replace(ports=_ports(card))
 
 
 def _ports(card: Card) -> tuple[Port, ...]:
     ports = []
     for trigger in could_start(card.screen):
-        boxes = [box for box in card.inside.boxes if stands_for(box, trigger)]
+        boxes = standing_for(card.inside.boxes, trigger)
         label = label_of(card.screen, trigger)
         if boxes:
             box = next((each for each in boxes if "chosen" in each.state), boxes[0])

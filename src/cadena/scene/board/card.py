@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from typing import Final, NamedTuple
 
 from msgspec.structs import replace
@@ -114,7 +114,7 @@ def card_scene(app: WiredApp, sample: Sample, width: float) -> Scene:
         top = max([top, *(box.clip.y + box.clip.height for box in made if box.clip)])
     screen = app.screens[sample.entry.screen]
     for trigger in triggers(screen):
-        if trigger.on != "row" and not any(stands_for(box, trigger) for box in boxes):
+        if trigger.on != "row" and not standing_for(boxes, trigger):
             text = label_of(screen, trigger)
             box = (EDGE, top + 4, width - 2 * EDGE, OFFERED)
             boxes.append(Box(trigger.on, *box, text, frozenset({"plain"}), part=trigger.part))
@@ -122,10 +122,10 @@ def card_scene(app: WiredApp, sample: Sample, width: float) -> Scene:
     return Scene(width, top, tuple(boxes))
 
 
-def stands_for(box: Box, trigger: Trigger) -> bool:
-    """Whether a box of a card is where a trigger can be pulled from."""
-    is_kind = box.kind in FIELDS if trigger.on == "field" else box.kind == trigger.on
-    return is_kind and box.part == trigger.part
+def standing_for(boxes: Iterable[Box], trigger: Trigger) -> list[Box]:
+    """The boxes of a card where a trigger can be pulled from."""
+    kinds = FIELDS if trigger.on == "field" else (trigger.on,)
+    return [box for box in boxes if box.kind in kinds and box.part == trigger.part]
 
 
 FIELDS: Final = frozenset({"chooser", "input", "option"})

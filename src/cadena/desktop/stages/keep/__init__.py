@@ -21,8 +21,7 @@ def _made(document: Document) -> KeepStage:
 def _count(document: Document) -> tuple[int, bool]:
     # What a run has shown is counted by its marks.
     read = sum(stage_of(each) is STAGE and not each.run for each in document.findings)
-    marks = sum(each.is_broken for each in document.matrix.values())
-    return read + marks, document.keeping.is_done
+    return read + document.measured.broken, document.keeping.is_done
 
 
 def _ready(document: Document) -> None:

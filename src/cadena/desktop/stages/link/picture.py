@@ -213,32 +213,26 @@ class BoardPicture(QAbstractScrollArea):
             if ribbon.link.id in (self._hovered, chosen):
                 paint.paint_whole_label(painter, ribbon)
 
-    def _is_dimmed(self, kind: str, name: str) -> bool:
-        """Whether the board shows what is reached, and this is not."""
-        lit = self.document.own(Lit)
-        return lit.is_on and name not in (lit.screens if kind == "screen" else lit.links)
-
     def _no_tiles(self) -> Tiles:
         return Tiles(self.zoom, self.devicePixelRatioF(), self._paint_board)
 
     def _paint_board(self, painter: QPainter, seen: QRectF) -> None:
-        board, selection = self.board, self.document.selection
+        board, selection, lit = self.board, self.document.selection, self.document.own(Lit)
         for head, x in board.columns:
             paint.write(painter, QRectF(x, 8, CARD, 18), head, 11, "soft", paint.LEFT)
         chosen = selection.link if isinstance(selection, SelectedLink) else ""
         for ribbon in sorted(board.ribbons, key=lambda each: (each.lit, each.link.id == chosen)):
             if paint.way_of(ribbon).boundingRect().adjusted(-9, -9, 9, 9).intersects(seen):
-                painter.setOpacity(DIM if self._is_dimmed("link", ribbon.link.id) else 1.0)
+                painter.setOpacity(DIM if lit.dims_link(ribbon.link.id) else 1.0)
                 paint.paint_ribbon(painter, ribbon, ribbon.link.id == chosen)
         for card in board.cards:
             if QRectF(*card.area).adjusted(-8, -8, 8, 8).intersects(seen):
-                painter.setOpacity(DIM if self._is_dimmed("screen", card.screen.id) else 1.0)
+                painter.setOpacity(DIM if lit.dims_screen(card.screen.id) else 1.0)
                 self._paint_card(painter, card)
         painter.setOpacity(1.0)
         for ribbon in board.ribbons:
-            if paint.label_rect(ribbon).intersects(seen) and not self._is_dimmed(
-                "link", ribbon.link.id
-            ):
+            is_seen = paint.label_rect(ribbon).intersects(seen)
+            if is_seen and not lit.dims_link(ribbon.link.id):
                 paint.paint_labels(painter, ribbon, ribbon.link.id == chosen)
         if not board.cards:
             words = "No screens yet: say below what the first list shows, or add records."
