@@ -29,6 +29,7 @@ demo-files: $(VENV)/test.done
 schemas: $(VENV)/test.done
 	@$(BIN)/cadena schema > docs/cadena.schema.json
 	@$(BIN)/cadena schema --walk > docs/walk.schema.json
+	@$(BIN)/python tools/make_docs.py
 
 traces: $(VENV)/test.done
 	@$(BIN)/python tools/make_traces.py

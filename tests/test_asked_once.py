@@ -19,6 +19,7 @@ from cadena.check.check import Reading, read_through
 from cadena.check.mend import mended
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import SelectedLink
+from cadena.desktop.painting.motion import Motion
 from cadena.engine import events as do
 from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
@@ -116,22 +117,23 @@ def calls(does: Callable[[], object]) -> int:
 def settle(document: Document, qtbot: QtBot) -> None:
     """Wait until nothing moves, and all is known that is measured by and by."""
     document.check()
-    qtbot.wait(400)
+    qtbot.wait(200)
 
 
 @pytest.mark.skipif(sys.gettrace() is not None, reason="a tracer counts too")
-def test_a_tap_and_an_edit_ask_little(person: Person, qtbot: QtBot) -> None:
+def test_a_tap_and_an_edit_ask_little(
+    person: Person, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    # How many frames of a transition are due meanwhile hangs on how busy the machine is.
+    monkeypatch.setattr(Motion, "reduced", True)
     document = person.document
     person.window.resize(1280, 800)
     taps = []
     for key in ("mor", "bal", "alp", "mor"):
         settle(document, qtbot)
         taps.append(calls(partial(document.do, do.Choose(screen="huts", key=key))))
-        qtbot.wait(300)
         document.do(do.Back())
-        qtbot.wait(300)
-    # The frames of its transition that are due already come on top.
-    assert min(taps[1:]) <= 2_500
+    assert median(taps[1:]) <= 2_500
     document.show_stage("Link")
     document.select(SelectedLink("huts-to-hut"))
     edits = []

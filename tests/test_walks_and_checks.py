@@ -12,9 +12,10 @@ import pytest
 
 from builders import DEMO, POCKET, demo, small_app, small_records, with_link
 from cadena.check.check import breaks, check, read_through
-from cadena.check.finding import Finding
+from cadena.check.finding import Finding, mistakes
 from cadena.check.measured import Tried, tried_windows
-from cadena.check.mend import mended
+from cadena.check.mend import MENDS, mended
+from cadena.desktop.document.stages import stages
 from cadena.engine import events as do
 from cadena.engine.wired import WiredApp
 from cadena.model.app import App, FromField, FromPosition
@@ -24,13 +25,8 @@ from cadena.runs.walks.walk import Expectation, Expected, parse_window, read_wal
 from cadena.sources.pictures_beside import pictures_named
 
 TOUR = DEMO / "cresta" / "walks" / "tour.json"
-CODES = set(
-    re.findall(
-        r"^\| `([a-z-]+)`",
-        (Path(__file__).parents[1] / "docs" / "checks.md").read_text(),
-        flags=re.MULTILINE,
-    )
-)
+CHECKS_PAGE = (Path(__file__).parents[1] / "docs" / "checks.md").read_text()
+CODES = set(re.findall(r"^\| `([a-z-]+)`", CHECKS_PAGE, flags=re.MULTILINE))
 """Every finding that the documentation names."""
 
 
@@ -50,6 +46,23 @@ def test_the_same_walk_gives_the_same_trace_byte_for_byte() -> None:
         return [to_line(e.line) for e in replay(app, read_walk(TOUR), POCKET) if e.line is not None]
 
     assert trace() == trace()
+
+
+def test_the_docs_tell_of_every_kind_of_mistake_what_its_table_says() -> None:
+    rows = {
+        code: tuple(map(str.strip, cells.split("|")[:4]))
+        for code, cells in re.findall(r"^\| `([a-z-]+)` \| (.*)$", CHECKS_PAGE, re.MULTILINE)
+    }
+    assert rows == {
+        code: (
+            kind.weight,
+            re.sub("{(.*?)}", r"*\1*", kind.why),
+            kind.stage,
+            "✓" if code in MENDS else "",
+        )
+        for code, kind in mistakes().items()
+    }
+    assert {kind.stage for kind in mistakes().values()} <= {each.name for each in stages()}
 
 
 def test_walks_and_traces_are_as_their_schema_says() -> None:

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from functools import lru_cache
+from typing import Any
 
-from cadena.check.finding import Finding, Subject, Weight
+from cadena.check.finding import Finding, found, of_thing
 from cadena.engine.rules.addresses import Target, built_to
 from cadena.engine.rules.app_start import started
 from cadena.engine.session import sized
@@ -32,8 +33,7 @@ def address_findings(app: WiredApp) -> Iterator[Finding]:
         fault = _fault(app, each)
         if fault is not None:
             said = f"{each.template}: {fault}"
-            why, mend = "nothing can ever be read from it", "mend the template"
-            yield _finding("address-template", "breaks", each, said, why, mend)
+            yield _found("address-template", each, said)
         else:
             sound.append(each)
     for number, each in enumerate(sound):
@@ -41,13 +41,10 @@ def address_findings(app: WiredApp) -> Iterator[Finding]:
         positions = tuple(_positions(app, each))
         yield from positions
         if other is not None:
-            yield _finding(
+            yield _found(
                 "address-ambiguous",
-                "weakens",
                 each,
                 f"{each.template} and {other.template} ({other.where}) match one address",
-                "only the first is ever visited",
-                "tell them apart by a word",
             )
         elif not positions:
             yield from _leads(app, each)
@@ -103,13 +100,11 @@ def _leads(app: WiredApp, each: Addressed) -> Iterator[Finding]:
         if parameter.need == "required" and parameter.name not in named
     ]
     if missing:
-        yield _finding(
+        yield _found(
             "address-without-chain",
-            "breaks",
             each,
             f"{each.template}: {each.screen} requires {missing[0]}, which it does not carry",
-            "whoever visits it is sent to the fallback",
-            f"carry {missing[0]} in the address",
+            missing=missing[0],
         )
         return
     records = None
@@ -127,13 +122,11 @@ def _leads(app: WiredApp, each: Addressed) -> Iterator[Finding]:
     session = app.remember(("started", "addresses"), lambda: started(app, sized(360, 780)))
     target = Target(each.screen, each.section, arguments, record)
     if built_to(app, session, target) is None:
-        yield _finding(
+        yield _found(
             "address-without-chain",
-            "breaks",
             each,
             f"{each.template}: no path of links leads to {each.screen} with what it carries",
-            "whoever visits it is sent to the fallback",
-            "carry what the screens on the way require, or link to it from a list",
+            mend="carry what the screens on the way require, or link to it from a list",
         )
 
 
@@ -143,18 +136,14 @@ def _positions(app: WiredApp, each: Addressed) -> Iterator[Finding]:
         for argument in link.arguments:
             is_position = isinstance(argument, FromPosition) and argument.parameter in names
             if link.to == each.screen and is_position:
-                yield _finding(
+                yield _found(
                     "address-names-position",
-                    "breaks",
                     each,
                     f"{each.template}: {argument.parameter} is a position (link {link.id})",
-                    "another record is there as soon as the list is sorted or changed",
-                    "carry the key",
                 )
                 return
 
 
-def _finding(code: str, weight: Weight, each: Addressed, what: str, why: str, mend: str) -> Finding:
-    screen = "" if each.section else each.screen
-    of = Subject("section", each.section) if each.section else Subject("screen", screen)
-    return Finding(code, weight, each.where, what, why, mend, screen, subject=of)
+def _found(code: str, at: Addressed, what: str, **said: Any) -> Finding:
+    about = of_thing("section", at.section) if at.section else of_thing("screen", at.screen)
+    return found(code, about, what, at.where, **said)

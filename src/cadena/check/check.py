@@ -11,7 +11,7 @@ from msgspec.structs import replace
 
 from cadena.check.addresses import address_findings
 from cadena.check.choosing import bringing_findings, shown_on_findings
-from cadena.check.finding import Finding, Mend, Subject
+from cadena.check.finding import Finding, Mend, found, of_thing
 from cadena.check.fit import fit_findings
 from cadena.check.forms import unlisted_findings
 from cadena.check.keeping import keeping_findings, lost_findings
@@ -175,58 +175,43 @@ def _section_findings(app: App) -> Iterator[Finding]:
         where = f"sections[{section.id}].root"
         root = by_id(app.screens, section.root)
         if root is None:
-            yield Finding(
+            yield found(
                 "root-missing",
-                "breaks",
-                where,
+                of_thing("section", section.id),
                 f'section "{section.title}" starts with {section.root}, which is not there',
-                "the section cannot be shown",
-                "make the screen, or choose another root",
-                subject=Subject("section", section.id),
+                where,
             )
             continue
         for parameter in root.parameters:
             if parameter.need == "required":
-                yield Finding(
+                yield found(
                     "root-needs-argument",
-                    "breaks",
-                    where,
+                    of_thing("section", section.id, screen=root.id),
                     f"root {root.id} requires {parameter.name}, and nothing opens a root with one",
-                    "the section cannot be shown",
-                    f"give {parameter.name} a default, or choose another root",
-                    root.id,
-                    subject=Subject("section", section.id),
+                    where,
+                    parameter=parameter.name,
                 )
     titles = [each.title for each in app.sections if each.in_bar]
     for title in sorted({each for each in titles if titles.count(each) > 1}):
-        yield Finding(
+        yield found(
             "title-twice",
-            "weakens",
-            "sections",
+            of_thing("app"),
             f'{titles.count(title)} sections of the bar are titled "{title}"',
-            "nobody can tell them apart",
-            "give each a title of its own",
-            subject=Subject("app"),
+            "sections",
         )
     if app.sections and by_id(app.sections, app.start) is None:
-        yield Finding(
+        yield found(
             "start-missing",
-            "weakens",
-            "start",
+            of_thing(),
             f'the app starts in section "{app.start}", and there is no such section',
-            "the first section is shown instead",
-            "choose the section to start in",
+            "start",
         )
     for name in unreached(app):
-        yield Finding(
+        yield found(
             "screen-unreachable",
-            "weakens",
-            f"screens[{name}]",
+            of_thing("screen", name),
             f"no path of links leads from a section to {name}",
-            "nobody will ever see it",
-            "link something to it, make it a section's root, or remove it",
-            name,
-            subject=Subject("screen", name),
+            f"screens[{name}]",
         )
 
 

@@ -7,7 +7,7 @@ from typing import Final
 
 from msgspec.structs import replace
 
-from cadena.check.finding import Finding, Mend, Subject, about_screen
+from cadena.check.finding import Finding, Mend, found, of_link, of_screen, of_thing
 from cadena.engine.rules.picked import for_several
 from cadena.model.app import App, Brings, FormScreen, Link, ListScreen, Screen, Trigger
 from cadena.model.edits.shaping import with_listing
@@ -54,15 +54,11 @@ def _pressed(
     row = Trigger(screen=screen.id, part=part)
     link = next((each for each in app.links if each.trigger == row), None)
     if link is not None:
-        yield about_screen(
-            screen,
+        yield found(
             "press-hides-link",
-            "weakens",
-            f"{where}.press",
+            of_screen(screen, f"list {part}"),
             f"a row of {screen.id} is said to do something else, and {link.id} starts from it",
-            "the link is never followed",
-            "let a press open it, or take the link away",
-            f"list {part}",
+            f"{where}.press",
         )
     value = by_id(app.values, getattr(press, "value", ""))
     own = records.get(listing.source)
@@ -72,15 +68,12 @@ def _pressed(
     wanted = value.type.removeprefix(LIST) if isinstance(press, Mark) else value.type
     is_fit = isinstance(press, SetValue) or value.type.startswith(LIST)
     if not is_fit or not fits(kind, wanted):
-        yield about_screen(
-            screen,
+        yield found(
             "press-unfit",
-            "breaks",
-            f"{where}.press",
+            of_screen(screen, f"list {part}"),
             f"a press on a row of {screen.id} puts its key ({kind}) into {value.id} ({value.type})",
-            "it is refused whenever somebody presses a row",
-            f"give {value.id} the type of the key",
-            f"list {part}",
+            f"{where}.press",
+            value=value.id,
         )
 
 
@@ -93,29 +86,21 @@ def _picked(screen: Screen, part: str, listing: Listing, where: str) -> Iterator
             yield _never(screen, where, button, "its list lets no rows be picked")
         return
     if not done:
-        yield about_screen(
-            screen,
+        yield found(
             "several-without-action",
-            "weakens",
-            f"{where}.several",
+            of_screen(screen, f"list {part}"),
             f"several rows of {screen.id} can be picked, and no action is for several",
-            "people pick rows, and can do nothing with them but let them go",
-            "say which of its actions are for several, or let none be picked",
-            f"list {part}",
+            f"{where}.several",
         )
     for button in told:
         if button not in done:
             yield _never(screen, where, button, "what it does is done to one record alone")
         elif _lacks_words(button):
-            yield about_screen(
-                screen,
+            yield found(
                 "several-without-words",
-                "weakens",
-                f"{where}.actions[{button.id}].several",
+                of_screen(screen, f"action {button.id}"),
                 f"{button.id} asks or says something of one record, and has no words for several",
-                "many records are changed at once, and nobody is asked or told how many",
-                "say it with {count}",
-                f"action {button.id}",
+                f"{where}.actions[{button.id}].several",
             )
 
 
@@ -131,15 +116,11 @@ def _asks(button: Button) -> bool:
 
 
 def _never(screen: Screen, where: str, button: Button, why: str) -> Finding:
-    return about_screen(
-        screen,
+    return found(
         "several-never",
-        "weakens",
-        f"{where}.actions[{button.id}].several",
+        of_screen(screen, f"action {button.id}"),
         f"{button.id} is for several, and {why}",
-        "it is never offered for several",
-        "let rows be picked, or let it be for one",
-        f"action {button.id}",
+        f"{where}.actions[{button.id}].several",
     )
 
 
@@ -148,15 +129,11 @@ def _opening(app: App, form: FormScreen) -> Iterator[Finding]:
     linked = {each.trigger for each in app.links}
     for field in form.fields:
         if field.opens and Trigger(screen=form.id, on="field", part=field.field) not in linked:
-            yield about_screen(
-                form,
+            yield found(
                 "field-opens-nothing",
-                "weakens",
-                f"screens[{form.id}].fields[{field.field}].opens",
+                of_screen(form, field.field),
                 f"{field.field} of {form.id} is said to open a list, and no link starts from it",
-                "it is typed into as any other",
-                "link it to a list, or let it be typed",
-                field.field,
+                f"screens[{form.id}].fields[{field.field}].opens",
             )
 
 
@@ -198,17 +175,7 @@ def _into(app: App, link: Link, brings: Brings) -> Iterator[Finding]:
 
 
 def _vain(link: Link, what: str) -> Finding:
-    return Finding(
-        "brings-in-vain",
-        "breaks",
-        f"links[{link.id}].brings",
-        what,
-        "who opens it to choose brings nothing home",
-        "let it open a list from a field, a fact or a button, and say where what is chosen goes",
-        link.trigger.screen,
-        link.id,
-        subject=Subject("link", link.id),
-    )
+    return found("brings-in-vain", of_link(link), what, f"links[{link.id}].brings")
 
 
 def shown_on_findings(app: App) -> Iterator[Finding]:
@@ -216,14 +183,11 @@ def shown_on_findings(app: App) -> Iterator[Finding]:
     shown = {each.source for screen in app.screens for each in listings(screen).values()}
     for value in app.values:
         if value.shown_on and value.shown_on not in shown:
-            yield Finding(
+            yield found(
                 "shown-on-nothing",
-                "weakens",
-                f"values[{value.id}].shown_on",
+                of_thing("value", value.id),
                 f"rows of {value.shown_on} are to show {value.id}, and no list has such rows",
-                "nobody ever sees what it holds",
-                "name a source that is listed, or none",
-                subject=Subject("value", value.id),
+                f"values[{value.id}].shown_on",
             )
 
 

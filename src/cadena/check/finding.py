@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
-from typing import Literal
+from collections.abc import Callable, Iterable, Mapping
+from functools import lru_cache
+from importlib import resources
+from typing import Literal, NamedTuple
 
-from msgspec import Struct
+from msgspec import Struct, json
 
-from cadena.model.app import App, Screen
+from cadena.model.app import App, Link, Screen
 from cadena.model.edits.wiring import Types, without_link
+from cadena.model.source import Source
 
 Weight = Literal["breaks", "weakens"]
 Thing = Literal[
@@ -57,19 +60,84 @@ Mend = Callable[[App, Types, Finding], App | None]
 """The app with a finding mended, or none where a person has to decide."""
 
 
-def about_screen(
-    screen: Screen,
+class Mistake(Struct, frozen=True, forbid_unknown_fields=True):
+    """A kind of mistake: ``stage`` is where it is mended; in ``why`` and ``mend`` the check that
+    finds one fills the places in braces."""
+
+    weight: Literal["breaks", "weakens", "breaks or weakens"]
+    stage: str
+    why: str
+    mend: str
+
+
+@lru_cache
+def mistakes() -> Mapping[str, Mistake]:
+    """Every kind of mistake that is found, by its code."""
+    text = (resources.files(__package__) / "mistakes.json").read_bytes()
+    return json.decode(text, type=dict[str, Mistake])
+
+
+class About(NamedTuple):
+    """What a finding is about, and the screen and link that show it."""
+
+    subject: Subject
+    screen: str = ""
+    link: str = ""
+
+
+def of_thing(thing: Thing = "app", name: str = "", part: str = "", screen: str = "") -> About:
+    """About a thing of the app, or a part of it; a screen shows itself."""
+    return About(Subject(thing, name, part), name if thing == "screen" else screen)
+
+
+def of_screen(screen: Screen, part: str = "") -> About:
+    return of_thing("screen", screen.id, part)
+
+
+def of_link(link: Link, part: str = "") -> About:
+    return About(Subject("link", link.id, part), link.trigger.screen, link.id)
+
+
+def of_source(source: Source, part: str = "") -> About:
+    return of_thing("source", source.id, part)
+
+
+def found(
     code: str,
-    weight: Weight,
-    where: str,
+    about: About,
     what: str,
-    why: str,
-    mend: str,
-    part: str = "",
+    where: str = "",
+    *,
+    weight: Weight | None = None,
+    why: str = "",
+    mend: str = "",
+    run: str = "",
+    **places: object,
 ) -> Finding:
-    """A finding about a screen, or a part of it."""
-    subject = Subject("screen", screen.id, part)
-    return Finding(code, weight, where, what, why, mend, screen.id, subject=subject)
+    """A mistake of a kind that is known.
+
+    Args:
+        where: the path into the project, where it is not that of what it is about.
+        weight: of a kind that breaks or weakens, which of them.
+        why, mend: in the place of what is said of all of its kind.
+        places: fill the places in what is said of all of its kind.
+    """
+    kind = mistakes()[code]
+    if weight is None:
+        assert kind.weight != "breaks or weakens", f"{code} has no weight of its own"
+        weight = kind.weight
+    return Finding(
+        code,
+        weight,
+        where or path_of(about.subject),
+        what,
+        why or kind.why.format(**places),
+        mend or kind.mend.format(**places),
+        about.screen,
+        about.link,
+        run,
+        about.subject,
+    )
 
 
 def without_its_link(app: App, types: Types, finding: Finding) -> App | None:

@@ -7,7 +7,7 @@ from typing import Final
 
 from msgspec.structs import replace
 
-from cadena.check.finding import Finding, Mend, Subject, Weight, path_of
+from cadena.check.finding import Finding, Mend, found, of_screen, of_thing
 from cadena.engine.layout.panes import areas_in, body_area
 from cadena.engine.session import sized
 from cadena.model.app import App, Arrangement, DetailScreen
@@ -35,23 +35,15 @@ def fit_findings(app: App) -> Iterator[Finding]:
     rules = app.arrangements
     for rule in rules:
         for place, said in faults_of(rule):
-            yield _finding(
+            yield found(
                 "arrangement-cannot-be",
-                "breaks",
-                Subject("arrangement", rule.id, place),
+                of_thing("arrangement", rule.id, place),
                 f"{_name(rule)}: {said}",
-                "what is asked for cannot be given",
-                "give sizes that a window, or a pane, can have",
             )
     for window in app.windows:
         if (fault := fault_of(window)) is not None:
-            yield _finding(
-                "window-cannot-be",
-                "weakens",
-                Subject("window", window.name),
-                f"{window.name}: {fault}",
-                "the app is not tried in it",
-                "give it a size that a window can have",
+            yield found(
+                "window-cannot-be", of_thing("window", window.name), f"{window.name}: {fault}"
             )
     if rules:
         used = used_in(rules)
@@ -62,53 +54,40 @@ def fit_findings(app: App) -> Iterator[Finding]:
             if number in used:
                 yield from _hidden(app, rule)
             if never_divided(rule):
-                yield _finding(
+                yield found(
                     "divider-never",
-                    "weakens",
-                    Subject("arrangement", rule.id, "dividers"),
+                    of_thing("arrangement", rule.id, "dividers"),
                     f"{_name(rule)}: its dividers are the person's, and none can be moved",
-                    "nobody can give a pane more room",
-                    "let them be fixed, or give panes a least and a most that are apart",
                 )
     yield from _left_out(app)
     for screen in app.screens:
         side = screen.side if isinstance(screen, DetailScreen) else None
         if side is not None and side.measured == "window":
-            yield Finding(
+            yield found(
                 "screen-asks-window",
-                "breaks",
-                f"screens[{screen.id}].side",
+                of_screen(screen, "side"),
                 f"{screen.id} asks how wide the window is to stand its blocks side by side",
-                "beside a list it has less room than the window, and squeezes them",
-                "go by the room that the screen is given",
-                screen.id,
-                subject=Subject("screen", screen.id, "side"),
+                f"screens[{screen.id}].side",
             )
 
 
 def _reached(app: App, used: frozenset[int]) -> Iterator[Finding]:
     for number, rule in enumerate(app.arrangements):
         if number not in used and not (rule.when.width.is_empty or rule.when.height.is_empty):
-            yield _finding(
+            yield found(
                 "arrangement-unreachable",
-                "weakens",
-                Subject("arrangement", rule.id),
+                of_thing("arrangement", rule.id),
                 f"{_name(rule)}: no window ever comes to it",
-                "the rules before it take every window that it asks for",
-                "ask for it sooner, change what it asks for, or remove it",
             )
     flat = plane_of(app.arrangements)
     for plane in (flat, plane_of(app.arrangements, folded=True)):
         gaps = " or ".join(when_words(each) for each in plane.whens_of(GAP))
         if gaps and (not plane.folded or GAP not in flat.used):
             lies = " that lies folded" if plane.folded else ""
-            yield _finding(
+            yield found(
                 "window-without-arrangement",
-                "weakens",
-                Subject("arrangements"),
+                of_thing("arrangements"),
                 f"no rule is for a window{lies} that is {gaps}",
-                "it is shown with one pane and a bar at the bottom, whatever was meant",
-                "add a rule for all that is left, at the end",
             )
 
 
@@ -126,14 +105,11 @@ def _room(rule: Arrangement, number: int, plane: Plane) -> Iterator[Finding]:
         for pane, (area, least) in enumerate(zip(areas, leasts, strict=False)):
             size = area.height if rule.lie == "down" else area.width
             if size < least - 0.5 and not any(fault for _, fault in faults_of(rule)):
-                yield _finding(
+                yield found(
                     "pane-under-least",
-                    "breaks",
-                    Subject("arrangement", rule.id, f"widths[{pane}]"),
+                    of_thing("arrangement", rule.id, f"widths[{pane}]"),
                     f"{_name(rule)}: in a window {_wide(rule, width, height)} pane {pane + 1} gets "
                     f"{size:.0f} dp, and {least:g} dp is its least",
-                    "its text is squeezed",
-                    "begin with larger windows, or ask for less",
                 )
                 return
 
@@ -147,13 +123,10 @@ def _hidden(app: App, rule: Arrangement) -> Iterator[Finding]:
     others = [each for each in app.sections if each.in_bar and each.id != app.start]
     if rule.bar == "none" and others:
         names = ", ".join(each.title for each in others)
-        yield _finding(
+        yield found(
             "list-hidden",
-            "breaks",
-            Subject("arrangement", rule.id, "bar"),
+            of_thing("arrangement", rule.id, "bar"),
             f"{_name(rule)} has no section bar: nothing leads to {names}",
-            "people lose sections when their window gets this size",
-            "put the bar behind a button",
         )
 
 
@@ -161,25 +134,17 @@ def _left_out(app: App) -> Iterator[Finding]:
     opened = {each.to for each in app.links}
     for section in app.sections:
         if not section.in_bar and section.id != app.start and section.root not in opened:
-            yield _finding(
+            yield found(
                 "list-hidden",
-                "breaks",
-                Subject("section", section.id, "in_bar"),
+                of_thing("section", section.id, "in_bar"),
                 f'section "{section.title}" is left out of the bar, and no link opens its list',
-                "nobody will ever see it",
-                "put it in the section bar, or link something to its list",
+                why="nobody will ever see it",
+                mend="put it in the section bar, or link something to its list",
             )
 
 
 def _name(rule: Arrangement) -> str:
     return f'arrangement "{rule.title or rule.id}"'
-
-
-def _finding(
-    code: str, weight: Weight, subject: Subject, what: str, why: str, mend: str
-) -> Finding:
-    where = path_of(subject)
-    return Finding(code, weight, where, what, why, mend, subject=subject)
 
 
 def _without_rule(app: App, types: Types, finding: Finding) -> App | None:

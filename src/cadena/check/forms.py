@@ -7,7 +7,7 @@ from typing import Final
 
 from msgspec.structs import replace
 
-from cadena.check.finding import Finding, Mend, Subject, without_its_link
+from cadena.check.finding import Finding, Mend, found, of_link, of_screen, without_its_link
 from cadena.model.app import App, FormScreen, Link
 from cadena.model.blocks import FormField
 from cadena.model.edits.targets import kept_on_its_lists, unlisted
@@ -24,7 +24,6 @@ WAYS: Final[Mapping[Kind, str]] = {
     "remove": "no removals",
 }
 """What a source that is written to does not take, in words."""
-LET_IT_TAKE: Final = "say how the service takes it, or let a file or the stand-in serve the source"
 
 
 def stays_here(source: Source, kind: Kind) -> bool:
@@ -54,57 +53,42 @@ def form_findings(
     if records is None or source is None:
         return
     if missing := [each for each in _written(app, form) if stays_here(source, each)]:
-        yield Finding(
+        yield found(
             "saves-here-only",
-            "weakens",
-            f"{where}.source",
+            of_screen(form),
             f"{form.id} saves records of {source.id}, whose service takes "
             f"{' and '.join(WAYS[each] for each in missing)}",
-            "what is saved stays in the app: nothing is sent to its service",
-            LET_IT_TAKE,
-            form.id,
-            subject=Subject("screen", form.id),
+            f"{where}.source",
         )
     names = [each.field for each in form.fields]
     for name in names:
         if name not in records.types:
             have = ", ".join(records.types)
-            yield Finding(
+            yield found(
                 "form-field-missing",
-                "breaks",
-                f"{where}.fields[{name}]",
+                of_screen(form, name),
                 f'the form has a field "{name}", and {source.id} has none',
-                "the form can never be saved",
-                f"take it out, or choose one of: {have}",
-                form.id,
-                subject=Subject("screen", form.id, name),
+                f"{where}.fields[{name}]",
+                have=have,
             )
     for field in source.fields:
         can_be_made = field.name == source.key and field.type in ("text", "whole number")
         if field.required and field.name not in names and not can_be_made:
-            yield Finding(
+            yield found(
                 "form-misses-required",
-                "breaks",
-                f"{where}.fields",
+                of_screen(form, field.name),
                 f'{source.id} requires "{field.name}", and the form cannot set it',
-                "what it saves is refused, or is not whole",
-                f"add {field.name} to the form",
-                form.id,
-                subject=Subject("screen", form.id, field.name),
+                f"{where}.fields",
+                field=field.name,
             )
     for link in app.links:
         trigger = link.trigger
         if (trigger.screen, trigger.on, link.to) == (form.id, "saved", form.id):
-            yield Finding(
+            yield found(
                 "after-save-returns",
-                "breaks",
-                f"links[{link.id}].to",
+                of_link(link),
                 f"after saving, {form.id} opens itself again",
-                "nobody gets out of it but by back",
-                "lead to the record that was saved, or remove the link: then back is taken",
-                form.id,
-                link.id,
-                subject=Subject("link", link.id),
+                f"links[{link.id}].to",
             )
 
 
@@ -112,17 +96,14 @@ def unlisted_findings(app: App, link: Link) -> Iterator[Finding]:
     """New records that would not be on the list beside which they are added."""
     for part, condition in unlisted(app, link):
         wanted = condition.argument or condition.value or shown(condition.constant)
-        yield Finding(
+        yield found(
             "new-not-listed",
-            "weakens",
-            f"links[{link.id}]",
+            of_link(link),
             f"{part or link.trigger.screen} has only those whose {condition.field} is {wanted},"
             f" and what {link.to} saves from there begins otherwise",
-            "who adds a record there does not find it on the list",
-            f"let {condition.field} begin as {wanted}, and carry it there",
-            link.trigger.screen,
-            link.id,
-            subject=Subject("link", link.id),
+            f"links[{link.id}]",
+            field=condition.field,
+            wanted=wanted,
         )
 
 

@@ -7,8 +7,8 @@ from typing import Final
 
 from msgspec.structs import replace
 
-from cadena.check.finding import Finding, Mend, Weight, about_screen, first_few
-from cadena.check.forms import LET_IT_TAKE, WAYS, stays_here
+from cadena.check.finding import Finding, Mend, Weight, first_few, found, of_screen
+from cadena.check.forms import WAYS, stays_here
 from cadena.model.app import App, DetailScreen, FormScreen, ListScreen, Screen, Trigger
 from cadena.model.blocks import ActionsBlock, FactsBlock
 from cadena.model.edits.shaping import with_listing
@@ -51,30 +51,22 @@ def _change(
     source = by_id(app.sources, records.source.id) or records.source
     is_writing = isinstance(does, SetField | ToggleField | RemoveRecord)
     if is_writing and stays_here(source, way):
-        yield about_screen(
-            screen,
+        yield found(
             "saves-here-only",
-            "weakens",
-            where,
+            of_screen(screen, part),
             f"{name} of {screen.id} writes to {source.id}, whose service takes {WAYS[way]}",
-            "what it does stays in the app: nothing is sent to its service",
-            LET_IT_TAKE,
-            part,
+            where,
         )
     if not isinstance(does, SetField | ToggleField):
         return
     why = "it is refused whenever somebody presses it"
     if does.field not in records.types:
-        yield about_screen(
-            screen,
+        yield found(
             "action-field-missing",
-            "breaks",
-            where,
+            of_screen(screen, part),
             f"{name} of {screen.id} changes {does.field}, and {records.source.id} has no such "
             "field",
-            why,
-            "let it change a field of that record, or take it away",
-            part,
+            where,
         )
     elif does.field == records.source.key:
         what = f"{name} of {screen.id} changes {does.field}, the key, which stays as it is"
@@ -94,15 +86,11 @@ def _leaving(
     odd = [each for each in filled if outside_address(each) is None]
     if odd or not filled:
         said = f"{len(odd)} of {len(filled)} are none: {first_few(odd)}" if odd else "there is none"
-        yield about_screen(
-            screen,
+        yield found(
             "leaves-for-nothing",
-            "weakens",
-            where,
+            of_screen(screen, part),
             f"{who} leaves for the address in {field}, and {said}",
-            "a press there is refused",
-            "name a field of web or e-mail addresses, or of telephone numbers",
-            part,
+            where,
         )
 
 
@@ -168,7 +156,8 @@ def _form(records: Mapping[str, Records], form: FormScreen) -> Iterator[Finding]
 def _idle(
     screen: Screen, weight: Weight, where: str, what: str, why: str, mend: str, part: str = ""
 ) -> Finding:
-    return about_screen(screen, "control-idle", weight, where, what, why, mend, part)
+    about = of_screen(screen, part)
+    return found("control-idle", about, what, where, weight=weight, why=why, mend=mend)
 
 
 def _without_it(app: App, types: Types, finding: Finding) -> App | None:

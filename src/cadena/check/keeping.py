@@ -8,7 +8,7 @@ from typing import Final
 import msgspec
 from msgspec.structs import replace
 
-from cadena.check.finding import Finding, Mend, Subject, Weight, first_few
+from cadena.check.finding import Finding, Mend, Weight, first_few, found, of_screen, of_thing
 from cadena.engine.rules.window_change import resize_to
 from cadena.model.app import App, FormScreen
 from cadena.model.edits.wiring import Types, with_screen, with_section
@@ -53,15 +53,12 @@ def keeping_findings(app: App) -> Iterator[Finding]:
     for section in app.sections:
         drafted = sorted(each for each in forms if section in led.get(each, ()))
         if section.keep in ("view", "entry") and drafted:
-            yield Finding(
+            yield found(
                 "chain-dropped",
-                "breaks",
-                f"sections[{section.id}].keep",
+                of_thing("section", section.id),
                 f'section "{section.title}" loses its chain when the process ends, and drafts of '
                 f"{drafted[0]} are to be kept",
-                "the form is gone, and what was typed with it",
-                "save the chain as well",
-                subject=Subject("section", section.id),
+                f"sections[{section.id}].keep",
             )
     yield from _marks_lost(app)
     if app.platform.stored_most is not None:
@@ -70,15 +67,11 @@ def keeping_findings(app: App) -> Iterator[Finding]:
         keep = screen.keep
         lives = (keep.scroll, keep.search, keep.page, keep.draft)
         if "stored" in lives and screen.parameters:
-            yield Finding(
+            yield found(
                 "stored-without-limit",
-                "weakens",
-                f"screens[{screen.id}].keep",
+                of_screen(screen),
                 f"{screen.id} stores state for everything it was ever opened with, without limit",
-                "it grows for as long as the app is used",
-                "say for how many screens state is stored",
-                screen.id,
-                subject=Subject("screen", screen.id),
+                f"screens[{screen.id}].keep",
             )
 
 
@@ -93,15 +86,12 @@ def _marks_lost(app: App) -> Iterator[Finding]:
     for value in app.values:
         screen = marked.get(value.id)
         if screen is not None and value.keep != "stored":
-            yield Finding(
+            yield found(
                 "marks-lost",
-                "weakens",
-                f"values[{value.id}].keep",
+                of_thing("value", value.id, screen=screen.id),
                 f"people mark records in {value.id}, and it is {KEPT_FOR[value.keep]}",
-                "after a cold start all that they had marked is gone",
-                f"store {value.id}",
-                screen.id,
-                subject=Subject("value", value.id),
+                f"values[{value.id}].keep",
+                value=value.id,
             )
 
 
@@ -111,7 +101,7 @@ def lost_findings(runs: Iterable[Run]) -> Iterator[Finding]:
     What lives only as long as its view goes as it was asked to; where a rebuild takes it, the
     person did not ask for that, and the app is weaker for it.
     """
-    found: dict[tuple[str, Weight, str], list[Run]] = {}
+    losses: dict[tuple[str, Weight, str], list[Run]] = {}
     weight: Weight
     for run in runs:
         is_rebuilt = run.disturbance in REBUILDS
@@ -121,9 +111,9 @@ def lost_findings(runs: Iterable[Run]) -> Iterator[Finding]:
             code, weight = "turn-loses", "weakens"
         else:
             continue
-        found.setdefault((code, weight, run.piece.of), []).append(run)
-    for (code, weight, of), some in found.items():
-        if code == "state-lost" and ("turn-loses", "breaks", of) in found:
+        losses.setdefault((code, weight, run.piece.of), []).append(run)
+    for (code, weight, of), some in losses.items():
+        if code == "state-lost" and ("turn-loses", "breaks", of) in losses:
             continue
         yield _lost(code, weight, some)
 
@@ -133,20 +123,14 @@ def _lost(code: str, weight: Weight, runs: list[Run]) -> Finding:
     what = list(dict.fromkeys(SAID.get(each.piece.kind, f"its {each.piece.kind}") for each in runs))
     by = list(dict.fromkeys(each.disturbance for each in runs))
     walk = (resize_to(first.window), *first.events, *first.disturbing)
-    is_rebuilt = code == "turn-loses"
-    return Finding(
+    return found(
         code,
-        weight,
-        first.piece.where,
+        of_thing("screen", first.piece.of, first.piece.kept_as),
         f"{first.piece.of} loses {' and '.join(what)} through {', '.join(by)} "
         f"at {first_few(each.window_name for each in runs)}",
-        "the person turned the window, and did not ask for that"
-        if is_rebuilt
-        else "it is said to be kept, and is gone when the person comes back",
-        "keep it longer than its view" if is_rebuilt else "keep the chain that it is in as well",
-        first.piece.of,
+        first.piece.where,
+        weight=weight,
         run=msgspec.json.encode(walk).decode(),
-        subject=Subject("screen", first.piece.of, first.piece.kept_as),
     )
 
 

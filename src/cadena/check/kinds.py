@@ -7,7 +7,7 @@ from typing import Final
 
 from msgspec.structs import replace
 
-from cadena.check.finding import Finding, Mend, Subject, Weight, first_few
+from cadena.check.finding import Finding, Mend, first_few, found, of_link
 from cadena.model.app import App, Link, RowKind, Trigger
 from cadena.model.edits.wiring import Types, source_of, with_link
 from cadena.model.find import by_id
@@ -47,13 +47,11 @@ def _never(links: list[Link], own: Records | None) -> Iterator[Finding]:
         seen.append(kind)
         if why:
             vain = link.trigger.on not in WITH_ROWS and kind is not None
-            yield _finding(
-                link,
+            yield _found(
                 "kind-never",
-                "weakens",
+                link,
                 why,
-                "it is followed all the same" if vain else "it is never followed",
-                "let it say another field, test or value, or take what it says away",
+                why="it is followed all the same" if vain else "it is never followed",
             )
 
 
@@ -63,13 +61,10 @@ def _left(link: Link, own: Records, kinds: list[RowKind]) -> Iterator[Finding]:
     left = [at for at, holds in enumerate(passes) if not holds]
     if left:
         some = first_few(shown(own.key_at(at)) for at in left)
-        yield _finding(
-            link,
+        yield _found(
             "kinds-leave-rows",
-            "breaks",
+            link,
             f"no link is for {len(left)} of {len(own)} {own.source.id}: {some}",
-            "a press on their rows is refused",
-            "let one of the links be for all other rows",
         )
 
 
@@ -90,12 +85,9 @@ def _said(kind: RowKind | None) -> str:
     return said if kind.constant is None else f"{said} {words(kind.constant)}"
 
 
-def _finding(link: Link, code: str, weight: Weight, what: str, why: str, mend: str) -> Finding:
-    at = link.trigger
-    where = f"links[{link.id}].when"
-    text = f"link {link.id} from {at.screen} to {link.to}: {what}"
-    subject = Subject("link", link.id)
-    return Finding(code, weight, where, text, why, mend, at.screen, link.id, subject=subject)
+def _found(code: str, link: Link, what: str, why: str = "") -> Finding:
+    said = f"link {link.id} from {link.trigger.screen} to {link.to}: {what}"
+    return found(code, of_link(link), said, f"links[{link.id}].when", why=why)
 
 
 def _for_all(app: App, types: Types, finding: Finding) -> App | None:

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from typing import Final
+from typing import Any, Final
 
 from msgspec.structs import replace
 
-from cadena.check.finding import Finding, Mend, Subject, Weight, first_few, without_its_link
+from cadena.check.finding import Finding, Mend, Subject, first_few, found, of_link, without_its_link
 from cadena.model.app import (
     App,
     Argument,
@@ -42,26 +42,21 @@ def link_findings(app: App, records: Mapping[str, Records], link: Link) -> Itera
     """What is wrong with one link."""
     where = f"links[{link.id}]"
     if not _starts(app, link):
-        yield _finding(
-            link,
+        yield _found(
             "trigger-missing",
-            "breaks",
-            f"{where}.trigger",
+            link,
             f"it starts from {_said(link)}, and there is no such thing",
-            "nothing can ever follow it",
-            "let it start from a row or a button that is there, or remove it",
+            f"{where}.trigger",
         )
         return
     target = by_id(app.screens, link.to)
     if target is None:
-        yield _finding(
-            link,
+        yield _found(
             "screen-missing",
-            "breaks",
-            f"{where}.to",
+            link,
             f"it opens {link.to}, and there is no such screen",
-            "it is refused whenever somebody follows it",
-            f"make {link.to}, or choose another screen",
+            f"{where}.to",
+            to=link.to,
         )
         return
     yield from _carried_findings(app, records, link, target)
@@ -76,14 +71,13 @@ def _root_findings(app: App, link: Link) -> Iterator[Finding]:
         return
     for section in app.sections:
         if section.root == root:
-            yield _finding(
-                link,
+            yield _found(
                 "root-replaced",
-                "breaks",
-                f"links[{link.id}].how",
+                link,
                 f"{link.to} takes the place of {root}, and nothing leads back to it",
-                f"{section.title or section.id} never shows {root} again until the app is left",
-                "push it, or link back to the root",
+                f"links[{link.id}].how",
+                section=section.title or section.id,
+                root=root,
             )
             return
 
@@ -98,30 +92,27 @@ def _carried_findings(
         place = f"{where}.arguments[{parameter.name}]"
         argument = given.pop(parameter.name, None)
         if argument is not None:
-            found = _argument_findings(app, records, link, parameter, argument, place)
+            wrong = _argument_findings(app, records, link, parameter, argument, place)
             part = Subject("link", link.id, parameter.name)
-            yield from (replace(each, subject=part) for each in found)
+            yield from (replace(each, subject=part) for each in wrong)
         elif parameter.need == "required":
-            yield _finding(
-                link,
+            yield _found(
                 "argument-missing",
-                "breaks",
-                place,
+                link,
                 f"{target.id} requires {parameter.name} ({parameter.type}), and nothing is carried",
-                "it is refused whenever somebody follows it",
-                f"carry something to {parameter.name}",
+                place,
                 parameter.name,
+                parameter=parameter.name,
             )
     for name in given:
-        yield _finding(
-            link,
+        yield _found(
             "argument-surplus",
-            "weakens",
-            f"{where}.arguments[{name}]",
+            link,
             f"{name} is carried, and {target.id} has no such parameter",
-            "what is carried is lost",
-            f"add the parameter to {target.id}, or carry no {name}",
+            f"{where}.arguments[{name}]",
             name,
+            target=target.id,
+            name=name,
         )
 
 
@@ -130,14 +121,11 @@ def _pair_findings(app: App, link: Link, target: Screen, where: str) -> Iterator
     if link.transition is None:
         return
     if link.comes != "at once":
-        yield _finding(
-            link,
+        yield _found(
             "comes-never",
-            "weakens",
-            f"{where}.comes",
+            link,
             f"{link.to} is to come {link.comes}, and what is paired flies in its place",
-            "it never comes so",
-            "let it come at once, or let nothing fly",
+            f"{where}.comes",
         )
     slots = slots_from(by_id(app.screens, link.trigger.screen), link.trigger)
     if link.trigger.on not in ("row", "fact") or not slots:
@@ -151,14 +139,11 @@ def _pair_findings(app: App, link: Link, target: Screen, where: str) -> Iterator
                 if no_slot
                 else f"there is no {pair.element}"
             )
-            yield _finding(
-                link,
+            yield _found(
                 "pair-missing",
-                "weakens",
-                f"{where}.transition",
+                link,
                 f"{pair.slot} is paired with {pair.element}, and {missing}",
-                "nothing flies there",
-                "pair what is on both, or drop the pair",
+                f"{where}.transition",
             )
 
 
@@ -179,17 +164,9 @@ def _argument_findings(
 ) -> Iterator[Finding]:
     if isinstance(argument, FromPosition | FromRecord):
         is_position = isinstance(argument, FromPosition)
-        what = "a position" if is_position else "a whole record"
-        why = (
-            "when the list is sorted, searched or refreshed, another record opens"
-            if is_position
-            else "the copy grows old, and every saved entry is as large as the record"
-        )
         code = "position-carried" if is_position else "record-carried"
-        mend = f"carry the key to {parameter.name}"
-        yield _finding(
-            link, code, "breaks", where, f"{what} is carried in place of a key", why, mend
-        )
+        what = f"{'a position' if is_position else 'a whole record'} is carried in place of a key"
+        yield _found(code, link, what, where, parameter=parameter.name)
         return
     if isinstance(argument, FromConstant):
         try:
@@ -199,14 +176,11 @@ def _argument_findings(
         return
     have = _type_of(app, records, link, argument)
     if have is None:
-        yield _finding(
-            link,
+        yield _found(
             "argument-source-missing",
-            "breaks",
-            where,
+            link,
             f"{parameter.name} is filled from {_from(argument)}, which is not there",
-            "nothing comes",
-            "choose where it comes from",
+            where,
         )
     elif not argument.convert and not fits(have, parameter.type):
         yield _unfit(link, parameter, f"{_from(argument)} ({have})", where)
@@ -227,14 +201,11 @@ def _carries(value: Value | None, kind: str) -> bool:
 
 
 def _unfit(link: Link, parameter: Parameter, came: str, where: str) -> Finding:
-    return _finding(
-        link,
+    return _found(
         "argument-unfit",
-        "breaks",
-        where,
+        link,
         f"{came} comes to {parameter.name}, which takes {parameter.type}",
-        "it is refused whenever somebody follows it",
-        "carry something of that type, or say in the link that it is converted",
+        where,
     )
 
 
@@ -274,20 +245,9 @@ def _said(link: Link) -> str:
     return f"{at.on}{part} of {at.screen}"
 
 
-def _finding(
-    link: Link,
-    code: str,
-    weight: Weight,
-    where: str,
-    what: str,
-    why: str,
-    mend: str,
-    part: str = "",
-) -> Finding:
+def _found(code: str, link: Link, what: str, where: str, part: str = "", **places: Any) -> Finding:
     text = f"link {link.id}, {_said(link)} to {link.to}: {what}"
-    subject = Subject("link", link.id, part)
-    screen = link.trigger.screen
-    return Finding(code, weight, where, text, why, mend, screen, link.id, subject=subject)
+    return found(code, of_link(link, part), text, where, **places)
 
 
 def _with_argument(app: App, types: Types, finding: Finding) -> App | None:

@@ -8,7 +8,7 @@ from typing import Final
 
 from msgspec.structs import replace
 
-from cadena.check.finding import Finding, Mend, about_screen
+from cadena.check.finding import Finding, Mend, found, of_screen
 from cadena.engine.layout.table_columns import columns_shown
 from cadena.model.app import App, DetailScreen, ListScreen, Screen
 from cadena.model.edits.shaping import with_listing
@@ -38,45 +38,33 @@ def listing_findings(
     if listing.limit is not None and len(records) > listing.limit and not listing.past_limit:
         kept = len(records)
         if not listing.where:
-            yield about_screen(
-                screen,
+            yield found(
                 "limit-without-words",
-                "weakens",
-                f"{where}.past_limit",
+                of_screen(screen),
                 f"the list shows {listing.limit} of {kept} records, and has no words for it",
-                "people take what they see for all there is",
-                "say how many are shown, found and there: {shown}, {found}, {all}",
+                f"{where}.past_limit",
             )
     if listing.layout == "columns" and not columns_shown(listing, _widest(app)):
-        yield about_screen(
-            screen,
+        yield found(
             "columns-never",
-            "weakens",
-            f"{where}.columns",
+            of_screen(screen),
             "not even two of its columns have room in any window that the app names",
-            "rows are shown in their place, everywhere",
-            "let the first two be less wide, or lay the list out in rows",
+            f"{where}.columns",
         )
     if listing.row.takes_ground and not source.stands_out:
-        yield about_screen(
-            screen,
+        yield found(
             "ground-never",
-            "weakens",
-            f"{where}.row.takes_ground",
+            of_screen(screen),
             f"its rows take the ground of what stands out, and nothing of {source.id} does",
-            "they always stand on the same ground",
-            "say of a field of it which values stand out, or let it be",
+            f"{where}.row.takes_ground",
         )
     for order in listing.orders:
         if not order.sort:
-            yield about_screen(
-                screen,
+            yield found(
                 "order-empty",
-                "weakens",
-                f"{where}.orders[{order.name}]",
+                of_screen(screen),
                 f"{order.name} is offered as an order, and sorts by nothing",
-                "choosing it changes nothing",
-                "say by which field it sorts, or take it out",
+                f"{where}.orders[{order.name}]",
             )
     if len(records) and isinstance(screen, DetailScreen):
         yield from _nested_findings(all_records, screen, listing, records, where)
@@ -89,14 +77,11 @@ def _row_findings(
     if source.list_brings:
         for name, place in bound.items():
             if name in records.types and name not in (*source.list_brings, source.key):
-                yield about_screen(
-                    screen,
+                yield found(
                     "row-needs-item-call",
-                    "breaks",
-                    place,
+                    of_screen(screen),
                     f'"{name}" is bound on a row, and only the item call of {source.id} brings it',
-                    "it stays empty on every row",
-                    "show it on the detail, or let the list call bring it",
+                    place,
                 )
     said: list[tuple[str, str]] = []
     for slot, text in slots(listing.row):
@@ -104,15 +89,11 @@ def _row_findings(
         for name in names:
             for other_slot, other in said:
                 if other_slot != slot and _say_the_same(records, name, other):
-                    yield about_screen(
-                        screen,
+                    yield found(
                         "row-says-twice",
-                        "weakens",
-                        f"{where}.row.{slot}",
+                        of_screen(screen, slot),
                         f'"{name}" says on a row what "{other}" says there already',
-                        "a row is small, and half of it is lost",
-                        "show another field, or none",
-                        slot,
+                        f"{where}.row.{slot}",
                     )
         said += [(slot, name) for name in names]
 
@@ -157,14 +138,12 @@ def _nested_findings(
     matches = len(left) > 0 and all(_meets(left.records, each, outer) for each in by_key)
     if not matches:
         said = " and ".join(_worded(each) for each in listing.where)
-        yield about_screen(
-            screen,
+        yield found(
             "nested-matches-nothing",
-            "breaks",
-            f"{where}.where",
+            of_screen(screen),
             f"no record of {listing.source} passes: {said}",
-            f"the list is empty on every {screen.id}",
-            "compare with the field that holds the key",
+            f"{where}.where",
+            screen=screen.id,
         )
 
 

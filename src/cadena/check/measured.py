@@ -7,7 +7,7 @@ from typing import Final, NamedTuple
 
 from msgspec.structs import replace
 
-from cadena.check.finding import Finding, Subject, first_few
+from cadena.check.finding import Finding, first_few, found, of_thing
 from cadena.engine import events as do
 from cadena.engine.layout.column import column_of
 from cadena.engine.layout.measure import plain_measure
@@ -75,9 +75,9 @@ def measured_slowly(app: WiredApp, screens: int | None = None) -> Iterator[Findi
     bar: dict[str, list[str]] = {}
     scrolling: dict[tuple[str, str], list[str]] = {}
     for tried in tried_windows(app):
-        found = nearest(ways(app, tried.window), screens)
+        near = nearest(ways(app, tried.window), screens)
         yield None
-        for screen, way in found.items():
+        for screen, way in near.items():
             for text in (1.0, LARGE):
                 where = tried.name if text == 1.0 else f"{tried.name} with text at {text:.0%}"
                 window = replace(tried.window, text=text)
@@ -92,31 +92,23 @@ def measured_slowly(app: WiredApp, screens: int | None = None) -> Iterator[Findi
                 scrolling.setdefault((screen, page), []).append(tried.name)
     if bar:
         places = list(dict.fromkeys(place for each in bar.values() for place in each))
-        yield _finding(
+        yield found(
             "text-cut",
-            "sections",
+            of_thing(),
             f"the section bar does not show {', '.join(sorted(bar))} whole at {first_few(places)}",
-            "people see half of a word, and do not know where it leads",
-            "shorten the titles, or put the bar behind a button there",
-            "",
+            "sections",
+            why="people see half of a word, and do not know where it leads",
+            mend="shorten the titles, or put the bar behind a button there",
         )
     for (screen, said), places in cut.items():
-        yield _finding(
-            "text-cut",
-            f"screens[{screen}]",
-            f"{screen}: {said} does not fit at {first_few(places)}",
-            "people see half of a word, and do not press what they cannot read",
-            "shorten it, or give it more room there",
-            screen,
-        )
+        said = f"{screen}: {said} does not fit at {first_few(places)}"
+        yield found("text-cut", of_thing("screen", screen), said)
     for (screen, page), places in scrolling.items():
-        yield _finding(
+        yield found(
             "page-scrolls",
-            f"screens[{screen}].blocks[{page}]",
+            of_thing("screen", screen),
             f'{screen}: page "{page}" scrolls at {first_few(places)}, and is not the last',
-            "who scrolls on it never finds the pages after it",
-            "make it shorter, or the last",
-            screen,
+            f"screens[{screen}].blocks[{page}]",
         )
 
 
@@ -163,8 +155,3 @@ def _scrolling(app: WiredApp, way: Way, screen: str) -> Iterator[str]:
         width, height = view_of(app, entry, area)
         if column_of(app, session, entry, width).total > height + 0.5:
             yield page
-
-
-def _finding(code: str, where: str, what: str, why: str, mend: str, screen: str) -> Finding:
-    subject = Subject("screen", screen) if screen else Subject()
-    return Finding(code, "weakens", where, what, why, mend, screen, subject=subject)

@@ -8,7 +8,7 @@ from typing import Final
 from msgspec.structs import replace
 
 from cadena.check.choosing import choosing_findings
-from cadena.check.finding import Finding, Mend, about_screen, first_few
+from cadena.check.finding import Finding, Mend, first_few, found, of_screen
 from cadena.check.forms import form_findings
 from cadena.check.idle import idle_findings, without_button
 from cadena.check.lists import bound_by_row, listing_findings
@@ -40,14 +40,8 @@ def screen_findings(app: App, records: Mapping[str, Records], screen: Screen) ->
     """What is wrong with one screen."""
     where = f"screens[{screen.id}]"
     if not screen.title.strip():
-        yield about_screen(
-            screen,
-            "title-missing",
-            "weakens",
-            f"{where}.title",
-            f"{screen.id} has no title",
-            "the back label of what it opens is empty, so nobody can tell where back leads",
-            "give it a title, such as a field of its record",
+        yield found(
+            "title-missing", of_screen(screen), f"{screen.id} has no title", f"{where}.title"
         )
     if isinstance(screen, DetailScreen):
         yield from _detail_findings(app, records, screen, where)
@@ -74,15 +68,11 @@ def _nowhere_findings(app: App, screen: Screen) -> Iterator[Finding]:
     for trigger in triggers(screen):
         if trigger.on not in ("button", "action") or trigger in linked:
             continue
-        yield about_screen(
-            screen,
+        yield found(
             "leads-nowhere",
-            "breaks",
-            f"screens[{screen.id}].{trigger.on}s[{trigger.part}]",
+            of_screen(screen, f"{trigger.on} {trigger.part}"),
             f"{trigger.part} of {screen.id} can be pressed, and no link starts from it",
-            "it is refused whenever somebody presses it",
-            "link it to a screen, or take it away",
-            f"{trigger.on} {trigger.part}",
+            f"screens[{screen.id}].{trigger.on}s[{trigger.part}]",
         )
 
 
@@ -93,38 +83,31 @@ def _detail_findings(
     if source is None:
         yield _no_source(screen, screen.source, f"{where}.source")
     if opens_with(screen) is None:
-        yield about_screen(
-            screen,
+        yield found(
             "key-parameter-missing",
-            "breaks",
-            f"{where}.key",
+            of_screen(screen),
             f'{screen.id} finds its record by parameter "{screen.key}", which it does not declare',
-            "it never finds a record",
-            f"declare {screen.key}, or name the parameter that carries the key",
+            f"{where}.key",
+            key=screen.key,
         )
     is_of_row = any(each.to == screen.id and each.trigger.on == "row" for each in app.links)
     if screen.neighbours and not is_of_row:
-        yield about_screen(
-            screen,
+        yield found(
             "neighbours-of-none",
-            "weakens",
-            f"{where}.neighbours",
+            of_screen(screen),
             f"{screen.id} offers the one before and the next, and no row opens it",
-            "its bar is always empty: there is no list that it could go along",
-            "open it from a row, or do not offer them",
+            f"{where}.neighbours",
         )
     if screen.source in records:
         yield from _bindings(screen, records[screen.source], _bound(screen, where))
         yield from _frames(app, screen, records[screen.source], where)
     if screen.takes_ground and source is not None and not source.stands_out:
-        yield about_screen(
-            screen,
+        yield found(
             "ground-never",
-            "weakens",
-            f"{where}.takes_ground",
+            of_screen(screen),
             f"{screen.id} takes the ground of what stands out, and nothing of {source.id} does",
-            "it always stands on the same ground",
-            "say of a field of it which values stand out, or let it be",
+            f"{where}.takes_ground",
+            why="it always stands on the same ground",
         )
 
 
@@ -136,16 +119,12 @@ def _frames(app: App, screen: DetailScreen, records: Records, where: str) -> Ite
         values = records.values_of(block.field) if block.field in records.types else []
         if not any(is_framed(each, app.platform.frames_from) for each in values):
             hosts = first_few(host for each in values if (host := host_of(each))) or "no host"
-            yield about_screen(
-                screen,
+            yield found(
                 "frame-never",
-                "weakens",
-                f"{where}.blocks[{block.id}].frame",
+                of_screen(screen, block.id),
                 f"{screen.id} shows {block.field} in a frame, of {hosts}, which the app does not "
                 "name",
-                "nothing is ever shown in it",
-                "name the hosts that are to be shown, or take the frame away",
-                block.id,
+                f"{where}.blocks[{block.id}].frame",
             )
 
 
@@ -171,26 +150,21 @@ def _list_findings(
     if by_id(app.sources, listing.source) is None:
         yield _no_source(screen, listing.source, f"{where}.source")
     if not listing.empty.strip():
-        yield about_screen(
-            screen,
+        yield found(
             "empty-words-missing",
-            "weakens",
-            f"{where}.empty",
+            of_screen(screen),
             f"a list on {screen.id} has no words for when it is empty",
-            "an empty list looks like a broken one",
-            "say what it means that there is nothing",
+            f"{where}.empty",
         )
     names = {each.name for each in screen.parameters}
     for condition in listing.where:
         if condition.argument and condition.argument not in names:
-            yield about_screen(
-                screen,
+            yield found(
                 "condition-argument-missing",
-                "breaks",
-                f"{where}.where",
+                of_screen(screen),
                 f'a condition uses "{condition.argument}", which {screen.id} does not declare',
-                "the condition keeps every record",
-                f"declare {condition.argument}, or compare with something else",
+                f"{where}.where",
+                argument=condition.argument,
             )
     yield from _value_findings(app, screen, _values_named(listing), where)
     yield from listing_findings(app, records, screen, listing, where)
@@ -211,15 +185,12 @@ def _value_findings(app: App, screen: Screen, named: list[str], where: str) -> I
     values = {each.id for each in app.values}
     for name in dict.fromkeys(named):
         if name not in values:
-            yield about_screen(
-                screen,
+            yield found(
                 "value-missing",
-                "breaks",
-                where,
+                of_screen(screen, name),
                 f'{screen.id} uses the app-wide value "{name}", and there is none of that name',
-                "nothing can be kept in it, and nothing is found by it",
-                f"declare {name}, or use one that is there",
-                name,
+                where,
+                name=name,
             )
 
 
@@ -263,38 +234,30 @@ def _bindings(screen: Screen, records: Records, bound: Iterator[Bound]) -> Itera
     for name, place in dict(bound).items():
         if name not in records.types:
             have = ", ".join(records.types)
-            yield about_screen(
-                screen,
+            yield found(
                 "field-missing",
-                "breaks",
-                place,
+                of_screen(screen),
                 f'"{name}" is bound, and {records.source.id} has no such field',
-                "nothing will ever stand there",
-                f"bind one of: {have}",
+                place,
+                have=have,
             )
         elif name in sayings and sayings[name] != "–":
             continue
         elif len(records) and (share := len(records.gaps(name)) / len(records)) > SPARSE:
-            yield about_screen(
-                screen,
+            yield found(
                 "field-sparse",
-                "weakens",
-                place,
+                of_screen(screen),
                 f'"{name}" is bound, and empty in {share:.0%} of {len(records)} records',
-                "most people will see a gap there",
-                "bind a field that is filled, or fill this one",
+                place,
             )
 
 
 def _no_source(screen: Screen, source: str, place: str) -> Finding:
-    return about_screen(
-        screen,
+    return found(
         "source-missing",
-        "breaks",
-        place,
+        of_screen(screen),
         f'{screen.id} shows records of "{source}", and there is no such source',
-        "there is nothing to show",
-        "add the source, or choose another",
+        place,
     )
 
 

@@ -9,7 +9,7 @@ from urllib.parse import parse_qsl, urlsplit
 
 from msgspec.structs import replace
 
-from cadena.check.finding import Finding, Mend, Subject
+from cadena.check.finding import Finding, Mend, found, of_source
 from cadena.model.app import App
 from cadena.model.edits.wiring import Types
 from cadena.model.source import Service, Source
@@ -72,15 +72,8 @@ def without_secrets(source: Source) -> Source:
 
 
 def _finding(source: Source, part: str, place: str, what: str) -> Finding:
-    return Finding(
-        "secret-in-project",
-        "weakens",
-        f"sources[{source.id}].service.{place}",
-        what,
-        "whoever reads the project has it, and version control keeps it for ever",
-        "name an environment variable in a header, as ${CADENA_TOKEN}, and change the secret",
-        subject=Subject("source", source.id, part),
-    )
+    where = f"sources[{source.id}].service.{place}"
+    return found("secret-in-project", of_source(source, part), what, where)
 
 
 def _taken_from_environment(app: App, types: Types, finding: Finding) -> App | None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from itertools import islice
 
-from cadena.check.finding import Finding, Subject, first_few
+from cadena.check.finding import Finding, first_few, found, of_source, of_thing
 from cadena.model.references import others_of
 from cadena.model.source import Source, has_key
 from cadena.model.values import shown
@@ -26,15 +26,12 @@ def picture_findings(source: Source, records: Records, look: Looks) -> Iterator[
         missing = [each.name for each in pictures if each.file is None]
         looked = f"the first {len(pictures)}" if is_cut else f"{len(pictures)}"
         if missing:
-            yield Finding(
+            yield found(
                 "picture-missing",
-                "weakens",
-                f"sources[{source.id}].fields[{field}]",
+                of_source(source, field),
                 f"{source.id}: {len(missing)} of {looked} pictures of {field} cannot be "
                 f"shown: {first_few(missing)}",
-                "nothing is shown in their place",
-                "put them into the project's folder under these names, or take the field for text",
-                subject=Subject("source", source.id, field),
+                f"sources[{source.id}].fields[{field}]",
             )
 
 
@@ -45,15 +42,13 @@ def others_findings(
     for name, steps in others_of(sources, paths).items():
         for each in steps:
             if sources[each.to].served != "file":
-                yield Finding(
+                yield found(
                     "counted-late",
-                    "weakens",
-                    f"sources[{each.to}].served",
+                    of_thing("source", each.to),
                     f"{name} tell of all {each.to} that refer to them, and {each.to} answer late",
-                    "only those that have come are counted, so the number can be too small",
-                    f"let {name} bring the number as a field of their own, or {each.to} be there "
-                    "at once",
-                    subject=Subject("source", each.to),
+                    f"sources[{each.to}].served",
+                    name=name,
+                    to=each.to,
                 )
 
 
@@ -62,59 +57,47 @@ def source_findings(source: Source, records: Records) -> Iterator[Finding]:
     where = f"sources[{source.id}].key"
     if source.served == "service" and source.fields and not has_key(source):
         have = ", ".join(each.name for each in source.fields)
-        yield Finding(
+        yield found(
             "key-unsaid",
-            "breaks",
-            where,
+            of_source(source),
             f"nothing says what tells the records of {source.id} apart: {source.key} is no field",
-            "no record of it can be opened",
-            f"choose the field that is different in each: one of {have}",
-            subject=Subject("source", source.id),
+            where,
+            have=have,
         )
         return
     yield from _writing_findings(source)
     rows = records.gaps(source.key)
     if len(rows):
         counts = f"{len(rows)} of {len(records)} records"
-        yield Finding(
+        yield found(
             "key-gap",
-            "breaks",
-            where,
+            of_source(source),
             f"{source.id}: {counts} have no {source.key}; the first is record {rows[0] + 1}",
-            "a record without a key cannot be opened, found again or restored",
-            f"fill {source.key} in every record, or choose a field that is always filled",
-            subject=Subject("source", source.id),
+            where,
+            key=source.key,
         )
     if records.faults:
         said = "; ".join(str(each) for each in records.faults)
-        yield Finding(
+        yield found(
             "records-left-out",
-            "weakens",
-            f"sources[{source.id}].file",
+            of_source(source),
             f"{source.id}: {said}",
-            "what is not taken is on no list",
-            f"mend {source.file or 'the data'} in these places",
-            subject=Subject("source", source.id),
+            f"sources[{source.id}].file",
+            data=source.file or "the data",
         )
     if source.numbered:
-        yield Finding(
+        yield found(
             "key-is-position",
-            "weakens",
-            where,
+            of_source(source),
             f"{source.id}: nothing tells its records apart, and the number of the row is the key",
-            "it holds only as long as the file is not sorted anew, and no record is left out",
-            "choose fields that together are different in every record, or add a key to the data",
-            subject=Subject("source", source.id),
+            where,
         )
     if twice := records.twice():
-        yield Finding(
+        yield found(
             "key-duplicate",
-            "breaks",
-            where,
+            of_source(source),
             f"{source.id}: {len(twice)} records share a key; one is {shown(twice[0])}",
-            "the wrong record opens, and no list can say which row is chosen",
-            "make the key unique, or choose a field that is",
-            subject=Subject("source", source.id),
+            where,
         )
 
 
@@ -124,31 +107,12 @@ def _writing_findings(source: Source) -> Iterator[Finding]:
     if service is None:
         return
     if service.change is not None and not service.versions:
-        yield _untold(
-            source,
-            "versions",
-            "tells no versions of a record apart",
-            "where two change one record, the later is not told that it writes over the earlier",
-            "let it answer with an ETag and heed If-Match (RFC 9110), and say so in Gather",
-        )
+        yield _untold(source, "versions", "tells no versions of a record apart")
     if service.create is not None and not service.repeats:
-        yield _untold(
-            source,
-            "repeats",
-            "does not know what is sent a second time",
-            "where an answer is lost and somebody saves again, a record can be made twice",
-            "let it heed an Idempotency-Key, and say so in Gather",
-        )
+        yield _untold(source, "repeats", "does not know what is sent a second time")
 
 
-def _untold(source: Source, what: str, said: str, why: str, mend: str) -> Finding:
+def _untold(source: Source, what: str, said: str) -> Finding:
     """That a service does not tell something of what is written to it."""
-    return Finding(
-        f"{what}-untold",
-        "weakens",
-        f"sources[{source.id}].service.{what}",
-        f"the service of {source.id} {said}",
-        why,
-        mend,
-        subject=Subject("source", source.id),
-    )
+    where = f"sources[{source.id}].service.{what}"
+    return found(f"{what}-untold", of_source(source), f"the service of {source.id} {said}", where)

@@ -7,7 +7,7 @@ from functools import lru_cache
 from importlib import import_module
 from typing import TYPE_CHECKING, Any, Final, NamedTuple
 
-from cadena.check.finding import Finding
+from cadena.check.finding import Finding, mistakes
 from cadena.desktop.document.selection import Selection
 from cadena.model.app import App
 
@@ -67,7 +67,6 @@ class Stage(NamedTuple):
         make: makes its widget, with a ``picture`` that is worked on and a ``strip``. Called when
             it is first gone to, so that it may import then what it needs.
         kinds: the kinds of thing that can be selected in it, by their types.
-        codes: the findings that are mended in it.
         opened: how much is open in it, and whether that is known by now.
         commands: its own commands, given the document, what makes the widget, and the owner.
         ready: finishes what is measured for it, for a picture of it.
@@ -79,7 +78,6 @@ class Stage(NamedTuple):
     number: int
     make: Callable[[Document], Any]
     kinds: Mapping[type[Selection], Kind]
-    codes: frozenset[str]
     opened: Callable[[Document], tuple[int, bool]]
     commands: Callable[[Document, Callable[[], Any], QObject], tuple[Action, ...]] = nothing
     ready: Callable[[Document], object] = nothing
@@ -102,8 +100,9 @@ def stage_named(name: str) -> Stage:
 
 
 def stage_of(finding: Finding) -> Stage:
-    """The stage in which a finding is mended; the first of all, where none says so."""
-    return next((each for each in stages() if finding.code in each.codes), stage_named(FIRST))
+    """The stage in which a finding is mended."""
+    kind = mistakes().get(finding.code)
+    return stage_named(FIRST if kind is None else kind.stage)
 
 
 def kind_of(selection: Selection) -> Kind:

@@ -42,7 +42,6 @@ STAGE = Stage(
         SelectedFile: Kind("file", SelectedFile),
         SelectedDriven: Kind("driven", SelectedDriven),
     },
-    codes=frozenset(),
     opened=_count,
     ready=_ready,
 )

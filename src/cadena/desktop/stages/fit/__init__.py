@@ -52,20 +52,6 @@ STAGE = Stage(
         ),
         Gap: Kind("gap", Gap, is_about=lambda _, each: each.is_about("arrangements")),
     },
-    codes=frozenset(
-        {
-            "arrangement-cannot-be",
-            "arrangement-unreachable",
-            "divider-never",
-            "list-hidden",
-            "page-scrolls",
-            "pane-under-least",
-            "screen-asks-window",
-            "text-cut",
-            "window-cannot-be",
-            "window-without-arrangement",
-        }
-    ),
     opened=_count,
     leads=True,
 )

@@ -34,8 +34,5 @@ STAGE = Stage(
         SelectedField: Kind("field", SelectedField, _source_is_there),
         NewSource: Kind("new source", NewSource),
     },
-    codes=frozenset(
-        {"key-gap", "key-duplicate", "key-is-position", "records-left-out", "secret-in-project"}
-    ),
     opened=counted("Gather"),
 )

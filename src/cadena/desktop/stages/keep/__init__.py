@@ -37,7 +37,6 @@ STAGE = Stage(
         SelectedMark: Kind("mark", SelectedMark),
         SavedState: Kind("saved state", SavedState),
     },
-    codes=frozenset({"chain-dropped", "state-lost", "stored-without-limit", "turn-loses"}),
     opened=_count,
     ready=_ready,
     leads=True,

@@ -88,7 +88,6 @@ STAGE = Stage(
         ),
     },
     # What no other stage mends is mended here.
-    codes=frozenset(),
     opened=counted("Link"),
     commands=_commands,
 )

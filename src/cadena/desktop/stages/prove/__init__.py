@@ -41,7 +41,6 @@ STAGE = Stage(
         SelectedClaim: Kind("claim", SelectedClaim),
         SelectedReach: Kind("reached", SelectedReach),
     },
-    codes=frozenset(),
     opened=_count,
     ready=_ready,
 )

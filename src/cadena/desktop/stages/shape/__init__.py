@@ -46,20 +46,5 @@ STAGE = Stage(
         SelectedBlock: Kind("block", SelectedBlock, _screen_is_there),
         SelectedFormField: Kind("form field", SelectedFormField, _screen_is_there),
     },
-    codes=frozenset(
-        {
-            "empty-words-missing",
-            "field-missing",
-            "field-sparse",
-            "form-field-missing",
-            "form-misses-required",
-            "limit-without-words",
-            "nested-matches-nothing",
-            "new-not-listed",
-            "row-needs-item-call",
-            "row-says-twice",
-            "title-missing",
-        }
-    ),
     opened=counted("Shape"),
 )
