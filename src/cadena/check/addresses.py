@@ -29,13 +29,13 @@ def address_findings(app: WiredApp) -> Iterator[Finding]:
     """What is wrong with the addresses of an app."""
     some = addressed(app.app)
     sound = []
-    for each in some:
-        fault = _fault(app, each)
+    for place in some:
+        fault = _fault(app, place)
         if fault is not None:
-            said = f"{each.template}: {fault}"
-            yield _found("address-template", each, said)
+            said = f"{place.template}: {fault}"
+            yield _found("address-template", place, said)
         else:
-            sound.append(each)
+            sound.append(place)
     for number, each in enumerate(sound):
         other = next((e for e in sound[:number] if _both_match(app, each, e)), None)
         positions = tuple(_positions(app, each))

@@ -241,8 +241,8 @@ def _typed(app: App, types: Types, finding: Finding) -> App | None:
     if not isinstance(form, FormScreen):
         return None
     fields = tuple(
-        replace(each, opens=False) if each.field == finding.subject.part else each
-        for each in form.fields
+        replace(field, opens=False) if field.field == finding.subject.part else field
+        for field in form.fields
     )
     return with_screen(app, replace(form, fields=fields))
 

@@ -89,11 +89,11 @@ def _walks(old: WiredApp, new: WiredApp, walks: Mapping[str, Walk]) -> list[Move
 def _end(app: WiredApp, walk: Walk, window: Any) -> str:
     """Where a walk ends, and how many of its expectations do not hold."""
     failed, last = 0, ""
-    for each in replay(app, walk, window):
-        failed += len(each.failures)
-        if each.line is not None:
-            screens = " › ".join(entry.screen for entry in each.line.chain)
-            last = screens or each.line.phase
+    for at in replay(app, walk, window):
+        failed += len(at.failures)
+        if at.line is not None:
+            screens = " › ".join(entry.screen for entry in at.line.chain)
+            last = screens or at.line.phase
     return f"{last}, {failed} do not hold" if failed else f"{last}, holds"
 
 
@@ -197,10 +197,10 @@ def in_words(name: str, made: Compared) -> str:
     if made.apart:
         lines.append("Walks that tell the two apart")
         alike: dict[tuple[str, ...], list[str]] = {}
-        for each in made.apart:
-            width, height = each.window.size
-            steps = ", ".join(moves_in_words(each.walk)) or "from the start"
-            alike.setdefault((steps, *_difference(each)), []).append(f"{width:g} × {height:g}")
+        for parting in made.apart:
+            width, height = parting.window.size
+            steps = ", ".join(moves_in_words(parting.walk)) or "from the start"
+            alike.setdefault((steps, *_difference(parting)), []).append(f"{width:g} × {height:g}")
         for (steps, *differs), sizes in list(alike.items())[:FIRST]:
             lines.append(f"  at {', '.join(sizes)}: {steps}")
             lines += [f"    {line}" for line in differs]
@@ -247,13 +247,13 @@ def to_json(made: Compared) -> str:
     tree = {
         "changes": [
             {
-                "where": each.where,
-                "old": each.old,
-                "new": each.new,
-                "said": words_of(each),
-                "words": each.is_words,
+                "where": change.where,
+                "old": change.old,
+                "new": change.new,
+                "said": words_of(change),
+                "words": change.is_words,
             }
-            for each in made.changes
+            for change in made.changes
         ],
         "apart": [
             {

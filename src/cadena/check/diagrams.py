@@ -9,10 +9,10 @@ from xml.sax.saxutils import escape, quoteattr
 
 from cadena.model.app import App, Link, Screen
 from cadena.model.find import by_id
+from cadena.model.in_words import kind_words
 from cadena.model.problem import Problem
 from cadena.model.screen_parts import label_of
 from cadena.model.search import nearest_first
-from cadena.scene.board.ribbons import kind_words
 from cadena.words.plain_text import xml_text
 
 WIDE, HIGH, GAP = 170, 52, 180

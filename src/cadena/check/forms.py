@@ -122,9 +122,9 @@ def _filled(app: App, types: Types, finding: Finding) -> App | None:
     kept = tuple(each for each in form.fields if each.field in there)
     named = {each.field for each in kept}
     missing = tuple(
-        FormField(field=each.name, required=True)
-        for each in (source.fields if source is not None else ())
-        if each.required and each.name not in named
+        FormField(field=field.name, required=True)
+        for field in (source.fields if source is not None else ())
+        if field.required and field.name not in named
     )
     return with_screen(app, replace(form, fields=(*kept, *missing)))
 
@@ -138,10 +138,10 @@ def _taken(app: App, types: Types, finding: Finding) -> App | None:
     used = {getattr(screen, "source", ""), *(e.source for e in listings(screen).values())}
     every = tuple(WAYS)
     sources = tuple(
-        replace(each, stand_in=replace(each.stand_in, takes=every))
-        if each.id in used and each.served == "stand-in" and each.stand_in.takes
-        else each
-        for each in app.sources
+        replace(source, stand_in=replace(source.stand_in, takes=every))
+        if source.id in used and source.served == "stand-in" and source.stand_in.takes
+        else source
+        for source in app.sources
     )
     return replace(app, sources=sources) if sources != app.sources else None
 

@@ -195,10 +195,10 @@ def without_button(app: App, types: Types, finding: Finding) -> App | None:
     if not isinstance(screen, DetailScreen):
         return None
     blocks = tuple(
-        replace(each, buttons=tuple(e for e in each.buttons if e.id != name))
-        if isinstance(each, ActionsBlock)
-        else each
-        for each in screen.blocks
+        replace(block, buttons=tuple(e for e in block.buttons if e.id != name))
+        if isinstance(block, ActionsBlock)
+        else block
+        for block in screen.blocks
     )
     kept = tuple(e for e in blocks if not isinstance(e, ActionsBlock) or e.buttons)
     return with_screen(app, replace(screen, blocks=kept))

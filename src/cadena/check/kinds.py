@@ -11,7 +11,8 @@ from cadena.check.finding import Finding, Mend, first_few, found, of_link
 from cadena.model.app import App, Link, RowKind, Trigger
 from cadena.model.edits.wiring import Types, source_of, with_link
 from cadena.model.find import by_id
-from cadena.model.values import shown, words
+from cadena.model.in_words import kind_words
+from cadena.model.values import shown
 from cadena.records import conditions
 from cadena.records.records import Records
 
@@ -39,11 +40,11 @@ def _never(links: list[Link], own: Records | None) -> Iterator[Finding]:
     for link in links:
         kind, why = link.when, ""
         if kind in seen:
-            why = f"another link from there is for the same rows, {_said(kind)}"
+            why = f"another link from there is for the same rows, {_kind_or_rest(kind)}"
         elif kind is not None and link.trigger.on not in WITH_ROWS:
             why = f"it says for which rows it is, and a {link.trigger.on} is of no row"
         elif kind is not None and own is not None and len(own) and not any(passing(own, kind)):
-            why = f"no record of {own.source.id} passes: {_said(kind)}"
+            why = f"no record of {own.source.id} passes: {_kind_or_rest(kind)}"
         seen.append(kind)
         if why:
             vain = link.trigger.on not in WITH_ROWS and kind is not None
@@ -78,11 +79,8 @@ def passing(records: Records, kind: RowKind) -> list[bool]:
     return list(map(test, values))
 
 
-def _said(kind: RowKind | None) -> str:
-    if kind is None:
-        return "all that no other is for"
-    said = f"{kind.field} {kind.test}"
-    return said if kind.constant is None else f"{said} {words(kind.constant)}"
+def _kind_or_rest(kind: RowKind | None) -> str:
+    return "all that no other is for" if kind is None else kind_words(kind, in_full=True)
 
 
 def _found(code: str, link: Link, what: str, why: str = "") -> Finding:

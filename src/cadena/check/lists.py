@@ -14,6 +14,7 @@ from cadena.model.app import App, DetailScreen, ListScreen, Screen
 from cadena.model.edits.shaping import with_listing
 from cadena.model.edits.wiring import Types, with_screen
 from cadena.model.find import by_id
+from cadena.model.in_words import condition_words
 from cadena.model.listing import Condition, Listing, Row
 from cadena.model.screen_parts import listings
 from cadena.model.source import Source
@@ -137,7 +138,7 @@ def _nested_findings(
     by_key = [each for each in listing.where if each.argument == screen.key and each.test == "is"]
     matches = len(left) > 0 and all(_meets(left.records, each, outer) for each in by_key)
     if not matches:
-        said = " and ".join(_worded(each) for each in listing.where)
+        said = " and ".join(condition_words(each) for each in listing.where)
         yield found(
             "nested-matches-nothing",
             of_screen(screen),
@@ -156,11 +157,6 @@ def _meets(records: Records, condition: Condition, outer: Records) -> bool:
         return False
     values = set(records.values_of(condition.field)) - {None}
     return not values.isdisjoint(outer.values_of(key))
-
-
-def _worded(condition: Condition) -> str:
-    wanted = condition.argument or condition.value or condition.choice or condition.constant
-    return f"{condition.field} {condition.test} {wanted}"
 
 
 def _with_words_past_limit(app: App, types: Types, finding: Finding) -> App | None:

@@ -39,15 +39,15 @@ def answer_of(proof: Proof, answered: Answered) -> str:
 def in_words(name: str, proof: Proof) -> str:
     """Each claim with its answer, and the shortest walks to what breaks one."""
     lines = []
-    for each in proof.claims:
-        lines.append(f"{SIGNS[each.answer]} {each.claim.words}: {answer_of(proof, each)}")
-        for cause in each.causes[:TOLD]:
+    for proven in proof.claims:
+        lines.append(f"{SIGNS[proven.answer]} {proven.claim.words}: {answer_of(proof, proven)}")
+        for cause in proven.causes[:TOLD]:
             lines.append(f"    {cause.where}: {what_of(cause)}, {in_columns(proof, cause)}")
             said = moves_in_words(events_of(cause.walk))
             lines += [f"      {number} {step}" for number, step in enumerate(said, 1)]
-        if len(each.causes) > TOLD:
-            lines.append(f"    and {len(each.causes) - TOLD} more")
-        lines += [f"    set aside at {where}: {why}" for where, why in each.aside]
+        if len(proven.causes) > TOLD:
+            lines.append(f"    and {len(proven.causes) - TOLD} more")
+        lines += [f"    set aside at {where}: {why}" for where, why in proven.aside]
     return "\n".join([*lines, "", f"{name}: {totals(proof)}", *unfinished(proof)])
 
 
@@ -90,15 +90,15 @@ def to_json(proof: Proof) -> str:
     depth = None if proof.whole else proof.depth
     made = [
         {
-            "claim": each.claim.name,
-            "words": each.claim.words,
-            "answer": each.answer,
+            "claim": proven.claim.name,
+            "words": proven.claim.words,
+            "answer": proven.answer,
             "depth": depth,
             "states": proof.states,
-            "broken": [_cause(cause) for cause in each.causes],
-            "aside": [{"where": where, "why": why} for where, why in each.aside],
+            "broken": [_cause(cause) for cause in proven.causes],
+            "aside": [{"where": where, "why": why} for where, why in proven.aside],
         }
-        for each in proof.claims
+        for proven in proof.claims
     ]
     return msgspec.json.format(msgspec.json.encode(made), indent=1).decode()
 
@@ -125,31 +125,31 @@ def to_junit(app: App, proof: Proof) -> str:
 def proof_cases(proof: Proof) -> list[Case]:
     """A case for each claim; what breaks it is its failure."""
     cases = []
-    for each in proof.claims:
+    for proven in proof.claims:
         failed = tuple(
             Failed(cause.where, what_of(cause), "\n".join(moves_in_words(events_of(cause.walk))))
-            for cause in each.causes
+            for cause in proven.causes
         )
-        if each.answer == "not decided":
+        if proven.answer == "not decided":
             said = "something was found that was not seen when the app was run"
             failed = (Failed("not decided", said, said),)
-        aside = "\n".join(f"set aside at {where}: {why}" for where, why in each.aside)
-        cases.append(Case("prove", each.claim.words, failed, aside))
+        aside = "\n".join(f"set aside at {where}: {why}" for where, why in proven.aside)
+        cases.append(Case("prove", proven.claim.words, failed, aside))
     return cases
 
 
 def findings_of(proof: Proof) -> Iterable[Finding]:
     """The causes as findings, for SARIF."""
-    for each in proof.claims:
-        for cause in each.causes:
+    for proven in proof.claims:
+        for cause in proven.causes:
             walk = msgspec.json.encode(cause.walk).decode() if cause.walk else ""
             thing, name = thing_of(cause.where)
             yield Finding(
-                code=f"prove/{each.claim.name}",
+                code=f"prove/{proven.claim.name}",
                 weight="breaks",
                 where=cause.where,
                 what=what_of(cause),
-                why=f"it is claimed: {each.claim.words}",
+                why=f"it is claimed: {proven.claim.words}",
                 mend="take the walk in the window, and see",
                 link=name if thing == "links" else "",
                 screen=name if thing == "screens" else "",

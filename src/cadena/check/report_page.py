@@ -87,21 +87,21 @@ def _summary(told: Told) -> str:
 
 def _screens(told: Told) -> Iterator[str]:
     by_screen: dict[str, list[Shown]] = {}
-    for each in told.shown:
-        by_screen.setdefault(each.screen, []).append(each)
+    for picture in told.shown:
+        by_screen.setdefault(picture.screen, []).append(picture)
     for screen in told.app.screens:
         some = by_screen.get(screen.id)
         if not some:
             yield f"<h3>{escape(screen.id)}</h3><p>Nothing leads to it.</p>"
             continue
         yield f"<h3>{escape(screen.id)}</h3><div class=strip>"
-        for each in some:
-            label = escape(f"{each.screen} at {each.window}", quote=True)
-            wide = min(420.0, max(120.0, each.width * 0.42))
+        for picture in some:
+            label = escape(f"{picture.screen} at {picture.window}", quote=True)
+            wide = min(420.0, max(120.0, picture.width * 0.42))
             yield (
                 f'<figure style="width:{wide:g}px"><div role="img" aria-label="{label}">'
-                f"{each.svg}</div><figcaption>{escape(each.window)}"
-                f"<br><small>{escape(each.way)}</small></figcaption></figure>"
+                f"{picture.svg}</div><figcaption>{escape(picture.window)}"
+                f"<br><small>{escape(picture.way)}</small></figcaption></figure>"
             )
         yield "</div>"
 
@@ -127,9 +127,9 @@ def _window_map(app: App) -> str:
             names.append(
                 f'<text class="of" x="{x:g}" y="{14 + 13 * (len(names) % 5)}">{said}</text>'
             )
-    for each in windows_of(app):
-        x, y = each.width * MAP_SCALE, high - each.height * MAP_SCALE
-        said = escape(f"{each.name} {each.width:g} × {each.height:g}")
+    for window in windows_of(app):
+        x, y = window.width * MAP_SCALE, high - window.height * MAP_SCALE
+        said = escape(f"{window.name} {window.width:g} × {window.height:g}")
         names.append(f'<circle cx="{x:g}" cy="{y:g}" r="4"/>')
         names.append(f'<text x="{x + 7:g}" y="{y + 4:g}">{said}</text>')
     return (
@@ -148,8 +148,8 @@ def _kept(matrix: Matrix) -> Iterator[str]:
         yield f"<div class=wide><table><caption>{title}</caption><tr><td></td>{heads}</tr>"
         for piece in pieces:
             cells = []
-            for each in columns:
-                run = matrix.get((piece, each.name))
+            for column in columns:
+                run = matrix.get((piece, column.name))
                 mark = run.mark if run is not None else "nothing to keep here"
                 kind = "bad" if run is not None and run.is_broken else "good"
                 sign = SIGNS[mark].strip()
@@ -167,18 +167,18 @@ def _proven(told: Told) -> Iterator[str]:
         f"<th scope=col>{escape(titles.get(each, 'one pane'))}</th>" for each in proof.columns
     )
     yield f"<div class=wide><table><tr><td></td>{heads}</tr>"
-    for each in proof.claims:
+    for proven in proof.claims:
         cells = "".join(
             "<td class=bad>✕</td>"
-            if each.of(column) == "broken"
+            if proven.of(column) == "broken"
             else f"<td class=good>✓{'' if proof.whole else f' {proof.depth}'}</td>"
             for column in proof.columns
         )
-        yield f"<tr><th scope=row>{escape(each.claim.words)}</th>{cells}</tr>"
+        yield f"<tr><th scope=row>{escape(proven.claim.words)}</th>{cells}</tr>"
     yield "</table></div>"
-    for each in proof.broken:
-        yield f"<h3>{escape(each.claim.words)}: {escape(answer_of(proof, each))}</h3><ul>"
-        for cause in each.causes:
+    for proven in proof.broken:
+        yield f"<h3>{escape(proven.claim.words)}: {escape(answer_of(proof, proven))}</h3><ul>"
+        for cause in proven.causes:
             steps = ", ".join(moves_in_words(events_of(cause.walk)))
             said = f"{cause.where}: {what_of(cause)}, {in_columns(proof, cause)}"
             yield f"<li>{escape(said)}<br><small>{escape(steps)}</small></li>"
@@ -190,11 +190,11 @@ def _findings(findings: tuple[Finding, ...]) -> Iterator[str]:
         yield "<p>None.</p>"
         return
     yield "<ul>"
-    for each in findings:
+    for finding in findings:
         yield (
-            f"<li><b>{escape(each.code)}</b> ({each.weight}) at {escape(each.where)}: "
-            f"{escape(each.what)}<br><small>{escape(each.why)}. To mend: {escape(each.mend)}."
-            "</small></li>"
+            f"<li><b>{escape(finding.code)}</b> ({finding.weight}) at {escape(finding.where)}: "
+            f"{escape(finding.what)}<br><small>{escape(finding.why)}. "
+            f"To mend: {escape(finding.mend)}.</small></li>"
         )
     yield "</ul>"
 

@@ -36,7 +36,9 @@ def check_cases(app: App, findings: Sequence[Finding]) -> list[Case]:
     cases = []
     for part, some in held.items():
         failed = tuple(
-            Failed(each.code, each.what, _whole(each)) for each in some if each.weight == "breaks"
+            Failed(finding.code, finding.what, _whole(finding))
+            for finding in some
+            if finding.weight == "breaks"
         )
         weak = "\n\n".join(_whole(each) for each in some if each.weight != "breaks")
         cases.append(Case(f"check.{part.partition('[')[0]}", part, failed, weak))

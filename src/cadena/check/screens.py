@@ -325,10 +325,10 @@ def _without_frame(app: App, types: Types, finding: Finding) -> App | None:
     if not isinstance(screen, DetailScreen):
         return None
     blocks = tuple(
-        replace(each, frame=0)
-        if isinstance(each, AddressBlock) and each.id == finding.subject.part
-        else each
-        for each in screen.blocks
+        replace(block, frame=0)
+        if isinstance(block, AddressBlock) and block.id == finding.subject.part
+        else block
+        for block in screen.blocks
     )
     return with_screen(app, replace(screen, blocks=blocks))
 

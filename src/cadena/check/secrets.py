@@ -80,7 +80,8 @@ def _taken_from_environment(app: App, types: Types, finding: Finding) -> App | N
     if finding.subject.part != HEADERS:
         return None
     sources = tuple(
-        without_secrets(each) if each.id == finding.subject.name else each for each in app.sources
+        without_secrets(source) if source.id == finding.subject.name else source
+        for source in app.sources
     )
     return replace(app, sources=sources)
 

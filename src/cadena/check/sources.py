@@ -19,8 +19,8 @@ Looks = Callable[[Source, Records], Iterable[Named]]
 def picture_findings(source: Source, records: Records, look: Looks) -> Iterator[Finding]:
     """Which pictures that records name are not there: of the first ones, up to a bound."""
     named: dict[str, list[Named]] = {}
-    for each in islice(look(source, records), MOST_PICTURES):
-        named.setdefault(each.field, []).append(each)
+    for picture in islice(look(source, records), MOST_PICTURES):
+        named.setdefault(picture.field, []).append(picture)
     is_cut = sum(map(len, named.values())) == MOST_PICTURES
     for field, pictures in named.items():
         missing = [each.name for each in pictures if each.file is None]
@@ -40,15 +40,15 @@ def others_findings(
 ) -> Iterator[Finding]:
     """What is counted, and does not come at once."""
     for name, steps in others_of(sources, paths).items():
-        for each in steps:
-            if sources[each.to].served != "file":
+        for step in steps:
+            if sources[step.to].served != "file":
                 yield found(
                     "counted-late",
-                    of_thing("source", each.to),
-                    f"{name} tell of all {each.to} that refer to them, and {each.to} answer late",
-                    f"sources[{each.to}].served",
+                    of_thing("source", step.to),
+                    f"{name} tell of all {step.to} that refer to them, and {step.to} answer late",
+                    f"sources[{step.to}].served",
                     name=name,
-                    to=each.to,
+                    to=step.to,
                 )
 
 

@@ -158,9 +158,9 @@ def _proven(opened: Project, reached: list[Future[Reached]]) -> Part:
 
 
 def _causes(proof: Proof) -> Iterator[str]:
-    for each in proof.broken:
-        for cause in each.causes:
-            yield f"    {each.claim.words}: {cause.where}: {what_of(cause)}"
+    for proven in proof.broken:
+        for cause in proven.causes:
+            yield f"    {proven.claim.words}: {cause.where}: {what_of(cause)}"
 
 
 def _sign(is_well: bool) -> str:

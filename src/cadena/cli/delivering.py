@@ -100,11 +100,11 @@ def deliver(
     else:
         files = (desktop_app if form == "desktop" else contract)(app, opened.folder)
     handed = delivery.planned(files, folder) if plan else delivery.deliver(files, folder, wishes)
-    for each in handed:
-        if each.state in (*delivery.YOURS, "gone"):
-            say(f"{each.path}: {each.said}")
-        if each.state == "both" and each.difference:
-            say(each.difference)
+    for file in handed:
+        if file.state in (*delivery.YOURS, "gone"):
+            say(f"{file.path}: {file.said}")
+        if file.state == "both" and file.difference:
+            say(file.difference)
     for line in left:
         say(f"{line}; --records takes more")
     if form == "web" and (hosts := picture_hosts(app)):
@@ -245,8 +245,8 @@ def _tell(outcome: Outcome) -> None:
         return
     say(f"{plan.walk} at {plan.window}: step {outcome.differs.step} differs")
     say(f"  after {_event(outcome)}")
-    for each in outcome.differences:
-        say(f"  {each}")
+    for difference in outcome.differences:
+        say(f"  {difference}")
 
 
 def _event(outcome: Outcome) -> str:
@@ -262,17 +262,17 @@ def _cases(outcomes: list[Outcome]) -> list[Case]:
 
     return [
         Case(
-            f"drive.{each.plan.window}",
-            each.plan.walk,
+            f"drive.{outcome.plan.window}",
+            outcome.plan.walk,
             ()
-            if each.differs is None
+            if outcome.differs is None
             else (
                 Failed(
                     "difference",
-                    f"step {each.differs.step}, after {_event(each)}",
-                    "\n".join(map(str, each.differences)),
+                    f"step {outcome.differs.step}, after {_event(outcome)}",
+                    "\n".join(map(str, outcome.differences)),
                 ),
             ),
         )
-        for each in outcomes
+        for outcome in outcomes
     ]

@@ -247,9 +247,9 @@ def check(project: Path, as_json: bool, junit: Path | None, sarif: Path | None) 
         text = msgspec.json.format(msgspec.json.encode(findings), indent=2)
         say(text.decode())
     else:
-        for each in findings:
-            say(f"{each.weight} {each.code} at {each.where}")
-            say(f"  {each.what}\n  why: {each.why}\n  mend: {each.mend}")
+        for finding in findings:
+            say(f"{finding.weight} {finding.code} at {finding.where}")
+            say(f"  {finding.what}\n  why: {finding.why}\n  mend: {finding.mend}")
         count = many(len(findings), "finding")
         say(f"{opened.app.name}: {count}")
     if is_in_part(opened.app):
@@ -429,8 +429,11 @@ def merge(base: Path, ours: Path, theirs: Path) -> None:
     from cadena.cli.versions import joined
 
     conflicts = joined(base, ours, theirs)
-    for each in conflicts:
-        say(f"conflict at {each.where}: ours {each.ours!r}, theirs {each.theirs!r}", err=True)
+    for conflict in conflicts:
+        say(
+            f"conflict at {conflict.where}: ours {conflict.ours!r}, theirs {conflict.theirs!r}",
+            err=True,
+        )
     sys.exit(1 if conflicts else 0)
 
 
@@ -485,10 +488,10 @@ def walk(
         for text, window in parsed:
             failures: list[Failure] = []
             answers = Answers(app, app.sources if write else ()) if call else None
-            for each in replay(app, steps, window, answers):
-                failures += each.failures
-                if trace and each.line is not None:
-                    say(to_line(each.line))
+            for at in replay(app, steps, window, answers):
+                failures += at.failures
+                if trace and at.line is not None:
+                    say(to_line(at.line))
             failed = failed or bool(failures)
             verdict = f"{len(failures)} do not hold" if failures else "holds"
             say(f"{file.name} at {text}: {verdict}", err=trace)

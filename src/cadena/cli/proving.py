@@ -89,10 +89,10 @@ def reached_by(
     Args:
         tell: told how many states there are, again and again.
     """
-    for each in reached_in(app, section, limits):
-        if isinstance(each, Reached):
-            return each
-        tell(each)
+    for told in reached_in(app, section, limits):
+        if isinstance(told, Reached):
+            return told
+        tell(told)
     raise AssertionError(section)
 
 

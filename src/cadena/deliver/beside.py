@@ -57,8 +57,8 @@ def pictures_of(app: WiredApp, folder: Path) -> Files:
     """The pictures that records name, where they lie in the project's folder."""
     made: Files = {}
     for name, records in app.as_read.items():
-        for each in pictures_named(folder, app.sources[name], records):
-            if each.file is not None:
-                place = each.file.relative_to(folder.resolve()).as_posix()
-                made[place] = read_bytes(each.file, each.name, LARGEST_PICTURE, "a picture")
+        for picture in pictures_named(folder, app.sources[name], records):
+            if picture.file is not None:
+                place = picture.file.relative_to(folder.resolve()).as_posix()
+                made[place] = read_bytes(picture.file, picture.name, LARGEST_PICTURE, "a picture")
     return made

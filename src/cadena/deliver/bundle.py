@@ -112,8 +112,8 @@ def _wrapped(name: str, text: str, numbers: dict[str, str]) -> str:
         return f"const {names} = {of}.default;" if names else ""
 
     def listed(found: re.Match[str]) -> str:
-        for each in filter(None, map(str.strip, found["names"].split(","))):
-            inner, _, outer = map(str.strip, each.partition(" as "))
+        for name in filter(None, map(str.strip, found["names"].split(","))):
+            inner, _, outer = map(str.strip, name.partition(" as "))
             gives.append(f"{outer}: {inner}" if outer else inner)
         return ""
 

@@ -322,10 +322,10 @@ def _texts(folder: Path) -> tuple[dict[str, str], dict[str, str]]:
     raw = read_bytes(place, said_path(place), LARGEST, "the texts that were delivered before")
     try:
         with zipfile.ZipFile(io.BytesIO(raw)) as packed:
-            for each in packed.infolist():
-                of, _, name = each.filename.partition("/")
-                if of in found and each.file_size <= LARGEST_TEXT:
-                    found[of][name] = packed.read(each).decode()
+            for member in packed.infolist():
+                of, _, name = member.filename.partition("/")
+                if of in found and member.file_size <= LARGEST_TEXT:
+                    found[of][name] = packed.read(member).decode()
     except (zipfile.BadZipFile, zlib.error, UnicodeDecodeError, NotImplementedError, EOFError):
         return {}, {}
     return found["delivered"], found["beside"]

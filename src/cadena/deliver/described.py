@@ -30,17 +30,18 @@ def described(app: WiredApp) -> dict[str, Any]:
         whole.pop(name, None)
     others = _others(app)
     whole["sources"] = [
-        _source(each, app.as_read.get(each.id), others.get(each.id, [])) for each in app.app.sources
+        _source(source, app.as_read.get(source.id), others.get(source.id, []))
+        for source in app.app.sources
     ]
     whole["screens"] = [plain(app.screens[each.id]) for each in app.app.screens]
     # As BCP 47 writes it, and only where it is one: a browser takes no other.
     whole["locale"] = known_locale(app.app.locale).replace("_", "-")
     language = app.words.language
     whole["words"] = {"language": language, "said": words_in(language)}
-    for each in (*whole.get("sections", ()), *whole["screens"]):
+    for thing in (*whole.get("sections", ()), *whole["screens"]):
         # An address that cannot be one is never told, and never read.
-        if fault_of_template(each.get("address", "/")) is not None:
-            del each["address"]
+        if fault_of_template(thing.get("address", "/")) is not None:
+            del thing["address"]
     return whole
 
 
@@ -91,8 +92,8 @@ def _source(
         for name, kind in types.items()
     ]
     made["fields"] = [
-        {name: value for name, value in plain(each).items() if name not in ("written", "madeOf")}
-        for each in fields
+        {name: value for name, value in plain(field).items() if name not in ("written", "madeOf")}
+        for field in fields
     ]
     made["label"] = label_field(source, types)
     if others:
@@ -107,14 +108,14 @@ def _others(app: WiredApp) -> dict[str, list[dict[str, Any]]]:
     return {
         name: [
             {
-                "to": each.to,
-                "field": each.field,
-                "by": each.by,
-                "label": (title := app.sources[each.to].title or each.to),
+                "to": step.to,
+                "field": step.field,
+                "by": step.by,
+                "label": (title := app.sources[step.to].title or step.to),
                 "words": counted_words(title),
-                "sort": plain(orders.get((each.to, each.field), ())),
+                "sort": plain(orders.get((step.to, step.field), ())),
             }
-            for each in steps
+            for step in steps
         ]
         for name, steps in others_of(app.sources, app.paths).items()
     }

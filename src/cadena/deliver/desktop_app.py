@@ -88,9 +88,9 @@ def desktop_app(app: WiredApp, folder: Path) -> Files:
 def _fixed() -> Files:
     """What is the same for every app, and no module."""
     made = {"icon.svg": (resources.files("cadena.deliver") / "web" / "icon.svg").read_bytes()}
-    for each in (resources.files("cadena") / "languages").iterdir():
-        if each.name.endswith(".json"):
-            made[f"kit/languages/{each.name}"] = each.read_bytes()
+    for file in (resources.files("cadena") / "languages").iterdir():
+        if file.name.endswith(".json"):
+            made[f"kit/languages/{file.name}"] = file.read_bytes()
     return made
 
 
@@ -175,9 +175,9 @@ def _given(name: str, value: Any) -> str:
 def _imports(name: str, types: Iterable[type]) -> str:
     """From which modules of the kit the types come, as a formatter would write it."""
     by_module: dict[str, list[str]] = {}
-    for each in types:
-        module = each.__module__.removeprefix("cadena.")
-        by_module.setdefault(f"{name}.kit.{module}", []).append(each.__name__)
+    for kind in types:
+        module = kind.__module__.removeprefix("cadena.")
+        by_module.setdefault(f"{name}.kit.{module}", []).append(kind.__name__)
     lines = []
     for module, names in sorted(by_module.items()):
         listed = sorted(names)

@@ -90,16 +90,16 @@ def _imports(text: str) -> list[tuple[str, bool]]:
     found: list[tuple[str, bool]] = []
 
     def walk(node: ast.AST, at_top: bool) -> None:
-        for each in ast.iter_child_nodes(node):
-            if isinstance(each, ast.If) and getattr(each.test, "id", "") == "TYPE_CHECKING":
+        for inner in ast.iter_child_nodes(node):
+            if isinstance(inner, ast.If) and getattr(inner.test, "id", "") == "TYPE_CHECKING":
                 continue
-            if isinstance(each, ast.ImportFrom) and each.module:
-                found.append((each.module, at_top))
-                found.extend((f"{each.module}.{name.name}", at_top) for name in each.names)
-            elif isinstance(each, ast.Import):
-                found.extend((name.name, at_top) for name in each.names)
-            is_later = isinstance(each, ast.FunctionDef | ast.AsyncFunctionDef)
-            walk(each, at_top and not is_later)
+            if isinstance(inner, ast.ImportFrom) and inner.module:
+                found.append((inner.module, at_top))
+                found.extend((f"{inner.module}.{name.name}", at_top) for name in inner.names)
+            elif isinstance(inner, ast.Import):
+                found.extend((name.name, at_top) for name in inner.names)
+            is_later = isinstance(inner, ast.FunctionDef | ast.AsyncFunctionDef)
+            walk(inner, at_top and not is_later)
 
     walk(ast.parse(text), True)
     return found

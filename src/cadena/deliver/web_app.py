@@ -108,11 +108,11 @@ def plain_files() -> Files:
 
 def _within(folder: Traversable, at: str) -> list[tuple[str, Traversable]]:
     found: list[tuple[str, Traversable]] = []
-    for each in sorted(folder.iterdir(), key=lambda each: each.name):
-        if each.is_dir():
-            found += _within(each, f"{at}{each.name}/")
+    for file in sorted(folder.iterdir(), key=lambda each: each.name):
+        if file.is_dir():
+            found += _within(file, f"{at}{file.name}/")
         else:
-            found.append((f"{at}{each.name}", each))
+            found.append((f"{at}{file.name}", file))
     return found
 
 

@@ -202,10 +202,10 @@ class WiredApp:
             screen
             for screen, some in self.listings.items()
             if any(
-                each.value
+                condition.value
                 for listing in some.values()
                 for where in (listing.where, *(group.where for group in listing.groups))
-                for each in where
+                for condition in where
             )
         } | {
             screen.id
@@ -308,9 +308,9 @@ class WiredApp:
 
     def link_for(self, at: TriggerAt, record: Mapping[str, Any]) -> Link | None:
         """The link that is followed from a row of this record (2.7), or none."""
-        for each in self.kinds.get(at, ()):
-            if each.holds(record):
-                return each.link
+        for of_kind in self.kinds.get(at, ()):
+            if of_kind.holds(record):
+                return of_kind.link
         rest = self.links.get(at)
         return rest if rest is None or _by_kind(rest) is None else None
 
@@ -334,7 +334,7 @@ class WiredApp:
 
     def forget(self) -> None:
         """Let go of all that is remembered: it is found anew where it is asked for."""
-        for each in (
+        for known in (
             self.arranged,
             self.displays,
             self.on_list,
@@ -342,7 +342,7 @@ class WiredApp:
             self.settled,
             self._kept,
         ):
-            each.clear()
+            known.clear()
         self.displayed = self.targeted = (None, None, None, None, None)
 
     def remember(self, key: Hashable, make: Callable[[], Made]) -> Made:

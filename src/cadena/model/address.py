@@ -37,14 +37,14 @@ class Addressed(NamedTuple):
 def addressed(app: App) -> tuple[Addressed, ...]:
     """Everything with an address: sections first, for theirs are shorter."""
     found = [
-        Addressed(each.address, each.root, each.id, f"sections[{each.id}].address")
-        for each in app.sections
-        if each.address
+        Addressed(section.address, section.root, section.id, f"sections[{section.id}].address")
+        for section in app.sections
+        if section.address
     ]
     found += [
-        Addressed(each.address, each.id, "", f"screens[{each.id}].address")
-        for each in app.screens
-        if each.address
+        Addressed(screen.address, screen.id, "", f"screens[{screen.id}].address")
+        for screen in app.screens
+        if screen.address
     ]
     return tuple(found)
 

@@ -42,7 +42,8 @@ def uses(app: App, source: str, field: str) -> tuple[Use, ...]:
             found += _in_screen(screen, field)
     for link in app.links:
         carries = any(
-            isinstance(each, FromField) and each.field == field for each in link.arguments
+            isinstance(argument, FromField) and argument.field == field
+            for argument in link.arguments
         )
         owner = source_of(app, link.trigger)
         goes_by = link.when is not None and link.when.field == field

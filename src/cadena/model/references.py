@@ -73,9 +73,9 @@ class End(NamedTuple):
 def followed(sources: Mapping[str, Source], source: str, path: str) -> Followed | None:
     """The first step of a path, or none where its beginning is no reference."""
     of = sources.get(source)
-    for each in of.fields if of is not None else ():
-        if each.refers is not None and path.startswith(f"{each.name}."):
-            return Followed(each.name, each.refers, path[len(each.name) + 1 :])
+    for field in of.fields if of is not None else ():
+        if field.refers is not None and path.startswith(f"{field.name}."):
+            return Followed(field.name, field.refers, path[len(field.name) + 1 :])
     return None
 
 
@@ -163,10 +163,10 @@ def counted_words(title: str) -> tuple[str, str]:
 def label_paths(sources: Mapping[str, Source], types: Types, source: str) -> dict[str, str]:
     """For each field that is a reference, the path to the label of what it refers to."""
     of, found = sources.get(source), {}
-    for each in of.fields if of is not None else ():
-        to = sources.get(each.refers.to) if each.refers is not None else None
+    for field in of.fields if of is not None else ():
+        to = sources.get(field.refers.to) if field.refers is not None else None
         if to is not None:
-            found[each.name] = f"{each.name}.{label_field(to, types.get(to.id, {}))}"
+            found[field.name] = f"{field.name}.{label_field(to, types.get(to.id, {}))}"
     return found
 
 
@@ -226,9 +226,9 @@ def orders_of_others(app: App) -> dict[tuple[str, str], tuple[Sort, ...]]:
     for screen in app.screens:
         if isinstance(screen, DetailScreen):
             for listing in listings(screen).values():
-                for each in listing.where:
-                    if each.argument == screen.key and each.test == "is" and listing.sort:
-                        found.setdefault((listing.source, each.field), listing.sort)
+                for condition in listing.where:
+                    if condition.argument == screen.key and condition.test == "is" and listing.sort:
+                        found.setdefault((listing.source, condition.field), listing.sort)
     return found
 
 
@@ -287,9 +287,9 @@ def _carried(app: App) -> Iterator[tuple[str, str]]:
     for link in app.links:
         source = source_of(app, link.trigger)
         if source is not None:
-            for each in link.arguments:
-                if isinstance(each, FromField):
-                    yield source.id, each.field
+            for argument in link.arguments:
+                if isinstance(argument, FromField):
+                    yield source.id, argument.field
 
 
 def _in_listing(listing: Listing) -> Iterator[str]:

@@ -34,7 +34,7 @@ def _leads(app: App) -> dict[str, tuple[str, ...]]:
     there = {each.id for each in app.screens}
     return {
         screen.id: tuple(
-            to for each in triggers(screen) for to in targets.get(each, ()) if to in there
+            to for trigger in triggers(screen) for to in targets.get(trigger, ()) if to in there
         )
         for screen in app.screens
     }

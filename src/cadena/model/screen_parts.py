@@ -128,9 +128,9 @@ def _of_list(screen: Screen, part: str, listing: Listing) -> list[Trigger]:
         return []
     rows = [Trigger(screen=screen.id, part=part)]
     return rows + [
-        Trigger(screen=screen.id, on="action", part=each.id)
-        for each in listing.actions
-        if _follows(each)
+        Trigger(screen=screen.id, on="action", part=action.id)
+        for action in listing.actions
+        if _follows(action)
     ]
 
 

@@ -110,9 +110,9 @@ class Passing(QWidget):
         elements = [self._px(each.element, moving.there) for each in moving.flights]
         coming = coming_in(moving, at)
         late = [
-            (self._px(each, moving.there), coming[name])
-            for each in moving.there.boxes
-            if (name := element_of(moving, each)) in coming
+            (self._px(box, moving.there), coming[name])
+            for box in moving.there.boxes
+            if (name := element_of(moving, box)) in coming
         ]
         bare = self._without(screen, [*elements, *(each for each, _ in late)])
         places = [self._px(each.row, moving.under) for each in moving.flights]

@@ -116,8 +116,10 @@ class FewRecords(Records):
     def with_alike(self, alike: Iterable[Alike]) -> FewRecords:
         """The records with fields of many changed, the same in each."""
         made = self
-        for each in alike:
-            made = made.with_edits(Changes(tuple(Change(key, each.fields) for key in each.keys)))
+        for change in alike:
+            made = made.with_edits(
+                Changes(tuple(Change(key, change.fields) for key in change.keys))
+            )
         return made
 
     def _record(self, row: int) -> dict[str, Any]:
@@ -149,13 +151,13 @@ class FewRecords(Records):
 
     def _ordered(self, by: tuple[Sort, ...]) -> list[int]:
         order = list(range(self._count))
-        for each in reversed(by):
-            if is_list(self.types[each.field]):
+        for sort in reversed(by):
+            if is_list(self.types[sort.field]):
                 return self._in_columns._ordered(by).tolist()  # type: ignore[no-any-return]
-            values = _sorting(self.columns[each.field], self.types[each.field])
+            values = _sorting(self.columns[sort.field], self.types[sort.field])
             gaps = [row for row in order if values[row] is None]
             order = [row for row in order if values[row] is not None] if gaps else order
-            order.sort(key=values.__getitem__, reverse=each.descending)
+            order.sort(key=values.__getitem__, reverse=sort.descending)
             order += gaps
         return order
 

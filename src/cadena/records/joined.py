@@ -142,7 +142,7 @@ class _Joining(NamedTuple):
     def whole(self, records: Records, kinds: Mapping[str, FieldType]) -> Records:
         """The records with each of these paths as a column."""
         if isinstance(records, FewRecords) and all(
-            isinstance(each, FewRecords) for each in self.others.values()
+            isinstance(other, FewRecords) for other in self.others.values()
         ):
             return records.with_columns(
                 {path: _as(kind, self.values(records, path)) for path, kind in kinds.items()},

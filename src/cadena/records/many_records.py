@@ -185,10 +185,10 @@ class ManyRecords(Records):
     def with_alike(self, alike: Iterable[Alike]) -> ManyRecords:
         """The records with fields of many changed, the same in each."""
         made = self
-        for each in alike:
-            rows = pl.Series(made.rows_with(each.keys))
+        for change in alike:
+            rows = pl.Series(made.rows_with(change.keys))
             columns = []
-            for name, value in each.fields.items():
+            for name, value in change.fields.items():
                 kind = made.types.get(name)
                 fits = None if kind is None else fitting(value, kind)
                 if kind is not None and (fits is not None or value is None):
@@ -196,7 +196,7 @@ class ManyRecords(Records):
                     to = pl.Series([stored(fits, kind)], dtype=dtype)
                     columns.append(pl.when(rows).then(to).otherwise(pl.col(name)).alias(name))
             changed = ManyRecords(made.source, made.frame.with_columns(columns), made.types)
-            changed._before, changed._edited = made, frozenset(each.fields)
+            changed._before, changed._edited = made, frozenset(change.fields)
             changed._is_edited_throughout = True
             made = changed
         return made

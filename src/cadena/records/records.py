@@ -326,9 +326,7 @@ class Records(ABC):
             for each in changes.added
         )
         key = self.source.key
-        return [
-            each for each in rows if each.get(key) is not None and self.row_of(each[key]) is None
-        ]
+        return [row for row in rows if row.get(key) is not None and self.row_of(row[key]) is None]
 
     @abstractmethod
     def with_edits(self, changes: Changes) -> Records:

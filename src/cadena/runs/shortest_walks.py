@@ -96,12 +96,16 @@ def _marking(app: WiredApp, session: Session, screen: str) -> Iterator[do.Event]
     """Events that mark the first few records, for a list that shows only what is marked."""
     for listing in app.listings[screen].values():
         records = app.as_read.get(listing.source)
-        for each in listing.where:
-            if each.test == "is one of" and each.value in app.values and records is not None:
-                is_key = each.field == records.source.key
-                if is_key and len(records) and not session.values.get(each.value):
+        for condition in listing.where:
+            if (
+                condition.test == "is one of"
+                and condition.value in app.values
+                and records is not None
+            ):
+                is_key = condition.field == records.source.key
+                if is_key and len(records) and not session.values.get(condition.value):
                     keys = tuple(records.key_at(at) for at in range(min(3, len(records))))
-                    yield do.SetValue(value=each.value, to=keys)
+                    yield do.SetValue(value=condition.value, to=keys)
 
 
 def _taken(app: WiredApp, way: Way, events: tuple[do.Event, ...]) -> Way | None:
@@ -122,6 +126,6 @@ def _taken(app: WiredApp, way: Way, events: tuple[do.Event, ...]) -> Way | None:
 
 def following(app: WiredApp, way: Way, link: Link) -> Iterator[do.Event]:
     """The events that could follow a link from the last screen of a way."""
-    for each in on_screen(app, way.session, way.entry):
-        if each.link is not None and each.link.id == link.id and link.trigger.on != "saved":
-            yield each.event
+    for move in on_screen(app, way.session, way.entry):
+        if move.link is not None and move.link.id == link.id and link.trigger.on != "saved":
+            yield move.event

@@ -234,8 +234,8 @@ def _range(least: float, below: float) -> Range:
 def _sizes(rules: tuple[Arrangement, ...], axis: Axis) -> list[float]:
     """All sizes that rules name on an axis, between the smallest and the largest."""
     named = {SMALLEST, float(LARGEST)}
-    for each in rules:
-        sizes = range_of(each.when, axis)
+    for rule in rules:
+        sizes = range_of(rule.when, axis)
         named |= {sizes.least} | ({sizes.below} if sizes.below is not None else set())
     return sorted(float(each) for each in named if SMALLEST <= each <= LARGEST)
 

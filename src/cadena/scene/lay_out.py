@@ -142,16 +142,16 @@ def _running(app: WiredApp, session: Session, width: float, height: float) -> It
 def _dividers(app: WiredApp, session: Session, display: Display) -> Iterator[Box]:
     """What a person drags to give panes other room, over the edges between them (3.2)."""
     is_down = display.arrangement.lie == "down"
-    for each in dividers_of(session, display):
-        (x, y, width, height), entry = each.area, display.panes[each.pane].entry
+    for divider in dividers_of(session, display):
+        (x, y, width, height), entry = divider.area, display.panes[divider.pane].entry
         half = DIVIDER / 2
         area = (x, y - half, width, DIVIDER) if is_down else (x - half, y, DIVIDER, height)
         title = "" if entry is None else app.title_of(session, session.entries[entry])
         room = app.words("Room for {title}", title=title)
-        name = f"{room}: {each.size:.0f} dp, {each.least:.0f} to {each.most:.0f}"
+        name = f"{room}: {divider.size:.0f} dp, {divider.least:.0f} to {divider.most:.0f}"
         state = frozenset({display.arrangement.lie})
-        does = Divide(pane=each.pane, to=each.size)
-        yield Box("pane divider", *area, "", state, does, name=name, part=str(each.pane))
+        does = Divide(pane=divider.pane, to=divider.size)
+        yield Box("pane divider", *area, "", state, does, name=name, part=str(divider.pane))
 
 
 def _passing(app: WiredApp, session: Session, display: Display) -> Iterator[Box]:

@@ -397,16 +397,18 @@ def head_boxes(
     sort = standing.session.entries[standing.at].view.sort.get(standing.part) or listing.sort
     yield Box("heads", view.x, y, view.width, HEADS, **place)
     left_out = [head_of(sayings, each) for each in listing.columns[len(columns) :]]
-    for each in columns:
-        head, field = head_of(sayings, each.column), each.column.sorts_by
+    for column in columns:
+        head, field = head_of(sayings, column.column), column.column.sorts_by
         taken = sort[0] if sort and sort[0].field == field else None
-        state = frozenset({each.column.side}) | ({"current"} if taken is not None else frozenset())
+        state = frozenset({column.column.side}) | (
+            {"current"} if taken is not None else frozenset()
+        )
         text, name = head, app.words("Order: {name}", name=head)
         if taken is not None:
             text = f"{head} {'↓' if taken.descending else '↑'}"
             name += ", " + app.words("descending" if taken.descending else "ascending")
         does = SortBy(**on, by=order_by_head(sort, field))
-        box = (view.x + each.x, y, each.width, HEADS)
+        box = (view.x + column.x, y, column.width, HEADS)
         yield Box("head", *box, text, state, does, name=name, **place)
     if left_out:
         last = columns[-1]

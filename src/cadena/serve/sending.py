@@ -235,14 +235,14 @@ def _pairs_in(some: Any) -> Iterator[tuple[str, str]]:
     if isinstance(some, dict):
         for name, why in some.items():
             yield str(name), _said(why)
-    for each in some if isinstance(some, list) else ():
-        if not isinstance(each, dict):
+    for fault in some if isinstance(some, list) else ():
+        if not isinstance(fault, dict):
             continue
-        at = each.get("loc")
+        at = fault.get("loc")
         last = at[-1] if isinstance(at, list) and at else None
-        name = _first(each, FIELD_IN, last)
+        name = _first(fault, FIELD_IN, last)
         if isinstance(name, str):
-            yield name, _said(_first(each, WHY_IN, ""))
+            yield name, _said(_first(fault, WHY_IN, ""))
 
 
 def _first(held: Mapping[str, Any], names: tuple[str, ...], other: Any) -> Any:

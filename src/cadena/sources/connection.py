@@ -269,6 +269,6 @@ def _connected(sockets: list[socket.socket], event: str, info: dict[str, Any]) -
 
 
 def _shut(sockets: list[socket.socket]) -> None:
-    for each in sockets:
+    for open_socket in sockets:
         with suppress(OSError):
-            each.shutdown(socket.SHUT_RDWR)
+            open_socket.shutdown(socket.SHUT_RDWR)

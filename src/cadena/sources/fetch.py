@@ -26,7 +26,7 @@ MOST_PAGES: Final = 2000
 MOST_SAID: Final = 3
 OURS: Final = "key"
 LINES: Final = frozenset(
-    f"application/{each}" for each in ("x-ndjson", "ndjson", "jsonl", "x-jsonlines", "json-lines")
+    f"application/{name}" for name in ("x-ndjson", "ndjson", "jsonl", "x-jsonlines", "json-lines")
 )
 """What an answer of a record a line calls itself."""
 
@@ -193,8 +193,10 @@ class Caller:
         if not name:
             return records
         return [
-            {OURS: last_part(str(each.get(name) or "")), **each} if isinstance(each, dict) else each
-            for each in records
+            {OURS: last_part(str(record.get(name) or "")), **record}
+            if isinstance(record, dict)
+            else record
+            for record in records
         ]
 
     def raw(self, address: str) -> bytes:

@@ -205,8 +205,8 @@ def _key_of(records: Records) -> tuple[str, ...]:
 def _by_last_word(fields: tuple[str, ...]) -> dict[str, tuple[str, ...]]:
     """Fields by the last word of their names."""
     found: dict[str, list[str]] = {}
-    for each in fields:
-        found.setdefault("".join(words_of(each)[-1:]), []).append(each)
+    for field in fields:
+        found.setdefault("".join(words_of(field)[-1:]), []).append(field)
     return {word: tuple(named) for word, named in found.items()}
 
 

@@ -68,8 +68,8 @@ class Adopted(NamedTuple):
     def referring(self, to: Mapping[str, Refers]) -> Adopted:
         """The same records, of a source whose fields say what they refer to, by their names."""
         fields = tuple(
-            replace(each, refers=to[each.name]) if each.name in to else each
-            for each in self.source.fields
+            replace(field, refers=to[field.name]) if field.name in to else field
+            for field in self.source.fields
         )
         return self.said_by(replace(self.source, fields=fields))
 
@@ -93,10 +93,10 @@ def adopt(
                 source,
                 typed(source, pl.DataFrame()),
                 "" if has_key(source) else UNSAID,
-                form=each.form,
+                form=adopted.form,
             )
-            for each in offered
-            for source in (renamed(each.source, names),)
+            for adopted in offered
+            for source in (renamed(adopted.source, names),)
         )
     made = tuple(_taken_in(DataFile(file, said_path(file.name)), names, progress))
     if file.resolve().parent == folder.resolve():
@@ -304,10 +304,10 @@ def chosen(source: Source, reading: Reading, key: tuple[str, ...] = (), label: s
         Problem: for a field that is not there.
     """
     records = typed(replace(source, key=reading.frame.columns[0], key_from=()), reading)
-    for each in (*key, *(fields_of_label(label) if label else ())):
-        if each not in records.types:
+    for name in (*key, *(fields_of_label(label) if label else ())):
+        if name not in records.types:
             have = ", ".join(records.types)
-            raise Problem(source.file, source.id, f"there is no field {each}", f"one of: {have}")
+            raise Problem(source.file, source.id, f"there is no field {name}", f"one of: {have}")
     if forms := _forms(source, records, reading):
         source = _written(source, forms, reading)
         records = typed(replace(source, key=reading.frame.columns[0], key_from=()), reading)

@@ -56,7 +56,8 @@ class Clashes(Problem):
     def __init__(self, file: str, clashes: Sequence[Clash]) -> None:
         self.clashes = tuple(clashes)
         said = "; ".join(
-            f"{each.what} is {each.mine} here and {each.theirs} there" for each in clashes[:NAMED]
+            f"{clash.what} is {clash.mine} here and {clash.theirs} there"
+            for clash in clashes[:NAMED]
         )
         more = f" and {len(clashes) - NAMED} more" if len(clashes) > NAMED else ""
         reason = f"it was changed by another program, and not alike: {said}{more}"

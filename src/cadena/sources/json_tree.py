@@ -114,8 +114,8 @@ def is_by_name(tree: Any) -> bool:
 def is_by_group(tree: Any) -> bool:
     """Whether all that an object holds are lists of objects."""
     return isinstance(tree, dict) and all(
-        isinstance(each, list) and all(isinstance(record, dict) for record in each)
-        for each in tree.values()
+        isinstance(branch, list) and all(isinstance(record, dict) for record in branch)
+        for branch in tree.values()
     )
 
 
@@ -229,9 +229,9 @@ def records_inside(found: Iterable[Any], inside: Inside) -> Iterator[dict[str, A
         if any(text_of(_reached(record, name)) != said for name, said in inside.of.items()):
             continue
         held = _reached(record, inside.field)
-        for each in held if isinstance(held, list) else [held]:
-            if isinstance(each, dict):
-                yield {**each, inside.called: key}
+        for item in held if isinstance(held, list) else [held]:
+            if isinstance(item, dict):
+                yield {**item, inside.called: key}
 
 
 def _reached(record: dict[str, Any], path: str) -> Any:

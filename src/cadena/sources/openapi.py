@@ -207,9 +207,9 @@ def _item_of(listed: Listed, items: list[Single]) -> Single | None:
     own = next((each for each in items if each.prefix == listed.path), None)
     known = set(VARIABLE.findall(listed.path))
     same = (
-        each
-        for each in items
-        if each.schema is listed.schema and set(VARIABLE.findall(each.prefix)) <= known
+        other
+        for other in items
+        if other.schema is listed.schema and set(VARIABLE.findall(other.prefix)) <= known
     )
     return own or next(same, None)
 
@@ -355,10 +355,10 @@ def _kept(listed: Listed, fields: Mapping[str, FieldType]) -> dict[str, str]:
     """The query parameters that are called as a field is: those keep records by it."""
     plain = {each.replace("_", "").lower(): each for each in fields}
     found: dict[str, str] = {}
-    for each in listed.parameters:
-        field = plain.get(each.replace("_", "").lower())
-        if field is not None and each.lower() not in (*SORTS, *ORDERS, *SEARCHES):
-            found[field] = each
+    for parameter in listed.parameters:
+        field = plain.get(parameter.replace("_", "").lower())
+        if field is not None and parameter.lower() not in (*SORTS, *ORDERS, *SEARCHES):
+            found[field] = parameter
     return found
 
 

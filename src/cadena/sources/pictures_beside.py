@@ -64,15 +64,15 @@ def bring_pictures(folder: Path, data: Path, made: Iterable[tuple[Source, Record
     count = taken = 0
     root = folder.resolve()
     for source, records in made:
-        for each in pictures_named(data.parent, source, records):
-            to = (root / each.name).resolve()
-            if each.file is None or to.exists() or not to.is_relative_to(root):
+        for picture in pictures_named(data.parent, source, records):
+            to = (root / picture.name).resolve()
+            if picture.file is None or to.exists() or not to.is_relative_to(root):
                 continue
-            count, taken = count + 1, taken + each.file.stat().st_size
+            count, taken = count + 1, taken + picture.file.stat().st_size
             if count > MOST_PICTURES or taken > MOST_BYTES:
                 return
             try:
                 to.parent.mkdir(parents=True, exist_ok=True)
-                shutil.copyfile(each.file, to)
+                shutil.copyfile(picture.file, to)
             except OSError:
                 to.unlink(missing_ok=True)

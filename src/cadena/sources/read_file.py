@@ -147,9 +147,7 @@ def _read_as(
 
 def _unfit(column: pl.Series, lost: pl.Series, kind: str) -> Fault:
     at = lost.arg_true()
-    places = tuple(
-        f"record {int(each) + 1}: {str(column[int(each)])[:40]!r}" for each in at[:NAMED]
-    )
+    places = tuple(f"record {int(row) + 1}: {str(column[int(row)])[:40]!r}" for row in at[:NAMED])
     return Fault(len(at), f"values of {column.name} left empty, no {kind}", places)
 
 

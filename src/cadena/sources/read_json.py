@@ -236,7 +236,7 @@ def _list_series(
             pl.Float64 if inner == {int, float} else dtypes.get(next(iter(inner), str), pl.String)
         )
         if inner != {int} or all(
-            _fits(each) for values in lists for each in values if each is not None
+            _fits(value) for values in lists for value in values if value is not None
         ):
             return pl.Series(name, column, dtype=pl.List(dtype), strict=False)
     count = sum(each is not None for each in column)

@@ -106,9 +106,9 @@ class Wishes(NamedTuple):
     def _said(made: Adopted, key: Sequence[str], label: str) -> Adopted:
         """A source of a service, which has brought nothing yet, as it is wished for."""
         source, have = made.source, [field.name for field in made.source.fields]
-        for each in (*key, *(fields_of_label(label) if label else ())):
-            if each not in have:
-                reason = f"there is no field {each}"
+        for name in (*key, *(fields_of_label(label) if label else ())):
+            if name not in have:
+                reason = f"there is no field {name}"
                 raise Problem(source.id, "", reason, "one of: " + ", ".join(have))
         if len(key) > 1:
             reason = f"{len(key)} fields were named"
@@ -191,8 +191,8 @@ def app_of(name: str, made: Sequence[Adopted]) -> App:
     # What a bar could not show whole in large letters is behind a button, but where it is wide.
     is_many = len(titles) > MOST_IN_BAR
     some = [
-        replace(each, bar="button") if each.panes == 1 or is_many else each
-        for each in app.arrangements
+        replace(arrangement, bar="button") if arrangement.panes == 1 or is_many else arrangement
+        for arrangement in app.arrangements
     ]
     return replace(app, arrangements=tuple(some))
 
@@ -219,10 +219,10 @@ def with_sources(
     shown = new | {each.source for each in found}
     every = {each: heads_in_short(records[each]) for each in shown}
     heads = {each: _apart(records[each], every[each]) for each in shown}
-    for each in made:
-        name = each.source.id
+    for read in made:
+        name = read.source.id
         told = heads[name], every[name]
-        app, details[name] = _with_pair(app, types, each, told, shapes[name])
+        app, details[name] = _with_pair(app, types, read, told, shapes[name])
     for screen in app.screens:
         if isinstance(screen, DetailScreen):
             details.setdefault(screen.source, screen)
@@ -232,8 +232,8 @@ def with_sources(
             # A nested list is of those that hold the key, which its detail is opened with.
             if not reference.by:
                 app = _with_nested(app, types, reference, heads, shapes, details)
-    for each in made:
-        app = with_writing(app, types, each.source, each.form)
+    for read in made:
+        app = with_writing(app, types, read.source, read.form)
     return app
 
 
@@ -259,19 +259,19 @@ def _with_joints(made: Sequence[Adopted], records: Mapping[str, Records]) -> lis
     """The sources with a field for each key of several fields that they refer to."""
     found = joint_references(records)
     joined = []
-    for each in made:
-        fields = list(each.source.fields)
+    for read in made:
+        fields = list(read.source.fields)
         for joint in found:
-            if joint.source == each.source.id:
+            if joint.source == read.source.id:
                 one = singular(joint.to).removesuffix("-detail")
                 name = unused(f"{one}_key", [one.name for one in fields])
                 refers = Refers(to=joint.to)
                 fields.append(Field(name=name, made_of=joint.fields, refers=refers))
-        reading = each.records.reading
-        if len(fields) > len(each.source.fields) and reading is not None:
-            source = replace(each.source, fields=tuple(fields))
-            each = each._replace(source=source, records=typed(source, reading))
-        joined.append(each)
+        reading = read.records.reading
+        if len(fields) > len(read.source.fields) and reading is not None:
+            source = replace(read.source, fields=tuple(fields))
+            read = read._replace(source=source, records=typed(source, reading))
+        joined.append(read)
     return joined
 
 
@@ -291,16 +291,16 @@ class Shape(NamedTuple):
 def shapes_of(made: Sequence[Adopted], found: Sequence[Reference]) -> dict[str, Shape]:
     """What each source is to the others."""
     held = {
-        each.source.id: tuple(one for one in found if one.source == each.source.id) for each in made
+        read.source.id: tuple(one for one in found if one.source == read.source.id) for read in made
     }
     held_by = ((each.source.id, each.source.inside) for each in made)
     inside = {name for name, within in held_by if within is not None and not within.of}
     joining = {each.source.id for each in made if _joins(each.source, held[each.source.id])}
     shapes = {}
-    for each in made:
-        name = each.source.id
+    for read in made:
+        name = read.source.id
         holders = {one.source for one in found if one.to == name} - {name, *joining, *inside}
-        is_small = len(each.source.fields) <= FEW_FIELDS and len(each.records) <= FEW
+        is_small = len(read.source.fields) <= FEW_FIELDS and len(read.records) <= FEW
         looked_up = bool(holders) and not held[name] and is_small
         is_own = not looked_up and name not in joining | inside
         shapes[name] = Shape(held[name], name in joining, is_own)
@@ -334,8 +334,10 @@ def _led_to(name: str, found: Sequence[Reference]) -> set[str]:
     seen, waiting = {name}, [name]
     while waiting:
         at = waiting.pop()
-        for each in found:
-            beyond = {each.source: each.to, each.to: "" if each.by else each.source}.get(at, "")
+        for joint in found:
+            beyond = {joint.source: joint.to, joint.to: "" if joint.by else joint.source}.get(
+                at, ""
+            )
             if beyond and beyond not in seen:
                 seen.add(beyond)
                 waiting.append(beyond)
@@ -602,8 +604,8 @@ def left_out(files: Sequence[Path], made: Sequence[Adopted]) -> Iterator[str]:
         others = [e.source.id for e in offered.proposals if e.source.id not in taken]
         if others:
             yield f"{len(others)} more lists are offered, to be had by --pick: {', '.join(others)}"
-        for each in offered.skipped[:MOST_SKIPPED]:
-            yield f"skipped {each.path}: {each.why}"
+        for skipped in offered.skipped[:MOST_SKIPPED]:
+            yield f"skipped {skipped.path}: {skipped.why}"
         if len(offered.skipped) > MOST_SKIPPED:
             yield f"skipped {len(offered.skipped) - MOST_SKIPPED} more paths for such reasons"
 
@@ -638,22 +640,22 @@ def emptied_in(source: Source, reading: Reading) -> int:
 
 def decided(app: App, made: Sequence[Adopted]) -> Iterator[str]:
     """What was decided of each source, and why: a line each."""
-    for each in made:
-        source = by_id(app.sources, each.source.id) or each.source
+    for read in made:
+        source = by_id(app.sources, read.source.id) or read.source
         parts = " + ".join(source.key_from) or ("row number" if source.numbered else source.key)
-        why = f" ({each.why_key})" if each.why_key else ""
-        counts = f"{len(each.records)} records, {len(source.fields)} fields"
+        why = f" ({read.why_key})" if read.why_key else ""
+        counts = f"{len(read.records)} records, {len(source.fields)} fields"
         yield f"{source.id}: {counts}; key {parts}{why}"
-        yield from (f"  left out: {fault}" for fault in each.records.faults)
-        reading = each.records.reading
+        yield from (f"  left out: {fault}" for fault in read.records.faults)
+        reading = read.records.reading
         if reading is not None and (emptied := emptied_in(source, reading)):
             words = ", ".join(source.csv.gaps)
             one = "1 value", "is"
             count, are = one if emptied == 1 else (f"{emptied:,} values", "are")
             yield f"  {count} written {words} {are} read as empty"
         yield from (f"  {line}" for line in _read_otherwise(source))
-        if each.why_label:
-            yield f"  called by {source.label} ({each.why_label})"
+        if read.why_label:
+            yield f"  called by {source.label} ({read.why_label})"
         for field in source.fields:
             if field.refers is not None:
                 by = f".{field.refers.by}" if field.refers.by else ""

@@ -249,8 +249,8 @@ def properties_of(
     """The properties of an object, those of all that it is made of among them."""
     parts = schema.get("allOf")
     if isinstance(parts, list) and depth < DEEPEST:
-        for each in parts:
-            yield from properties_of(document, followed(document, each), depth + 1)
+        for part in parts:
+            yield from properties_of(document, followed(document, part), depth + 1)
     own = schema.get("properties")
     for name, each in (own if isinstance(own, dict) else {}).items():
         yield str(name), followed(document, each)

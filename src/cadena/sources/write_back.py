@@ -116,8 +116,8 @@ def write_all(
         Problem: when it cannot be written; what was not told as done is as it was.
     """
     by_file: dict[str, list[Edited]] = {}
-    for each in edited:
-        by_file.setdefault(each.source.file, []).append(each)
+    for edited_table in edited:
+        by_file.setdefault(edited_table.source.file, []).append(edited_table)
     clashes: dict[str, Clashes] = {}
     with ExitStack() as stack:
         ready = []
@@ -189,12 +189,12 @@ def _file(path: Path, group: Sequence[Edited], decided: Decided) -> Iterator[Tak
     data = DataFile(path, name)
     was = data.stamp
     tables: list[Table] = []
-    for each in group:
-        theirs, table = _joined(each, data, was, decided)
-        content = _content(data, each.source, theirs, table, each.attic)
+    for edited_table in group:
+        theirs, table = _joined(edited_table, data, was, decided)
+        content = _content(data, edited_table.source, theirs, table, edited_table.attic)
         data = DataFile(path, name, content)
         if data.kind == "json":
-            table = _as_held(table, _read_again(data, each.source), table.rows, theirs)
+            table = _as_held(table, _read_again(data, edited_table.source), table.rows, theirs)
         tables.append(table)
     types = [
         _read_back(data, each.source, table) for each, table in zip(group, tables, strict=True)
@@ -223,16 +223,16 @@ def _database(path: Path, group: Sequence[Edited], decided: Decided) -> Iterator
     was = stamp_of(path)
     with opened_to_write(path, name) as base:
         found: list[tuple[Edited, Table, dict[str, FieldType]]] = []
-        for each in group:
-            at = table_named(base, each.source.at)
+        for edited_table in group:
+            at = table_named(base, edited_table.source.at)
             held = table_in(base, name, at)
-            theirs, table = _joined_with(each, held.reading, decided)
-            rows = change_table(base, name, held, at, theirs, table, each.attic)
+            theirs, table = _joined_with(edited_table, held.reading, decided)
+            rows = change_table(base, name, held, at, theirs, table, edited_table.attic)
             again = table_in(base, name, at)
             found_rows = [rows.get(own) for own in again.ids]
             table = _as_held(table, again.reading, found_rows, theirs)
-            types = _demand_alike(each.source, again.reading, table)
-            found.append((each, table, types))
+            types = _demand_alike(edited_table.source, again.reading, table)
+            found.append((edited_table, table, types))
 
         def take_place() -> list[Saved]:
             try:

@@ -74,10 +74,10 @@ def vectors(app: WiredApp, folder: Path) -> Iterator[tuple[str, bytes]]:
         walk = read_walk(file)
         for named in windows_of(app.app):
             lines, sent = [], set[int]()
-            for each in replay(app, walk, window_of(named)):
-                if each.line is not None:
-                    requests = list(_requests(app, services, each.session, sent))
-                    lines.append(_with_requests(to_line(each.line), requests))
+            for at in replay(app, walk, window_of(named)):
+                if at.line is not None:
+                    requests = list(_requests(app, services, at.session, sent))
+                    lines.append(_with_requests(to_line(at.line), requests))
             name = f"vectors/{file.stem}.{slug(named.name)}.jsonl"
             yield name, "".join(f"{line}\n" for line in lines).encode()
 

@@ -60,8 +60,8 @@ def _type(field: RouteField) -> str:
 def _record(screen: RouteScreen) -> str:
     fields = ", ".join(f"{_type(each)} {each.called}" for each in screen.fields)
     puts = "".join(
-        f"      if ({each.called} != null) given.put({_text(each.name)}, {each.called});\n"
-        for each in screen.fields
+        f"      if ({field.called} != null) given.put({_text(field.name)}, {field.called});\n"
+        for field in screen.fields
     )
     return (
         f"  public record {screen.called}({fields}) implements Route {{\n"
@@ -77,8 +77,8 @@ def _types(screens: tuple[RouteScreen, ...]) -> str:
     cases = ""
     for screen in screens:
         puts = "".join(
-            f"        types.put({_text(each.name)}, {_text(each.kind)});\n"
-            for each in screen.fields
+            f"        types.put({_text(field.name)}, {_text(field.kind)});\n"
+            for field in screen.fields
         )
         cases += f"      case {_text(screen.name)} -> {{\n{puts}      }}\n"
     return (
@@ -95,7 +95,9 @@ def _made(screens: tuple[RouteScreen, ...]) -> str:
     for screen in screens:
         gets = ", ".join(f"({_type(each)}) given.get({_text(each.name)})" for each in screen.fields)
         missing = " || ".join(
-            f"given.get({_text(each.name)}) == null" for each in screen.fields if each.is_required
+            f"given.get({_text(field.name)}) == null"
+            for field in screen.fields
+            if field.is_required
         )
         made = f"new {screen.called}({gets})"
         value = f"{missing} ? null : {made}" if missing else made

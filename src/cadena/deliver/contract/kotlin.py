@@ -58,8 +58,8 @@ def _class(screen: RouteScreen) -> str:
             "    override val arguments: Map<String, Any> get() = given()\n  }\n"
         )
     fields = ", ".join(
-        f"val {each.called}: {_type(each)}{'' if each.is_required else '? = null'}"
-        for each in screen.fields
+        f"val {field.called}: {_type(field)}{'' if field.is_required else '? = null'}"
+        for field in screen.fields
     )
     given = ", ".join(f"{_text(each.name)} to {each.called}" for each in screen.fields)
     return (
@@ -95,9 +95,9 @@ def _call(screen: RouteScreen) -> str:
     if not screen.fields:
         return screen.called
     values = ", ".join(
-        f"(given[{_text(each.name)}] ?: return null) as {_type(each)}"
-        if each.is_required
-        else f"given[{_text(each.name)}] as {_type(each)}?"
-        for each in screen.fields
+        f"(given[{_text(field.name)}] ?: return null) as {_type(field)}"
+        if field.is_required
+        else f"given[{_text(field.name)}] as {_type(field)}?"
+        for field in screen.fields
     )
     return f"{screen.called}({values})"

@@ -44,17 +44,17 @@ def python_routes(app: WiredApp) -> str:
 
 def _class(screen: RouteScreen) -> str:
     lines = ["@dataclass(frozen=True)", f"class {screen.called}:"]
-    for each in screen.fields:
-        kind = typed(each.kind, SCALARS, "tuple[{}, ...]")
+    for field in screen.fields:
+        kind = typed(field.kind, SCALARS, "tuple[{}, ...]")
         lines.append(
-            f"    {each.called}: {kind}"
-            if each.is_required
-            else f"    {each.called}: {kind} | None = None"
+            f"    {field.called}: {kind}"
+            if field.is_required
+            else f"    {field.called}: {kind} | None = None"
         )
     lines.append(f"    SCREEN: ClassVar[str] = {screen.name!a}")
     fields = "".join(
-        f"        ({each.called!a}, {each.name!a}, {each.kind!a}, {each.is_required}),\n"
-        for each in screen.fields
+        f"        ({field.called!a}, {field.name!a}, {field.kind!a}, {field.is_required}),\n"
+        for field in screen.fields
     )
     lines.append(f"    FIELDS: ClassVar[Fields] = (\n{fields}    )")
     return "\n".join(lines) + "\n"

@@ -32,13 +32,13 @@ def routes_json(app: WiredApp) -> dict[str, Any]:
         "start": model.start or next(iter(app.sections), ""),
         "sections": [
             {
-                "id": each.id,
-                "title": each.title,
-                "root": each.root,
-                "in_bar": each.in_bar,
-                **_address(each.address),
+                "id": section.id,
+                "title": section.title,
+                "root": section.root,
+                "in_bar": section.in_bar,
+                **_address(section.address),
             }
-            for each in app.sections.values()
+            for section in app.sections.values()
         ],
         "screens": [
             {

@@ -57,9 +57,9 @@ def _fields(
 def addresses_of(app: WiredApp) -> tuple[tuple[str, str], ...]:
     """Each template with the screen that it leads to, in the order in which they are tried."""
     return tuple(
-        (each.template, each.screen)
-        for each in addressed(app.app)
-        if fault_of_template(each.template) is None and each.screen in app.screens
+        (place.template, place.screen)
+        for place in addressed(app.app)
+        if fault_of_template(place.template) is None and place.screen in app.screens
     )
 
 

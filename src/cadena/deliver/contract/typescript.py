@@ -48,8 +48,9 @@ def _text(value: str) -> str:
 
 def _arguments(screen: RouteScreen) -> str:
     fields = "; ".join(
-        f"{_text(each.name)}{'' if each.is_required else '?'}: {typed(each.kind, SCALARS, '{}[]')}"
-        for each in screen.fields
+        f"{_text(field.name)}{'' if field.is_required else '?'}: "
+        f"{typed(field.kind, SCALARS, '{}[]')}"
+        for field in screen.fields
     )
     return f"{{ {fields} }}" if fields else "Record<string, never>"
 
@@ -74,9 +75,9 @@ def _maker(screen: RouteScreen) -> str:
 
 def _known(screen: RouteScreen) -> str:
     fields = ", ".join(
-        f"{{ name: {_text(each.name)}, type: {_text(each.kind)}, "
-        f"required: {str(each.is_required).lower()} }}"
-        for each in screen.fields
+        f"{{ name: {_text(field.name)}, type: {_text(field.kind)}, "
+        f"required: {str(field.is_required).lower()} }}"
+        for field in screen.fields
     )
     name = f"[{_text(screen.name)}]" if screen.name == "__proto__" else _text(screen.name)
     return f"  {name}: [{fields}]"

@@ -115,9 +115,9 @@ class Accessibility:
         self.bus = _connected(found[0])
 
     def close(self) -> None:
-        for each in (self.bus, self.session):
+        for connection in (self.bus, self.session):
             with contextlib.suppress(OSError):
-                each.close()
+                connection.close()
 
     # Calls.
 
@@ -176,10 +176,10 @@ class Accessibility:
             if not level:
                 break
             read, level = self._read(level)
-            for each in read:
-                inside.setdefault(each.parent, []).append(each)
-                if each.role in LISTS:
-                    inside[each.ref] = self._rows_of(each)
+            for element in read:
+                inside.setdefault(element.parent, []).append(element)
+                if element.role in LISTS:
+                    inside[element.ref] = self._rows_of(element)
         found: list[Element] = []
         todo = [each for each in reversed(inside.get(root, [])) if each.ref == root]
         while todo:
@@ -202,8 +202,8 @@ class Accessibility:
             if ref in self._roles
         ]
         calls: list[Any] = []
-        for each in made:
-            calls += self._more_of(each)
+        for element in made:
+            calls += self._more_of(element)
         answers = iter(self.ask(calls))
         level: list[tuple[Ref, Ref]] = []
         for at, each in enumerate(made):
@@ -249,10 +249,10 @@ class Accessibility:
     def counts_of(self, lists: Sequence[Element]) -> list[int]:
         """How many rows each of some lists has; those of a table are told by its first cells."""
         found = self.ask([
-            self._get(each.ref, TABLED, "NRows")
-            if each.role == TABLE
-            else self._get(each.ref, ACCESSIBLE, "ChildCount")
-            for each in lists
+            self._get(element.ref, TABLED, "NRows")
+            if element.role == TABLE
+            else self._get(element.ref, ACCESSIBLE, "ChildCount")
+            for element in lists
         ])  # fmt: skip
         return [int(_value(each, 0) or 0) for each in found]
 
@@ -350,13 +350,13 @@ class Accessibility:
     @contextlib.contextmanager
     def holding(self, *held: str) -> Iterator[None]:
         """Keys that are held down meanwhile."""
-        for each in held:
-            self._device("GenerateKeyboardEvent", "isu", HELD[each], "", PRESSED)
+        for key in held:
+            self._device("GenerateKeyboardEvent", "isu", HELD[key], "", PRESSED)
         try:
             yield
         finally:
-            for each in reversed(held):
-                self._device("GenerateKeyboardEvent", "isu", HELD[each], "", RELEASED)
+            for key in reversed(held):
+                self._device("GenerateKeyboardEvent", "isu", HELD[key], "", RELEASED)
 
     def call_door(self, method: str, *body: str) -> str | None:
         """Call the door of an app that is driven; none where there is none."""

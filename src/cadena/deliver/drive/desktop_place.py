@@ -130,9 +130,9 @@ class Place:
         process, self.process, self.app = self.process, None, None
         if process is None:
             return
-        for each in (how, signal.SIGKILL):
+        for how_to_end in (how, signal.SIGKILL):
             with contextlib.suppress(ProcessLookupError):
-                os.killpg(process.pid, each)
+                os.killpg(process.pid, how_to_end)
             try:
                 process.wait(ENDS_WITHIN)
                 return

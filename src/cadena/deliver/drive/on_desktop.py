@@ -127,19 +127,19 @@ class DesktopHand(Hand):
         lists = [each for each in inside if each.told.split(":")[0] == "list"]
         rows = {each.ref: [e for e in inside if e.parent == each.ref] for each in lists}
         seen = [
-            (ReadRow(_part(each), row.told.partition(":")[2]), row)
-            for each in lists
-            for row in rows[each.ref]
-            if row.told.startswith("row:") and _is_in(row, each)
+            (ReadRow(_part(part), row.told.partition(":")[2]), row)
+            for part in lists
+            for row in rows[part.ref]
+            if row.told.startswith("row:") and _is_in(row, part)
         ]
         # In place of its title a screen may say something else: then its name is its title.
         titles = [e for e in inside if e.told == "title"] or [pane]
         back = next((e for e in inside if e.told.split(":")[0] == "back"), None)
         scroll = next((e for e in inside if e.told == "scroll"), None)
         fields = {
-            each.told.partition(":")[2]: self._field(each)
-            for each in inside
-            if each.told.startswith("field:")
+            element.told.partition(":")[2]: self._field(element)
+            for element in inside
+            if element.told.startswith("field:")
         }
         return {
             "title": next(iter(self.reads.said_of(titles)), ""),
@@ -363,9 +363,9 @@ class DesktopHand(Hand):
         """Beside what lies over the panes: at the edge of the window that it leaves free."""
         elements = self.elements()
         over = [
-            each
-            for each in elements
-            if each.told.split(":")[0] in (*PANES[1:], "action", "order", "section")
+            element
+            for element in elements
+            if element.told.split(":")[0] in (*PANES[1:], "action", "order", "section")
         ]
         width, height = session.window.size
         for x, y in [(2.0, 2.0), (width - 3, height - 3), (width - 3, 2.0), (2.0, height - 3)]:
@@ -385,10 +385,10 @@ def inside_of(elements: list[Element], pane: Element) -> list[Element]:
     """All that is in an element."""
     refs = {pane.ref}
     found: list[Element] = []
-    for each in elements:
-        if each.parent in refs and each.ref not in refs:
-            refs.add(each.ref)
-            found.append(each)
+    for element in elements:
+        if element.parent in refs and element.ref not in refs:
+            refs.add(element.ref)
+            found.append(element)
     return found
 
 

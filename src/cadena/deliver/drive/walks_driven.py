@@ -181,11 +181,11 @@ def _outcome(
     patience: float,
 ) -> Outcome:
     steps = 0
-    for each in drive(app, hand, plan.events, plan.size, patience, stop, answering, overheard):
-        steps = each.step
-        seen(plan, each, hand)
-        if each.differences:
-            return Outcome(plan, steps, each)
+    for driven in drive(app, hand, plan.events, plan.size, patience, stop, answering, overheard):
+        steps = driven.step
+        seen(plan, driven, hand)
+        if driven.differences:
+            return Outcome(plan, steps, driven)
     return Outcome(plan, steps, None)
 
 

@@ -321,9 +321,9 @@ class Browser:
         entries = self._in_session("se/log", type="browser")
         own = at.partition("?")[0].rpartition("/")[0]
         return [
-            str(each.get("message", ""))
-            for each in (entries if isinstance(entries, list) else ())
-            if each.get("source") != "network" or _is_of_app(str(each.get("message", "")), own)
+            str(entry.get("message", ""))
+            for entry in (entries if isinstance(entries, list) else ())
+            if entry.get("source") != "network" or _is_of_app(str(entry.get("message", "")), own)
         ]
 
     def devtools(self, command: str, **parameters: Any) -> Any:
@@ -333,8 +333,8 @@ class Browser:
     def network(self) -> Iterator[tuple[str, dict[str, Any]]]:
         """What has gone over the network since this was last asked, as Chromium's protocol tells
         it, where it was begun so."""
-        for each in self._in_session("se/log", type="performance") or ():
-            told = json.loads(each.get("message") or "{}").get("message", {})
+        for entry in self._in_session("se/log", type="performance") or ():
+            told = json.loads(entry.get("message") or "{}").get("message", {})
             if str(told.get("method", "")).startswith("Network."):
                 yield told["method"], told.get("params", {})
 

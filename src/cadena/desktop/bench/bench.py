@@ -278,9 +278,9 @@ class Bench(QWidget):
         """Of each source that may not be written to yet, the newest that was not sent."""
         document = self.document
         newest = {
-            each.source: each
-            for each in document.session.writes
-            if each.why == NOT_FROM_HERE and each.source not in document.may_write
+            write.source: write
+            for write in document.session.writes
+            if write.why == NOT_FROM_HERE and write.source not in document.may_write
         }
         return tuple(newest.values())
 

@@ -425,9 +425,9 @@ class Canvas(QWidget):
             return False
         wired = self.document.wired
         events = tuple(by_key(wired, self.session, row, key, modifiers))
-        for each in events:
-            self.do(each)
-            then = after_move(wired, self.session, row) if isinstance(each, Move) else None
+        for event in events:
+            self.do(event)
+            then = after_move(wired, self.session, row) if isinstance(event, Move) else None
             if then is not None:
                 self.do(then)
         return bool(events)

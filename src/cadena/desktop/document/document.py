@@ -105,8 +105,8 @@ class Document(QObject):
         keep = lambda app: runs_slowly(app, self.measured.known)  # noqa: E731
         self.keeping = Measuring(self, keep, KEEP_AFTER)
         self.keeping.done.connect(self._kept)
-        for each in (self.measuring, self.keeping):
-            self.watch(Change.SESSION, each.wait)
+        for job in (self.measuring, self.keeping):
+            self.watch(Change.SESSION, job.wait)
 
     def watch(self, wanted: Change, slot: Callable[[], object]) -> None:
         """Call a slot once for each telling in which something that is wanted has changed."""
@@ -116,14 +116,14 @@ class Document(QObject):
     def tell(self, changed: Change) -> None:
         """Tell what has changed; widgets that are gone are told nothing more."""
         bits = changed.value
-        for each in tuple(self._told):
-            wanted, found = each
+        for telling in tuple(self._told):
+            wanted, found = telling
             if wanted & bits:
                 slot = found()
                 widget = getattr(slot, "__self__", None)
                 is_gone = isinstance(widget, QObject) and not shiboken6.isValid(widget)
                 if slot is None or is_gone:
-                    self._told.remove(each)
+                    self._told.remove(telling)
                 else:
                     slot()
 

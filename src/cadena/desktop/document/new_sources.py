@@ -56,10 +56,10 @@ def take_picked(document: Document) -> None:
     taken = [each.id for each in document.app.sources]
     proposed = document.own(Proposed)
     picked = [
-        Adopted(source, typed(source, pl.DataFrame()), form=each.form)
-        for each in proposed.proposals
-        if each.source.id in proposed.picked
-        for source in (renamed(each.source, taken),)
+        Adopted(source, typed(source, pl.DataFrame()), form=proposal.form)
+        for proposal in proposed.proposals
+        if proposal.source.id in proposed.picked
+        for source in (renamed(proposal.source, taken),)
     ]
     proposed.proposals, proposed.picked = (), frozenset()
     take_in(document, picked)

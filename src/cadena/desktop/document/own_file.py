@@ -47,11 +47,14 @@ def under_free_names(document: Document, edited: Sequence[Edited]) -> bool:
     whether any had to be."""
     assert document.file is not None
     app, tables = document.app, dict(document.history.tables)
-    for each in edited:
-        if each.before is None and (document.file.parent / each.source.file).exists():
-            own = of_its_own(document, each.source)
+    for edited_table in edited:
+        if (
+            edited_table.before is None
+            and (document.file.parent / edited_table.source.file).exists()
+        ):
+            own = of_its_own(document, edited_table.source)
             app = with_source(app, own)
-            tables[place_of(own)] = tables.pop(place_of(each.source))
+            tables[place_of(own)] = tables.pop(place_of(edited_table.source))
     if app is document.app:
         return False
     document.edit("choose other names for new files", app, tables=tables)

@@ -68,8 +68,8 @@ class Proving(QObject):
     def _explore(self, app: WiredApp) -> Iterator[Reached | None]:
         self.state.done = 0
         limits = Limits(states=MOST_STATES, stop=lambda: self.is_stopped)
-        for each in reached_slowly(app, self.state.known, limits):
-            reached = each if isinstance(each, Reached) else None
+        for came in reached_slowly(app, self.state.known, limits):
+            reached = came if isinstance(came, Reached) else None
             self.state.done += reached is not None
             yield reached
 

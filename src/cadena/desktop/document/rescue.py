@@ -59,20 +59,20 @@ def left_behind(project: Path) -> list[Path]:
     """What windows that did not end well have left of a project, newest first."""
     pattern = state_of(project, "unsaved", f"-*{SUFFIX}")
     found: list[tuple[float, Path]] = []
-    for each in pattern.parent.glob(pattern.name):
+    for file in pattern.parent.glob(pattern.name):
         with contextlib.suppress(OSError):
-            lock = held(_lock_of(each))
+            lock = held(_lock_of(file))
             if lock is not None:
                 lock.close()
-                found.append((each.stat().st_mtime, each))
+                found.append((file.stat().st_mtime, file))
     return [path for _, path in sorted(found, reverse=True)]
 
 
 def let_go(rescue: Path) -> None:
     """Remove what a window has left."""
-    for each in (rescue, records_of(rescue), _lock_of(rescue)):
+    for file in (rescue, records_of(rescue), _lock_of(rescue)):
         with contextlib.suppress(OSError):
-            each.unlink(missing_ok=True)
+            file.unlink(missing_ok=True)
 
 
 def records_of(rescue: Path) -> Path:

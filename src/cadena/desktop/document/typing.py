@@ -65,8 +65,10 @@ def paste(document: Document, source: str, row: int, field: str, text: str) -> N
         app = with_source(document.app, replace(of, fields=fields))
 
     def make(table: Table, records: Records) -> Table:
-        for each in new:
-            table = tables.with_column(table, each.name, "text" if each.written else each.type)
+        for column in new:
+            table = tables.with_column(
+                table, column.name, "text" if column.written else column.type
+            )
         if new and app is not None:
             said = by_id(app.sources, source) or records.source
             records = typed(said, table.reading)

@@ -87,9 +87,9 @@ def replay_all(document: Document, name: str) -> None:
         document.refuse(str(problem))
         return
     broken: list[str] = []
-    for each in windows_of(document.app):
-        failed = not_held(document.wired, walk, window_of(each))
-        broken += [f"at {each.name}, {failure}" for failure in failed]
+    for window in windows_of(document.app):
+        failed = not_held(document.wired, walk, window_of(window))
+        broken += [f"at {window.name}, {failure}" for failure in failed]
     document.own(Held).broken[name] = tuple(broken)
     document.tell(Change.SELECTION)
 

@@ -70,8 +70,8 @@ class Driving(Job):
                 document.refuse(str(problem))
                 continue
             plans += [
-                Plan(driven_name(name, form), events, each.name, window_of(each))
-                for each in windows_of(document.app)
+                Plan(driven_name(name, form), events, window.name, window_of(window))
+                for window in windows_of(document.app)
             ]
         state = self.state
         driven = {each.walk for each in plans}

@@ -108,5 +108,5 @@ def measure(text: str, size: float, bold: bool, width: float) -> tuple[str, ...]
 
 def forget_fonts() -> None:
     """After the interface's face has changed, nothing measured before holds."""
-    for each in (font_of, elided, measure):
-        each.cache_clear()
+    for known in (font_of, elided, measure):
+        known.cache_clear()

@@ -157,8 +157,8 @@ def px(size: float) -> int:
 @lru_cache
 def _load_face() -> None:
     """Let the toolkit know the face, once."""
-    for each in (Path(__file__).parents[2] / "fonts").glob("*.otf"):
-        QFontDatabase.addApplicationFont(str(each))
+    for font in (Path(__file__).parents[2] / "fonts").glob("*.otf"):
+        QFontDatabase.addApplicationFont(str(font))
 
 
 def install(application: QApplication, name: Name) -> None:

@@ -61,19 +61,19 @@ class Commands(QObject):
         self._of_stages = {each.name: self._of_stage(each.name) for each in stages()}
         self._own = [*self._of_project(), *self._of_work(), *self._of_bench()]
         self._by_can = self._asked_once()
-        for each in self._own:
-            window.addAction(each)
+        for action in self._own:
+            window.addAction(action)
         for of_stage in self._of_stages.values():
-            for each in of_stage:
-                if not each.of_picture:
-                    window.addAction(each)
+            for action in of_stage:
+                if not action.of_picture:
+                    window.addAction(action)
         self.document.watch(ANEW | Change.WINDOWS, self.refresh)
         self.refresh()
 
     def __iter__(self) -> Iterator[Action]:
         yield from self._own
-        for each in self._of_stages.values():
-            yield from each
+        for of_stage in self._of_stages.values():
+            yield from of_stage
         yield from self._of_windows
 
     def refresh(self) -> None:
@@ -101,9 +101,9 @@ class Commands(QObject):
 
     def bind_to(self, stage: str, picture: QWidget) -> None:
         """The keys of a stage that are for its picture alone work in it from now on."""
-        for each in self._of_stages[stage]:
-            if each.of_picture:
-                picture.addAction(each)
+        for action in self._of_stages[stage]:
+            if action.of_picture:
+                picture.addAction(action)
 
     def open_menu(self, at: QPoint) -> None:
         """The menu of the project."""
@@ -111,11 +111,11 @@ class Commands(QObject):
         history = self.document.history
         undone = {"Undo": history.undoes, "Redo": history.redoes}
         for group in ("Project", "Edit"):
-            for each in self:
-                if each.group == group:
-                    named = f"{each.name} {undone.get(each.name, '')}".strip()
-                    each.setText(named.replace("&", "&&"))
-                    menu.addAction(each)
+            for action in self:
+                if action.group == group:
+                    named = f"{action.name} {undone.get(action.name, '')}".strip()
+                    action.setText(named.replace("&", "&&"))
+                    menu.addAction(action)
             menu.addSeparator()
         menu.popup(at)
 
@@ -178,9 +178,9 @@ class Commands(QObject):
 
     def _of_named(self, named: tuple[NamedWindow, ...]) -> Iterator[Action]:
         document = self.document
-        for each in named:
-            name = f"Window {each.name} {each.width:g} × {each.height:g}"
-            to = partial(document.resize, each.width, each.height, each.fold)
+        for size in named:
+            name = f"Window {size.name} {size.width:g} × {size.height:g}"
+            to = partial(document.resize, size.width, size.height, size.fold)
             yield self._action(name, to)
-            add = partial(add_window, document, window_of(each))
-            yield self._action(f"Bench: add window {each.name}", add)
+            add = partial(add_window, document, window_of(size))
+            yield self._action(f"Bench: add window {size.name}", add)

@@ -121,9 +121,9 @@ class Ask(QFrame):
     def _say_nothing(self, text: str) -> None:
         """Nothing is called so; what is nearest is offered."""
         known: dict[str, Answer] = {}
-        for each in self._all([]):
-            for word in (each.text, *each.text.split()):
-                known.setdefault(word.lower().strip("…:"), each)
+        for thing in self._all([]):
+            for word in (thing.text, *thing.text.split()):
+                known.setdefault(word.lower().strip("…:"), thing)
         found = get_close_matches(text, known, NEAR, CLOSE)
         # Never nothing at all: what is least unlike it comes after what is like it.
         found += get_close_matches(text, known, NEAR, 0.0) if len(found) < NEAR else []

@@ -96,9 +96,9 @@ class Taking:
             made: list[Adopted] = []
             for file in files:
                 made += adopt(folder, file, [*taken, *(e.source.id for e in made)], progress)
-            for each in made:
-                label = label_field(each.source, each.records.types)
-                warm(each.records, Listing(source=each.source.id, search=fields_of_label(label)))
+            for read in made:
+                label = label_field(read.source, read.records.types)
+                warm(read.records, Listing(source=read.source.id, search=fields_of_label(label)))
             return made
 
         self._do("Adding records", files, read, partial(take_in, document))

@@ -19,8 +19,8 @@ WINDOWS: Final = (sized(360, 640), sized(860, 640))
 WORDS: Final = "Cresta Huts, the demo, running in two windows: press to open it"
 NAME: Final = "Open the demo, Cresta Huts"
 RUN: Final = tuple(
-    Happening(each)
-    for each in (
+    Happening(event)
+    for event in (
         Choose(screen="huts", key="mor"),
         Scroll(screen="hut", by=260.0),
         Choose(screen="hut", list="rooms", key=3),

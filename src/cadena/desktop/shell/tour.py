@@ -29,10 +29,10 @@ def tour(say: Callable[[str], None], out: Path = Path("out")) -> None:
     for text in TOUR_WINDOWS:
         window = parse_window(text)
         failures: list[Failure] = []
-        for each in replay(app, steps, window):
-            failures += each.failures
-            if each.line is not None:
-                say(to_line(each.line))
+        for at in replay(app, steps, window):
+            failures += at.failures
+            if at.line is not None:
+                say(to_line(at.line))
         say(f"tour at {text}: {'holds' if not failures else failures[0]}")
         made = out / f"bench-{text}.png"
         take_shot(DEMO / "cresta", "bench", window, "light", window, steps[:6], made)

@@ -390,9 +390,9 @@ class MainWindow(QMainWindow):
         part = parts[(at + by) % len(parts)]
         if part is strip:
             stops = [
-                each
-                for each in strip.findChildren(QWidget)
-                if each.focusPolicy() & Qt.FocusPolicy.TabFocus and each.isVisible()
+                control
+                for control in strip.findChildren(QWidget)
+                if control.focusPolicy() & Qt.FocusPolicy.TabFocus and control.isVisible()
             ]
             part = stops[0] if stops else self.bench.canvas
         elif part is self.chain:

@@ -130,8 +130,8 @@ def _more(document: Document, walk: str) -> list[Sentence]:
         for made in (Expectation(expect=Expected(**{name: each})) for name, each in now.items())
     ]
     done = [
-        (step_in_words(document.wired, each.event), partial(add, each.event))
-        for each in possible(document.wired, document.session)
+        (step_in_words(document.wired, event.event), partial(add, event.event))
+        for event in possible(document.wired, document.session)
     ]
     expect = Word("menu", "what is so now", name="expect what is so now", options=expected)
     do = Word("menu", "what could be done now", name="do what could be done now", options=done)

@@ -127,10 +127,10 @@ class Bound:
         """Which of these a field has, in the order in which they were put in."""
         have = getattr(self.of, field)
         words = []
-        for each in values:
-            made = tuple(e for e in have if e != each) if each in have else (*have, each)
+        for value in values:
+            made = tuple(e for e in have if e != value) if value in have else (*have, value)
             does = partial(self.change, what, **{field: made})
-            words.append(Word("toggle", each, does, each in have, _of(name, each, each)))
+            words.append(Word("toggle", value, does, value in have, _of(name, value, value)))
         return words
 
     def said(

@@ -188,7 +188,8 @@ def bars_of(screen: Screen | None, width: float, is_picking: bool = False) -> Ba
             return Bars(TITLE_BAR + SEARCH_BAR, 0.0)
         case DetailScreen():
             kept = any(
-                isinstance(each, ActionsBlock) and each.place == "bottom" for each in screen.blocks
+                isinstance(block, ActionsBlock) and block.place == "bottom"
+                for block in screen.blocks
             )
             top = TITLE_BAR + PAGE_BAR * (bool(pages(screen)) + screen.neighbours)
             return Bars(top, below if kept else 0.0)
@@ -405,5 +406,5 @@ def facts_shown(
     """The fields of a facts block that say something, or can be filled in where they stand."""
     sayings = app.say(app.source_of(entry))
     return tuple(
-        each for each in block.fields if each in block.in_place or sayings.value(each, record)
+        field for field in block.fields if field in block.in_place or sayings.value(field, record)
     )

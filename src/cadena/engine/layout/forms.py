@@ -106,9 +106,9 @@ def is_switch(app: WiredApp, source: str, field: str) -> bool:
 
 def free_text_field(app: WiredApp, screen: FormScreen) -> str | None:
     """The first field of a form that any text can be typed into, or none."""
-    for each in screen.fields:
-        if app.type_of(screen.source, each.field) == "text" and not each.choices:
-            return each.field
+    for field in screen.fields:
+        if app.type_of(screen.source, field.field) == "text" and not field.choices:
+            return field.field
     return None
 
 

@@ -77,9 +77,9 @@ def _fallback(app: WiredApp, session: Session, address: str, why: Note) -> tuple
 def _named(app: WiredApp, session: Session, address: str) -> list[Target | Note]:
     """What an address could name, in the order of templates; or why it names nothing."""
     found: list[Target | Note] = []
-    for each in addressed(app.app):
-        values = read(each.template, address)
-        screen = app.screens.get(each.screen)
+    for place in addressed(app.app):
+        values = read(place.template, address)
+        screen = app.screens.get(place.screen)
         if values is None or screen is None:
             continue
         try:
@@ -95,7 +95,7 @@ def _named(app: WiredApp, session: Session, address: str) -> list[Target | Note]
             if record is None:
                 found.append(Note.of("refused", "no such record", source=screen.source, key=key))
                 continue
-        found.append(Target(screen.id, each.section, arguments, record))
+        found.append(Target(screen.id, place.section, arguments, record))
     return found
 
 
@@ -193,11 +193,11 @@ def _before(
         records = None if listing is None else app.records(session, listing.source)
         key = next(
             (
-                arguments.get(each.parameter)
-                for each in link.arguments
-                if isinstance(each, FromField)
+                arguments.get(argument.parameter)
+                for argument in link.arguments
+                if isinstance(argument, FromField)
                 and records is not None
-                and each.field == records.source.key
+                and argument.field == records.source.key
             ),
             None,
         )
@@ -210,16 +210,16 @@ def _before(
         for condition in listing.where:
             if condition.argument and condition.test == "is" and condition.field in found:
                 made[condition.argument] = found[condition.field]
-    for each in link.arguments:
-        given = arguments.get(each.parameter)
-        match each:
+    for argument in link.arguments:
+        given = arguments.get(argument.parameter)
+        match argument:
             case FromArgument() if given is not None:
-                made[each.argument] = given
-            case FromConstant() if given != each.constant:
+                made[argument.argument] = given
+            case FromConstant() if given != argument.constant:
                 return None
             case FromField() if row is None and isinstance(parent, DetailScreen):
                 source = app.as_read.get(parent.source)
-                if source is not None and each.field == source.source.key and given is not None:
+                if source is not None and argument.field == source.source.key and given is not None:
                     made[parent.key] = given
     return _asked(app, session, parent.id, made, row, record)
 

@@ -135,11 +135,11 @@ def _with_calls(app: WiredApp, before: WiredApp, session: Session) -> Session:
     Numbers of calls are never used twice, so that no late answer is taken for another's.
     """
     requests = tuple(
-        each
-        for each in session.requests
-        if each.source in app.late
-        and each.source in before.late
-        and app.late[each.source].served == before.late[each.source].served
+        request
+        for request in session.requests
+        if request.source in app.late
+        and request.source in before.late
+        and app.late[request.source].served == before.late[request.source].served
     )
     numbers = {each.number for each in requests}
     session = replace(session, requests=requests)

@@ -32,8 +32,8 @@ def _root(app: WiredApp, screen: str) -> tuple[Entry, ...]:
 
 def _root_entry(app: WiredApp, screen: str) -> Entry:
     filled = {
-        each.name: fill_in(each, None, ("root", screen), f"screens[{screen}]")
-        for each in app.screens[screen].parameters
+        parameter.name: fill_in(parameter, None, ("root", screen), f"screens[{screen}]")
+        for parameter in app.screens[screen].parameters
     }
     arguments = {name: value for name, value in filled.items() if value is not None}
     return Entry(screen, arguments, "root")

@@ -69,14 +69,14 @@ def back_label(app: WiredApp, session: Session) -> str | None:
         was, now = session.entries, after.entries
         before = {each.entry for each in display_of(app, session).shown}
         new = [
-            each.entry
-            for each in display_of(app, after).shown
-            if each.entry is not None
+            pane.entry
+            for pane in display_of(app, after).shown
+            if pane.entry is not None
             and (
-                each.entry not in before
-                or each.entry >= len(was)
-                or (was[each.entry].screen, was[each.entry].arguments)
-                != (now[each.entry].screen, now[each.entry].arguments)
+                pane.entry not in before
+                or pane.entry >= len(was)
+                or (was[pane.entry].screen, was[pane.entry].arguments)
+                != (now[pane.entry].screen, now[pane.entry].arguments)
             )
         ]
     at = focus if focus in new or not new else new[-1]

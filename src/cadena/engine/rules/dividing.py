@@ -49,9 +49,9 @@ def divided_while(app: WiredApp, session: Session, keeps: Callable[[Arrangement]
     if not session.divided:
         return session
     kept = {
-        each.id: session.divided[each.id]
-        for each in app.arrangements
-        if each.id in session.divided and keeps(each)
+        arrangement.id: session.divided[arrangement.id]
+        for arrangement in app.arrangements
+        if arrangement.id in session.divided and keeps(arrangement)
     }
     return session if kept == session.divided else replace(session, divided=kept)
 
@@ -61,12 +61,14 @@ def fitting_divided(
 ) -> dict[str, Divided]:
     """Where dividers were left that there still are, as far as it is kept, trusting nothing."""
     return {
-        each.id: tuple(None if size is None else float(size) for size in divided[each.id])
-        for each in app.arrangements
-        if each.id in divided
-        and each.dividers != "fixed"
-        and each.keep in survives
-        and _is_sound(divided[each.id])
+        arrangement.id: tuple(
+            None if size is None else float(size) for size in divided[arrangement.id]
+        )
+        for arrangement in app.arrangements
+        if arrangement.id in divided
+        and arrangement.dividers != "fixed"
+        and arrangement.keep in survives
+        and _is_sound(divided[arrangement.id])
     }
 
 

@@ -63,7 +63,7 @@ def _gone_forward(app: WiredApp, session: Session) -> Session | None:
     if ahead.entries[0].opened in LAYERS:
         entries = on_base(entries, ahead.entries, ahead.length)
     elif len(entries) >= ahead.length and all(
-        each.by == "rule" for each in entries[ahead.length :]
+        entry.by == "rule" for entry in entries[ahead.length :]
     ):
         entries = (*entries[: ahead.length], *ahead.entries)
     else:

@@ -155,10 +155,14 @@ def _kept(
         record = (None if records is None else records.by_key(key)) or {}
         return tuple((name, record[name]) for name in keeps if record.get(name) is not None)
     found: dict[str, Scalar] = {}
-    for each in app.listings[entry.screen][part].where:
-        value = compared_with(each, entry.arguments, session.values, entry.view.choice)
-        if each.test == "is" and each.field in keeps and not isinstance(value, tuple | None):
-            found[each.field] = value
+    for condition in app.listings[entry.screen][part].where:
+        value = compared_with(condition, entry.arguments, session.values, entry.view.choice)
+        if (
+            condition.test == "is"
+            and condition.field in keeps
+            and not isinstance(value, tuple | None)
+        ):
+            found[condition.field] = value
     return tuple(found.items())
 
 

@@ -95,10 +95,10 @@ def without_drafts(before: Session, after: Session) -> Session:
         return after
     gone = _drafts(before) - _drafts(after)
     stored = (
-        replace(each, view=replace(each.view, draft={}, tried=False))
-        if _identity(each) in gone
-        else each
-        for each in after.stored
+        replace(kept, view=replace(kept.view, draft={}, tried=False))
+        if _identity(kept) in gone
+        else kept
+        for kept in after.stored
     )
     return replace(after, stored=tuple(each for each in stored if each.view != View()))
 
@@ -176,10 +176,10 @@ def come_back(
 def fitting_writes(app: WiredApp, writes: Iterable[Write]) -> tuple[Write, ...]:
     """What was not sent, to the sources that are still written to and from forms that there are."""
     return tuple(
-        each
-        for each in writes
-        if each.kind in app.writes.get(each.source, ())
-        and (each.form is None or each.form.screen in app.screens)
+        write
+        for write in writes
+        if write.kind in app.writes.get(write.source, ())
+        and (write.form is None or write.form.screen in app.screens)
     )
 
 

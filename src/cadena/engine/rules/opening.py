@@ -417,7 +417,7 @@ def stored_view(
     app: WiredApp, session: Session, section: str, screen: Screen, arguments: dict[str, Value]
 ) -> View:
     """What was stored of a screen of a section with these arguments, or nothing (6)."""
-    for each in session.stored:
-        if (each.section, each.screen, each.arguments) == (section, screen.id, arguments):
-            return each.view
+    for kept in session.stored:
+        if (kept.section, kept.screen, kept.arguments) == (section, screen.id, arguments):
+            return kept.view
     return View()

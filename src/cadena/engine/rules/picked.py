@@ -30,9 +30,9 @@ def shown_of(app: WiredApp, listed: Listed, keys: tuple[Scalar, ...], known: int
 def for_several(listing: Listing) -> tuple[Button, ...]:
     """The actions of a list that are for several; to open a screen is not done to several."""
     return tuple(
-        each
-        for each in listing.actions
-        if each.several is not None and isinstance(each.does, DoneToRecords)
+        action
+        for action in listing.actions
+        if action.several is not None and isinstance(action.does, DoneToRecords)
     )
 
 
@@ -50,7 +50,7 @@ def picked_on_display(app: WiredApp, session: Session) -> tuple[int, ...]:
     panes = display.panes if top is None else (top,)
     entries = session.entries
     return tuple(
-        each.entry for each in panes if each.entry is not None and entries[each.entry].view.picked
+        pane.entry for pane in panes if pane.entry is not None and entries[pane.entry].view.picked
     )
 
 

@@ -139,8 +139,11 @@ def _possible(records: Records, changes: Changes) -> tuple[Changes, LeftOut]:
             fields = _fitting(records, change.key, change.fields, left_out)
             changed.append(Change(change.key, fields))
     alike = tuple(
-        Alike(records.there(each.keys), _fitting(records, each.keys[0], each.fields, left_out))
-        for each in changes.alike
+        Alike(
+            records.there(alike_one.keys),
+            _fitting(records, alike_one.keys[0], alike_one.fields, left_out),
+        )
+        for alike_one in changes.alike
     )
     return Changes(tuple(changed), gone, tuple(added.values()), alike), left_out
 

@@ -181,9 +181,9 @@ def saved_state(app: WiredApp, session: Session, survives: frozenset[Lifetime]) 
         )
         chains.append(SavedChain(chain.section, entries, chain.asked))
     values = {
-        each.id: session.values[each.id]
-        for each in app.app.values
-        if each.id in session.values and each.keep in survives
+        value.id: session.values[value.id]
+        for value in app.app.values
+        if value.id in session.values and value.keep in survives
     }
     divided = fitting_divided(app, session.divided, survives)
     writes = tuple(_as_saved(e) for e in session.writes if outlives(app, e, survives))

@@ -71,7 +71,7 @@ ABOUT: Final[dict[type, Callable[[WiredApp, Entry, Any], bool]]] = {
     do.Settle: _on_form,
     do.TurnPage: lambda app, entry, event: event.to in app.pages.get(entry.screen, ()),
     do.Retry: lambda app, entry, event: any(
-        each.state == "failed" for each in entry.loads.values()
+        load.state == "failed" for load in entry.loads.values()
     ),
 }
 """Whether a screen has what an event is about; what is not here is about a list."""

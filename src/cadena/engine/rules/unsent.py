@@ -127,11 +127,11 @@ def still_shown(app: WiredApp, session: Session, source: str) -> Session:
     if records is None or not acts:
         return session
     changed, gone = [], []
-    for each in acts:
-        if each.key is not None and records.row_of(each.key) is not None:
-            if each.kind == "remove":
-                gone.append(each.key)
+    for write in acts:
+        if write.key is not None and records.row_of(write.key) is not None:
+            if write.kind == "remove":
+                gone.append(write.key)
             else:
-                changed.append(Change(each.key, each.fields))
+                changed.append(Change(write.key, write.fields))
     left = tuple(each for each in changed if each.key not in gone)
     return apply_changes(app, session, source, Changes(left, tuple(gone)), by_itself=True)[0]

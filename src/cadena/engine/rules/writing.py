@@ -414,10 +414,10 @@ def _taken(
         changes = Changes(gone=(key,))
     else:
         later = {
-            each
+            field
             for other in session.writes
             if other.number > write.number and (other.source, other.key) == (write.source, key)
-            for each in other.fields
+            for field in other.fields
         }
         fields = {n: e for n, e in {**write.fields, **came}.items() if n not in {*later, name}}
         changes = Changes(changed=(Change(key, fields),)) if fields else NONE

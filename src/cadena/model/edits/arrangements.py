@@ -56,17 +56,17 @@ def moved_breakpoint(app: App, axis: Axis, at: float, to: float) -> App:
         ValueError: where that leaves an arrangement with no window, or the size is not one.
     """
     made = []
-    for each in app.arrangements:
-        sizes = range_of(each.when, axis)
+    for arrangement in app.arrangements:
+        sizes = range_of(arrangement.when, axis)
         least = to if sizes.least == at and at > 0 else sizes.least
         below = to if sizes.below == at else sizes.below
         if (least, below) == (sizes.least, sizes.below):
-            made.append(each)
+            made.append(arrangement)
             continue
         try:
-            made.append(replace(each, when=with_range(each, axis, least, below)))
+            made.append(replace(arrangement, when=with_range(arrangement, axis, least, below)))
         except ValueError as error:
-            raise ValueError(f"{each.title or each.id}: {error}") from None
+            raise ValueError(f"{arrangement.title or arrangement.id}: {error}") from None
     return replace(app, arrangements=tuple(made))
 
 

@@ -121,7 +121,7 @@ def pair_again(
         key=key.name,
         parameters=(key,),
         blocks=tuple(
-            again for each in detail.blocks if (again := _block_again(each, chosen)) is not None
+            again for block in detail.blocks if (again := _block_again(block, chosen)) is not None
         ),
     )
     app = with_screen(app, made)
@@ -147,7 +147,7 @@ def _again(listing: Listing, source: str, chosen: Mapping[str, str]) -> Listing:
         orders=(),
         search=tuple(to for each in listing.search if (to := chosen.get(each))),
         sort=tuple(
-            replace(each, field=to) for each in listing.sort if (to := chosen.get(each.field))
+            replace(sort, field=to) for sort in listing.sort if (to := chosen.get(sort.field))
         ),
         row=Row(
             title=_text(row.title, chosen),
@@ -166,8 +166,8 @@ def _text(text: str, chosen: Mapping[str, str]) -> str:
         fields = names_in(piece)
         if fields and not all(chosen.get(each) for each in fields):
             continue
-        for each in fields:
-            piece = piece.replace("{" + each + "}", "{" + chosen[each] + "}")
+        for field in fields:
+            piece = piece.replace("{" + field + "}", "{" + chosen[field] + "}")
         pieces.append(piece)
     return " · ".join(pieces)
 

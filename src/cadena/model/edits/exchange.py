@@ -37,9 +37,9 @@ def with_source_exchanged(
     left = {name: kind for name, kind in found.items() if name not in names.values()}
     have = {name: kind for name, kind in types.get(source, {}).items() if name not in names}
     both = {"old": have, "new": left}
-    for each in mapping(both, "old", "new", tuple(have), by_type=False):
-        if each.to:
-            names[each.field] = each.to
+    for pair in mapping(both, "old", "new", tuple(have), by_type=False):
+        if pair.to:
+            names[pair.field] = pair.to
     app = with_fields_mapped(app, source, {old: new for old, new in names.items() if old != new})
     app = with_source(app, replace(to, id=source, title=old.title or to.title))
     kind = key_type(found.get(to.key, "text"))
@@ -47,8 +47,8 @@ def with_source_exchanged(
         replace(
             screen,
             parameters=tuple(
-                replace(each, type=kind) if each.key_of == source else each
-                for each in screen.parameters
+                replace(parameter, type=kind) if parameter.key_of == source else parameter
+                for parameter in screen.parameters
             ),
         )
         for screen in app.screens

@@ -27,7 +27,7 @@ def likely_columns(
     return (
         first,
         *(
-            TableColumn(shows=each, side="end" if types.get(each) in NUMBERS else "start")
-            for each in fit[: MOST - 1]
+            TableColumn(shows=name, side="end" if types.get(name) in NUMBERS else "start")
+            for name in fit[: MOST - 1]
         ),
     )

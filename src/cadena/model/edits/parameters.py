@@ -68,8 +68,8 @@ def without_parameter(app: App, name: str, parameter: str) -> App:
     made = replace(made, parameters=tuple(e for e in made.parameters if e.name != parameter))
     if isinstance(made, FormScreen):
         fields = tuple(
-            replace(each, argument="") if each.argument == parameter else each
-            for each in made.fields
+            replace(field, argument="") if field.argument == parameter else field
+            for field in made.fields
         )
         made = replace(made, fields=fields)
     return replace(
@@ -85,9 +85,9 @@ def _unfilled(link: Link, screen: str, parameter: str) -> Link:
         sets = {value: name for value, name in sets.items() if name != parameter}
     if link.trigger.screen == screen:
         arguments = tuple(
-            each
-            for each in arguments
-            if not (isinstance(each, FromArgument) and each.argument == parameter)
+            argument
+            for argument in arguments
+            if not (isinstance(argument, FromArgument) and argument.argument == parameter)
         )
     return replace(link, arguments=arguments, sets=sets)
 
@@ -125,8 +125,10 @@ def _called(app: App, screen: Screen, old: str, new: str) -> App:
             for claim in claims
         )
     sections = tuple(
-        replace(each, address=renamed_in(each.address, renamed)) if each.root == screen.id else each
-        for each in app.sections
+        replace(section, address=renamed_in(section.address, renamed))
+        if section.root == screen.id
+        else section
+        for section in app.sections
     )
     links = tuple(_filled(each, screen.id, renamed) for each in app.links)
     return replace(app, links=links, claims=claims, sections=sections)
@@ -145,10 +147,10 @@ def _filled(link: Link, screen: str, renamed: Renamed) -> Link:
         sets = {value: renamed(name) for value, name in sets.items()}
     if link.trigger.screen == screen:
         arguments = tuple(
-            replace(each, argument=renamed(each.argument))
-            if isinstance(each, FromArgument)
-            else each
-            for each in arguments
+            replace(argument, argument=renamed(argument.argument))
+            if isinstance(argument, FromArgument)
+            else argument
+            for argument in arguments
         )
     return replace(link, arguments=arguments, sets=sets)
 
@@ -167,8 +169,8 @@ def _with_conditions(
         return replace(screen, rows=listing(screen.rows), above=above)
     if isinstance(screen, DetailScreen):
         blocks = tuple(
-            replace(each, rows=listing(each.rows)) if isinstance(each, ListBlock) else each
-            for each in screen.blocks
+            replace(block, rows=listing(block.rows)) if isinstance(block, ListBlock) else block
+            for block in screen.blocks
         )
         return replace(screen, blocks=blocks)
     return screen

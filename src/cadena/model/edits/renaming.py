@@ -47,12 +47,12 @@ def with_field_renamed(app: App, types: Types, source: str, name: str, to: str) 
     said = _Renaming(app, source, {name: to})
     fields = tuple(
         replace(
-            each,
-            name=to if each.name == name else each.name,
-            when_empty=said.text(source, each.when_empty),
-            made_of=said.names(source, each.made_of),
+            field,
+            name=to if field.name == name else field.name,
+            when_empty=said.text(source, field.when_empty),
+            made_of=said.names(source, field.made_of),
         )
-        for each in owner.fields
+        for field in owner.fields
     )
     made = replace(
         owner,
@@ -62,7 +62,7 @@ def with_field_renamed(app: App, types: Types, source: str, name: str, to: str) 
         list_brings=said.names(source, owner.list_brings),
         fields=fields,
         stands_out=tuple(
-            replace(each, field=said.path(source, each.field)) for each in owner.stands_out
+            replace(rule, field=said.path(source, rule.field)) for rule in owner.stands_out
         ),
     )
     others = tuple(made if each.id == source else _refers(each, said) for each in app.sources)
@@ -82,10 +82,10 @@ def with_fields_mapped(app: App, source: str, names: Mapping[str, str]) -> App:
 def _refers(source: Source, said: _Renaming) -> Source:
     """A source whose references go by the new name."""
     fields = tuple(
-        replace(each, refers=replace(each.refers, by=said.path(each.refers.to, each.refers.by)))
-        if each.refers is not None and each.refers.by
-        else each
-        for each in source.fields
+        replace(field, refers=replace(field.refers, by=said.path(field.refers.to, field.refers.by)))
+        if field.refers is not None and field.refers.by
+        else field
+        for field in source.fields
     )
     return source if fields == source.fields else replace(source, fields=fields)
 
@@ -166,16 +166,16 @@ class _Renaming:
             else listing.press,
             columns=tuple(
                 replace(
-                    each,
-                    shows=self.text(of, each.shows)
-                    if names_in(each.shows)
-                    else self.path(of, each.shows),
+                    column,
+                    shows=self.text(of, column.shows)
+                    if names_in(column.shows)
+                    else self.path(of, column.shows),
                 )
-                for each in listing.columns
+                for column in listing.columns
             ),
             group_by=self.path(of, listing.group_by),
             groups=tuple(
-                replace(each, where=self._conditions(of, each.where)) for each in listing.groups
+                replace(group, where=self._conditions(of, group.where)) for group in listing.groups
             ),
             row=replace(
                 row,
@@ -195,8 +195,8 @@ class _Renaming:
 
     def buttons(self, of: str, buttons: tuple[Button, ...]) -> tuple[Button, ...]:
         return tuple(
-            replace(each, says=self.text(of, each.says), does=self._does(of, each.does))
-            for each in buttons
+            replace(button, says=self.text(of, button.says), does=self._does(of, button.does))
+            for button in buttons
         )
 
     def _does(self, of: str, does: Does) -> Does:
@@ -211,10 +211,10 @@ class _Renaming:
         if owner is None:
             return link
         arguments = tuple(
-            replace(each, field=self.path(owner.id, each.field))
-            if isinstance(each, FromField)
-            else each
-            for each in link.arguments
+            replace(argument, field=self.path(owner.id, argument.field))
+            if isinstance(argument, FromField)
+            else argument
+            for argument in link.arguments
         )
         trigger = link.trigger
         if trigger.on in ("fact", "field"):

@@ -21,9 +21,9 @@ def kinds_among(fields: Iterable[tuple[str, Iterable[Value | None]]]) -> Iterato
     """The kinds that the values of some fields tell apart: those of few values, each often."""
     for field, values in fields:
         counted: dict[Value, int] = {}
-        for each in values:
-            if each is not None and not isinstance(each, tuple):
-                counted[each] = counted.get(each, 0) + 1
+        for value in values:
+            if value is not None and not isinstance(value, tuple):
+                counted[value] = counted.get(value, 0) + 1
             if len(counted) > FEW:
                 break
         if 1 < len(counted) <= FEW and max(counted.values()) > 1:

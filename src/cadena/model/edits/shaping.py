@@ -73,14 +73,14 @@ def with_listing(app: App, screen: Screen, part: str, listing: Listing) -> App:
         if not part:
             return with_screen(app, replace(screen, rows=listing))
         above = tuple(
-            replace(each, rows=listing) if each.id == part else each for each in screen.above
+            replace(strip, rows=listing) if strip.id == part else strip for strip in screen.above
         )
         return with_screen(app, replace(screen, above=above))
     if not isinstance(screen, DetailScreen):
         return app
     blocks = tuple(
-        replace(each, rows=listing) if isinstance(each, ListBlock) and each.id == part else each
-        for each in screen.blocks
+        replace(block, rows=listing) if isinstance(block, ListBlock) and block.id == part else block
+        for block in screen.blocks
     )
     return with_screen(app, replace(screen, blocks=blocks))
 

@@ -89,10 +89,10 @@ def target_made(
     if kind == "detail with next and before":
         app, link = make_target(app, types, trigger, title)
         screens = (
-            replace(each, neighbours=True)
-            if isinstance(each, DetailScreen) and each.id == link.to
-            else each
-            for each in app.screens
+            replace(screen, neighbours=True)
+            if isinstance(screen, DetailScreen) and screen.id == link.to
+            else screen
+            for screen in app.screens
         )
         return replace(app, screens=tuple(screens)), link
     refers = (each for each in app.sources if any(_is_to(f, source) for f in each.fields))
@@ -168,9 +168,13 @@ def _belonging(app: App, trigger: Trigger, owner: Source) -> Iterator[Belonging]
     if isinstance(screen, DetailScreen):
         for listing in listings(screen).values():
             source = by_id(app.sources, listing.source)
-            for each in listing.where:
-                if source is not None and each.argument == screen.key and each.test == "is":
-                    yield Belonging(source, each.field)
+            for condition in listing.where:
+                if (
+                    source is not None
+                    and condition.argument == screen.key
+                    and condition.test == "is"
+                ):
+                    yield Belonging(source, condition.field)
     for source in app.sources:
         for field in source.fields:
             if _is_to(field, owner) and field.refers is not None and not field.refers.by:
@@ -220,10 +224,10 @@ def _beginning(fields: tuple[FormField, ...], begins: FormField) -> tuple[FormFi
     if all(each.field != begins.field for each in fields):
         return (*fields, begins)
     return tuple(
-        replace(each, argument=begins.argument, value=begins.value, default=begins.default)
-        if each.field == begins.field
-        else each
-        for each in fields
+        replace(field, argument=begins.argument, value=begins.value, default=begins.default)
+        if field.field == begins.field
+        else field
+        for field in fields
     )
 
 
@@ -251,10 +255,14 @@ def unlisted(app: App, link: Link) -> Iterator[Unlisted]:
     for part, listing in listings(screen).items():
         if listing.source != form.source:
             continue
-        for each in listing.where:
-            field = fields.get(each.field)
-            if each.test == "is" and not each.choice and not _passes(each, field, link, screen):
-                yield Unlisted(part, each)
+        for condition in listing.where:
+            field = fields.get(condition.field)
+            if (
+                condition.test == "is"
+                and not condition.choice
+                and not _passes(condition, field, link, screen)
+            ):
+                yield Unlisted(part, condition)
 
 
 def _passes(condition: Condition, field: FormField | None, link: Link, screen: Screen) -> bool:

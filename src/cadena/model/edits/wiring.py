@@ -166,8 +166,8 @@ def link_to(
     parameters = target.parameters if target is not None else ()
     arguments = tuple(
         argument
-        for each in parameters
-        if (argument := sensible(app, types, trigger, each)) is not None
+        for parameter in parameters
+        if (argument := sensible(app, types, trigger, parameter)) is not None
     )
     taken = [each.id for each in app.links if each is not old]
     name = unused(f"{trigger.screen}-to-{to}", taken)
@@ -192,7 +192,8 @@ def with_field_opening(app: App, trigger: Trigger) -> App:
     if not isinstance(form, FormScreen):
         return app
     fields = tuple(
-        replace(each, opens=True) if each.field == trigger.part else each for each in form.fields
+        replace(field, opens=True) if field.field == trigger.part else field
+        for field in form.fields
     )
     return app if fields == form.fields else with_screen(app, replace(form, fields=fields))
 

@@ -342,11 +342,11 @@ def _temporary(path: Path) -> Path:
 def _clear_left(path: Path) -> None:
     """Remove what a process that was ended in the middle of writing has left."""
     pattern = re.compile(rf"\.{re.escape(path.name)}\.(\d+)\.[^.]*{re.escape(TEMPORARY)}")
-    for each in path.parent.iterdir():
-        found = pattern.fullmatch(each.name)
+    for file in path.parent.iterdir():
+        found = pattern.fullmatch(file.name)
         if found is not None and not _is_alive(int(found[1])):
             with contextlib.suppress(OSError):
-                each.unlink()
+                file.unlink()
 
 
 def _is_alive(process: int) -> bool:

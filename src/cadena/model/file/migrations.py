@@ -44,6 +44,6 @@ def migrated(tree: Tree, name: str) -> Tree:
         needed = f"Cadena {needs} or newer" if isinstance(needs, str) else "a newer Cadena"
         found = f"the format number is {number}; this Cadena, {__version__}, knows up to {FORMAT}"
         raise Problem(name, "$.cadena", found, needed)
-    for each in range(number, FORMAT):
-        tree = {**MIGRATIONS[each](tree), "cadena": each + 1}
+    for version in range(number, FORMAT):
+        tree = {**MIGRATIONS[version](tree), "cadena": version + 1}
     return tree

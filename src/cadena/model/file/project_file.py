@@ -149,15 +149,15 @@ def _tree(node: Any) -> Any:
     if isinstance(node, Struct):
         config = node.__struct_config__
         tree = {} if config.tag is None else {str(config.tag_field): config.tag}
-        for each in _fields_of(type(node)):
-            value = getattr(node, each.name)
-            if each.default_factory is not NODEFAULT:
-                default = each.default_factory()
+        for field in _fields_of(type(node)):
+            value = getattr(node, field.name)
+            if field.default_factory is not NODEFAULT:
+                default = field.default_factory()
             else:
-                default = each.default
+                default = field.default
             is_same = value == default and isinstance(value, bool) == isinstance(default, bool)
             if default is NODEFAULT or not is_same:
-                tree[each.encode_name] = _tree(value)
+                tree[field.encode_name] = _tree(value)
         return tree
     if isinstance(node, dict):
         return {key: _tree(each) for key, each in node.items()}

@@ -134,9 +134,9 @@ def _in_section(old: WiredApp, new: WiredApp, window: Window, section: str) -> A
 
 def _offered(moves: Moves, session: Session) -> Iterator[tuple[do.Event, ...]]:
     """What a person can do, but for what changes the window or the records by itself."""
-    for each in moves.of(session):
-        if all(isinstance(event, FOLLOWED) for event in each.events):
-            yield each.events
+    for move in moves.of(session):
+        if all(isinstance(event, FOLLOWED) for event in move.events):
+            yield move.events
 
 
 def _after(app: WiredApp, session: Session, events: tuple[do.Event, ...]) -> Session:

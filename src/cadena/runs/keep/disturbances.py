@@ -48,12 +48,12 @@ def over_an_edge(app: WiredApp, session: Session, index: int, part: str) -> Even
     """To the other side of the nearest breakpoint, and back."""
     width, height = session.window.size
     found = []
-    for each in plane_of(app.app.arrangements).breakpoints:
-        if each.axis == "width":
-            to = each.at - 1 if width >= each.at else each.at
+    for breakpoint in plane_of(app.app.arrangements).breakpoints:
+        if breakpoint.axis == "width":
+            to = breakpoint.at - 1 if width >= breakpoint.at else breakpoint.at
             found.append((abs(to - width), (to, height)))
-        elif each.axis == "height":
-            to = each.at - 1 if height >= each.at else each.at
+        elif breakpoint.axis == "height":
+            to = breakpoint.at - 1 if height >= breakpoint.at else breakpoint.at
             found.append((abs(to - height), (width, to)))
     if not found or session.window.folded:
         return None

@@ -87,11 +87,11 @@ def _other_heights(app: WiredApp, session: Session, index: int, part: str) -> Ev
 def _weigh(app: WiredApp, source: str, names: Any) -> bool:
     """Whether rows would go elsewhere if some of these fields changed."""
     orders = {
-        each.field
+        sort.field
         for listings in app.listings.values()
         for listing in listings.values()
         if listing.source == source
-        for each in listing.sort
+        for sort in listing.sort
     }
     return bool({*orders, *compared_fields(app, source)}.intersection(names))
 

@@ -244,10 +244,10 @@ def _stored(before: Session, after: Session, piece: Piece, stand: Stand) -> Any:
     if chain is None or not 0 <= stand.place < len(chain.entries):
         return None
     entry = chain.entries[stand.place]
-    for each in after.stored:
-        identity = (each.section, each.screen, each.arguments)
+    for kept in after.stored:
+        identity = (kept.section, kept.screen, kept.arguments)
         if identity == (stand.section, entry.screen, entry.arguments):
-            opened = replace(entry, view=each.view)
+            opened = replace(entry, view=kept.view)
             entries = (*chain.entries[: stand.place], opened)
             again = after.with_chain(replace(chain, entries=entries))
             return value_of(again, piece, stand.section, stand.place)
@@ -335,11 +335,11 @@ def _carried_now(
         if records is None or records.row_of(entry.row.key) is None:
             return None
     links = [
-        each
-        for each in app.followed
-        if (each.trigger.screen, each.to) == (parent.screen, entry.screen)
-        and each.trigger.on != "saved"
-        and app.part_of(each.trigger) == part
+        link
+        for link in app.followed
+        if (link.trigger.screen, link.to) == (parent.screen, entry.screen)
+        and link.trigger.on != "saved"
+        and app.part_of(link.trigger) == part
     ]
     try:
         carried = [arguments_for(app, placed, place - 1, e, entry.row) for e in links]

@@ -26,7 +26,8 @@ def with_lifetime(app: App, piece: Piece, lifetime: Lifetime) -> App:
     match piece.kind:
         case "value":
             values = tuple(
-                replace(each, keep=lifetime) if each.id == piece.of else each for each in app.values
+                replace(value, keep=lifetime) if value.id == piece.of else value
+                for value in app.values
             )
             return replace(app, values=values)
         case "dividers":

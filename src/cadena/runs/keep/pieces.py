@@ -96,10 +96,10 @@ def pieces_of(app: WiredApp) -> tuple[Piece, ...]:
         found.append(Piece("chain", section.id, "", section.keep, where))
         if app.app.platform.forward:
             found.append(Piece("forward", section.id, "", "entry", "platform.forward"))
-    for each in app.arrangements:
-        if each.dividers != "fixed" and each.panes > 1:
-            where = f"arrangements[{each.id}].keep"
-            found.append(Piece("dividers", each.id, "", each.keep, where))
+    for arrangement in app.arrangements:
+        if arrangement.dividers != "fixed" and arrangement.panes > 1:
+            where = f"arrangements[{arrangement.id}].keep"
+            found.append(Piece("dividers", arrangement.id, "", arrangement.keep, where))
     for value in app.app.values:
         found.append(Piece("value", value.id, "", value.keep, f"values[{value.id}].keep"))
     return tuple(found)

@@ -302,8 +302,9 @@ def _judged_chosen(
         return Compared(key, key, "keep", "kept")
     listing = app.listings[piece.of][piece.part]
     shows = any(
-        isinstance(each, SHOWS) or (isinstance(each, do.Refresh) and each.source == listing.source)
-        for each in events
+        isinstance(event, SHOWS)
+        or (isinstance(event, do.Refresh) and event.source == listing.source)
+        for event in events
     )
     if not shows or not listing.keep_in_view:
         return Compared(key, None, "let go", "let go as asked")

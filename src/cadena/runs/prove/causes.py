@@ -76,8 +76,8 @@ def thing_of(where: str) -> tuple[str, str]:
 def confirmed(app: WiredApp, cause: Cause) -> Cause | None:
     """The cause, where the last expectation of its walk does fail."""
     failed: tuple[object, ...] = ()
-    for each in replay(app, cause.walk, cause.window or Window(360.0, 780.0)):
-        failed = each.failures
+    for at in replay(app, cause.walk, cause.window or Window(360.0, 780.0)):
+        failed = at.failures
     return cause if failed else None
 
 
@@ -120,13 +120,13 @@ def as_it_was(before: TraceLine, after: TraceLine | None = None) -> Expected:
 def grouped(causes: Iterable[Cause]) -> tuple[Cause, ...]:
     """Causes of one claim at one place told once, with all their arrangements; shortest first."""
     found: dict[tuple[str, str], Cause] = {}
-    for each in sorted(causes, key=lambda each: len(each.walk)):
-        key = (each.claim, each.where)
+    for cause in sorted(causes, key=lambda each: len(each.walk)):
+        key = (cause.claim, cause.where)
         known = found.get(key)
         if known is None:
-            found[key] = each
+            found[key] = cause
         else:
-            columns = tuple(dict.fromkeys((*known.columns, *each.columns)))
+            columns = tuple(dict.fromkeys((*known.columns, *cause.columns)))
             found[key] = known._replace(columns=columns)
     return tuple(found.values())
 

@@ -150,8 +150,8 @@ class Explored:
     def _let_go(self) -> None:
         """What is left is the table: of a session nothing more is asked."""
         self.states, self.known_once = {}, set()
-        for each in (self._waiting, self._numbers, self._counted, self.key, self.moves):
-            each.forget() if isinstance(each, StateKey | Moves) else each.clear()
+        for known in (self._waiting, self._numbers, self._counted, self.key, self.moves):
+            known.forget() if isinstance(known, StateKey | Moves) else known.clear()
 
     def _start(self, window: Window) -> None:
         """The starts of the section in a window: as it is, with values set, from addresses."""
@@ -174,15 +174,15 @@ class Explored:
     def _visits(self) -> Iterator[tuple[do.Event, ...]]:
         """A visit to each address of a screen of the section, for a record of each class: one
         parameter after the other, those beside it for their first."""
-        for each in addressed(self.app.app):
-            screen = self.app.screens.get(each.screen)
-            if each.screen not in self.key.screens or screen is None or not screen.parameters:
+        for place in addressed(self.app.app):
+            screen = self.app.screens.get(place.screen)
+            if place.screen not in self.key.screens or screen is None or not screen.parameters:
                 continue
             some = {e.name: self.classes.of_parameter(screen, e) for e in screen.parameters}
             first = {name: keys[0] for name, keys in some.items() if keys}
             for name in first:
                 for key in some[name][name != next(iter(first)) :]:
-                    address = told(each.template, {**first, name: key})
+                    address = told(place.template, {**first, name: key})
                     if address is not None:
                         yield (do.Visit(address=address),)
 
@@ -312,9 +312,14 @@ def _some_value(app: WiredApp, name: str, kind: str) -> Value | None:
     for listings in app.listings.values():
         for listing in listings.values():
             records = app.as_read.get(listing.source)
-            for each in listing.where:
-                if each.value == name and each.field and records is not None and len(records):
-                    return _from_column(records.by_key(records.key_at(0)), each.field, kind)
+            for condition in listing.where:
+                if (
+                    condition.value == name
+                    and condition.field
+                    and records is not None
+                    and len(records)
+                ):
+                    return _from_column(records.by_key(records.key_at(0)), condition.field, kind)
     for link in app.app.links:
         target = app.screens.get(link.to)
         for argument in link.arguments:

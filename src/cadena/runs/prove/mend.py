@@ -99,7 +99,7 @@ def _draft_kept(app: App, name: str) -> Mended | None:
 def set_aside(app: App, cause: Cause, why: str) -> App:
     """The app with a claim not made at the place of a cause, and why."""
     others = tuple(
-        each for each in app.aside if (each.claim, each.where) != (cause.claim, cause.where)
+        breach for breach in app.aside if (breach.claim, breach.where) != (cause.claim, cause.where)
     )
     return replace(app, aside=(*others, Aside(claim=cause.claim, where=cause.where, why=why)))
 

@@ -60,12 +60,12 @@ class Moves:
         section = key.section
         self._away = next((do.GoTo(section=each) for each in app.sections if each != section), None)
         self._to_windows = {
-            each: tuple(
+            window: tuple(
                 Move((event,), sort="window")
                 for other in key.windows
-                if other != each and (event := to_window(each, other)) is not None
+                if other != window and (event := to_window(window, other)) is not None
             )
-            for each in key.windows
+            for window in key.windows
         }
 
     def forget(self) -> None:

@@ -193,11 +193,11 @@ def _others(explored: Explored, claim: OwnClaim) -> tuple[str, ...]:
     """The other sections that may hold what is looked for."""
     app, so = explored.app, claim.so
     return tuple(
-        each
-        for each in app.sections
-        if each != explored.section
-        and so.section in ("", each)
-        and set(so.shows) <= screens_of_section(app, each)
+        section
+        for section in app.sections
+        if section != explored.section
+        and so.section in ("", section)
+        and set(so.shows) <= screens_of_section(app, section)
     )
 
 

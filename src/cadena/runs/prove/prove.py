@@ -115,13 +115,13 @@ def reached_in(app: WiredApp, section: str, limits: Limits = NO_LIMITS) -> Itera
         yield from late.explore(limits._replace(depth=LATE_DEPTH, states=LATE_STATES), (judged,))
         known = {(each.claim, each.where) for each in explored.found.values()}
         causes += [
-            (each, cause_of(app, late, each))
-            for each in late.found.values()
-            if (each.claim, each.where) not in known
+            (breach, cause_of(app, late, breach))
+            for breach in late.found.values()
+            if (breach.claim, breach.where) not in known
         ]
     elsewhere = tuple(
-        (each, None if each.found is None else cause_of(app, explored, each.found))
-        for each in own.elsewhere
+        (place, None if place.found is None else cause_of(app, explored, place.found))
+        for place in own.elsewhere
     )
     yield reached_of(explored, causes)._replace(elsewhere=elsewhere)
 
@@ -197,7 +197,9 @@ def proof_of(app: WiredApp, reached: Iterable[Reached]) -> Proof:
         if claim.name in undecided:
             answer = "not decided"
         left = tuple(
-            (each.where, aside[claim.name, each.where]) for each in every if each not in causes
+            (breach.where, aside[claim.name, breach.where])
+            for breach in every
+            if breach not in causes
         )
         told: Answer = "broken" if causes else answer
         otherwise: Answer = "not decided" if answer == "not decided" else "holds to depth"
@@ -250,10 +252,10 @@ def most_backs(app: App, reached: tuple[Reached, ...]) -> int:
 def claims_of(app: App, backs: int = 0) -> tuple[Claim, ...]:
     """The claims that are made of an app: those of every app, and its person's own."""
     made = [
-        each._replace(words=f"From everywhere, at most {backs} backs leave")
-        if each.name == "backs" and backs > 0
-        else each
-        for each in CLAIMS
+        claim._replace(words=f"From everywhere, at most {backs} backs leave")
+        if claim.name == "backs" and backs > 0
+        else claim
+        for claim in CLAIMS
     ]
     return (*made, *(Claim(each.id, sentence(each)) for each in app.claims))
 
@@ -306,10 +308,10 @@ def reached_slowly(app: WiredApp, known: Known, limits: Limits) -> Iterator[Reac
         if was is not None and was[0] == depends:
             yield was[1]
             continue
-        for each in reached_in(app, section, limits):
-            yield each
-            if isinstance(each, Reached) and not each.unfinished:
-                known[section] = depends, each
+        for told in reached_in(app, section, limits):
+            yield told
+            if isinstance(told, Reached) and not told.unfinished:
+                known[section] = depends, told
 
 
 def depends_on(app: WiredApp, section: str) -> object:

@@ -167,12 +167,12 @@ class RowClasses:
         of these and of the row that are the same."""
         for part, listing in self.app.listings.get(target, {}).items():
             nested = self.app.as_read.get(listing.source)
-            for each in listing.where:
-                field = carried.get(each.argument, "")
-                if nested is None or each.test != "is" or field not in records.types:
+            for condition in listing.where:
+                field = carried.get(condition.argument, "")
+                if nested is None or condition.test != "is" or field not in records.types:
                     continue
-                if each.field in nested.types:
-                    yield part, nested, each.field, field
+                if condition.field in nested.types:
+                    yield part, nested, condition.field, field
 
     def _links_of(self, screen: str, part: str) -> Iterator[Link]:
         """The links that lead on from the rows of a list."""
@@ -209,10 +209,10 @@ class RowClasses:
                 yield from self._marked(button, records, key)
             for (of, on, _), other in app.links.items():
                 if of == target.id and on in ("button", "fact"):
-                    for each in other.arguments:
-                        if isinstance(each, FromField):
-                            named = self._arguments.get(each.parameter, frozenset())
-                            yield from self._equal(records, each.field, named)
+                    for argument in other.arguments:
+                        if isinstance(argument, FromField):
+                            named = self._arguments.get(argument.parameter, frozenset())
+                            yield from self._equal(records, argument.field, named)
 
     def _marked(self, button: Button, records: Records, key: str) -> Iterator[NDArray[Any]]:
         if isinstance(button.does, Mark):
@@ -260,11 +260,13 @@ class RowClasses:
             yield from self._by_required(to, records)
             if on == "fact":
                 yield self._filled(records, part, "")
-            for each in link.arguments:
-                if isinstance(each, FromField):
-                    key_of = next((p.key_of for p in to.parameters if p.name == each.parameter), "")
+            for argument in link.arguments:
+                if isinstance(argument, FromField):
+                    key_of = next(
+                        (p.key_of for p in to.parameters if p.name == argument.parameter), ""
+                    )
                     yield self._filled(
-                        records, each.field, self._leads_to(to, each.parameter, key_of)
+                        records, argument.field, self._leads_to(to, argument.parameter, key_of)
                     )
 
     def _by_required(self, target: Screen, records: Records) -> Iterator[NDArray[Any]]:

@@ -63,8 +63,8 @@ class StateKey:
 
     def forget(self) -> None:
         """Let go of what was remembered, once nothing more is asked."""
-        for each in (self._entries, self._chains, self._shapes, self._parts, self._rests):
-            each.clear()
+        for known in (self._entries, self._chains, self._shapes, self._parts, self._rests):
+            known.clear()
         self._of_entry.clear()
         self._of_chain.clear()
 
@@ -123,9 +123,9 @@ class StateKey:
         if self.app.key_of(entry) is not None:
             return []
         return [
-            each.argument in entry.arguments or draft.get(each.field) is not None
-            for each in (form.fields if isinstance(form, FormScreen) else ())
-            if each.opens
+            field.argument in entry.arguments or draft.get(field.field) is not None
+            for field in (form.fields if isinstance(form, FormScreen) else ())
+            if field.opens
         ]
 
     def _rest(self, session: Session) -> int:
@@ -137,8 +137,8 @@ class StateKey:
             sent = [(each.source, each.kind, each.state) for each in session.writes]
             due = (len(session.requests), *sent)
         ahead = tuple(
-            (each.section, each.length, *(self.entry(e)[0] for e in each.entries))
-            for each in session.ahead
+            (chain.section, chain.length, *(self.entry(e)[0] for e in chain.entries))
+            for chain in session.ahead
         )
         key = (session.slid, away, values, self.changes(session), session.phase, due, ahead)
         return self._rests.setdefault(key, len(self._rests))
@@ -171,14 +171,14 @@ class StateKey:
     def _read(self, source: str, changes: Changes) -> tuple[Any, ...]:
         fields = self.fields.get(source, frozenset())
         changed: list[tuple[Any, dict[str, Value | None]]] = [
-            (each.key, read)
-            for each in changes.changed
-            if (read := {name: to for name, to in each.fields.items() if name in fields})
+            (change.key, read)
+            for change in changes.changed
+            if (read := {name: to for name, to in change.fields.items() if name in fields})
         ]
         changed += [
-            (each.keys, read)
-            for each in changes.alike
-            if (read := {name: to for name, to in each.fields.items() if name in fields})
+            (change.keys, read)
+            for change in changes.alike
+            if (read := {name: to for name, to in change.fields.items() if name in fields})
         ]
         return changed, changes.gone, len(changes.added)
 
@@ -204,11 +204,11 @@ def reads_list(app: WiredApp, screen: str) -> bool:
 def values_read(app: WiredApp, screens: frozenset[str]) -> tuple[str, ...]:
     """The app-wide values that links or lists of some screens read."""
     read = {
-        each.value
+        argument.value
         for link in app.app.links
         if link.trigger.screen in screens
-        for each in link.arguments
-        if isinstance(each, FromValue)
+        for argument in link.arguments
+        if isinstance(argument, FromValue)
     }
     for screen in screens:
         read |= {each.value for listing in app.listings[screen].values() for each in listing.where}
@@ -238,5 +238,5 @@ def fields_read(app: WiredApp) -> dict[str, frozenset[str]]:
 
 def compared(listing: Listing) -> Iterator[str]:
     """The fields by which a list keeps its rows."""
-    for each in listing.where:
-        yield each.field
+    for condition in listing.where:
+        yield condition.field

@@ -41,10 +41,10 @@ def chain_of(entries: tuple[Entry, ...]) -> tuple[str, ...]:
 def drafts(session: Session) -> dict[tuple[str, str], tuple[str, ...]]:
     """The drafts of a session: by screen and arguments, the fields that are typed in."""
     return {
-        (each.screen, repr(sorted(each.arguments.items()))): tuple(sorted(each.view.draft))
+        (entry.screen, repr(sorted(entry.arguments.items()))): tuple(sorted(entry.view.draft))
         for chain in session.chains.values()
-        for each in chain.entries
-        if each.view.draft
+        for entry in chain.entries
+        if entry.view.draft
     }
 
 
@@ -92,9 +92,9 @@ def _saved_size(explored: Explored, state: int, session: Session) -> Iterator[Fo
     is_picking = any(each.view.picked for each in session.entries)
     could_be = size if is_picking else size + explored.most_marked
     after, tail = session, list[do.Event]()
-    for each in _marks_on_display(app, session) if size <= most < could_be else ():
-        after, *_ = step(app, after, each)
-        tail.append(each)
+    for event in _marks_on_display(app, session) if size <= most < could_be else ():
+        after, *_ = step(app, after, event)
+        tail.append(event)
         size = _size_saved(app, after)
         if size > most:
             break
@@ -120,8 +120,8 @@ def _marks_on_display(app: WiredApp, session: Session) -> Iterator[do.Event]:
 def _size_saved(app: WiredApp, session: Session) -> int:
     """How many bytes are saved when the system ends the app now, its lists apart."""
     entries = tuple(
-        replace(each, view=replace(each.view, scroll=None, across={}, marker={}, last={}))
-        for each in session.entries
+        replace(entry, view=replace(entry.view, scroll=None, across={}, marker={}, last={}))
+        for entry in session.entries
     )
     plain = session.with_entries(entries)
     size: int = step(app, plain, do.Kill()).notes[0].data["bytes"]

@@ -63,9 +63,9 @@ def backs_to_leave(explored: Explored, ways: Ways | None = None) -> list[int]:
         # A state that is met again on its own way has no way out.
         count = counts[at] if at >= 0 and at not in path and counts[at] else 0
         count = -1 if at >= 0 and (at in path or counts[at] < 0) else count
-        for each in reversed(path):
+        for node in reversed(path):
             count = count + 1 if count >= 0 else -1
-            counts[each] = count
+            counts[node] = count
     return counts
 
 
@@ -149,10 +149,10 @@ def leading_to(explored: Explored, goals: Iterable[int]) -> set[int]:
             before.setdefault(to, []).append(state)
     found, waiting = set(goals), deque(goals)
     while waiting:
-        for each in before.get(waiting.popleft(), ()):
-            if each not in found:
-                found.add(each)
-                waiting.append(each)
+        for node in before.get(waiting.popleft(), ()):
+            if node not in found:
+                found.add(node)
+                waiting.append(node)
     return found
 
 

@@ -89,10 +89,10 @@ def _answering(app: WiredApp) -> WiredApp:
     if not app.writes:
         return app
     sources = tuple(
-        each
-        if each.id not in app.late
-        else replace(each, served="stand-in", stand_in=StandIn(takes=_takes(each)))
-        for each in app.app.sources
+        source
+        if source.id not in app.late
+        else replace(source, served="stand-in", stand_in=StandIn(takes=_takes(source)))
+        for source in app.app.sources
     )
     return WiredApp(replace(app.app, sources=sources), app.as_read, app.measure, app)
 
@@ -127,9 +127,9 @@ def _answers(write: Write) -> Iterator[do.Written]:
 
 def _another(write: Write, name: str) -> Value | None:
     """A value that was neither there before nor typed."""
-    for each in ("*", -1, 0.5, None):
-        if each not in (write.fields.get(name), write.was.get(name)):
-            return each
+    for value in ("*", -1, 0.5, None):
+        if value not in (write.fields.get(name), write.was.get(name)):
+            return value
     return None
 
 

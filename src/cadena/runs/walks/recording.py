@@ -33,15 +33,15 @@ def recorded(app: WiredApp, events: Sequence[Event], window: Window) -> Walk:
         Resize(width=window.width, height=window.height, fold=window.fold)
     ]
     before: dict[str, Any] = {}
-    for each in replay(app, (*steps, *events), window):
-        if each.line is None:
+    for at in replay(app, (*steps, *events), window):
+        if at.line is None:
             continue
-        now = worth_expecting(each.line)
-        if each.number > 0:
-            steps.append(events[each.number - 1])
-        if each.number >= 0:
+        now = worth_expecting(at.line)
+        if at.number > 0:
+            steps.append(events[at.number - 1])
+        if at.number >= 0:
             changed = {k: v for k, v in now.items() if k not in before or before[k] != v}
-            if any(note.kind == "refused" for note in each.line.notes):
+            if any(note.kind == "refused" for note in at.line.notes):
                 changed["note"] = "refused"
             if changed:
                 steps.append(Expectation(expect=Expected(**changed)))
@@ -52,9 +52,9 @@ def recorded(app: WiredApp, events: Sequence[Event], window: Window) -> Walk:
 def worth_expecting(line: TraceLine) -> dict[str, Any]:
     """What of a state a person would look for."""
     chosen = {
-        each.screen: each.chosen
-        for each in line.display
-        if each.screen is not None and each.chosen is not None and not each.chosen_part
+        pane.screen: pane.chosen
+        for pane in line.display
+        if pane.screen is not None and pane.chosen is not None and not pane.chosen_part
     }
     display = tuple(each.screen or NOTHING_CHOSEN for each in line.display)
     return {

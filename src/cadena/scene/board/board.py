@@ -122,8 +122,8 @@ def lay_out_board(
 def shown_of(session: Session) -> tuple[object, ...]:
     """What of a session a board shows: while this stays equal, so does the board."""
     path = tuple(
-        (each.screen, each.arguments, each.row, each.view.search, each.view.sort)
-        for each in session.entries
+        (entry.screen, entry.arguments, entry.row, entry.view.search, entry.view.sort)
+        for entry in session.entries
     )
     return session.section, path, session.changes, session.values
 

@@ -17,8 +17,8 @@ from cadena.model.app import (
     FromPosition,
     FromValue,
     Link,
-    RowKind,
 )
+from cadena.model.in_words import kind_words
 from cadena.model.values import shown
 
 if TYPE_CHECKING:
@@ -70,14 +70,6 @@ class Ribbon(NamedTuple):
         """How its screen opens, and for which rows."""
         kind = self.link.when
         return self.link.how if kind is None else f"{self.link.how} · {kind_words(kind)}"
-
-
-def kind_words(kind: RowKind, in_full: bool = False) -> str:
-    """A kind of rows: ``grade is hard``, or in few words ``hard``."""
-    wanted = "" if kind.constant is None else shown(kind.constant)
-    if kind.test == "is" and not in_full:
-        return wanted
-    return " ".join(filter(None, (kind.field if in_full else "", kind.test, wanted)))
 
 
 def worded(argument: Argument) -> str:
@@ -144,9 +136,13 @@ def _port(card: Card, link: Link) -> Port | None:
 def _strands(link: Link, target: Card) -> tuple[Strand, ...]:
     heights = {each.parameter.name: each.y for each in target.sockets}
     return tuple(
-        Strand(each.parameter, f"{worded(each)} → {each.parameter}", heights[each.parameter])
-        for each in link.arguments
-        if each.parameter in heights
+        Strand(
+            argument.parameter,
+            f"{worded(argument)} → {argument.parameter}",
+            heights[argument.parameter],
+        )
+        for argument in link.arguments
+        if argument.parameter in heights
     )
 
 

@@ -115,12 +115,12 @@ def _listed(came: Any) -> list[Any]:
 
 def _chain(came: dict[str, Any]) -> Chain:
     chain = Chain(str(came.get("section", "")), [], came.get("asked") is True)
-    for each in _listed(came.get("entries")):
+    for entry in _listed(came.get("entries")):
         try:
-            route = route_of(each["screen"], dict(each.get("arguments", {})))
+            route = route_of(entry["screen"], dict(entry.get("arguments", {})))
         except (ValueError, TypeError, KeyError, AttributeError):
             break
         known = ("screen", "arguments", "opened")
-        rest = {name: value for name, value in each.items() if name not in known}
-        chain.entries.append(Entry(route, str(each.get("opened", "push")), rest))
+        rest = {name: value for name, value in entry.items() if name not in known}
+        chain.entries.append(Entry(route, str(entry.get("opened", "push")), rest))
     return chain

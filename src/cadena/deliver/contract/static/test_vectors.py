@@ -61,11 +61,11 @@ class StandIn:
         if link is None or not is_here or link["how"] == "replace":
             return False
         given: dict[str, Any] = {}
-        for each in link["arguments"]:
-            if each["from"] == "argument":
-                given[each["parameter"]] = arguments_of(here).get(each["argument"])
-            elif each["from"] == "field" and each["is_key"] and key is not None:
-                given[each["parameter"]] = key
+        for argument in link["arguments"]:
+            if argument["from"] == "argument":
+                given[argument["parameter"]] = arguments_of(here).get(argument["argument"])
+            elif argument["from"] == "field" and argument["is_key"] and key is not None:
+                given[argument["parameter"]] = key
             else:
                 return False
         opened = route_of(link["to"], given)

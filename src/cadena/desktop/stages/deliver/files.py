@@ -129,8 +129,8 @@ class Files(QWidget):
         font.setPixelSize(px(12))
         self.text.setFont(font)
         self.text.setTabChangesFocus(True)
-        for each in (self.list, self.text):
-            each.setMinimumHeight(px(ROW) * 3)
+        for view in (self.list, self.text):
+            view.setMinimumHeight(px(ROW) * 3)
         row = QHBoxLayout(self)
         row.setContentsMargins(20, 6, 16, 6)
         row.setSpacing(10)

@@ -156,7 +156,8 @@ def _rename(document: Document, named: NamedWindow, text: str) -> None:
         document.refuse(f'A window needs a name of its own, not "{name}".')
         return
     made = tuple(
-        replace(each, name=name) if each.name == named.name else each for each in windows_of(app)
+        replace(window, name=name) if window.name == named.name else window
+        for window in windows_of(app)
     )
     document.edit(f"rename {named.name}", replace(app, windows=made), SelectedWindow(name))
 
@@ -173,8 +174,8 @@ def _turned_words(document: Document, window: Window, event: Event) -> list[Word
     said = "stays in its arrangement"
     if rules[0] is not rules[1]:
         over = [
-            f"{each.axis} {each.at:g}"
-            for each in _crossed(plane, found.before.window, found.after.window)
+            f"{breakpoint.axis} {breakpoint.at:g}"
+            for breakpoint in _crossed(plane, found.before.window, found.after.window)
         ]
         said = f"crosses {', '.join(over) or 'portrait to landscape'}"
     return [Word("text", f"{said}: "), *_found_words(found)]
@@ -183,13 +184,13 @@ def _turned_words(document: Document, window: Window, event: Event) -> list[Word
 def _crossed(plane: Plane, one: Window, other: Window) -> list[Breakpoint]:
     """The breakpoints whose size lies between two windows."""
     found = []
-    for each in plane.breakpoints:
-        if each.axis == "shape":
+    for breakpoint in plane.breakpoints:
+        if breakpoint.axis == "shape":
             continue
-        n = 0 if each.axis == "width" else 1
+        n = 0 if breakpoint.axis == "width" else 1
         low, high = sorted((one.size[n], other.size[n]))
-        if low < each.at <= high:
-            found.append(each)
+        if low < breakpoint.at <= high:
+            found.append(breakpoint)
     return found
 
 

@@ -54,13 +54,15 @@ class Dot(NamedTuple):
 def dots_of(windows: Sequence[NamedWindow]) -> list[Dot]:
     """Each window, and what turning and folding make of it."""
     found = []
-    for each in windows:
-        found.append(Dot(each.name, (each.width, each.height), each.name))
-        if each.width != each.height:
-            turned = (each.height, each.width)
-            found.append(Dot(f"{each.name} turned", turned, each.name, "turn"))
-        if each.fold is not None:
-            found.append(Dot(f"{each.name} folded", (each.fold, each.height), each.name, "fold"))
+    for window in windows:
+        found.append(Dot(window.name, (window.width, window.height), window.name))
+        if window.width != window.height:
+            turned = (window.height, window.width)
+            found.append(Dot(f"{window.name} turned", turned, window.name, "turn"))
+        if window.fold is not None:
+            found.append(
+                Dot(f"{window.name} folded", (window.fold, window.height), window.name, "fold")
+            )
     return found
 
 
@@ -322,9 +324,9 @@ def paint_windows(
         painter.setPen(QPen(colour("brass" if dot.of == chosen else "ink"), 2))
         painter.setBrush(colour("card") if dot.way else colour("ink"))
         painter.drawEllipse(at, DOT, DOT)
-    for each in flat.breakpoints:
-        if each.axis == "width" and each.at <= frame.most[0]:
-            x = frame.to_view(each.at, 0).x()
+    for breakpoint in flat.breakpoints:
+        if breakpoint.axis == "width" and breakpoint.at <= frame.most[0]:
+            x = frame.to_view(breakpoint.at, 0).x()
             lines.append(QRectF(x - 2, frame.rect.y(), 4, frame.rect.height()))
     for dot in dots:
         _paint_name(painter, frame, dot, placed, (lines, words), dot.name == chosen)

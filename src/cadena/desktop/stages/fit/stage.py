@@ -58,8 +58,8 @@ class FitStage(QWidget):
                 fold = partial(self._fold, folded)
                 words.append(Word("choice", text, fold, chosen, f"windows {text}"))
         named = [
-            (each.name, partial(document.select, SelectedWindow(each.name)))
-            for each in windows_of(document.app)
+            (window.name, partial(document.select, SelectedWindow(window.name)))
+            for window in windows_of(document.app)
         ]
         words.append(Word("menu", "windows", name="named windows", options=named))
         own = partial(add_own, document)

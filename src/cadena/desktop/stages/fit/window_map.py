@@ -168,8 +168,10 @@ class WindowMap(QWidget):
         taken.append(live)
         for region in plane.regions:
             paint_words(painter, frame, plane, region, taken)
-        for each in plane.breakpoints:
-            paint_breakpoint(painter, frame, each, SelectedBreakpoint.of(each) == selected)
+        for breakpoint in plane.breakpoints:
+            paint_breakpoint(
+                painter, frame, breakpoint, SelectedBreakpoint.of(breakpoint) == selected
+            )
         planes = (self.plane(folded=False), self.plane(folded=True))
         window = selected.window if isinstance(selected, SelectedWindow) else ""
         paint_windows(painter, frame, planes, dots, window, taken[known:])
@@ -179,18 +181,18 @@ class WindowMap(QWidget):
     def breakpoint_at(self, at: QPointF) -> Breakpoint | None:
         """The breakpoint whose pill or line lies under a point."""
         frame = self.frame
-        for each in self.plane().breakpoints:
-            pill = pill_of(frame, each)
+        for breakpoint in self.plane().breakpoints:
+            pill = pill_of(frame, breakpoint)
             if pill is not None and pill.contains(at):
-                return each
+                return breakpoint
         width, height = frame.to_size(at)
         per_dp = frame.rect.width() / frame.most[0], frame.rect.height() / frame.most[1]
-        for each in self.plane().breakpoints:
-            n, other = (0, height) if each.axis == "width" else (1, width)
-            away = abs((width, height)[n] - each.at) * per_dp[n]
-            acts = any(span.start <= other < span.end for span in each.spans)
-            if each.axis != "shape" and away < NEAR and acts and frame.rect.contains(at):
-                return each
+        for breakpoint in self.plane().breakpoints:
+            n, other = (0, height) if breakpoint.axis == "width" else (1, width)
+            away = abs((width, height)[n] - breakpoint.at) * per_dp[n]
+            acts = any(span.start <= other < span.end for span in breakpoint.spans)
+            if breakpoint.axis != "shape" and away < NEAR and acts and frame.rect.contains(at):
+                return breakpoint
         return None
 
     def dot_at(self, at: QPointF) -> Dot | None:

@@ -47,8 +47,8 @@ def key_words(document: Document, source: Source) -> list[Word]:
     used = {*source.key_from, source.key}
     numbered = partial(_key, document, source, ROW_NUMBER, key="row", key_from=(), numbered=True)
     options = [
-        (each, partial(choose_key, document, source, each))
-        for each in dict.fromkeys((*_likely_keys(document, source), *names))
+        (name, partial(choose_key, document, source, name))
+        for name in dict.fromkeys((*_likely_keys(document, source), *names))
     ]
     joins = [(each, partial(_join, document, source, each)) for each in names if each not in used]
     return [
@@ -85,15 +85,15 @@ def refers_words(document: Document, source: Source, name: str) -> list[Word]:
     """What a field refers to: what was found first, then the key of every source."""
     now = field_of(source, document.types, name).refers
     found = [
-        Refers(to=each.to, by=each.by)
-        for each in references_in(document)
-        if (each.source, each.field) == (source.id, name)
+        Refers(to=reference.to, by=reference.by)
+        for reference in references_in(document)
+        if (reference.source, reference.field) == (source.id, name)
     ]
     every = (Refers(to=each.id) for each in document.app.sources)
     options = [("nothing", partial(_refer, document, source, name, None))]
     options += [
-        (refers_said(each), partial(_refer, document, source, name, each))
-        for each in dict.fromkeys((*found, *every))
+        (refers_said(reference), partial(_refer, document, source, name, reference))
+        for reference in dict.fromkeys((*found, *every))
     ]
     said = "nothing" if now is None else refers_said(now)
     words = [Word("menu", said, name="what it refers to", options=options)]

@@ -130,8 +130,8 @@ def about_source(document: Document, source: Source) -> list[Sentence]:
         exchange_matter(document, source),
     ]
     lines = [
-        Sentence("", [Word("broken", f"! {each}.")])
-        for each in (records.faults if records is not None else ())[:3]
+        Sentence("", [Word("broken", f"! {fault}.")])
+        for fault in (records.faults if records is not None else ())[:3]
     ]
     lines += not_found_sentences(document, source)
     if hidden := shown_nowhere(document.app, document.types, source.id):
@@ -215,11 +215,11 @@ def _csv_words(source: Source, change: Callable[..., None]) -> list[Word]:
     ]
     skipped = Bound(form, take, lambda why: None).number("skip", "lines to skip", 0, 1000)
     words += [Word("text", "skipping"), skipped, Word("text", "lines")]
-    for each in dict.fromkeys((*form.gaps, *GAPS[:1])):
-        is_gap = each in form.gaps
-        gaps = tuple(e for e in form.gaps if e != each) if is_gap else (*form.gaps, each)
+    for gap in dict.fromkeys((*form.gaps, *GAPS[:1])):
+        is_gap = gap in form.gaps
+        gaps = tuple(e for e in form.gaps if e != gap) if is_gap else (*form.gaps, gap)
         does = partial(take, "words for nothing", gaps=gaps)
-        words.append(Word("toggle", f"{each} is empty", does, is_gap, f"{each} is read as empty"))
+        words.append(Word("toggle", f"{gap} is empty", does, is_gap, f"{gap} is read as empty"))
     return words
 
 

@@ -141,9 +141,9 @@ class ServicePanel(QWidget):
         pills = QHBoxLayout()
         pills.setSpacing(6)
         options = ["file", "stand-in", *(["service"] if source.service is not None else [])]
-        for each in options:
-            does = partial(self._edit, f"served by {each}:", served=each)
-            put(pills, choice(each, does, source.served == each, f"served by the {each}"))
+        for option in options:
+            does = partial(self._edit, f"served by {option}:", served=option)
+            put(pills, choice(option, does, source.served == option, f"served by the {option}"))
         pills.addStretch(1)
         self._right.addLayout(pills, 0, 1, 1, 2)
         takes = QHBoxLayout()

@@ -50,10 +50,12 @@ def about_new(document: Document) -> list[Sentence]:
 
 def _offered(document: Document, proposed: Proposed) -> list[Word]:
     words = []
-    for each in proposed.proposals:
-        name = each.source.id
+    for proposal in proposed.proposals:
+        name = proposal.source.id
         does, is_picked = partial(pick, document, name), name in proposed.picked
-        words.append(Word("choice", f"{name} · {each.list_path}", does, is_picked, f"pick {name}"))
+        words.append(
+            Word("choice", f"{name} · {proposal.list_path}", does, is_picked, f"pick {name}")
+        )
     take = partial(take_picked, document)
     return [*words, Word("mend", f"Add {len(proposed.picked)}", take, name="add those picked")]
 

@@ -226,7 +226,9 @@ class GatherStage(QWidget):
             self.picture.show_heads((), source, {})
             return
         leads = {
-            each.field: each.to for each in references_in(self.document) if each.source == source.id
+            reference.field: reference.to
+            for reference in references_in(self.document)
+            if reference.source == source.id
         }
         self.picture.show_heads(found, source, leads)
 

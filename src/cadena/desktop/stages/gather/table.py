@@ -280,9 +280,9 @@ class RecordsTable(QTableView):
         stood = (self.horizontalScrollBar().value(), self.verticalScrollBar().value())
         self.setModel(RecordsModel(records, typed))
         # A view lets go of neither by itself.
-        for each in before:
-            if each is not None:
-                each.deleteLater()
+        for widget in before:
+            if widget is not None:
+                widget.deleteLater()
         self.heads.setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
         plain, head = self.fontMetrics(), QFontMetrics(mono(px(12)))
         sample = [records.record(at) for at in range(min(SAMPLE, len(records)))]
@@ -306,13 +306,13 @@ class RecordsTable(QTableView):
         """Show what is counted of the fields."""
         self.heads.heads = {each.name: each for each in heads}
         badges: dict[str, tuple[str, str]] = {}
-        for each in heads:
-            if each.name == source.key:
-                badges[each.name] = ("key", "holds_wash")
-            elif each.name in references:
-                badges[each.name] = (f"→ {references[each.name]}", "brass_wash")
-            elif (each.longest or 0) > LONG:
-                badges[each.name] = ("long", "card")
+        for head in heads:
+            if head.name == source.key:
+                badges[head.name] = ("key", "holds_wash")
+            elif head.name in references:
+                badges[head.name] = (f"→ {references[head.name]}", "brass_wash")
+            elif (head.longest or 0) > LONG:
+                badges[head.name] = ("long", "card")
         self.heads.badges = badges
         self.heads.viewport().update()
 

@@ -15,9 +15,9 @@ from cadena.desktop.widgets.words import Matter, Sentence, Word
 from cadena.model.app import Link, RowKind
 from cadena.model.edits.row_kinds import kinds_among, with_kind
 from cadena.model.edits.wiring import source_of
+from cadena.model.in_words import kind_words
 from cadena.model.source import Test
 from cadena.records.conditions import compared_as
-from cadena.scene.board.ribbons import kind_words
 
 LOOKED_AT: Final = 2_000
 """Records whose values are looked at for kinds."""
@@ -48,15 +48,15 @@ def _of_kind(document: Document, link: Link, change: Callable[[str, Link], None]
     fields = _fields(document, link)
     if link.when is None:
         options = [
-            (kind_words(each, in_full=True), partial(_limit, link, change, each))
-            for each in _kinds(document, link)
+            (kind_words(kind, in_full=True), partial(_limit, link, change, kind))
+            for kind in _kinds(document, link)
         ]
         options += [
             (
-                f"{each} is filled",
-                partial(_limit, link, change, RowKind(field=each, test="is filled")),
+                f"{field} is filled",
+                partial(_limit, link, change, RowKind(field=field, test="is filled")),
             )
-            for each in fields
+            for field in fields
         ]
         return [Sentence("rows whose", [Word("menu", "choose", name="kind", options=options)])]
     kind = link.when

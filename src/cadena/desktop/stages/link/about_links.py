@@ -279,9 +279,9 @@ def possible(document: Document, link: Link, parameter: Parameter) -> list[tuple
     source = edits.source_of(app, link.trigger)
     screen = by_id(app.screens, link.trigger.screen)
     found: list[tuple[str, Argument]] = []
-    for each in document.types.get(source.id, {}) if source is not None else ():
+    for field in document.types.get(source.id, {}) if source is not None else ():
         found.append(
-            (f"{source.id if source else ''}.{each}", FromField(parameter=name, field=each))
+            (f"{source.id if source else ''}.{field}", FromField(parameter=name, field=field))
         )
     for given in screen.parameters if screen is not None else ():
         found.append((f"argument {given.name}", FromArgument(parameter=name, argument=given.name)))

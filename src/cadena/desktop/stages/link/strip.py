@@ -68,8 +68,8 @@ class LinkStrip(Strip):
             Word("do", "Leave it", self.refresh),
         ]
         kinds = [
-            Word("do", f"a new {each}", partial(self.make, trigger, each), name=f"a new {each}")
-            for each in kinds_for(self.document.app, trigger)
+            Word("do", f"a new {kind}", partial(self.make, trigger, kind), name=f"a new {kind}")
+            for kind in kinds_for(self.document.app, trigger)
         ]
         self.say([Sentence("", asked), Sentence("Or", kinds), Sentence("", [Word("text", hint)])])
         field.setFocus()
@@ -81,8 +81,8 @@ class LinkStrip(Strip):
             return
         menu = QMenu(self)
         menu.setAccessibleName("what is to be made")
-        for each in kinds_for(self.document.app, trigger):
-            menu.addAction(f"a {each}").triggered.connect(partial(self._take, trigger, each))
+        for kind in kinds_for(self.document.app, trigger):
+            menu.addAction(f"a {kind}").triggered.connect(partial(self._take, trigger, kind))
         menu.setActiveAction(menu.actions()[0])
         menu.popup(QCursor.pos())
 
@@ -119,9 +119,9 @@ class LinkStrip(Strip):
         trigger, text = self._linking, text.strip()
         if trigger is not None and text:
             known = [
-                each.id
-                for each in self.document.app.screens
-                if text.lower() in (each.id.lower(), each.title.lower())
+                screen.id
+                for screen in self.document.app.screens
+                if text.lower() in (screen.id.lower(), screen.title.lower())
             ]
             self.link(trigger, known[0] if known else "", text)
 

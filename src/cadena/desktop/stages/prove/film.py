@@ -48,15 +48,15 @@ def frames_of(document: Document, cause: Cause) -> list[Frame]:
     app = document.wired
     frames: list[Frame] = []
     link, said = "", ""
-    for each in replay(app, cause.walk, cause.window or Window(360.0, 780.0)):
-        if each.line is None:
-            said = "; ".join(map(str, each.failures))
+    for at in replay(app, cause.walk, cause.window or Window(360.0, 780.0)):
+        if at.line is None:
+            said = "; ".join(map(str, at.failures))
             continue
-        scene = lay_out(app, each.session, each.session.window)
-        if isinstance(each.line.event, do.Wait) and frames:
+        scene = lay_out(app, at.session, at.session.window)
+        if isinstance(at.line.event, do.Wait) and frames:
             frames[-1] = frames[-1]._replace(scene=scene)
             continue
-        link = _link_words(each.line.event)
+        link = _link_words(at.line.event)
         frames.append(Frame(link, scene))
     if len(frames) > MOST:
         half = MOST // 2

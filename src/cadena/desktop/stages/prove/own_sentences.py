@@ -88,8 +88,8 @@ def _says(document: Document, claim: OwnClaim, change: Any) -> list[Sentence]:
     ]
     if claim.says == "after":
         links = [
-            (each.id, partial(change, "after which link", after=each.id))
-            for each in document.app.links
+            (link.id, partial(change, "after which link", after=link.id))
+            for link in document.app.links
         ]
         says.append(Word("menu", claim.after or "which link", name="after which", options=links))
     return [Sentence("", says)]

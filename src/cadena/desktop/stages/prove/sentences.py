@@ -84,10 +84,10 @@ def _in_all(document: Document, proof: Proof, add: Word) -> list[Sentence]:
     if not broken:
         words.insert(1, Word("text", "choose a claim, or make one of your own"))
     said = [Sentence("", words)]
-    for each in broken[:MOST]:
-        cause = each.causes[0]
-        line = [Word("broken", f"✕ {each.claim.words}: {what_of(cause)}")]
-        said.append(Sentence("", [*line, _show(document, each, cause, "Show")]))
+    for proven in broken[:MOST]:
+        cause = proven.causes[0]
+        line = [Word("broken", f"✕ {proven.claim.words}: {what_of(cause)}")]
+        said.append(Sentence("", [*line, _show(document, proven, cause, "Show")]))
     said += [Sentence("", [Word("text", each)]) for each in unfinished(proof)]
     return said
 

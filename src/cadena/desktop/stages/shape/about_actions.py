@@ -150,9 +150,9 @@ def _ways(document: Document, has_record: bool) -> list[tuple[str, Does]]:
     if has_record:
         ways.append(("removes the record", RemoveRecord(confirm="Remove it?")))
         ways += [
-            (f"marks it in {each.id}", Mark(value=each.id))
-            for each in document.app.values
-            if each.type.startswith("list of")
+            (f"marks it in {value.id}", Mark(value=value.id))
+            for value in document.app.values
+            if value.type.startswith("list of")
         ]
         ways.append(("marks it in a new list", Mark(value=NEW_LIST)))
         ways.append(("sets a field", SetField(field="")))

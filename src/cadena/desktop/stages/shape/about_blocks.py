@@ -160,11 +160,11 @@ def _where_pages_scroll(screen: DetailScreen) -> list[Sentence]:
     """Where a list is not on the last page, that it should be."""
     page = ""
     last = [each.id for each in screen.blocks if isinstance(each, PageBlock)][-1]
-    for each in screen.blocks:
-        if isinstance(each, PageBlock):
-            page = each.id
-        elif isinstance(each, ListBlock) and page not in ("", last):
-            text = f"! {each.id} can scroll, and its page is not the last: people lose the others."
+    for block in screen.blocks:
+        if isinstance(block, PageBlock):
+            page = block.id
+        elif isinstance(block, ListBlock) and page not in ("", last):
+            text = f"! {block.id} can scroll, and its page is not the last: people lose the others."
             return [Sentence("", [Word("broken", text)])]
     return []
 
@@ -216,9 +216,9 @@ def _nested(document: Document, screen: DetailScreen, name: str) -> ListBlock:
     types = document.types.get(name, {})
     field = next(
         (
-            each.field
-            for each in references_in(document)
-            if (each.source, each.to) == (name, screen.source)
+            reference.field
+            for reference in references_in(document)
+            if (reference.source, reference.to) == (name, screen.source)
         ),
         "",
     )

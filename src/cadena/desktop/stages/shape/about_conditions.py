@@ -16,25 +16,11 @@ from cadena.model.edits import shaping
 from cadena.model.find import by_id
 from cadena.model.listing import Condition
 from cadena.model.screen_parts import listings
-from cadena.model.values import shown
 from cadena.records.conditions import compared_as
 
 TESTS: Final = ("is", "is not", "under", "over", "at least", "at most", "contains", "is one of")
 ALL_TESTS: Final = (*TESTS, "is empty", "is filled")
 CONDITION: Final = "condition"
-
-
-def condition_words(condition: Condition) -> str:
-    """A condition in words."""
-    if condition.argument:
-        wanted = f"argument {condition.argument}"
-    elif condition.value:
-        wanted = condition.value
-    elif condition.choice:
-        wanted = f"the choice in {condition.choice}"
-    else:
-        wanted = "" if condition.constant is None else shown(condition.constant)
-    return f"{condition.field} {condition.test} {wanted}".strip()
 
 
 class ListChange:

@@ -177,13 +177,13 @@ def _begin_words(
     change = partial(bound.change, f"what {name} begins with")
     options: list[tuple[str, Any]] = [("nothing, or a constant", partial(change, **nothing))]
     options += [
-        (f"argument {each.name}", partial(change, **{**nothing, "argument": each.name}))
-        for each in form.parameters
-        if each.name != form.key
+        (f"argument {parameter.name}", partial(change, **{**nothing, "argument": parameter.name}))
+        for parameter in form.parameters
+        if parameter.name != form.key
     ]
     options += [
-        (f"app-wide {each.id}", partial(change, **{**nothing, "value": each.id}))
-        for each in document.app.values
+        (f"app-wide {value.id}", partial(change, **{**nothing, "value": value.id}))
+        for value in document.app.values
     ]
     now = "nothing, or a constant"
     if field.argument or field.value:

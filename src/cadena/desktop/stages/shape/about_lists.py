@@ -17,7 +17,6 @@ from cadena.desktop.stages.shape.about_conditions import (
     CONDITION,
     ListChange,
     condition_sentences,
-    condition_words,
 )
 from cadena.desktop.stages.shape.copy_to_source import again_matter
 from cadena.desktop.stages.shape.strips_above import add_strip, remove_strip
@@ -34,6 +33,7 @@ from cadena.desktop.widgets.words import (
 from cadena.model.app import ListScreen, Screen
 from cadena.model.edits.wiring import with_screen
 from cadena.model.find import by_id
+from cadena.model.in_words import condition_words
 from cadena.model.listing import (
     Button,
     Condition,
@@ -270,8 +270,8 @@ def _strips_matter(document: Document, screen: ListScreen) -> Matter:
 
 def _strip_words(document: Document, screen: ListScreen) -> list[Word]:
     words = [
-        Word("do", f"Remove strip {each.id}", partial(remove_strip, document, screen, each.id))
-        for each in screen.above
+        Word("do", f"Remove strip {strip.id}", partial(remove_strip, document, screen, strip.id))
+        for strip in screen.above
     ]
     options = [
         (
@@ -287,10 +287,10 @@ def _strip_words(document: Document, screen: ListScreen) -> list[Word]:
 
 def _strip_options(document: Document, screen: ListScreen) -> list[tuple[Any, str]]:
     return [
-        (source, each.field)
-        for each in references_in(document)
-        if each.source == screen.rows.source
-        and (source := by_id(document.app.sources, each.to)) is not None
+        (source, reference.field)
+        for reference in references_in(document)
+        if reference.source == screen.rows.source
+        and (source := by_id(document.app.sources, reference.to)) is not None
     ]
 
 
@@ -310,8 +310,8 @@ def _order_words(change: ListChange, listing: Listing, names: list[str]) -> list
         drop = partial(change, "orders", orders=without(listing.orders, at))
         words.append(Word("do", "✕", drop, name=f"offer no order by {by}"))
     options = [
-        (each, partial(change, "orders", orders=(*listing.orders, _order_by(each))))
-        for each in names
+        (name, partial(change, "orders", orders=(*listing.orders, _order_by(name))))
+        for name in names
     ]
     return [*words, Word("menu", "+ order by", name="offer an order", options=options)]
 
@@ -340,9 +340,9 @@ def _sort_words(change: ListChange, listing: Listing, names: list[str]) -> list[
         ]
     used = {each.field for each in listing.sort}
     options = [
-        (each, partial(change, "order", sort=(*listing.sort, Sort(field=each))))
-        for each in names
-        if each not in used
+        (name, partial(change, "order", sort=(*listing.sort, Sort(field=name))))
+        for name in names
+        if name not in used
     ]
     return [*words, Word("menu", "+ field", name="add to the order", options=options)]
 

@@ -38,6 +38,7 @@ from cadena.model.blocks import (
     ListBlock,
     PictureBlock,
 )
+from cadena.model.in_words import condition_words
 from cadena.scene.scene import Scene
 
 HELD: Final = 190
@@ -68,10 +69,7 @@ def caption(block: Shown) -> str:
         case FactsBlock():
             what = ", ".join(block.fields)
         case ListBlock():
-            kept = " and ".join(
-                f"{each.field} {each.test} {each.argument or each.value or each.constant}"
-                for each in block.rows.where
-            )
+            kept = " and ".join(map(condition_words, block.rows.where))
             what = block.rows.source + (f" where {kept}" if kept else "")
         case ActionsBlock():
             place = {"flow": "", "bar": " · in the bar", "bottom": " · at the bottom"}[block.place]
