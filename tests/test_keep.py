@@ -20,10 +20,10 @@ from cadena.engine.step import start, step
 from cadena.engine.wired import WiredApp
 from cadena.model.app import App, AppValue, FromField, FromPosition, FromRecord, Keep
 from cadena.runs.keep.disturbances import DISTURBANCES
+from cadena.runs.keep.marks_in_words import in_words, is_broken, steps_of, totals
 from cadena.runs.keep.matrix import Known, matrix_of, runs
 from cadena.runs.keep.mend import mended_keep, with_lifetime
 from cadena.runs.keep.pieces import Piece, pieces_of, size_of, value_of
-from cadena.runs.keep.report import in_words, is_broken, steps_of, totals
 from cadena.runs.keep.rows_in_view import KINDS
 from cadena.runs.keep.run import Matrix, Run, worst
 from cadena.runs.keep.saved_size import sizes_of

@@ -20,8 +20,8 @@ from cadena.model.edits.wiring import with_screen as put
 from cadena.model.find import by_id
 from cadena.model.listing import Row
 from cadena.runs.keep.hard_cases import CASES
+from cadena.runs.keep.marks_in_words import TABLES, in_words, pieces_in, steps_of, table_of, to_json
 from cadena.runs.keep.matrix import matrix_of, runs
-from cadena.runs.keep.report import TABLES, in_words, pieces_in, steps_of, table_of, to_json
 from cadena.runs.keep.rows_in_view import KINDS, in_view
 from cadena.runs.keep.run import Matrix, Run
 from long_form import examples

@@ -18,7 +18,7 @@ from msgspec.structs import replace
 from builders import DEMO, demo, records_of, small_app, small_records, with_link, with_screen
 from cadena.check import mend as check_mend
 from cadena.check.check import read_through
-from cadena.check.proof_report import (
+from cadena.check.proof_in_words import (
     answer_of,
     findings_of,
     in_words,

@@ -13,7 +13,7 @@ import pytest
 from builders import DEMO, POCKET, demo, small_app, small_records, with_link
 from cadena.check.check import breaks, check, read_through
 from cadena.check.finding import Finding, mistakes
-from cadena.check.measured import Tried, tried_windows
+from cadena.check.laid_out import Tried, tried_windows
 from cadena.check.mend import MENDS, mended
 from cadena.desktop.document.stages import stages
 from cadena.engine import events as do

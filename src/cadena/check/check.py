@@ -16,8 +16,8 @@ from cadena.check.fit import fit_findings
 from cadena.check.forms import unlisted_findings
 from cadena.check.keeping import keeping_findings, lost_findings
 from cadena.check.kinds import kind_findings
+from cadena.check.laid_out import laid_out_findings
 from cadena.check.links import link_findings
-from cadena.check.measured import measured
 from cadena.check.screens import screen_findings
 from cadena.check.secrets import secret_findings
 from cadena.check.sources import Looks, others_findings, picture_findings, source_findings
@@ -54,7 +54,7 @@ def check(
     wired = WiredApp(app, records)
     some = NEAREST if is_in_part(app) else None
     lost = lost_findings(runs(wired, screens=some))
-    return (*read_through(app, records, look), *measured(wired, some), *lost)
+    return (*read_through(app, records, look), *laid_out_findings(wired, some), *lost)
 
 
 def is_in_part(app: App) -> bool:

@@ -213,7 +213,7 @@ def _with_none_picked(app: App, types: Types, finding: Finding) -> App | None:
 
 
 def _with_words_for_several(app: App, types: Types, finding: Finding) -> App | None:
-    return _with_action(app, finding, _worded)
+    return _with_action(app, finding, _button_for_several)
 
 
 def _for_one(app: App, types: Types, finding: Finding) -> App | None:
@@ -228,7 +228,7 @@ def _with_action(app: App, finding: Finding, change: Callable[[Button], Button])
     return with_listing(app, *found[:2], replace(found[2], actions=actions))
 
 
-def _worded(button: Button) -> Button:
+def _button_for_several(button: Button) -> Button:
     several = button.several or ForSeveral()
     confirm = several.confirm or (f"{button.label}: {{count}}?" if _asks(button) else "")
     says = several.says or (f"{button.label}: {{count}}" if button.says else "")

@@ -9,7 +9,7 @@ from typing import Any, Final, NamedTuple
 
 import msgspec
 
-from cadena.check.proof_report import unfinished
+from cadena.check.proof_in_words import unfinished
 from cadena.engine.rules.window_change import window_of
 from cadena.engine.wired import WiredApp
 from cadena.model.by_thing import Difference, differences, tree_of
@@ -227,14 +227,15 @@ def in_words(name: str, made: Compared) -> str:
 def _difference(apart: Apart) -> list[str]:
     """What each of the two shows, where that differs."""
     return [
-        f"{field}: {_said(field, apart.new.get(field))} now, and was: {_said(field, old)}"
+        f"{field}: {_value_words(field, apart.new.get(field))} now, "
+        f"and was: {_value_words(field, old)}"
         for field, old in apart.old.items()
         if apart.new.get(field) != old
         and not (field == "typed" and apart.new.get("chain") != apart.old.get("chain"))
     ]
 
 
-def _said(field: str, value: Any) -> str:
+def _value_words(field: str, value: Any) -> str:
     if field == "chain" and isinstance(value, list):
         return " › ".join(f"{e['screen']} ({e['opened']})" for e in value) or "nothing"
     if isinstance(value, list):

@@ -70,7 +70,7 @@ def _takes(app: App, name: str) -> str:
     return ", ".join(f"{each.name}: {each.type}" for each in _screen(app, name).parameters)
 
 
-def _said(app: App, link: Link) -> str:
+def _link_words(app: App, link: Link) -> str:
     """What a link starts on, and how it opens."""
     screen = by_id(app.screens, link.trigger.screen)
     what = label_of(screen, link.trigger) if screen is not None else link.trigger.part
@@ -87,7 +87,7 @@ def _mermaid(app: App, levels: dict[str, int], links: list[Link]) -> str:
         lines.append(f"  {short}[{_quoted(text)}]")
     for link in links:
         arrow = "-.->" if link.how in ("modal", "popover") else "-->"
-        said = _quoted(_said(app, link))
+        said = _quoted(_link_words(app, link))
         lines.append(f"  {names[link.trigger.screen]} {arrow}|{said}| {names[link.to]}")
     for number, section in enumerate(app.sections):
         if section.root in names:
@@ -118,7 +118,7 @@ def _dot(app: App, levels: dict[str, int], links: list[Link]) -> str:
         lines.append(f"  {quoted(name)} [label={label}];")
     for link in links:
         style = styles.get(link.how, "solid")
-        label = quoted(_said(app, link))
+        label = quoted(_link_words(app, link))
         lines.append(
             f"  {quoted(link.trigger.screen)} -> {quoted(link.to)} [label={label}, style={style}];"
         )
@@ -138,7 +138,9 @@ def _svg(app: App, levels: dict[str, int], links: list[Link]) -> str:
         together.setdefault((link.trigger.screen, link.to), []).append(link)
     body: list[str] = []
     for number, ((start, end), some) in enumerate(together.items()):
-        body += _way(places[start], places[end], number, [_said(app, e) for e in some], some[0].how)
+        body += _way(
+            places[start], places[end], number, [_link_words(app, e) for e in some], some[0].how
+        )
     for name, (x, y) in places.items():
         middle = x + WIDE / 2
         body.append(f'<rect x="{x}" y="{y}" width="{WIDE}" height="{HIGH}" rx="10"/>')

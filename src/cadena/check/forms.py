@@ -32,7 +32,7 @@ def stays_here(source: Source, kind: Kind) -> bool:
     return kind not in takes and (source.served == "service" or bool(takes))
 
 
-def _written(app: App, form: FormScreen) -> Iterator[Kind]:
+def _ways_of_writing(app: App, form: FormScreen) -> Iterator[Kind]:
     """How a form writes: new records where something opens it without a key, else changes."""
     opened = [link for link in app.links if link.to == form.id]
     given = [any(each.parameter == form.key for each in link.arguments) for link in opened]
@@ -52,7 +52,7 @@ def form_findings(
     source = by_id(app.sources, form.source)
     if records is None or source is None:
         return
-    if missing := [each for each in _written(app, form) if stays_here(source, each)]:
+    if missing := [each for each in _ways_of_writing(app, form) if stays_here(source, each)]:
         yield found(
             "saves-here-only",
             of_screen(form),
@@ -107,12 +107,12 @@ def unlisted_findings(app: App, link: Link) -> Iterator[Finding]:
         )
 
 
-def _listed(app: App, types: Types, finding: Finding) -> App | None:
+def _with_it_listed(app: App, types: Types, finding: Finding) -> App | None:
     link = by_id(app.links, finding.subject.name)
     return None if link is None else kept_on_its_lists(app, link)
 
 
-def _filled(app: App, types: Types, finding: Finding) -> App | None:
+def _with_fields_needed(app: App, types: Types, finding: Finding) -> App | None:
     """The form with the fields that are required, and none that are not there."""
     form = by_id(app.screens, finding.subject.name)
     if not isinstance(form, FormScreen):
@@ -149,7 +149,7 @@ def _taken(app: App, types: Types, finding: Finding) -> App | None:
 MENDS: Final[Mapping[str, Mend]] = {
     "saves-here-only": _taken,
     "after-save-returns": without_its_link,
-    "form-field-missing": _filled,
-    "form-misses-required": _filled,
-    "new-not-listed": _listed,
+    "form-field-missing": _with_fields_needed,
+    "form-misses-required": _with_fields_needed,
+    "new-not-listed": _with_it_listed,
 }

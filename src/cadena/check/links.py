@@ -45,7 +45,7 @@ def link_findings(app: App, records: Mapping[str, Records], link: Link) -> Itera
         yield _found(
             "trigger-missing",
             link,
-            f"it starts from {_said(link)}, and there is no such thing",
+            f"it starts from {_trigger_words(link)}, and there is no such thing",
             f"{where}.trigger",
         )
         return
@@ -239,14 +239,14 @@ def _from(argument: Argument) -> str:
     return "nothing"
 
 
-def _said(link: Link) -> str:
+def _trigger_words(link: Link) -> str:
     at = link.trigger
     part = f" {at.part}" if at.part else ""
     return f"{at.on}{part} of {at.screen}"
 
 
 def _found(code: str, link: Link, what: str, where: str, part: str = "", **places: Any) -> Finding:
-    text = f"link {link.id}, {_said(link)} to {link.to}: {what}"
+    text = f"link {link.id}, {_trigger_words(link)} to {link.to}: {what}"
     return found(code, of_link(link, part), text, where, **places)
 
 

@@ -8,12 +8,12 @@ from typing import Final, NamedTuple
 
 from cadena.check.diagrams import diagram_of
 from cadena.check.finding import Finding
-from cadena.check.proof_report import answer_of, in_columns, totals, what_of
+from cadena.check.proof_in_words import answer_of, in_columns, totals, what_of
 from cadena.model.app import App
 from cadena.model.naming import many
 from cadena.model.windows import windows_of
-from cadena.runs.keep.report import TABLES, pieces_in
-from cadena.runs.keep.report import totals as kept_totals
+from cadena.runs.keep.marks_in_words import TABLES, pieces_in
+from cadena.runs.keep.marks_in_words import totals as kept_totals
 from cadena.runs.keep.run import SIGNS, WORST, Matrix
 from cadena.runs.prove.causes import events_of
 from cadena.runs.prove.moves_in_words import moves_in_words
@@ -59,7 +59,7 @@ def page(told: Told) -> str:
         f"<section id=opens><h2>What opens what</h2>{diagram_of(told.app, 'svg')}</section>",
         f"<section id=windows><h2>Windows</h2>{_window_map(told.app)}</section>",
         f"<section id=screens><h2>Screens</h2>{''.join(_screens(told))}</section>",
-        f"<section id=keeps><h2>What survives</h2>{''.join(_kept(told.matrix))}</section>",
+        f"<section id=keeps><h2>What survives</h2>{''.join(_keep_chapter(told.matrix))}</section>",
         f"<section id=proven><h2>What is proven</h2>{''.join(_proven(told))}</section>",
         f"<section id=findings><h2>Findings</h2>{''.join(_findings(told.findings))}</section>",
     ]
@@ -139,7 +139,7 @@ def _window_map(app: App) -> str:
     )
 
 
-def _kept(matrix: Matrix) -> Iterator[str]:
+def _keep_chapter(matrix: Matrix) -> Iterator[str]:
     for title, columns in TABLES:
         pieces = pieces_in(matrix, columns)
         if not pieces:

@@ -52,7 +52,7 @@ def screen_findings(app: App, records: Mapping[str, Records], screen: Screen) ->
         named = [each.value for each in screen.fields if each.value]
         yield from _value_findings(app, screen, named, f"{where}.fields")
     if source_shown(screen) in records:
-        said = _said(screen, where)
+        said = _bound_by_messages(screen, where)
         yield from _bindings(screen, records[source_shown(screen)], said)
     for part, listing in listings(screen).items():
         place = f"{where}.blocks[{part}].rows" if part else f"{where}.rows"
@@ -194,7 +194,7 @@ def _value_findings(app: App, screen: Screen, named: list[str], where: str) -> I
             )
 
 
-def _said(screen: Screen, where: str) -> Iterator[Bound]:
+def _bound_by_messages(screen: Screen, where: str) -> Iterator[Bound]:
     """The fields of what is said once something is done or saved."""
     if isinstance(screen, FormScreen):
         for name in fields_in(screen.says):

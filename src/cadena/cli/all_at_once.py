@@ -10,17 +10,17 @@ from typing import Any, NamedTuple
 
 from cadena.check.check import breaks, check
 from cadena.check.finding import Finding
-from cadena.check.proof_report import findings_of, proof_cases, totals, what_of
-from cadena.check.reports import Case, Failed, check_cases
-from cadena.cli.proving import reached_by, stop_after
+from cadena.check.junit_and_sarif import Case, Failed, check_cases
+from cadena.check.proof_in_words import findings_of, proof_cases, totals, what_of
+from cadena.cli.prove_in_parallel import reached_by, stop_after
 from cadena.engine.rules.window_change import window_of
 from cadena.engine.wired import WiredApp
 from cadena.model.naming import many
 from cadena.model.problem import Problem
 from cadena.model.windows import windows_of
+from cadena.runs.keep.marks_in_words import is_broken, steps_of
+from cadena.runs.keep.marks_in_words import totals as kept_totals
 from cadena.runs.keep.matrix import matrix_of
-from cadena.runs.keep.report import is_broken, steps_of
-from cadena.runs.keep.report import totals as kept_totals
 from cadena.runs.keep.run import Matrix
 from cadena.runs.prove.explore import Limits
 from cadena.runs.prove.prove import Proof, Reached, proof_of
@@ -56,7 +56,7 @@ def everything(
         parts = (
             _checked(opened, found),
             _walked(walks, replayed),
-            _kept(matrix),
+            _keep_part(matrix),
             _proven(opened, reached),
         )
         done = [each() for each in parts]
@@ -130,7 +130,7 @@ def _walked(walks: list[Path], replayed: list[Future[list[tuple[str, list[str]]]
     return part
 
 
-def _kept(matrix: Future[Matrix]) -> Part:
+def _keep_part(matrix: Future[Matrix]) -> Part:
     def part() -> Done:
         made = matrix.result()
         cases: dict[str, list[Failed]] = {piece.name: [] for piece, _ in made}

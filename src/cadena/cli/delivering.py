@@ -15,7 +15,7 @@ from cadena.deliver.wishes import Addresses
 from cadena.model.naming import many
 
 if TYPE_CHECKING:
-    from cadena.check.reports import Case
+    from cadena.check.junit_and_sarif import Case
     from cadena.deliver.drive.walks_driven import Outcome, Plan
     from cadena.engine.events import Event
     from cadena.engine.wired import WiredApp
@@ -155,7 +155,7 @@ def drive(
     step, beside the engine's. Services are written to with --write alone: what the app sends is
     then overheard, and held against what is wired.
     """
-    from cadena.check.reports import cases_to_junit
+    from cadena.check.junit_and_sarif import cases_to_junit
     from cadena.deliver.drive.walks_driven import drive_all, drive_all_on_desktop, unseen
     from cadena.deliver.taken_along import taken_along
     from cadena.engine.wired import WiredApp
@@ -258,7 +258,7 @@ def _event(outcome: Outcome) -> str:
 
 
 def _cases(outcomes: list[Outcome]) -> list[Case]:
-    from cadena.check.reports import Case, Failed
+    from cadena.check.junit_and_sarif import Case, Failed
 
     return [
         Case(

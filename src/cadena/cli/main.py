@@ -214,7 +214,7 @@ def serve(
 
 def _as_sarif(opened: Project, findings: Iterable[Finding]) -> str:
     """Findings as SARIF, each at its line of the project file."""
-    from cadena.check.reports import to_sarif
+    from cadena.check.junit_and_sarif import to_sarif
     from cadena.model.file.project_file import read_project
 
     source = read_project(opened.file).decode(errors="replace")
@@ -233,7 +233,7 @@ def check(project: Path, as_json: bool, junit: Path | None, sarif: Path | None) 
 
     from cadena.check.check import NEAREST, breaks, is_in_part
     from cadena.check.check import check as find
-    from cadena.check.reports import to_junit
+    from cadena.check.junit_and_sarif import to_junit
     from cadena.model.file.disk import write_text
     from cadena.sources.open_project import open_project
 
@@ -265,8 +265,8 @@ def check(project: Path, as_json: bool, junit: Path | None, sarif: Path | None) 
 def keep(project: Path, as_json: bool) -> None:
     """Measure what survives. Exit 1 when anything is lost, or comes back as something else."""
     from cadena.engine.wired import WiredApp
+    from cadena.runs.keep.marks_in_words import in_words, is_broken, to_json
     from cadena.runs.keep.matrix import matrix_of
-    from cadena.runs.keep.report import in_words, is_broken, to_json
     from cadena.sources.open_project import open_project
 
     opened = open_project(project)
@@ -306,8 +306,8 @@ def prove(
     """Look at all that can be reached, in every window. Exit 1 when a claim is broken,
     or not decided.
     """
-    from cadena.check.proof_report import findings_of, in_words, to_json, to_junit
-    from cadena.cli.proving import itself_tested, proven
+    from cadena.check.proof_in_words import findings_of, in_words, to_json, to_junit
+    from cadena.cli.prove_in_parallel import itself_tested, proven
     from cadena.model.file.disk import write_text
     from cadena.sources.open_project import open_project
 
@@ -342,7 +342,7 @@ def ci(
     project: Path, processes: int, seconds: float, junit: Path | None, sarif: Path | None
 ) -> None:
     """Check, replay all walks at all windows, keep and prove. Exit 1 when any does not hold."""
-    from cadena.check.reports import cases_to_junit
+    from cadena.check.junit_and_sarif import cases_to_junit
     from cadena.cli.all_at_once import everything
     from cadena.model.file.disk import write_text
     from cadena.sources.open_project import open_project
@@ -399,7 +399,7 @@ def compare(
     lies in. Exit 1 when the new one behaves otherwise.
     """
     from cadena.check.compared import compared, in_words, to_html, to_json
-    from cadena.cli.proving import both_proven
+    from cadena.cli.prove_in_parallel import both_proven
     from cadena.cli.versions import both, walks_of
     from cadena.engine.wired import WiredApp
     from cadena.model.file.disk import write_text
@@ -443,7 +443,7 @@ def merge(base: Path, ours: Path, theirs: Path) -> None:
 @speaks_plainly
 def report(project: Path, out: Path) -> None:
     """Tell all of a project in one page: screens in every window, what survives, what is proven."""
-    from cadena.desktop.shell.report import report_of
+    from cadena.desktop.shell.painted_report import report_of
     from cadena.model.file.disk import write_text
 
     write_text(report_of(project), out)

@@ -160,12 +160,12 @@ def _modules(app: WiredApp, name: str) -> dict[str, str]:
 def _module(name: str, said: str, values: dict[str, Any]) -> str:
     """A module that gives some values, each under its name."""
     types = set[type]().union(*map(types_in, values.values()))
-    body = "\n".join(_given(each, value) for each, value in values.items())
+    body = "\n".join(_assignment(each, value) for each, value in values.items())
     imports = _imports(name, types)
     return "\n".join(filter(None, (f'"""{said}"""\n', imports, body)))
 
 
-def _given(name: str, value: Any) -> str:
+def _assignment(name: str, value: Any) -> str:
     is_bare = value in ((), {})
     kind = ": dict[str, list[str]]" if name == "files" else ": tuple[()]" if is_bare else ""
     lead = f"{name}{kind} = "

@@ -39,7 +39,7 @@ def joined_lines(base: str, mine: str, theirs: str) -> str | None:
 
 def _shared(of: Lines, ours: Lines, others: Lines) -> Iterator[tuple[int, int, int, int]]:
     """Stretches of a text that both sides still have, and where; the end of all is the last."""
-    left, right = _kept(of, ours), _kept(of, others)
+    left, right = _lines_kept(of, ours), _lines_kept(of, others)
     at = 0
     while at < len(of):
         if at not in left or at not in right:
@@ -57,7 +57,7 @@ def _shared(of: Lines, ours: Lines, others: Lines) -> Iterator[tuple[int, int, i
     yield len(of), len(of), len(ours), len(others)
 
 
-def _kept(of: Lines, now: Lines) -> dict[int, int]:
+def _lines_kept(of: Lines, now: Lines) -> dict[int, int]:
     """For each line that is kept, where it is now."""
     blocks = SequenceMatcher(None, of, now, autojunk=False).get_matching_blocks()
     return {each.a + n: each.b + n for each in blocks for n in range(each.size)}

@@ -36,7 +36,7 @@ def literal(value: Any, indent: int = 0, taken: int = 0) -> str:
         parts = [literal(each, inner) for each in value]
         opening, closing = "[", "]"
         if all(not isinstance(each, dict | list) for each in value):
-            return f"[\n{_filled(parts, pad)}\n{' ' * indent}]"
+            return f"[\n{_wrapped(parts, pad)}\n{' ' * indent}]"
     else:
         parts = [
             f"{_name(name)}: {literal(each, inner, len(_name(name)) + 2)}"
@@ -47,7 +47,7 @@ def literal(value: Any, indent: int = 0, taken: int = 0) -> str:
     return f"{opening}\n{lines}{' ' * indent}{closing}"
 
 
-def _filled(parts: Sequence[str], pad: str) -> str:
+def _wrapped(parts: Sequence[str], pad: str) -> str:
     """Short values side by side, as many as there is room for in a line."""
     lines, line = [], pad
     for part in parts:

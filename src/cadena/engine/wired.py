@@ -227,7 +227,7 @@ class WiredApp:
             name: leads_of(self.sources, name, paths, orders) for name, paths in self.paths.items()
         }
         self._sayings: dict[str, Sayings] = (
-            {name: self._said(name, types) for name in self.as_read}
+            {name: self._sayings_of(name, types) for name in self.as_read}
             if like is None
             else like._sayings
         )
@@ -265,7 +265,7 @@ class WiredApp:
         is_small = sum(len(each) for each in self.as_read.values()) <= SMALL
         self._most = KEPT_OF_SMALL if is_small else KEPT
 
-    def _said(self, name: str, types: Types) -> Sayings:
+    def _sayings_of(self, name: str, types: Types) -> Sayings:
         """How a source's values are said, and what its references lead to."""
         sources = self.sources
         source = sources.get(name, self.as_read[name].source)
@@ -424,7 +424,7 @@ class WiredApp:
         key = ("rows", records.serial, entry.screen, part, used, search, sort, brought)
         listed = self.remember(
             key,
-            lambda: self._listed(
+            lambda: self._pages_brought(
                 records,
                 listing,
                 Asked(
@@ -460,7 +460,9 @@ class WiredApp:
         can_sort = sort is not None and bool(sort_asked(service, sort))
         return (search if service.search else ""), (sort if can_sort else None)
 
-    def _listed(self, records: Records, listing: Listing, asked: Asked, brought: int) -> Listed:
+    def _pages_brought(
+        self, records: Records, listing: Listing, asked: Asked, brought: int
+    ) -> Listed:
         if brought < 0:
             return Listed(listing, query(records, listing, asked))
         source = self.late[listing.source]

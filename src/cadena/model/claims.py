@@ -44,15 +44,15 @@ class OwnClaim(Part, frozen=True, kw_only=True):
 
 def named_values(claims: Iterable[OwnClaim]) -> dict[str, frozenset[Value]]:
     """The app-wide values that claims name, and what they name of each."""
-    return _named(each.values for claim in claims for each in (claim.when, claim.so))
+    return _values_by_name(each.values for claim in claims for each in (claim.when, claim.so))
 
 
 def named_arguments(claims: Iterable[OwnClaim]) -> dict[str, frozenset[Value]]:
     """The parameters that claims name, and what they name of each."""
-    return _named(each.arguments for claim in claims for each in (claim.when, claim.so))
+    return _values_by_name(each.arguments for claim in claims for each in (claim.when, claim.so))
 
 
-def _named(situations: Iterable[dict[str, Value]]) -> dict[str, frozenset[Value]]:
+def _values_by_name(situations: Iterable[dict[str, Value]]) -> dict[str, frozenset[Value]]:
     found: dict[str, set[Value]] = {}
     for named in situations:
         for name, value in named.items():

@@ -195,7 +195,7 @@ def paths_of(app: App, types: Types) -> dict[str, tuple[str, ...]]:
     if not refer and not any(names_in(each.label) for each in app.sources):
         return {}
     found: dict[str, dict[str, None]] = {}
-    named = [*_named(app)]
+    named = [*_names_bound(app)]
     for name in sources:
         named += [(name, path) for path in label_paths(sources, types, name).values()]
         named.append((name, label_field(sources[name], types.get(name, {}))))
@@ -235,7 +235,7 @@ def orders_of_others(app: App) -> dict[tuple[str, str], tuple[Sort, ...]]:
 def not_found(app: App, types: Types, source: str) -> tuple[str, ...]:
     """The names that an app binds in a source, and that lead to no field."""
     sources = {each.id: each for each in app.sources}
-    named = dict.fromkeys(name for of, name in _named(app) if of == source and name)
+    named = dict.fromkeys(name for of, name in _names_bound(app) if of == source and name)
     return tuple(each for each in named if field_at(sources, types, source, each) is None)
 
 
@@ -258,7 +258,7 @@ def field_named(
     return Field(name=path, type=end.type, label=label, when_empty="", **kept)
 
 
-def _named(app: App) -> Iterator[tuple[str, str]]:
+def _names_bound(app: App) -> Iterator[tuple[str, str]]:
     """Every name that an app binds, with the source that it is looked for in."""
     for source in app.sources:
         yield from _in_source(source)

@@ -60,7 +60,7 @@ ICON: Final = 18
 SCRIM: Final = QColor(0, 0, 0, 90)
 
 
-def _called(widget: QWidget, box: Box) -> None:
+def _give_name(widget: QWidget, box: Box) -> None:
     """Its name, and what tells it from all others, for whoever does not see it."""
     name = box.name or box.text
     if widget.accessibleName() != name:
@@ -85,7 +85,7 @@ class Words(QLabel):
 
     def show_box(self, box: Box, unit: float) -> None:
         self.box = box
-        _called(self, box)
+        _give_name(self, box)
         font = font_of(box.kind, box.state, unit)
         is_line = box.kind in ("body", "heading", "fault")
         self.setFont(fitted(font, box.text, box.width * unit) if is_line else font)
@@ -145,7 +145,7 @@ class Pressed(QPushButton):
 
     def show_box(self, box: Box, unit: float) -> None:
         self.box = box
-        _called(self, box)
+        _give_name(self, box)
         self.setFont(font_of(box.kind, box.state, unit))
         sign = SIGNS.get(box.kind, "")
         text = " ".join(filter(None, (sign, box.text.replace("&", "&&"))))
@@ -181,7 +181,7 @@ class Switch(QCheckBox):
 
     def show_box(self, box: Box, unit: float) -> None:
         self.box = box
-        _called(self, box)
+        _give_name(self, box)
         self.setFont(font_of(box.kind, box.state, unit))
         self.setText(box.text.replace("&", "&&"))
         self.setChecked(_is_on(box))
@@ -200,7 +200,7 @@ class Option(QRadioButton):
 
     def show_box(self, box: Box, unit: float) -> None:
         self.box = box
-        _called(self, box)
+        _give_name(self, box)
         self.setFont(font_of(box.kind, box.state, unit))
         self.setText(box.text.replace("&", "&&"))
         self.setChecked(_is_on(box))
@@ -223,7 +223,7 @@ class Line(QLineEdit):
 
     def show_box(self, box: Box, unit: float) -> None:
         self.box = box
-        _called(self, box)
+        _give_name(self, box)
         self.setFont(font_of(box.kind, box.state, unit))
         self.setPlaceholderText(box.text if "hint" in box.state else "")
         if box.kind == "search":
@@ -261,7 +261,7 @@ class Lines(QPlainTextEdit):
 
     def show_box(self, box: Box, unit: float) -> None:
         self.box = box
-        _called(self, box)
+        _give_name(self, box)
         self.setFont(font_of(box.kind, box.state, unit))
         self.setPlaceholderText(box.text if "hint" in box.state else "")
         text = _typed_in(box)
@@ -285,7 +285,7 @@ class Plain(QWidget):
 
     def show_box(self, box: Box, unit: float) -> None:
         self.box = box
-        _called(self, box)
+        _give_name(self, box)
         self.update()
 
 

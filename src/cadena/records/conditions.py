@@ -56,16 +56,16 @@ def wanted_of(test: str, wanted: Any, kind: str) -> Any:
     """
     if test == "is one of":
         some = wanted if isinstance(wanted, tuple | list) else ()
-        return tuple(_held(each, kind) for each in some if comparable(each, kind))
+        return tuple(_as_compared(each, kind) for each in some if comparable(each, kind))
     if test == "contains":
         if kind.startswith(LIST):
             of = kind[len(LIST) :]
-            return _held(wanted, of) if comparable(wanted, of) else None
+            return _as_compared(wanted, of) if comparable(wanted, of) else None
         return str(wanted).lower() if isinstance(wanted, str | int | float) else None
-    return _held(wanted, kind) if comparable(wanted, kind) else None
+    return _as_compared(wanted, kind) if comparable(wanted, kind) else None
 
 
-def _held(value: Any, kind: str) -> Any:
+def _as_compared(value: Any, kind: str) -> Any:
     return as_time(value) if kind == "date and time" else value
 
 

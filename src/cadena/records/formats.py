@@ -72,13 +72,13 @@ class Sayings:
             return FIELD.sub(
                 lambda match: self._value(match[1], record, depth + 1), field.when_empty
             )
-        said = self._written(value, field, name)
+        said = self._value_words(value, field, name)
         unit = field.unit_of_one if value == 1 and field.unit_of_one else field.unit
         return f"{said} {unit}" if unit else said
 
-    def _written(self, value: Any, field: Field, name: str) -> str:
+    def _value_words(self, value: Any, field: Field, name: str) -> str:
         if isinstance(value, tuple | list):
-            return ", ".join(self._written(each, field, name) for each in value)
+            return ", ".join(self._value_words(each, field, name) for each in value)
         if type(value) is bool:
             return self.words("yes" if value else "no")
         if type(value) is int and field.decimals is None and is_year(name):

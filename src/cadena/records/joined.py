@@ -109,7 +109,7 @@ def told(gives: Gives, values: Sequence[Any]) -> Any:
     return (min if gives == "least" else max)(there, default=None)
 
 
-def _told(gives: Gives) -> pl.Expr:
+def _aggregate(gives: Gives) -> pl.Expr:
     """``told``, of columns; of whole numbers, where it is their sum."""
     import polars as pl
 
@@ -163,7 +163,7 @@ class _Joining(NamedTuple):
             return records.values_of(path)
         step = step_of(self.sources, records.source.id, path)
         if step is None and fields_in(path):
-            return _called(records, path)
+            return _labels_of(records, path)
         match = self._match(records, step)
         if step is None or match is None:
             return [None] * len(records)
@@ -191,7 +191,7 @@ class _Joining(NamedTuple):
             return records.frame[path]
         step = step_of(self.sources, records.source.id, path)
         if step is None and fields_in(path):
-            return pl.Series(path, _called(records, path), dtype=dtype)
+            return pl.Series(path, _labels_of(records, path), dtype=dtype)
         match = self._match(records, step)
         if step is None or match is None:
             return pl.Series(path, [None] * len(records), dtype=dtype)
@@ -208,7 +208,7 @@ class _Joining(NamedTuple):
             if step.gives == "sum" and values.dtype.is_float():
                 there = _sums(groups, values)
             else:
-                there = groups.agg(_told(step.gives))
+                there = groups.agg(_aggregate(step.gives))
             none = told(step.gives, ())
         held = pl.DataFrame({"by": records.frame[own]})
         made = held.join(there, on="by", how="left", maintain_order="left")["value"]
@@ -244,7 +244,7 @@ class _Joining(NamedTuple):
         return own, to, theirs
 
 
-def _called(records: Records, label: str) -> list[str | None]:
+def _labels_of(records: Records, label: str) -> list[str | None]:
     """What a label of several fields says of each record."""
     names = [each for each in dict.fromkeys(fields_in(label)) if each in records.types]
     columns = [records.values_of(each) for each in names]

@@ -72,9 +72,9 @@ class Plane:
                 for half in (UPRIGHT, ACROSS):
                     at = self._inside(i, j, half)
                     if at is not None:
-                        self._taken[i, j, half] = self._asked(*at)
+                        self._taken[i, j, half] = self._rule_for(*at)
 
-    def _asked(self, width: float, height: float) -> int:
+    def _rule_for(self, width: float, height: float) -> int:
         window = Window(width, height, width if self.folded else None, folded=self.folded)
         return next((n for n, each in enumerate(self.rules) if matches(each.when, window)), GAP)
 

@@ -112,11 +112,11 @@ def standing_of(app: WiredApp, session: Session, index: int, part: str) -> Stand
     keys = entry.view.picked.get(part, ())
     picked = app.remember(("picked", id(keys)), lambda: (keys, frozenset(keys)))[1]
     boxes = listing.several == "with boxes" or bool(picked)
-    held = frozenset(_held(session, app.shown_on.get(listing.source, ())))
+    held = frozenset(_keys_held(session, app.shown_on.get(listing.source, ())))
     return Standing(app, session, index, part, listing, marks, opens, picked, boxes, held)
 
 
-def _held(session: Session, values: tuple[str, ...]) -> Iterator[Any]:
+def _keys_held(session: Session, values: tuple[str, ...]) -> Iterator[Any]:
     """The keys that some app-wide values hold."""
     for name in values:
         value = session.values.get(name)

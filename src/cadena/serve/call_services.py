@@ -147,7 +147,7 @@ class Services:
         if written.outcome == "quicker" and key is not None:
             if not caller.service.item:
                 return replace(written, record={})
-            now = caller.whole(key, self._kept(app, session, write))
+            now = caller.whole(key, self._address_fields(app, session, write))
             if now is None:
                 return replace(written, outcome="gone")
             self._note_version(source, key, now.version)
@@ -165,7 +165,7 @@ class Services:
         from cadena.serve.sending import sending_of, sends_whole, way_of
 
         source = app.sources[write.source]
-        kept = self._kept(app, session, write)
+        kept = self._address_fields(app, session, write)
         there = None
         if sends_whole(source, write) and write.key is not None:
             if caller.service.item and asks:
@@ -185,7 +185,7 @@ class Services:
             source, write, address, there, version if caller.service.versions else "", name
         )
 
-    def _kept(self, app: WiredApp, session: Session, write: Write) -> dict[str, Scalar]:
+    def _address_fields(self, app: WiredApp, session: Session, write: Write) -> dict[str, Scalar]:
         """What of a record stands in the addresses of its service."""
         records = app.records(session, write.source)
         record = None if records is None or write.key is None else records.by_key(write.key)
@@ -226,7 +226,7 @@ class Answers:
         """The answers to what is asked and not yet answered; what is due by itself is left."""
         for write in session.writes:
             if write.state == "sending" and write.due is None:
-                yield self._written(session, write)
+                yield self._not_sent(session, write)
         for request in session.requests:
             source = self.app.sources.get(request.source)
             if request.due is not None or source is None:
@@ -237,7 +237,7 @@ class Answers:
             else:
                 yield self.services.answer(source, request)
 
-    def _written(self, session: Session, write: Write) -> Written:
+    def _not_sent(self, session: Session, write: Write) -> Written:
         self._calls += 1
         if write.source in self.writes and self._calls <= self.most:
             return self.services.send(self.app, session, write)

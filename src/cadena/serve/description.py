@@ -83,7 +83,7 @@ def _schema(kind: str) -> dict[str, Any]:
     return schema
 
 
-def _held(name: str, is_list: bool = False) -> dict[str, Any]:
+def _json_content(name: str, is_list: bool = False) -> dict[str, Any]:
     one: dict[str, Any] = {"$ref": f"#/components/schemas/{name}"}
     schema = {"type": "array", "items": one} if is_list else one
     return {"application/json": {"schema": schema}}
@@ -101,13 +101,13 @@ def _list_path(whole: str, listed: str, records: Records) -> dict[str, Any]:
     return {
         "get": {
             "parameters": query,
-            "responses": {"200": {"description": "a page", "content": _held(listed, True)}},
+            "responses": {"200": {"description": "a page", "content": _json_content(listed, True)}},
         },
         "post": {
             "parameters": [REPEATED],
-            "requestBody": {"content": _held(whole)},
+            "requestBody": {"content": _json_content(whole)},
             "responses": {
-                "201": {"description": "made", "content": _held(whole)},
+                "201": {"description": "made", "content": _json_content(whole)},
                 "422": _problem("fields that do not fit"),
             },
         },
@@ -117,10 +117,12 @@ def _list_path(whole: str, listed: str, records: Records) -> dict[str, Any]:
 def _item_path(key: str, kind: str, whole: str) -> dict[str, Any]:
     gone = {"404": _problem("there is no such record")}
     version = {"ETag": {"schema": {"type": "string"}}}
-    found = {"200": {"description": "the record", "headers": version, "content": _held(whole)}}
+    found = {
+        "200": {"description": "the record", "headers": version, "content": _json_content(whole)}
+    }
     other = {"412": _problem("it is another version than the one that is meant")}
     fits = {"422": _problem("fields that do not fit")}
-    changed = {**_held(whole), MERGE_PATCH: _held(whole)["application/json"]}
+    changed = {**_json_content(whole), MERGE_PATCH: _json_content(whole)["application/json"]}
     asked = [{"name": "If-Match", "in": "header", "schema": {"type": "string"}}, REPEATED]
     return {
         "parameters": [

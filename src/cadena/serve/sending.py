@@ -234,7 +234,7 @@ def faults_in(problem: Any) -> tuple[dict[str, str], str]:
 def _pairs_in(some: Any) -> Iterator[tuple[str, str]]:
     if isinstance(some, dict):
         for name, why in some.items():
-            yield str(name), _said(why)
+            yield str(name), _fault_text(why)
     for fault in some if isinstance(some, list) else ():
         if not isinstance(fault, dict):
             continue
@@ -242,14 +242,14 @@ def _pairs_in(some: Any) -> Iterator[tuple[str, str]]:
         last = at[-1] if isinstance(at, list) and at else None
         name = _first(fault, FIELD_IN, last)
         if isinstance(name, str):
-            yield name, _said(_first(fault, WHY_IN, ""))
+            yield name, _fault_text(_first(fault, WHY_IN, ""))
 
 
 def _first(held: Mapping[str, Any], names: tuple[str, ...], other: Any) -> Any:
     return next((held[name] for name in names if held.get(name) is not None), other)
 
 
-def _said(why: Any) -> str:
+def _fault_text(why: Any) -> str:
     """What is said of a field: the first, where it is a list."""
     first = why[0] if isinstance(why, list) and why else why
     if isinstance(first, list):

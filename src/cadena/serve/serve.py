@@ -192,7 +192,7 @@ class Served:
             else:
                 own = None if before is None else before[records.source.key]
                 refuses = self._happens(records.source, "refuses", number)
-                answer = self._written(request, records, own, refuses)
+                answer = self._answer_to_write(request, records, own, refuses)
             self._repeats.note(request, answer)
             return answer
 
@@ -244,7 +244,7 @@ class Served:
             answer.headers["Link"] = f'<{address}>; rel="next"'
         return answer
 
-    def _written(
+    def _answer_to_write(
         self, request: Request, records: Records, key: Any, refuses: bool = False
     ) -> Response:
         """Create or change a record, once every field fits its type."""

@@ -55,7 +55,7 @@ class Repeats:
     def said(self, request: Request) -> Response | None:
         """What was answered to the same request before; a name is good for one thing to do."""
         with self._lock:
-            kept = self._answers.get(_named(request))
+            kept = self._answers.get(_name_of_request(request))
         if kept is None:
             return None
         sent, status, body, headers = kept
@@ -74,10 +74,10 @@ class Repeats:
                 answer.get_data(),
                 dict(answer.headers),
             )
-            self._answers[_named(request)] = kept
+            self._answers[_name_of_request(request)] = kept
             while len(self._answers) > MOST_REPEATS:
                 del self._answers[next(iter(self._answers))]
 
 
-def _named(request: Request) -> tuple[str, ...]:
+def _name_of_request(request: Request) -> tuple[str, ...]:
     return (request.method, request.path, request.headers.get("idempotency-key", ""))

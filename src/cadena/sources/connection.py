@@ -138,7 +138,7 @@ class Connection:
                     address = joined(str(answer.url), answer.headers["location"])
                     asked = {}
                     continue
-                raw, came = self._held(answer, first, until), answer
+                raw, came = self._body_of(answer, first, until), answer
                 return Answer(came.status_code, came.headers, raw, str(came.url), dict(came.links))
         raise Problem(first, "", f"it leads on {MOST_REDIRECTS} times", "an answer")
 
@@ -179,7 +179,7 @@ class Connection:
             took = time.monotonic() - begun
             self.exchanges.append(Exchange(method, said, status, took))
 
-    def _held(self, answer: httpx.Response, address: str, until: float) -> bytes:
+    def _body_of(self, answer: httpx.Response, address: str, until: float) -> bytes:
         """What an answer holds, of bounded size and time, packed or not."""
         packed = answer.headers.get("content-encoding", "identity").lower()
         if packed not in UNPACKS:

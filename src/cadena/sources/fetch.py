@@ -111,7 +111,7 @@ class Caller:
         Raises:
             Problem: where one of them is not known.
         """
-        return self._filled(self.service.list, kept, {})
+        return self._address_from(self.service.list, kept, {})
 
     def address(self, template: str, kept: Mapping[str, Scalar], key: Scalar | None) -> str:
         """An address of the service, for a record of it where a key is given.
@@ -119,9 +119,9 @@ class Caller:
         Raises:
             Problem: where a variable of it is not known.
         """
-        return self._filled(template, kept, {} if key is None else {"key": shown(key)})
+        return self._address_from(template, kept, {} if key is None else {"key": shown(key)})
 
-    def _filled(self, template: str, kept: Mapping[str, Scalar], more: dict[str, str]) -> str:
+    def _address_from(self, template: str, kept: Mapping[str, Scalar], more: dict[str, str]) -> str:
         keeps = self.service.keeps
         named = {keeps[field]: shown(each) for field, each in kept.items() if field in keeps}
         given = {name: each for name, each in self.service.given.items() if each}
@@ -205,17 +205,17 @@ class Caller:
         Raises:
             Problem: as ``page``.
         """
-        return self._asked(address, {}).raw
+        return self._good_answer(address, {}).raw
 
     def _json(self, address: str, parameters: dict[str, str]) -> tuple[Answer, Any]:
-        answer = self._asked(address, parameters)
+        answer = self._good_answer(address, parameters)
         if answer.is_page:
             raise Problem(address, "", f"it answers with {answer.kind or 'a page'}", "JSON")
         if answer.kind in LINES:
             return answer, lines_in(answer.raw, address)[0] if answer.raw.strip() else []
         return answer, decoded(answer.raw, address)
 
-    def _asked(self, address: str, parameters: dict[str, str]) -> Answer:
+    def _good_answer(self, address: str, parameters: dict[str, str]) -> Answer:
         """The answer to a call, which is to be a good one."""
         answer = self.connection.ask("GET", address, parameters)
         if answer.status in (404, 410):

@@ -133,7 +133,7 @@ def _refers(
 
     Args:
         targets: what was found to tell records apart, by source and field.
-        least: how much its name must say at least (see ``_said``).
+        least: how much its name must say at least (see ``_score_by_name``).
     """
     column = all_records[name].frame[field]
     filled = column.drop_nulls()
@@ -152,7 +152,7 @@ def _refers(
             target = targets[to, by]
             if target is None or target.is_text != is_text:
                 continue
-            said = _said(field, name, to, records, by)
+            said = _score_by_name(field, name, to, records, by)
             if said is None or said < least or not (said or is_text):
                 continue
             dangling = _dangling(filled, target, bool(said))
@@ -210,7 +210,7 @@ def _by_last_word(fields: tuple[str, ...]) -> dict[str, tuple[str, ...]]:
     return {word: tuple(named) for word, named in found.items()}
 
 
-def _said(field: str, name: str, to: str, records: Records, by: str) -> int | None:
+def _score_by_name(field: str, name: str, to: str, records: Records, by: str) -> int | None:
     """How much a name says that a field refers to a source: 0 is nothing, none forbids it.
 
     A name says it by that of the source (hut, hut_id, from_hut), or by being that of the key
@@ -230,14 +230,14 @@ def _said(field: str, name: str, to: str, records: Records, by: str) -> int | No
 
 def _names(words: list[str], source: str) -> bool:
     """Whether words name a source: hut, hut_id, from_hut, hutid."""
-    wanted, said = _called(source), "_".join(words)
+    wanted, said = _names_of(source), "_".join(words)
     if wanted & {said, said.removesuffix("_id"), said.removesuffix("id")}:
         return True
     return any(f"_{each}_" in f"_{said}_" for each in wanted)
 
 
 @lru_cache(maxsize=1024)
-def _called(source: str) -> frozenset[str]:
+def _names_of(source: str) -> frozenset[str]:
     """What a record of a source, and all of them, are called."""
     return frozenset("_".join(words_of(each)) for each in (source, singular(source)))
 

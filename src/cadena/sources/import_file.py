@@ -137,7 +137,7 @@ def _taken_in(data: DataFile, names: list[str], progress: Progress) -> Iterator[
         source = _source(name, title, data.path.name, at, form, reading)
         made.append(chosen(source, reading))
         if data.is_tree or data.kind == "parquet":
-            found = [_held(data, made[-1], each, names) for each in reading.inner]
+            found = [_nested_source(data, made[-1], each, names) for each in reading.inner]
             made += [each for each in found if each is not None]
     if data.left_out and made:
         said = "arrays left out, of records that are not alike"
@@ -185,7 +185,7 @@ def _enveloped(data: DataFile, at: str, inside: Inside, names: list[str]) -> Ado
     return made._replace(why_key="the file says so")
 
 
-def _held(data: DataFile, of: Adopted, field: str, names: list[str]) -> Adopted | None:
+def _nested_source(data: DataFile, of: Adopted, field: str, names: list[str]) -> Adopted | None:
     """A source of the records that those of another hold in a list; none where they are empty."""
     outer = of.source
     key = outer.key_from or (() if outer.numbered else (outer.key,))
@@ -281,10 +281,10 @@ def _readings(data: DataFile, progress: Progress) -> Iterator[tuple[str, Csv, Re
 
 def _source(name: str, title: str, file: str, at: str, form: Csv, reading: Reading) -> Source:
     key = reading.frame.columns[0]
-    return Source(id=name, title=_said(title) or name, file=file, at=at, csv=form, key=key)
+    return Source(id=name, title=_title_words(title) or name, file=file, at=at, csv=form, key=key)
 
 
-def _said(title: str) -> str:
+def _title_words(title: str) -> str:
     """A name in plain words, the first of them with a capital; what is in capitals stays so."""
     parted = re.sub(r"(?<=[a-z])(?=[A-Z])", " ", title)
     # Between digits a hyphen is a part of what they say.
@@ -309,7 +309,7 @@ def chosen(source: Source, reading: Reading, key: tuple[str, ...] = (), label: s
             have = ", ".join(records.types)
             raise Problem(source.file, source.id, f"there is no field {name}", f"one of: {have}")
     if forms := _forms(source, records, reading):
-        source = _written(source, forms, reading)
+        source = _with_forms(source, forms, reading)
         records = typed(replace(source, key=reading.frame.columns[0], key_from=()), reading)
     found = LikelyKey(key, "you said so") if key else likely_key(records, reading.key)
     labels = likely_labels(records, key=found.fields)
@@ -378,7 +378,7 @@ def _field(name: str, form: WrittenForm) -> Field:
     return Field(name=name, type=form.type, written=form.written, unit=form.unit, date=length)
 
 
-def _written(source: Source, forms: Mapping[str, WrittenForm], reading: Reading) -> Source:
+def _with_forms(source: Source, forms: Mapping[str, WrittenForm], reading: Reading) -> Source:
     """A source that says how its values are written, and which words among them are nothing."""
     fields = (
         *(each for each in source.fields if each.name not in forms),

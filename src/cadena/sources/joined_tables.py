@@ -181,11 +181,11 @@ class _Joining:
         if place in self.decided:
             return self.decided[place]
         name = self._called.get(column, "")
-        what = f"{name} of {self._said(row)}" if name else self._said(row)
+        what = f"{name} of {self._record_in_words(row)}" if name else self._record_in_words(row)
         self.clashes.append(Clash(self.source.id, row, column, what, mine, theirs))
         return False
 
-    def _said(self, row: int) -> str:
+    def _record_in_words(self, row: int) -> str:
         """A record as it is told to a person: by its label, or else by its key."""
         known = (
             (self.mine, self._mine_at), (self.before, self._before_at),
@@ -205,7 +205,7 @@ class _Joining:
         changed = self.there.cells.get(row)
         if not changed:
             return True
-        return self._is_mine(row, "", REMOVED, _said(changed))
+        return self._is_mine(row, "", REMOVED, _values_in_words(changed))
 
     def _cells(self) -> tuple[dict[str, dict[int, Any]], list[int]]:
         """The values to be set, by their columns' first names; and the rows that come back."""
@@ -215,7 +215,7 @@ class _Joining:
         named = {was: name for name, was in self.theirs.columns.items()}
         for row, values in self.here.cells.items():
             if row in self.there.gone:
-                if self._is_mine(row, "", _said(values), REMOVED):
+                if self._is_mine(row, "", _values_in_words(values), REMOVED):
                     back.append(row)
                 continue
             other = self.there.cells.get(row, {})
@@ -260,7 +260,7 @@ class _Joining:
             places = {at[row]: value for row, value in values.items() if row in at}
             if places:
                 frame = frame.with_columns(
-                    scattered(frame[name], list(places), [_held(e) for e in places.values()])
+                    scattered(frame[name], list(places), [_as_typed(e) for e in places.values()])
                 )
         return table.with_frame(frame)
 
@@ -300,7 +300,7 @@ class _Joining:
         return plain_text(values.get(self.source.key))
 
 
-def _said(values: Mapping[str, Any]) -> str:
+def _values_in_words(values: Mapping[str, Any]) -> str:
     """Values that a record was given, for a person."""
     return "with " + ", ".join(f"{name} {plain_text(v) or EMPTY}" for name, v in values.items())
 
@@ -335,11 +335,11 @@ def _with_row(table: Table, row: int, values: Mapping[str, Any]) -> Table:
     frame, at = pl.concat([frame, new]), frame.height
     for name, value in values.items():
         if value is not None:
-            frame = frame.with_columns(scattered(frame[name], [at], [_held(value)]))
+            frame = frame.with_columns(scattered(frame[name], [at], [_as_typed(value)]))
     return table.with_frame(frame, rows=(*table.rows, row))
 
 
-def _held(value: Any) -> Any:
+def _as_typed(value: Any) -> Any:
     """A value of a column as what is typed into one: dates as their texts, lists as tuples."""
     if isinstance(value, list):
         return tuple(value)

@@ -136,7 +136,7 @@ def offered(raw: bytes, name: str, address: str = "") -> Offered:
     skipped: dict[str, str] = {}
     lists: list[Listed] = []
     for path in sorted(paths, key=lambda each: each.count("{")):
-        found = _listed(document, path)
+        found = _list_at(document, path)
         if isinstance(found, Listed):
             lists.append(found)
         else:
@@ -172,7 +172,7 @@ def offered(raw: bytes, name: str, address: str = "") -> Offered:
     return Offered(tuple(made), left, tuple(islice(security_of(document), MOST_SAID)))
 
 
-def _listed(document: Document, path: str) -> Listed | str:
+def _list_at(document: Document, path: str) -> Listed | str:
     """A path that answers with an array of objects; or why it is none."""
     if PARAMETER.search(path):
         return "it is about one record, and no list has such"
@@ -275,7 +275,7 @@ def _pair(
     key = _key("" if item is None else item.parameter, fields)
     known = set(VARIABLE.findall(listed.path))
     child = "" if parent is None else _held_by(parent, fields)
-    keeps = _kept(listed, fields)
+    keeps = _filters_by(listed, fields)
     if parent is not None:
         keeps[child] = parent.variable
     others = sorted(known - set(keeps.values()))
@@ -287,11 +287,11 @@ def _pair(
         item=base + at if at else "",
         keeps=keeps,
         given=dict.fromkeys(others, ""),
-        search=_named(listed, SEARCHES),
-        sort=_named(listed, SORTS),
-        order=_named(listed, ORDERS) if _named(listed, SORTS) else "",
-        sorts=_choices(listed, _named(listed, SORTS)),
-        order_words=_order_words(_choices(listed, _named(listed, ORDERS))),
+        search=_parameter_called(listed, SEARCHES),
+        sort=_parameter_called(listed, SORTS),
+        order=_parameter_called(listed, ORDERS) if _parameter_called(listed, SORTS) else "",
+        sorts=_choices(listed, _parameter_called(listed, SORTS)),
+        order_words=_order_words(_choices(listed, _parameter_called(listed, ORDERS))),
         records=listed.pointer,
         record="" if item is None else item.pointer,
         paging=_paging(listed),
@@ -351,7 +351,7 @@ def _key_kind(parent: Parent | None) -> FieldType:
     return next((each.type for each in found if each.name == key), "text")
 
 
-def _kept(listed: Listed, fields: Mapping[str, FieldType]) -> dict[str, str]:
+def _filters_by(listed: Listed, fields: Mapping[str, FieldType]) -> dict[str, str]:
     """The query parameters that are called as a field is: those keep records by it."""
     plain = {each.replace("_", "").lower(): each for each in fields}
     found: dict[str, str] = {}
@@ -362,7 +362,7 @@ def _kept(listed: Listed, fields: Mapping[str, FieldType]) -> dict[str, str]:
     return found
 
 
-def _named(listed: Listed, names: tuple[str, ...]) -> str:
+def _parameter_called(listed: Listed, names: tuple[str, ...]) -> str:
     """The query parameter of one of these names."""
     return next((each for each in listed.parameters if each.lower() in names), "")
 
@@ -409,16 +409,16 @@ def _order_words(choices: tuple[str, ...]) -> tuple[str, str]:
 
 
 def _paging(listed: Listed) -> Paging:
-    size = _named(listed, SIZES)
-    cursor = _named(listed, CURSORS)
+    size = _parameter_called(listed, SIZES)
+    cursor = _parameter_called(listed, CURSORS)
     # An address of the next page needs no parameter; what is only a mark does.
     if listed.next and (cursor or listed.next.rpartition("/")[2].lower() in ADDRESSES):
         return Paging(by="cursor", parameter=cursor, next=listed.next, size_parameter=size)
-    if parameter := _named(listed, PAGES):
+    if parameter := _parameter_called(listed, PAGES):
         schema = listed.parameters[parameter]
         said = schema.get("default", schema.get("minimum", 1))
         first = 0 if said == 0 and said is not False else 1
         return Paging(by="page", parameter=parameter, first=first, size_parameter=size)
-    if parameter := _named(listed, OFFSETS):
+    if parameter := _parameter_called(listed, OFFSETS):
         return Paging(by="offset", parameter=parameter, size_parameter=size)
     return Paging(by="link", size_parameter=size)

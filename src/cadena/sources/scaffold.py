@@ -99,11 +99,11 @@ class Wishes(NamedTuple):
         if name not in self.keys and name not in self.labels:
             return made
         if reading is None or not reading.frame.width:
-            return self._said(made, self.keys.get(name, ()), self.labels.get(name, ""))
+            return self._wished_for(made, self.keys.get(name, ()), self.labels.get(name, ""))
         return chosen(made.source, reading, self.keys.get(name, ()), self.labels.get(name, ""))
 
     @staticmethod
-    def _said(made: Adopted, key: Sequence[str], label: str) -> Adopted:
+    def _wished_for(made: Adopted, key: Sequence[str], label: str) -> Adopted:
         """A source of a service, which has brought nothing yet, as it is wished for."""
         source, have = made.source, [field.name for field in made.source.fields]
         for name in (*key, *(fields_of_label(label) if label else ())):
@@ -211,7 +211,10 @@ def with_sources(
     types: Types = {each: found.types for each, found in records.items()}
     new = {each.source.id for each in made}
     found = [each for each in references(records) if {each.source, each.to} & new]
-    made = [_said(each, [one for one in found if one.source == each.source.id]) for each in made]
+    made = [
+        _with_references(each, [one for one in found if one.source == each.source.id])
+        for each in made
+    ]
     app = replace(app, sources=(*app.sources, *(each.source for each in made)))
     details: dict[str, DetailScreen] = {}
     in_bar = sum(each.in_bar for each in app.sections)
@@ -352,7 +355,7 @@ def _joins(source: Source, refers: Sequence[Reference]) -> bool:
     return len(held) > 1 and (key <= held or source.label == source.key) and others <= MOST_BETWEEN
 
 
-def _said(made: Adopted, found: Sequence[Reference]) -> Adopted:
+def _with_references(made: Adopted, found: Sequence[Reference]) -> Adopted:
     """A source whose fields say what they refer to."""
     return made.referring({each.field: Refers(to=each.to, by=each.by) for each in found})
 

@@ -273,7 +273,9 @@ def is_plain(source: Source, name: str) -> bool:
 def scattered(column: pl.Series, rows: Sequence[int], values: Sequence[Any]) -> pl.Series:
     """A column with some values in place of others; of text, where it cannot hold them."""
     try:
-        held = pl.Series(column.name, [_held(e, column.dtype) for e in values], dtype=column.dtype)
+        held = pl.Series(
+            column.name, [_as_in_column(e, column.dtype) for e in values], dtype=column.dtype
+        )
     except (TypeError, ValueError, OverflowError, pl.exceptions.PolarsError):
         if isinstance(column.dtype, pl.List):
             raise
@@ -300,7 +302,7 @@ def _as_numbers(column: pl.Series, values: Sequence[Any]) -> pl.Series | None:
     return made if made.cast(pl.Int64, strict=False).eq_missing(column).all() else None
 
 
-def _held(value: Any, dtype: pl.DataType) -> Any:
+def _as_in_column(value: Any, dtype: pl.DataType) -> Any:
     """A value as a column of a type holds it.
 
     Raises:

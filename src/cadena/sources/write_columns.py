@@ -92,7 +92,7 @@ def _with_values(column: pl.Series, values: Mapping[int, Any], file: str) -> pl.
     typed_in = pl.Series(column.name, list(values.values()))
     held = _as_type(typed_in, column.dtype)
     known = None if held is None else as_known(held)
-    is_same = known is not None and [*map(_said, known)] == [*map(_said, typed_in)]
+    is_same = known is not None and [*map(_as_written, known)] == [*map(_as_written, typed_in)]
     if held is None or not is_same:
         reason = f"a column of {column.dtype} cannot hold what is there now"
         raise Problem(file, column.name, reason, "values of that type")
@@ -102,9 +102,9 @@ def _with_values(column: pl.Series, values: Mapping[int, Any], file: str) -> pl.
     return pl.concat([column, held]).gather(rows)
 
 
-def _said(value: Any) -> Any:
+def _as_written(value: Any) -> Any:
     if isinstance(value, pl.Series):
-        return [_said(each) for each in value]
+        return [_as_written(each) for each in value]
     is_whole = isinstance(value, float) and value.is_integer()
     return int(value) if is_whole else value
 

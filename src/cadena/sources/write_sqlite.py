@@ -86,7 +86,7 @@ def change_table(
         base.execute(f"ALTER TABLE {of} RENAME COLUMN {quoted(old)} TO {quoted(new)}")
     for field in changes.new_columns:
         base.execute(f"ALTER TABLE {of} ADD COLUMN {quoted(field)}")
-    found_by = [_called(each, changes.renamed) for each in held.found_by]
+    found_by = [_column_now(each, changes.renamed) for each in held.found_by]
     where = " AND ".join(f"{each} IS ?" for each in found_by)
     for row in changes.gone:
         put_away(attic, before, row, _whole(base, of, found_by, where, ids[row]))
@@ -137,7 +137,7 @@ def _whole(
     return dict(zip(names, found, strict=True))
 
 
-def _called(name: str, renamed: Mapping[str, str]) -> str:
+def _column_now(name: str, renamed: Mapping[str, str]) -> str:
     """What finds a row, where a column of it is called otherwise now."""
     return next((quoted(new) for old, new in renamed.items() if quoted(old) == name), name)
 

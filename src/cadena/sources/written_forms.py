@@ -102,16 +102,16 @@ def form_of(column: pl.Series, gaps: Sequence[str] = ()) -> WrittenForm | None:
     Args:
         gaps: words that stand for nothing.
     """
-    filled = _filled(column.head(LOOKED_AT * 4), gaps)
+    filled = _not_empty(column.head(LOOKED_AT * 4), gaps)
     if not len(filled):
-        filled = _filled(column, gaps)
+        filled = _not_empty(column, gaps)
     if not len(filled):
         return None
-    if _may_be_truth(filled) and (truth := _truth_of(_filled(column, gaps))) is not None:
+    if _may_be_truth(filled) and (truth := _truth_of(_not_empty(column, gaps))) is not None:
         return truth
     first = filled.head(LOOKED_AT)
     for form in _likely(first):
-        if _is_all(first, form) and _is_all(_filled(column, gaps), form):
+        if _is_all(first, form) and _is_all(_not_empty(column, gaps), form):
             return form
     return None
 
@@ -151,7 +151,7 @@ def truth_in_numbers(column: pl.Series) -> WrittenForm | None:
     return WrittenForm("yes/no", "1/0") if is_both else None
 
 
-def _filled(column: pl.Series, gaps: Sequence[str]) -> pl.Series:
+def _not_empty(column: pl.Series, gaps: Sequence[str]) -> pl.Series:
     filled = column.filter(column != "")
     return filled.filter(~filled.is_in(list(gaps))) if gaps else filled
 

@@ -44,7 +44,7 @@ def java(app: WiredApp) -> str:
         "    String screen();\n\n    Map<String, Object> arguments();\n  }\n\n"
         f"{records}\n"
         f"  private static final String[][] ADDRESSES = {{\n{templates}  }};\n\n"
-        f"{_types(screens)}\n{_made(screens)}{end}"
+        f"{_types(screens)}\n{_making_method(screens)}{end}"
     )
 
 
@@ -89,7 +89,7 @@ def _types(screens: tuple[RouteScreen, ...]) -> str:
     )
 
 
-def _made(screens: tuple[RouteScreen, ...]) -> str:
+def _making_method(screens: tuple[RouteScreen, ...]) -> str:
     """A method that makes the route of a screen; null where what it requires is not there."""
     cases = ""
     for screen in screens:

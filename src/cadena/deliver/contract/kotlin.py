@@ -37,7 +37,7 @@ def kotlin(app: WiredApp) -> str:
     )
     return (
         f"{HEAD}{classes}\n  private val ADDRESSES = arrayOf<Pair<String, String>>(\n"
-        f"{templates}  )\n\n{_types(screens)}\n{_made(screens)}{fixed('Routes.tail.kt')}"
+        f"{templates}  )\n\n{_types(screens)}\n{_making_function(screens)}{fixed('Routes.tail.kt')}"
     )
 
 
@@ -81,7 +81,7 @@ def _pairs(screen: RouteScreen) -> str:
     return ", ".join(f"{_text(each.name)} to {_text(each.kind)}" for each in screen.fields)
 
 
-def _made(screens: tuple[RouteScreen, ...]) -> str:
+def _making_function(screens: tuple[RouteScreen, ...]) -> str:
     """A function that makes the route of a screen; null where what it requires is not there."""
     cases = "".join(f"      {_text(each.name)} -> {_call(each)}\n" for each in screens)
     return (

@@ -51,7 +51,7 @@ def routes_json(app: WiredApp) -> dict[str, Any]:
             for each in model.screens
         ],
         "lists": [
-            _listed(screen, part, listing)
+            _list_json(screen, part, listing)
             for screen, listings in app.listings.items()
             for part, listing in listings.items()
         ],
@@ -80,7 +80,7 @@ def _parameter(parameter: Parameter) -> dict[str, Any]:
     return made
 
 
-def _listed(screen: str, part: str, listing: Listing) -> dict[str, Any]:
+def _list_json(screen: str, part: str, listing: Listing) -> dict[str, Any]:
     """Which records a list shows, in which fields it is searched, and how it is sorted."""
     return {
         "screen": screen,

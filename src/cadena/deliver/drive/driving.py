@@ -193,7 +193,7 @@ def differences(
     ]
     got = [(each.place, each.screen or "nothing chosen") for each in reading.panes]
     if wanted != got:
-        yield Difference("on display", _said(wanted), _said(got))
+        yield Difference("on display", _panes_in_words(wanted), _panes_in_words(got))
         return
     if line.section != reading.section:
         yield Difference("section", line.section, reading.section)
@@ -225,7 +225,7 @@ def _read(text: str | None) -> list[str] | None:
     return None if text is None else text.split()
 
 
-def _said(display: list[tuple[str, str]]) -> str:
+def _panes_in_words(display: list[tuple[str, str]]) -> str:
     return ", ".join(
         screen if place == "pane" else f"{screen} ({place})" for place, screen in display
     )

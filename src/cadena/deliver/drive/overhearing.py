@@ -80,11 +80,13 @@ class Overheard(httpx.BaseTransport):
         self._listen()
         some = [each for each in self._heard.values() if each.method not in ("GET", "HEAD")]
         self._heard.clear()
-        return [Odd("what is sent", "nothing", _said(e.method, e.address, e.body)) for e in some]
+        return [
+            Odd("what is sent", "nothing", _request_line(e.method, e.address, e.body)) for e in some
+        ]
 
     def handle_request(self, request: httpx.Request) -> httpx.Response:
         until = time.monotonic() + self.patience
-        wanted = _said(request.method, str(request.url), request.content.decode())
+        wanted = _request_line(request.method, str(request.url), request.content.decode())
         while True:
             self._listen()
             found = next((n for n, e in self._heard.items() if _is_same(e, request)), None)
@@ -105,7 +107,7 @@ class Overheard(httpx.BaseTransport):
 
     def _others(self, method: str) -> str:
         asked = [e for e in self._heard.values() if e.method == method]
-        return ", ".join(_said(e.method, e.address, e.body) for e in asked) or "it was not"
+        return ", ".join(_request_line(e.method, e.address, e.body) for e in asked) or "it was not"
 
     def _compare(self, heard: _Heard, request: httpx.Request) -> None:
         if request.method == "GET":
@@ -168,5 +170,5 @@ def _tree(text: str) -> Any:
         return text
 
 
-def _said(method: str, address: str, body: str) -> str:
+def _request_line(method: str, address: str, body: str) -> str:
     return " ".join(filter(None, (method, address, body)))

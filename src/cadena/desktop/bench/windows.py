@@ -93,7 +93,7 @@ class BenchWindows(QWidget):
         if self._has_addresses:
             for bar in self.bars:
                 bar.refresh()
-        said = [self._said(canvas) for canvas in self.canvases]
+        said = [self._caption_of(canvas) for canvas in self.canvases]
         if said != self._captions:
             self._captions = said
             for at in self._places:
@@ -131,7 +131,7 @@ class BenchWindows(QWidget):
             remove.move(round(at.x + at.width - remove.width()), round(at.y + at.height - caption))
             remove.setFixedHeight(caption)
 
-    def _said(self, canvas: Canvas) -> tuple[str, bool]:
+    def _caption_of(self, canvas: Canvas) -> tuple[str, bool]:
         """What stands under a window, and whether it is the live one."""
         window = canvas.session.window
         width, height = window.size
@@ -149,7 +149,7 @@ class BenchWindows(QWidget):
             return
         painter = QPainter(self)
         for canvas, at in zip(self.canvases, self._places, strict=True):
-            said, is_live = self._said(canvas)
+            said, is_live = self._caption_of(canvas)
             weight = QFont.Weight.Bold if is_live else QFont.Weight.Normal
             rect = self._caption(at)
             painter.setFont(font_of(px(12), weight))

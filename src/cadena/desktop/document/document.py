@@ -15,7 +15,7 @@ from msgspec.structs import replace
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from cadena.check.finding import Finding
-from cadena.check.measured import measured_slowly
+from cadena.check.laid_out import laid_out_slowly
 from cadena.check.mend import mended
 from cadena.desktop.document.as_read import AsRead
 from cadena.desktop.document.change import ANEW, Change
@@ -29,8 +29,8 @@ from cadena.desktop.document.stages import FIRST, is_there
 from cadena.desktop.document.unsaved import Unsaved
 from cadena.desktop.painting.faces import measure
 from cadena.desktop.painting.pictures import Pictures
+from cadena.desktop.process.background import Background
 from cadena.desktop.process.drafts import hold, is_draft, laid_out_in, let_go
-from cadena.desktop.process.measuring import Measuring
 from cadena.engine.events import Event, Kill, Press, Relaunch, Resize, Restore
 from cadena.engine.notes import Notes
 from cadena.engine.rules.display import display_of
@@ -100,11 +100,11 @@ class Document(QObject):
         self._owned: dict[type, Any] = {}
         self._checks = QTimer(self, singleShot=True, interval=CHECK_AFTER)
         self._checks.timeout.connect(self._check_soon)
-        self.measuring = Measuring(self, measured_slowly)
+        self.measuring = Background(self, laid_out_slowly)
         self.measuring.done.connect(self._measured)
         keep = lambda app: runs_slowly(app, self.measured.known)  # noqa: E731
-        self.keeping = Measuring(self, keep, KEEP_AFTER)
-        self.keeping.done.connect(self._kept)
+        self.keeping = Background(self, keep, KEEP_AFTER)
+        self.keeping.done.connect(self._take_runs)
         for job in (self.measuring, self.keeping):
             self.watch(Change.SESSION, job.wait)
 
@@ -336,13 +336,13 @@ class Document(QObject):
         # Were it ended in the middle, what was typed last would be in no file.
         self.unsaved.keep()
         try:
-            write_all(self.file.parent, edited, self._written, decided)
+            write_all(self.file.parent, edited, self._take_written, decided)
         except Problem:
             self.unsaved.keep()
             self.tell(Change.SAVED)
             raise
 
-    def _written(self, saved: Saved) -> None:
+    def _take_written(self, saved: Saved) -> None:
         """Records of a place are on disk, with what others have changed, and are read so again."""
         place, app, tables = saved.place, self.app, self.history.tables
         self.as_read.written(saved)
@@ -451,7 +451,7 @@ class Document(QObject):
         self.keeping.finish()
         self.tell(Change.FINDINGS)
 
-    def _kept(self, found: tuple[Run, ...]) -> None:
+    def _take_runs(self, found: tuple[Run, ...]) -> None:
         """What survives has been measured."""
         self.measured.add_runs(found)
         self.tell(Change.FINDINGS | Change.KEPT)

@@ -10,7 +10,7 @@ from PySide6.QtCore import QObject
 from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.proven import Proven
-from cadena.desktop.process.measuring import Measuring
+from cadena.desktop.process.background import Background
 from cadena.engine.wired import WiredApp
 from cadena.runs.prove.explore import Limits
 from cadena.runs.prove.prove import Reached, proof_of, reached_slowly
@@ -28,7 +28,7 @@ class Proving(QObject):
         super().__init__(document)
         self.document = document
         self.is_stopped = False
-        self.work = Measuring(self, self._explore, REST)
+        self.work = Background(self, self._explore, REST)
         self.work.done.connect(self._done)
         document.watch(Change.APP, self.begin)
         document.watch(Change.SESSION, self.work.wait)

@@ -41,8 +41,10 @@ def to_bytes(typed: Mapping[Place, Rescued]) -> bytes:
             Kept(
                 place,
                 each.stamp,
-                _kept(archive, f"{number}-now", each.now),
-                None if each.before is None else _kept(archive, f"{number}-before", each.before),
+                _kept_table(archive, f"{number}-now", each.now),
+                None
+                if each.before is None
+                else _kept_table(archive, f"{number}-before", each.before),
             )
             for number, (place, each) in enumerate(typed.items())
         ]
@@ -50,7 +52,7 @@ def to_bytes(typed: Mapping[Place, Rescued]) -> bytes:
     return made.getvalue()
 
 
-def _kept(archive: zipfile.ZipFile, name: str, table: Table) -> KeptTable:
+def _kept_table(archive: zipfile.ZipFile, name: str, table: Table) -> KeptTable:
     columns = io.BytesIO()
     table.frame.write_parquet(columns)
     archive.writestr(f"{name}.parquet", columns.getvalue())

@@ -47,12 +47,12 @@ def _line(document: Document, name: str) -> Sentence:
         Word("do", name, show, name=f"show walk {name}"),
         Word("do", "Play", partial(walks.play, document, name), name=f"play walk {name}"),
         Word("do", "At all windows", replay, name=f"replay walk {name} at all windows"),
-        *_held(document, name, 1),
+        *_outcome_words(document, name, 1),
     ]
     return Sentence("", words)
 
 
-def _held(document: Document, name: str, most: int) -> list[Word]:
+def _outcome_words(document: Document, name: str, most: int) -> list[Word]:
     broken = document.own(walks.Held).broken.get(name)
     if broken is None:
         return []
@@ -80,7 +80,7 @@ def _about_walk(document: Document, name: str) -> list[Sentence]:
     first = [Word("subject", "Walk"), Word("text", name)]
     said, *offers = calmly(first, [more, called], act=act)
     lines = [said]
-    if held := _held(document, name, MOST_BROKEN):
+    if held := _outcome_words(document, name, MOST_BROKEN):
         if held[0].kind == "broken":
             does = partial(walks.expect_what_happens, document, name)
             held.append(Word("mend", "Expect what happens now", does, name="expect what happens"))

@@ -51,7 +51,7 @@ class Controls:
         if there and word.kind != "widget":
             widget = there.pop(0)
         else:
-            widget = _made(word)
+            widget = _control_for(word)
             self._keys[widget] = key
         _say(widget, word)
         return widget
@@ -96,7 +96,7 @@ def key_of(word: Word) -> Key:
     return "pill", word.name or word.text
 
 
-def _made(word: Word) -> QWidget:
+def _control_for(word: Word) -> QWidget:
     match word.kind:
         case "widget":
             return cast(QWidget, word.does())

@@ -216,7 +216,7 @@ def solve_widths(total: float, widths: list[PaneWidth]) -> list[float]:
     needed = _sum(least)
     if needed >= total:
         return [low * (total / needed) if total > 0 else 0.0 for low in least]
-    asked = (_asked(each, total) for each in widths)
+    asked = (_size_asked(each, total) for each in widths)
     limits = zip(asked, least, most, strict=True)
     solved = [min(max(each, low), high) for each, low, high in limits]
     over = _sum(solved) - total
@@ -252,7 +252,7 @@ def _is_free(width: PaneWidth) -> bool:
     return width.fixed is None and width.share is None
 
 
-def _asked(width: PaneWidth, total: float) -> float:
+def _size_asked(width: PaneWidth, total: float) -> float:
     return width.fixed if width.fixed is not None else (width.share or 0.0) * total
 
 

@@ -51,7 +51,7 @@ def visit(app: WiredApp, session: Session, event: Visit) -> tuple[Session, Notes
     """Build the chain that a person would have made to what an address names."""
     text = path_of(event.address)
     why = Note("refused", "no template")
-    for target in _named(app, session, text):
+    for target in _targets_named(app, session, text):
         if isinstance(target, Note):
             why = target
             continue
@@ -74,7 +74,7 @@ def _fallback(app: WiredApp, session: Session, address: str, why: Note) -> tuple
     return session, (Note.of("fallback", address=address, why=why, section=name),)
 
 
-def _named(app: WiredApp, session: Session, address: str) -> list[Target | Note]:
+def _targets_named(app: WiredApp, session: Session, address: str) -> list[Target | Note]:
     """What an address could name, in the order of templates; or why it names nothing."""
     found: list[Target | Note] = []
     for place in addressed(app.app):
@@ -221,10 +221,10 @@ def _before(
                 source = app.as_read.get(parent.source)
                 if source is not None and argument.field == source.source.key and given is not None:
                     made[parent.key] = given
-    return _asked(app, session, parent.id, made, row, record)
+    return _arguments_on_way(app, session, parent.id, made, row, record)
 
 
-def _asked(
+def _arguments_on_way(
     app: WiredApp,
     session: Session,
     name: str,

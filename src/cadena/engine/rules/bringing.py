@@ -47,12 +47,12 @@ def bring(
     session = session.with_entries(cut(session.entries, index))
     asker = touched(session.entries[asking.owner])
     session = replace(session.with_entry(asking.owner, asker), slid=False)
-    session, notes = _given(app, session, asking, record[field])
+    session, notes = _give(app, session, asking, record[field])
     note = Note.of("brought", link=asking.link.id, screen=asker.screen, value=record[field])
     return session, (note, *notes)
 
 
-def _given(
+def _give(
     app: WiredApp, session: Session, asking: Asking, value: Value | None
 ) -> tuple[Session, Notes]:
     """Give a value to who asked."""

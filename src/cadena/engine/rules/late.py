@@ -39,11 +39,11 @@ def call(app: WiredApp, session: Session) -> tuple[Session, Notes]:
     display = display_of(app, session)
     for index, area in display.late:
         for part, source, page in _needs(app, session, index, area):
-            session, note = _asked(app, session, index, part, source, page)
+            session, note = _with_request(app, session, index, part, source, page)
             notes += (note,)
     for pane in display.shown if app.with_neighbours else ():
         for owner, part, source, page in _beyond(app, session, pane.entry or 0):
-            session, note = _asked(app, session, owner, part, source, page)
+            session, note = _with_request(app, session, owner, part, source, page)
             notes += (note,)
     return session, notes
 
@@ -113,7 +113,7 @@ def _is_near_end(app: WiredApp, session: Session, index: int, area: Any, part: s
     return rows.top + rows.height < offset + 2 * height
 
 
-def _asked(
+def _with_request(
     app: WiredApp, session: Session, index: int, part: str, source: Source, page: int
 ) -> tuple[Session, Note]:
     """Make one request; a newer one for the same thing outdates those before it."""
@@ -133,7 +133,7 @@ def _asked(
         page,
         search,
         sort,
-        _kept(app, session, entry, part, source, key),
+        _filters_asked(app, session, entry, part, source, key),
     )
     load = replace(entry.loads.get(part, NOT_LOADED), state="loading", request=number)
     load = load if page else replace(load, first=number)
@@ -143,7 +143,7 @@ def _asked(
     return session, Note("called", _asked_for(request), {**_call(request), "due": due})
 
 
-def _kept(
+def _filters_asked(
     app: WiredApp, session: Session, entry: Entry, part: str, source: Source, key: Scalar | None
 ) -> tuple[tuple[str, Scalar], ...]:
     """The fields by whose values a service is asked to keep records, where it says how."""
@@ -390,6 +390,6 @@ def retry(app: WiredApp, session: Session, event: Retry) -> tuple[Session, Notes
         if load.state == "failed" and name in app.late:
             is_same = load.failed == (load.search, load.sort)
             page = load.brought - load.again if is_same else 0
-            session, note = _asked(app, session, index, part, app.late[name], page)
+            session, note = _with_request(app, session, index, part, app.late[name], page)
             notes += (note,)
     return session, notes

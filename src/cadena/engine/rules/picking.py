@@ -39,7 +39,7 @@ def pick_or_let_go(
     if key in picked:
         session = _marked(session, index, part, key)
         return _with_picked(session, index, part, (each for each in picked if each != key))
-    listed = _listed(app, session, entry, part)
+    listed = _list_of(app, session, entry, part)
     if listed.rows.index_of(key) is None:
         raise Refused("row not listed", f"screens[{entry.screen}]", key=key)
     return _with_picked(_marked(session, index, part, key), index, part, (*picked, key))
@@ -49,7 +49,7 @@ def pick_to(app: WiredApp, session: Session, event: PickTo) -> tuple[Session, No
     """Pick all between the row picked last, where it is shown, and this one."""
     index, _ = target_of(app, session, display_of(app, session), event)
     entry, part = session.entries[index], event.list
-    listed = _listed(app, session, entry, part)
+    listed = _list_of(app, session, entry, part)
     picked = entry.view.picked.get(part, NOTHING)
     to = listed.rows.index_of(event.key)
     if to is None:
@@ -67,7 +67,7 @@ def pick_all(app: WiredApp, session: Session, event: PickAll) -> tuple[Session, 
     """Pick all that a list shows; of a late source, all that has come."""
     index, _ = target_of(app, session, display_of(app, session), event)
     entry, part = session.entries[index], event.list
-    listed = _listed(app, session, entry, part)
+    listed = _list_of(app, session, entry, part)
     keys = listed.keys_shown()
     if not keys:
         raise Refused("no rows to pick", f"screens[{entry.screen}]")
@@ -120,7 +120,7 @@ def _with_picked(
     return session.with_view(index, picked=picked), (kind,)
 
 
-def _listed(app: WiredApp, session: Session, entry: Entry, part: str) -> Listed:
+def _list_of(app: WiredApp, session: Session, entry: Entry, part: str) -> Listed:
     listed = app.listed(session, entry, part)
     if listed is None:
         raise Refused("no rows to pick", f"screens[{entry.screen}]")

@@ -45,7 +45,7 @@ def with_parameter(app: App, name: str, parameter: Parameter, old: str = "") -> 
         return app
     old = old or parameter.name
     if old != parameter.name:
-        app = _called(app, screen, old, parameter.name)
+        app = _with_parameter_renamed(app, screen, old, parameter.name)
         screen = by_id(app.screens, name) or screen
     parameters = tuple(
         parameter if each.name == parameter.name else each for each in screen.parameters
@@ -92,7 +92,7 @@ def _unfilled(link: Link, screen: str, parameter: str) -> Link:
     return replace(link, arguments=arguments, sets=sets)
 
 
-def _called(app: App, screen: Screen, old: str, new: str) -> App:
+def _with_parameter_renamed(app: App, screen: Screen, old: str, new: str) -> App:
     """The app with a parameter of a screen called otherwise, wherever it is named."""
 
     def renamed(name: str) -> str:
@@ -119,8 +119,8 @@ def _called(app: App, screen: Screen, old: str, new: str) -> App:
         claims = tuple(
             replace(
                 claim,
-                when=_asked(claim.when, renamed),
-                so=_asked(claim.so, renamed),
+                when=_situation_renamed(claim.when, renamed),
+                so=_situation_renamed(claim.so, renamed),
             )
             for claim in claims
         )
@@ -130,16 +130,16 @@ def _called(app: App, screen: Screen, old: str, new: str) -> App:
         else section
         for section in app.sections
     )
-    links = tuple(_filled(each, screen.id, renamed) for each in app.links)
+    links = tuple(_with_argument_renamed(each, screen.id, renamed) for each in app.links)
     return replace(app, links=links, claims=claims, sections=sections)
 
 
-def _asked(situation: Any, renamed: Renamed) -> Any:
+def _situation_renamed(situation: Any, renamed: Renamed) -> Any:
     arguments = {renamed(name): value for name, value in situation.arguments.items()}
     return replace(situation, arguments=arguments)
 
 
-def _filled(link: Link, screen: str, renamed: Renamed) -> Link:
+def _with_argument_renamed(link: Link, screen: str, renamed: Renamed) -> Link:
     arguments = link.arguments
     sets = link.sets
     if link.to == screen:

@@ -126,7 +126,7 @@ def sensible(app: App, types: Types, trigger: Trigger, parameter: Parameter) -> 
     source = source_of(app, trigger)
     given = screen.parameters if screen is not None else ()
     if trigger.on == "fact":
-        return _held(source, trigger.part, parameter)
+        return _key_held(source, trigger.part, parameter)
     if trigger.on != "button" and source is not None:
         fields = types.get(source.id, {})
         if parameter.key_of == source.id:
@@ -144,7 +144,7 @@ def sensible(app: App, types: Types, trigger: Trigger, parameter: Parameter) -> 
     return None
 
 
-def _held(source: Source | None, field: str, parameter: Parameter) -> Argument | None:
+def _key_held(source: Source | None, field: str, parameter: Parameter) -> Argument | None:
     """The key that a fact holds, where the parameter takes just such a one (13)."""
     refers = None if source is None else refers_of(source, field)
     if refers is None or refers.to != parameter.key_of or refers.by:

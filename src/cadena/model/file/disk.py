@@ -154,7 +154,7 @@ def copy_in(folder: Path, name: str, file: Path) -> Path:
     """Copy a file right into a folder where there is none of that name, as ``write_new``."""
     path = place_in(folder, name)
     with staged(path, is_new=True) as new:
-        with _worded(path):
+        with _as_problems(path):
             shutil.copyfile(file, new.temporary)
         new.take_place()
     return path
@@ -201,7 +201,7 @@ def seen_at(path: Path) -> Seen:
     Raises:
         Problem: when that cannot be found out.
     """
-    with _worded(path):
+    with _as_problems(path):
         try:
             found = path.stat()
         except FileNotFoundError:
@@ -221,7 +221,7 @@ class Staged:
 
     def fill(self, content: bytes) -> None:
         """Write what it holds, so that it is on the disk."""
-        with _worded(self.path):
+        with _as_problems(self.path):
             _fill(self.temporary, content)
 
     def take_place(self) -> None:
@@ -231,7 +231,7 @@ class Staged:
             Problem: when the disk does not take it, or what stands there was exchanged or changed
                 since this was begun; that stays whole then.
         """
-        with _worded(self.path):
+        with _as_problems(self.path):
             if seen_at(self.path) != self._seen:
                 reason = "it was changed by another program this very moment"
                 raise Problem(said_path(self.path.name), "", reason, "to save once more")
@@ -266,7 +266,7 @@ def staged(
     Raises:
         Problem: when the disk does not take it.
     """
-    with _worded(path):
+    with _as_problems(path):
         _clear_left(path)
         made = Staged(path, keep_before, is_new, seen_at(path) if seen == "" else seen)
     try:
@@ -276,7 +276,7 @@ def staged(
 
 
 @contextlib.contextmanager
-def _worded(path: Path) -> Iterator[None]:
+def _as_problems(path: Path) -> Iterator[None]:
     try:
         yield
     except FileExistsError:
@@ -293,7 +293,7 @@ def move_to_free(path: Path, to: Path) -> None:
     Raises:
         Problem: where there is one, or the disk does not take it.
     """
-    with _worded(to):
+    with _as_problems(to):
         _put_where_none_is(path, to)
         path.unlink(missing_ok=True)
 

@@ -28,7 +28,7 @@ def answers(app: WiredApp) -> Events:
     return (do.Wait(ms=ANSWERS),) if app.late else ()
 
 
-def _listed(app: WiredApp, session: Session, index: int, part: str) -> Listed | None:
+def _filled_list(app: WiredApp, session: Session, index: int, part: str) -> Listed | None:
     listed = app.listed(session, session.entries[index], part)
     return listed if listed is not None and len(listed.rows) else None
 
@@ -70,7 +70,7 @@ def _other_heights(app: WiredApp, session: Session, index: int, part: str) -> Ev
         if field is None or key is None:
             return None
         return (do.Edit(source=screen.source, key=key, fields={field: LONG}),)
-    listed, first = _listed(app, session, index, part), _first(session, index, part)
+    listed, first = _filled_list(app, session, index, part), _first(session, index, part)
     if listed is None or first is None or listed.listing.layout != "rows":
         return None
     source, own = listed.listing.source, app.as_read[listed.listing.source].types
@@ -98,7 +98,7 @@ def _weigh(app: WiredApp, source: str, names: Any) -> bool:
 
 def _group_closes(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
     """A group above the one in view closes."""
-    listed, first = _listed(app, session, index, part), _first(session, index, part)
+    listed, first = _filled_list(app, session, index, part), _first(session, index, part)
     if listed is None or not listed.listing.has_closing_groups or first is None:
         return None
     at = listed.rows.index_of(first)
@@ -115,7 +115,7 @@ def _group_closes(app: WiredApp, session: Session, index: int, part: str) -> Eve
 def _while_away(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
     """Another section; there the records come again, the first gone and one new; and back."""
     other = next((each for each in app.sections if each != session.section), None)
-    listed = _listed(app, session, index, part)
+    listed = _filled_list(app, session, index, part)
     if other is None or listed is None or len(listed.rows) < 2:
         return None
     rows, source = listed.rows, listed.listing.source
@@ -136,7 +136,7 @@ def _another(records: Records, like: dict[str, Any]) -> tuple[dict[str, Any], ..
 
 def _other_order(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
     """Sorted the other way round."""
-    listed = _listed(app, session, index, part)
+    listed = _filled_list(app, session, index, part)
     if listed is None or listed.listing.is_grouped or listed.listing.layout == "strip":
         return None
     now = session.entries[index].view.sort.get(part) or listed.listing.sort
@@ -148,7 +148,7 @@ def _other_order(app: WiredApp, session: Session, index: int, part: str) -> Even
 
 def _row_gone(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
     """The first row in view goes."""
-    listed, first = _listed(app, session, index, part), _first(session, index, part)
+    listed, first = _filled_list(app, session, index, part), _first(session, index, part)
     if listed is None or first is None or first in _chosen(session, index, part):
         return None
     return (do.Refresh(source=listed.listing.source, gone=(first,)), *answers(app))
@@ -162,7 +162,7 @@ def _choice_made(app: WiredApp, session: Session, index: int, part: str) -> Even
     """One of the tiles of a strip on the same screen is chosen, which filters the list below."""
     screen = session.entries[index].screen
     strip = next((at for of, at in app.choosing if of == screen), None)
-    listed = None if strip is None else _listed(app, session, index, strip)
+    listed = None if strip is None else _filled_list(app, session, index, strip)
     if strip is None or listed is None:
         return None
     view = session.entries[index].view

@@ -92,13 +92,13 @@ def _again(
         yield from was[1]
         return
     made: list[Run] = []
-    for run in _made(app, of, window_of(named), named.name):
+    for run in _runs_of(app, of, window_of(named), named.name):
         made.append(run)
         yield run
     known[place] = (depends, tuple(made))
 
 
-def _made(app: WiredApp, of: Stand | ListStand, window: Window, name: str) -> Iterator[Run]:
+def _runs_of(app: WiredApp, of: Stand | ListStand, window: Window, name: str) -> Iterator[Run]:
     """Every run of a stand, or of what is in view of a list."""
     if isinstance(of, ListStand):
         piece = of.stand.pieces[0]

@@ -240,8 +240,8 @@ def judged_in_view(
         return Compared(None, None, asked, "nothing to keep here")
     if piece.kind == "chosen in view":
         return _judged_chosen(app, piece, events, session, index, key, now)
-    had = _told(of.seen, key)
-    has = None if now.first is None else _told(now, now.first)
+    had = _first_in_view(of.seen, key)
+    has = None if now.first is None else _first_in_view(now, now.first)
     lies, still = of.seen.extent(key), now.extent(key)
     if lies is not None and still is not None and abs(still[0] - lies[0]) < NEAR:
         return Compared(had, had, asked, "kept")
@@ -282,7 +282,7 @@ def _may_move(
     return is_in_closed_group or (is_at_end and now.touches(key))
 
 
-def _told(seen: InView, key: Scalar) -> tuple[Scalar, float]:
+def _first_in_view(seen: InView, key: Scalar) -> tuple[Scalar, float]:
     """The first row in view, and how many dp of it are over the edge."""
     lies = seen.extent(key)
     return key, 0.0 if lies is None else round(0.0 - lies[0], 1)

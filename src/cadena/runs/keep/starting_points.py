@@ -107,7 +107,7 @@ def _sent(app: WiredApp, way: Way, piece: Piece) -> Way:
     screen, index = app.screens[piece.of], way.entry
     if not isinstance(screen, FormScreen):
         return way
-    way = after(app, way, tuple(_filled(app, way, screen)))
+    way = after(app, way, tuple(_typing(app, way, screen)))
     way = after(app, way, (do.Save(screen=piece.of, entry=index),))
     call = next((e.call for e in way.session.writes if e.state == "sending"), None)
     if piece.kind == "being sent" or call is None:
@@ -115,7 +115,7 @@ def _sent(app: WiredApp, way: Way, piece: Piece) -> Way:
     return after(app, way, (do.Written(request=call, outcome="unsent", why=NO_ANSWER),))
 
 
-def _filled(app: WiredApp, way: Way, form: FormScreen) -> Iterator[do.Event]:
+def _typing(app: WiredApp, way: Way, form: FormScreen) -> Iterator[do.Event]:
     """What is typed so that a form can be saved, and holds something of its own."""
     free, entry = free_text_field(app, form), way.session.entries[way.entry]
     on: dict[str, Any] = {"screen": form.id, "entry": way.entry}

@@ -10,7 +10,7 @@ from cadena.model.values import in_brief
 
 def sentence(claim: OwnClaim) -> str:
     """What a claim says."""
-    when, so = ", ".join(_said(claim.when)), ", ".join(_said(claim.so))
+    when, so = ", ".join(_clauses(claim.when)), ", ".join(_clauses(claim.so))
     there = f"where {when}, " if when else ""
     match claim.says:
         case "always":
@@ -25,7 +25,7 @@ def sentence(claim: OwnClaim) -> str:
     return made[0].upper() + made[1:]
 
 
-def _said(situation: Situation) -> Iterator[str]:
+def _clauses(situation: Situation) -> Iterator[str]:
     if situation.section:
         yield f"section {situation.section}"
     if situation.arrangement:

@@ -236,7 +236,9 @@ class RowClasses:
         key_of = {each.name: each.key_of for each in target.parameters}
         carried = {e.parameter: e.field for e in link.arguments if isinstance(e, FromField)}
         for name, field in carried.items():
-            yield self._filled(records, field, self._leads_to(target, name, key_of.get(name, "")))
+            yield self._codes_of_filled(
+                records, field, self._leads_to(target, name, key_of.get(name, ""))
+            )
         if isinstance(target, DetailScreen | FormScreen):
             yield from self._by_required(target, records)
             same = carried.get(target.key) == records.source.key
@@ -259,13 +261,13 @@ class RowClasses:
                 continue
             yield from self._by_required(to, records)
             if on == "fact":
-                yield self._filled(records, part, "")
+                yield self._codes_of_filled(records, part, "")
             for argument in link.arguments:
                 if isinstance(argument, FromField):
                     key_of = next(
                         (p.key_of for p in to.parameters if p.name == argument.parameter), ""
                     )
-                    yield self._filled(
+                    yield self._codes_of_filled(
                         records, argument.field, self._leads_to(to, argument.parameter, key_of)
                     )
 
@@ -274,7 +276,7 @@ class RowClasses:
         if isinstance(target, FormScreen) and target.source == records.source.id:
             for field in target.fields:
                 if field.required:
-                    yield self._filled(records, field.field, "")
+                    yield self._codes_of_filled(records, field.field, "")
 
     def _by_nested(
         self, target: Screen, carried: dict[str, str], records: Records, deep: int
@@ -289,7 +291,7 @@ class RowClasses:
                 values = nested.frame[key].filter(pl.Series(codes == number))
                 yield _is_in(records.frame[field], values)
 
-    def _filled(self, records: Records, field: str, source: str) -> NDArray[Any]:
+    def _codes_of_filled(self, records: Records, field: str, source: str) -> NDArray[Any]:
         """For each record whether a field is none, empty or 0, leads to nothing, or is filled."""
         codes = np.full(len(records), FILLED, dtype=np.int64)
         if field not in records.frame.columns:

@@ -103,7 +103,7 @@ class StateKey:
         key: list[Any] = [*shows, entry.arguments, entry.opened, by_rule, view.choice, view.picked]
         key.append(None if asked is None else (asked.on, asked.part, asked.of))
         key.append(None if row is None else (row.part, row.key, row.of, row.action))
-        if screen in self.app.fields_opening and (filled := self._filled(entry)):
+        if screen in self.app.fields_opening and (filled := self._filled_from_lists(entry)):
             key.append(filled)
         if screen in self.reads_list:
             key.append((view.search, view.sort, view.last))
@@ -116,7 +116,7 @@ class StateKey:
         self._of_entry[id(entry)] = entry, number, shown
         return number, shown
 
-    def _filled(self, entry: Entry) -> list[bool]:
+    def _filled_from_lists(self, entry: Entry) -> list[bool]:
         """Of a form for a new record, which of the fields that are filled from a list hold
         something: one that does not may be what keeps it from being saved."""
         form, draft = self.app.screens[entry.screen], entry.view.draft

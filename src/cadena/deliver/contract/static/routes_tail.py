@@ -99,23 +99,23 @@ def read_saved(text: str) -> SavedState:
         return SavedState()
     if not isinstance(came, dict):
         return SavedState()
-    chains = [_chain(each) for each in _listed(came.get("chains")) if isinstance(each, dict)]
+    chains = [_chain(each) for each in _as_list(came.get("chains")) if isinstance(each, dict)]
     values = came.get("values")
     return SavedState(
         str(came.get("section", "")),
         chains,
         values if isinstance(values, dict) else {},
-        _listed(came.get("stored")),
+        _as_list(came.get("stored")),
     )
 
 
-def _listed(came: Any) -> list[Any]:
+def _as_list(came: Any) -> list[Any]:
     return came if isinstance(came, list) else []
 
 
 def _chain(came: dict[str, Any]) -> Chain:
     chain = Chain(str(came.get("section", "")), [], came.get("asked") is True)
-    for entry in _listed(came.get("entries")):
+    for entry in _as_list(came.get("entries")):
         try:
             route = route_of(entry["screen"], dict(entry.get("arguments", {})))
         except (ValueError, TypeError, KeyError, AttributeError):

@@ -13,7 +13,7 @@ if TYPE_CHECKING:
     from cadena.desktop.stages.deliver.stage import DeliverStage
 
 
-def _made(document: Document) -> DeliverStage:
+def _make(document: Document) -> DeliverStage:
     from cadena.desktop.stages.deliver.stage import DeliverStage
 
     return DeliverStage(document)
@@ -36,7 +36,7 @@ STAGE = Stage(
     name="Deliver",
     about="Hand it to your app, drive it, and see that it behaves as it is wired.",
     number=7,
-    make=_made,
+    make=_make,
     kinds={
         SelectedForm: Kind("form", SelectedForm),
         SelectedFile: Kind("file", SelectedFile),

@@ -37,7 +37,7 @@ class OldAndNew(QWidget):
         self.setVisible(app is not None)
         if app is not None:
             self._step(app)
-            self.setAccessibleDescription(self._said(app))
+            self.setAccessibleDescription(self._chains_in_words(app))
         self.update()
 
     @property
@@ -55,7 +55,7 @@ class OldAndNew(QWidget):
             session = step(app, session, event).session
         self._taken = window, events, session
 
-    def _said(self, app: WiredApp) -> str:
+    def _chains_in_words(self, app: WiredApp) -> str:
         before = self.session
         if before is None:
             return ""

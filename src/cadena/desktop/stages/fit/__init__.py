@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from cadena.desktop.stages.fit.stage import FitStage
 
 
-def _made(document: Document) -> FitStage:
+def _make(document: Document) -> FitStage:
     from cadena.desktop.stages.fit.stage import FitStage
 
     return FitStage(document)
@@ -36,7 +36,7 @@ STAGE = Stage(
     name="Fit",
     about="Drag through all windows: where one pane becomes two, and what is still true.",
     number=4,
-    make=_made,
+    make=_make,
     kinds={
         SelectedArrangement: Kind(
             "arrangement",

@@ -327,7 +327,7 @@ def _width_sentence(document: Document, rule: Arrangement, number: int) -> Sente
     words = [Word("menu", now or kinds[0][0], name=name, options=kinds)]
     share = "" if width.share is None else f"{width.share * 100:g} %"
     for field, said, named in (
-        ("fixed", _said(width.fixed), f"fixed {size} {number + 1}, dp"),
+        ("fixed", _size_words(width.fixed), f"fixed {size} {number + 1}, dp"),
         ("share", share, f"share {number + 1}, %"),
     ):
         if said:
@@ -339,17 +339,22 @@ def _width_sentence(document: Document, rule: Arrangement, number: int) -> Sente
             Word("text", "at least"),
             Word(
                 "size",
-                _said(width.least or None),
+                _size_words(width.least or None),
                 partial(typed, "least"),
                 name=f"least {number + 1}, dp",
             ),
             Word("text", "at most"),
-            Word("size", _said(width.most), partial(typed, "most"), name=f"most {number + 1}, dp"),
+            Word(
+                "size",
+                _size_words(width.most),
+                partial(typed, "most"),
+                name=f"most {number + 1}, dp",
+            ),
         ],
     )
 
 
-def _said(size: float | None) -> str:
+def _size_words(size: float | None) -> str:
     return "" if size is None else f"{size:g}"
 
 

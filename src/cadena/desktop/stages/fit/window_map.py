@@ -110,9 +110,9 @@ class WindowMap(QWidget):
 
     def describe(self) -> None:
         """Tell assistive technology where the live window is."""
-        self.setAccessibleDescription(self._said())
+        self.setAccessibleDescription(self._description())
 
-    def _said(self) -> str:
+    def _description(self) -> str:
         width, height = self.document.session.window.size
         plane = self.plane()
         at = plane.at(width, height)

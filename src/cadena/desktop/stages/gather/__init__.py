@@ -14,7 +14,7 @@ if TYPE_CHECKING:
     from cadena.desktop.stages.gather.stage import GatherStage
 
 
-def _made(document: Document) -> GatherStage:
+def _make(document: Document) -> GatherStage:
     from cadena.desktop.stages.gather.stage import GatherStage
 
     return GatherStage(document)
@@ -28,7 +28,7 @@ STAGE = Stage(
     name="Gather",
     about="Bring records from files and services, or make them up, and see what is in them.",
     number=1,
-    make=_made,
+    make=_make,
     kinds={
         SelectedSource: Kind("source", SelectedSource, _source_is_there),
         SelectedField: Kind("field", SelectedField, _source_is_there),

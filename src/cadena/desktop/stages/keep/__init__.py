@@ -12,7 +12,7 @@ if TYPE_CHECKING:
     from cadena.desktop.stages.keep.stage import KeepStage
 
 
-def _made(document: Document) -> KeepStage:
+def _make(document: Document) -> KeepStage:
     from cadena.desktop.stages.keep.stage import KeepStage
 
     return KeepStage(document)
@@ -32,7 +32,7 @@ STAGE = Stage(
     name="Keep",
     about="See by measurement what outlives a turn, a kill, a refresh and a cold start.",
     number=5,
-    make=_made,
+    make=_make,
     kinds={
         SelectedMark: Kind("mark", SelectedMark),
         SavedState: Kind("saved state", SavedState),

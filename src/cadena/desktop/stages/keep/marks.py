@@ -15,8 +15,8 @@ from PySide6.QtWidgets import QWidget
 from cadena.desktop.widgets.quiet_table import QuietTable
 from cadena.desktop.widgets.signs import Index, Sign, SignDelegate
 from cadena.runs.keep.disturbances import DISTURBANCES, Disturbance
+from cadena.runs.keep.marks_in_words import LAST, pieces_in
 from cadena.runs.keep.pieces import Piece
-from cadena.runs.keep.report import LAST, pieces_in
 from cadena.runs.keep.run import SIGNS, Mark, Matrix, Run
 
 WIDE, ROW = 56, 30

@@ -18,9 +18,9 @@ from cadena.engine.rules.saved_state import SURVIVES_KILL, saved_state
 from cadena.model.app import FromRecord
 from cadena.model.naming import many
 from cadena.model.part import Lifetime
+from cadena.runs.keep.marks_in_words import steps_of
 from cadena.runs.keep.mend import mended_keep, with_lifetime
 from cadena.runs.keep.pieces import Piece
-from cadena.runs.keep.report import steps_of
 from cadena.runs.keep.rows_in_view import KINDS
 from cadena.runs.keep.run import SIGNS, Run
 from cadena.runs.keep.saved_size import sizes_of

@@ -19,7 +19,7 @@ from cadena.desktop.widgets.sentence_controls import band
 from cadena.desktop.widgets.strip import Strip
 from cadena.desktop.widgets.words import Word
 from cadena.engine.rules.saved_state import SURVIVES_KILL, saved_state
-from cadena.runs.keep.report import TABLES, table_of, totals
+from cadena.runs.keep.marks_in_words import TABLES, table_of, totals
 from cadena.runs.keep.run import SIGNS, WORST, Run
 
 SETTLED = 200

@@ -24,7 +24,7 @@ if TYPE_CHECKING:
     from cadena.desktop.stages.link.stage import LinkStage
 
 
-def _made(document: Document) -> LinkStage:
+def _make(document: Document) -> LinkStage:
     from cadena.desktop.stages.link.stage import LinkStage
 
     return LinkStage(document)
@@ -60,7 +60,7 @@ STAGE = Stage(
     name="Link",
     about="Pull from a row to the screen it opens, carrying its key, and watch it run.",
     number=3,
-    make=_made,
+    make=_make,
     kinds={
         SelectedLink: Kind(
             "link",

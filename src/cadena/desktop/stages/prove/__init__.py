@@ -12,7 +12,7 @@ if TYPE_CHECKING:
     from cadena.desktop.stages.prove.stage import ProveStage
 
 
-def _made(document: Document) -> ProveStage:
+def _make(document: Document) -> ProveStage:
     from cadena.desktop.stages.prove.stage import ProveStage
 
     return ProveStage(document)
@@ -36,7 +36,7 @@ STAGE = Stage(
     name="Prove",
     about="Ask whether anything is broken anywhere, and walk the shortest way to it.",
     number=6,
-    make=_made,
+    make=_make,
     kinds={
         SelectedClaim: Kind("claim", SelectedClaim),
         SelectedReach: Kind("reached", SelectedReach),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 from typing import Final
 
-from cadena.check.proof_report import answer_of, in_columns, unfinished, what_of
+from cadena.check.proof_in_words import answer_of, in_columns, unfinished, what_of
 from cadena.desktop.document import walks
 from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document

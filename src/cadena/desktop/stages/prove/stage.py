@@ -10,7 +10,7 @@ from PySide6.QtCore import QMargins
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QWidget
 
-from cadena.check.proof_report import totals, what_of
+from cadena.check.proof_in_words import totals, what_of
 from cadena.desktop.document import walks
 from cadena.desktop.document.change import Change
 from cadena.desktop.document.document import Document
@@ -83,7 +83,7 @@ class ProveStage(QWidget):
             return
         self.proving.ask()
         state = document.own(Proven)
-        columns, lines = self._told()
+        columns, lines = self._columns_and_lines()
         self.picture.answers.show(columns, lines, state.is_fresh or self.view == 1)
         self._mark_selected(lines)
         cause = cause_selected(document)
@@ -108,7 +108,7 @@ class ProveStage(QWidget):
         words.append(Word("do", "stop", self.proving.stop, name="stop looking"))
         return words
 
-    def _told(self) -> tuple[tuple[str, ...], tuple[Line, ...]]:
+    def _columns_and_lines(self) -> tuple[tuple[str, ...], tuple[Line, ...]]:
         """The columns and lines of the view that is chosen."""
         if self.view == 1:
             return self._walks()

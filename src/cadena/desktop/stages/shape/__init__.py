@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from cadena.desktop.stages.shape.stage import ShapeStage
 
 
-def _made(document: Document) -> ShapeStage:
+def _make(document: Document) -> ShapeStage:
     from cadena.desktop.stages.shape.stage import ShapeStage
 
     return ShapeStage(document)
@@ -39,7 +39,7 @@ STAGE = Stage(
     name="Shape",
     about="Say what of a record goes on the row, and what waits for the detail.",
     number=2,
-    make=_made,
+    make=_make,
     kinds={
         SelectedList: Kind("listing", SelectedList, _screen_is_there),
         SelectedSlot: Kind("slot", _slot, _screen_is_there),

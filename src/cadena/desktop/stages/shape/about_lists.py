@@ -146,7 +146,13 @@ def _matters(
             "search",
             one_line(bound.several, "search", _searchable(types), "search", "search {}"),
         ),
-        Matter("kept to", kept, "conditions", partial(_kept, change, listing, types), "condition"),
+        Matter(
+            "kept to",
+            kept,
+            "conditions",
+            partial(_condition_lines, change, listing, types),
+            "condition",
+        ),
         bound.chosen(
             "with",
             "density",
@@ -397,7 +403,9 @@ def _take_where(take: Any, where: tuple[Condition, ...]) -> None:
     take(CONDITION, where=where)
 
 
-def _kept(change: ListChange, listing: Listing, types: Mapping[str, FieldType]) -> list[Sentence]:
+def _condition_lines(
+    change: ListChange, listing: Listing, types: Mapping[str, FieldType]
+) -> list[Sentence]:
     return condition_sentences(change, listing.where, types, partial(_take_where, change))
 
 

@@ -60,16 +60,16 @@ def tried_windows(app: WiredApp) -> list[Tried]:
     return found
 
 
-def measured(app: WiredApp, screens: int | None = None) -> Iterator[Finding]:
+def laid_out_findings(app: WiredApp, screens: int | None = None) -> Iterator[Finding]:
     """What is wrong that shows only when the app runs.
 
     Args:
         screens: how many screens are measured, those nearest to the start; none for all.
     """
-    yield from (each for each in measured_slowly(app, screens) if each is not None)
+    yield from (each for each in laid_out_slowly(app, screens) if each is not None)
 
 
-def measured_slowly(app: WiredApp, screens: int | None = None) -> Iterator[Finding | None]:
+def laid_out_slowly(app: WiredApp, screens: int | None = None) -> Iterator[Finding | None]:
     """The same in small pieces of work, one for each ``next``: of most there is none to tell."""
     cut: dict[tuple[str, str], list[str]] = {}
     bar: dict[str, list[str]] = {}

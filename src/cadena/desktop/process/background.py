@@ -22,7 +22,7 @@ PAUSE: Final = 200
 A_LITTLE: Final = 0.006
 
 
-class Measuring(QObject):
+class Background(QObject):
     """Measures the app as it is now.
 
     Args:

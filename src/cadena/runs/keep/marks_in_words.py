@@ -80,17 +80,17 @@ def steps_of(run: Run) -> list[str]:
     width, height = run.window.size
     said = [f"{run.piece.name}, {run.disturbance}, at {run.window_name}: {run.mark}"]
     done = [each for each in run.events if not isinstance(each, do.Wait)]
-    begun = ", then ".join(_said(each) for each in done[-LAST_EVENTS:])
+    begun = ", then ".join(_event_words(each) for each in done[-LAST_EVENTS:])
     said.append(f"in a window of {width:g} × {height:g}{': ' * bool(begun)}{begun}")
-    said.append(_held(run.piece, run.had))
-    said += [_said(each) for each in run.disturbing]
-    said.append(_held(run.piece, run.has))
+    said.append(_holding_words(run.piece, run.had))
+    said += [_event_words(each) for each in run.disturbing]
+    said.append(_holding_words(run.piece, run.has))
     if run.instead is not None:
         said.append(f"and it would be opened with {_value(run.instead)} now")
     return [said[0], *(f"  {number} {line}" for number, line in enumerate(said[1:], 1))]
 
 
-def _said(event: Event) -> str:
+def _event_words(event: Event) -> str:
     """An event in words."""
     match event:
         case do.Refresh():
@@ -109,7 +109,7 @@ def _said(event: Event) -> str:
     return in_short(event, "screen", "key", "button", "section", "text", "field", "row", "to", "by")
 
 
-def _held(piece: Piece, value: Any) -> str:
+def _holding_words(piece: Piece, value: Any) -> str:
     """What a piece holds, in words."""
     match piece.kind, value:
         case "first in view", (key, above):

@@ -72,11 +72,13 @@ def report_of(project: Path) -> str:
         Look.theme = before
     colours = {name: (getattr(LIGHT, name), getattr(DARK, name)) for name in ROLES}
     findings = tuple(check(opened.app, opened.records, opened.look))
-    told = Told(opened.app, findings, matrix_of(app), prove(app), shown, _named(images), colours)
+    told = Told(
+        opened.app, findings, matrix_of(app), prove(app), shown, _names_of_images(images), colours
+    )
     return page(told)
 
 
-def _named(images: dict[str, str]) -> dict[str, str]:
+def _names_of_images(images: dict[str, str]) -> dict[str, str]:
     return {name: data for data, name in images.items()}
 
 

@@ -8,7 +8,7 @@ from typing import Any, Final
 import msgspec
 
 from cadena.check.finding import Finding, Subject
-from cadena.check.reports import Case, Failed, cases_to_junit
+from cadena.check.junit_and_sarif import Case, Failed, cases_to_junit
 from cadena.model.app import App
 from cadena.model.naming import many
 from cadena.runs.prove.causes import Cause, events_of, thing_of
