@@ -32,7 +32,8 @@ from cadena.deliver.drive.walks_driven import (
     random_walk,
 )
 from cadena.deliver.drive.webdriver import Browser, browser, found
-from cadena.deliver.web_app import web_app
+from cadena.deliver.web_app import web_app, web_files
+from cadena.deliver.wishes import WebWishes
 from cadena.engine import events as do
 from cadena.engine.rules.window_change import window_of
 from cadena.engine.wired import WiredApp
@@ -94,6 +95,12 @@ def delivered(tmp_path_factory: pytest.TempPathFactory) -> Path:
     return to
 
 
+def deliver_bundled(app: WiredApp, project: Path, to: Path) -> None:
+    """An app as it is delivered in one script, which comes soonest."""
+    wishes = WebWishes(bundled=True)
+    deliver(web_files(app, project, to, wishes), to, wishes)
+
+
 @pytest.fixture
 def page(delivered: Path) -> Iterator[Browser]:
     """The demo in a browser, as a person has it: nobody drives it."""
@@ -148,13 +155,14 @@ def test_the_walks_of_the_demo_do_what_was_wired(delivered: Path) -> None:
     assert sum(each.steps for each in outcomes) > 100
 
 
-def test_random_walks_do_what_was_wired(delivered: Path) -> None:
+def test_random_walks_do_what_was_wired(tmp_path: Path) -> None:
+    deliver_bundled(demo(), CRESTA, tmp_path)
     plans = []
     for number in range(max(2, WALKS)):
         window = list(SIZES)[number % len(SIZES)]
         events = random_walk(demo(), SIZES[window], 7_000 + number, 20)
         plans.append(Plan(f"random {number}", events, window, SIZES[window]))
-    assert_as_wired(driven(demo(), delivered, *plans))
+    assert_as_wired(driven(demo(), tmp_path, *plans))
 
 
 LEGS: dict[str, Any] = {"screen": "route", "list": "legs"}
@@ -171,7 +179,7 @@ IN_COLUMNS = (
 
 
 def test_7_5_and_13_columns_and_what_is_told_of_others_in_a_browser(tmp_path: Path) -> None:
-    deliver(web_app(demo(), CRESTA), tmp_path)
+    deliver_bundled(demo(), CRESTA, tmp_path)
     assert_as_wired(
         driven(demo(), tmp_path, *(Plan("legs", IN_COLUMNS, n, s) for n, s in SIZES.items()))
     )
@@ -185,7 +193,7 @@ def test_2_7_rows_open_the_screen_of_their_kind_in_a_browser(tmp_path: Path) -> 
     app, opens = with_kind(plain.app, types, link, hard)
     app = with_screen(app, opens.to, address="/hard/{route}")
     wired = WiredApp(app, plain.as_read)
-    deliver(web_app(wired, CRESTA), tmp_path)
+    deliver_bundled(wired, CRESTA, tmp_path)
     events = (
         *(do.GoTo(section="routes"), do.Choose(screen="routes", key="r03"), do.Turn()),
         *(do.Choose(screen="routes", key="r02"), do.Move(screen="routes", to="down")),
@@ -200,7 +208,7 @@ def test_2_7_rows_open_the_screen_of_their_kind_in_a_browser(tmp_path: Path) -> 
 def test_17_back_and_forward_in_a_browser_are_the_apps(tmp_path: Path) -> None:
     plain = demo().app
     app = WiredApp(replace(plain, platform=replace(plain.platform, forward=True)), demo().as_read)
-    deliver(web_app(app, CRESTA), tmp_path)
+    deliver_bundled(app, CRESTA, tmp_path)
     there = (do.Choose(screen="huts", key="alp"), do.Press(screen="hut", button="book"))
     back = (do.Back(), do.Back(), do.Forward(), do.Turn(), do.Forward(), do.Back())
     again = (do.Back(), do.Choose(screen="huts", key="mor"), do.Back(), do.Forward())
@@ -225,7 +233,7 @@ def test_16_the_next_and_the_one_before_are_pressed_in_a_browser(tmp_path: Path)
         for each in plain.screens
     )
     app = WiredApp(replace(plain, screens=screens), demo().as_read)
-    deliver(web_app(app, CRESTA), tmp_path)
+    deliver_bundled(app, CRESTA, tmp_path)
     onward, before = do.Neighbour(by=1), do.Neighbour(by=-1)
     events = (
         *(do.Choose(screen="huts", key="alp"), onward, onward, before),
@@ -242,7 +250,7 @@ def test_16_the_next_and_the_one_before_are_pressed_in_a_browser(tmp_path: Path)
 
 def test_14_and_15_rows_are_picked_and_chosen_for_a_field_in_a_browser(tmp_path: Path) -> None:
     app = demo()
-    deliver(web_app(app, CRESTA), tmp_path)
+    deliver_bundled(app, CRESTA, tmp_path)
     key = int(app.as_read["stays"].key_at(3))
     others = [int(app.as_read["stays"].key_at(at)) for at in (4, 5)]
     picking = (
@@ -429,7 +437,7 @@ def test_a_project_of_other_data_is_driven(tmp_path: Path) -> None:
     project = open_project(tmp_path / "project")
     assert any(field.refers for field in project.app.sources[1].fields)
     app = WiredApp(project.app, project.records)
-    deliver(web_app(app, project.folder), tmp_path / "app")
+    deliver_bundled(app, project.folder, tmp_path / "app")
     plans = [
         Plan(f"random {seed}", random_walk(app, SIZES[window], seed, 15), window, SIZES[window])
         for seed, window in enumerate(("Slate", "Fold"), 4)

@@ -32,7 +32,7 @@ from other_habits import OtherHabits
 from other_habits import description as other
 from small_service import serving
 from test_cli import call
-from test_drive import SIZES, assert_as_wired, pytestmark
+from test_drive import SIZES, assert_as_wired, deliver_bundled, pytestmark
 from test_sending import stand_in
 
 __all__ = ["pytestmark"]
@@ -81,7 +81,7 @@ HABITS = {
 
 @contextmanager
 def driven_at(
-    folder: Path, service: Any, describe: Callable[[str], bytes]
+    folder: Path, service: Any, describe: Callable[[str], bytes], in_modules: bool = False
 ) -> Iterator[tuple[WiredApp, str]]:
     """An app that is made of a service, and the address that its page is served at."""
     with serving(service) as at:
@@ -89,7 +89,10 @@ def driven_at(
         new_project(folder / "project", [folder / "boats.json"], wishes=Wishes())
         opened = open_project(folder / "project")
         app = WiredApp(opened.app, opened.records)
-        deliver(web_app(app, opened.folder), folder / "app")
+        if in_modules:
+            deliver(web_app(app, opened.folder), folder / "app")
+        else:
+            deliver_bundled(app, opened.folder, folder / "app")
         with served(folder / "app") as page:
             yield app, f"{page}index.html"
 
@@ -141,7 +144,7 @@ def test_without_leave_an_app_that_is_driven_sends_nothing(tmp_path: Path) -> No
 def test_what_is_sent_otherwise_is_told(tmp_path: Path, before: str, after: str, says: str) -> None:
     """Mistakes in what an app sends: another body, method or version, or more often than once."""
     service = BareHabits()
-    with driven_at(tmp_path, service, bare) as (app, page):
+    with driven_at(tmp_path, service, bare, in_modules=True) as (app, page):
         file = next((tmp_path / "app").rglob("service.js"))
         text = file.read_text()
         assert before in text
@@ -184,7 +187,7 @@ def test_the_walk_of_the_demo_that_is_written_to_does_what_was_wired(tmp_path: P
     lay_demo("cresta-written", tmp_path / "written")
     opened = open_project(tmp_path / "written")
     app = WiredApp(opened.app, opened.records)
-    deliver(web_app(app, opened.folder), tmp_path / "app")
+    deliver_bundled(app, opened.folder, tmp_path / "app")
     events = events_of(read_walk(tmp_path / "written" / "walks" / "written.json"))
     plans = [Plan("written", events, name, SIZES[name]) for name in ("Pocket", "Slate")]
     with served(tmp_path / "app") as page:

@@ -16,10 +16,8 @@ import httpx
 import pytest
 
 from builders import records_of
-from cadena.deliver.delivery import deliver
 from cadena.deliver.drive.folder_server import served
 from cadena.deliver.drive.webdriver import Browser, browser
-from cadena.deliver.web_app import web_app
 from cadena.engine.wired import WiredApp
 from cadena.model.source import Field, Source
 from cadena.serve.serve import Served
@@ -27,7 +25,7 @@ from cadena.sources.open_project import open_project
 from cadena.sources.scaffold import Wishes, new_project
 from other_habits import OtherHabits, description
 from small_service import serving
-from test_drive import pytestmark, until
+from test_drive import deliver_bundled, pytestmark, until
 
 __all__ = ["pytestmark"]
 
@@ -107,7 +105,8 @@ def app_at(service: Any, folder: Path, describe: Callable[[str], bytes]) -> Iter
         (folder / "harbour.json").write_bytes(describe(at))
         new_project(folder / "project", [folder / "harbour.json"], wishes=Wishes())
         opened = open_project(folder / "project")
-        deliver(web_app(WiredApp(opened.app, opened.records), opened.folder), folder / "app")
+        app = WiredApp(opened.app, opened.records)
+        deliver_bundled(app, opened.folder, folder / "app")
         with served(folder / "app") as address, browser(folder / "profile") as page:
             page.size(400, 800)
             page.go_to(f"{address}index.html")

@@ -86,6 +86,37 @@ const { left, top, width, height } = element.getBoundingClientRect();
 const places = [0.5, 0.25, 0.1, 0.75, 0.9].map((part) => [left + width / 2, top + height * part]);
 return places.find(([x, y]) => element.contains(document.elementFromPoint(x, y))) ?? places[0];
 """
+OPTION: Final = "option"
+MIDDLE: Final = """
+const [element] = arguments;
+if (element instanceof HTMLOptionElement) return "option";
+const within = (area, other) => ({
+  left: Math.max(area.left, other.left),
+  top: Math.max(area.top, other.top),
+  right: Math.min(area.right, other.right),
+  bottom: Math.min(area.bottom, other.bottom),
+});
+const middle = ({ left, top, right, bottom }) => [(left + right) / 2, (top + bottom) / 2];
+const isThere = ([x, y]) => element.contains(document.elementFromPoint(x, y));
+const places = () => {
+  const all = { left: 0, top: 0, right: innerWidth, bottom: innerHeight };
+  const inWindow = within(element.getBoundingClientRect(), all);
+  let inScroller = inWindow;
+  for (let around = element.parentElement; around !== null; around = around.parentElement) {
+    if (getComputedStyle(around).overflow !== "visible") {
+      inScroller = within(inScroller, around.getBoundingClientRect());
+    }
+  }
+  const { left, top, right, bottom } = inScroller;
+  return right > left && bottom > top ? [middle(inWindow), middle(inScroller)] : [];
+};
+if (places().length === 0) {
+  element.scrollIntoView({ behavior: "instant", block: "center", inline: "nearest" });
+}
+return places().find(isThere) ?? null;
+"""
+"""Where an element is pressed, by its middle; none where something lies over it. An option has no
+place of its own."""
 
 
 class Gone(Exception):
@@ -354,7 +385,19 @@ class Browser:
         return found
 
     def press(self, element: Mapping[str, str]) -> None:
-        self._in_session(f"element/{element[ELEMENT]}/click")
+        """A press in the middle of what is in view of an element, which is brought there.
+
+        Raises:
+            Gone: where something else lies over it.
+        """
+        # What a click of the standard does (W3C WebDriver, 12.5.1), in half the time.
+        middle = self.run(MIDDLE, element) if self.is_chromium else OPTION
+        if middle is None:
+            raise Gone("something lies over it")
+        if middle == OPTION:
+            self._in_session(f"element/{element[ELEMENT]}/click")
+        else:
+            self.press_at(*middle)
 
     def press_where_free(self, element: Mapping[str, str]) -> None:
         """A press on an element where it is in view, which a driver would else bring into view
