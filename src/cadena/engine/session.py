@@ -459,4 +459,5 @@ def has_menu(session: Session) -> bool:
 
 
 def without_menu(session: Session) -> Session:
+    """The session with no menu open, and the section bar behind its button."""
     return replace(session, menu=None, sections_open=False) if has_menu(session) else session

@@ -86,6 +86,7 @@ class OfKind(NamedTuple):
 
 
 def trigger_at(link: Link) -> TriggerAt:
+    """The trigger of a link, as what it is found by."""
     return link.trigger.screen, link.trigger.on, link.trigger.part
 
 

@@ -18,6 +18,7 @@ TITLE: Final = "title"
 
 
 def as_json(value: Any) -> str:
+    """A value as JSON, as a page has it."""
     return json.dumps(value, ensure_ascii=False)
 
 

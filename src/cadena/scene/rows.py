@@ -476,6 +476,7 @@ def row_contents(
 def thumb(
     row: Row, record: dict[str, Any], box: tuple[float, float, float, float], clip: Area
 ) -> Box:
+    """The picture of a row."""
     file = record.get(row.picture)
     picture = "" if is_empty(file) else str(file)
     return Box("thumb", *box, state=frozenset({row.picture_fit}), picture=picture, clip=clip)
@@ -484,6 +485,7 @@ def thumb(
 def badge(
     texts: Texts, state: frozenset[str], box: tuple[float, float, float, float], clip: Area
 ) -> Box:
+    """The badge of a row."""
     if texts.rule is not None:
         state |= {texts.rule.colour}
     return Box("badge", *box, texts.badge, state, clip=clip)

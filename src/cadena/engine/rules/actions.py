@@ -104,6 +104,7 @@ def _on_list(
 
 
 def open_menu(app: WiredApp, session: Session, event: do.OpenMenu) -> tuple[Session, Notes]:
+    """The menu of a row's actions is opened, or that of the orders of a list (4.0)."""
     index, _ = target_of(app, session, display_of(app, session), event)
     listing = app.listings[session.entries[index].screen][event.list]
     if event.key is None:

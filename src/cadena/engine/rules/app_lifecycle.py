@@ -43,6 +43,7 @@ def go_to(app: WiredApp, session: Session, event: do.GoTo) -> tuple[Session, Not
 
 
 def set_value(app: WiredApp, session: Session, event: do.SetValue) -> tuple[Session, Notes]:
+    """An app-wide value is set, as one of its type; or to nothing."""
     declared = next((each for each in app.app.values if each.id == event.value), None)
     if declared is None:
         raise Refused("no such value", "values", value=event.value)
@@ -56,10 +57,12 @@ def set_value(app: WiredApp, session: Session, event: do.SetValue) -> tuple[Sess
 
 
 def sleep(app: WiredApp, session: Session, event: do.Sleep) -> tuple[Session, Notes]:
+    """The app goes out of view; nothing of it is lost (6)."""
     return replace(session, phase="asleep"), (Note("asleep"),)
 
 
 def wake(app: WiredApp, session: Session, event: do.Wake) -> tuple[Session, Notes]:
+    """The app comes back as it was (6)."""
     return replace(session, phase="running"), (Note("awake"),)
 
 

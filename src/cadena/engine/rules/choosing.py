@@ -152,6 +152,7 @@ def move(app: WiredApp, session: Session, event: do.Move) -> tuple[Session, Note
 
 
 def enter(app: WiredApp, session: Session, event: do.Enter) -> tuple[Session, Notes]:
+    """The marked row is pressed by key (7.4)."""
     index, _ = target_of(app, session, display_of(app, session), event)
     key = standing(app, session, index, event.list)
     if key is None:
@@ -160,6 +161,7 @@ def enter(app: WiredApp, session: Session, event: do.Enter) -> tuple[Session, No
 
 
 def press_outside(app: WiredApp, session: Session, event: do.PressOutside) -> tuple[Session, Notes]:
+    """A press beside a menu, a list that is slid in or a popover closes it (2.5)."""
     display = display_of(app, session)
     if has_menu(session):
         return without_menu(session), (Note("closed", "menu"),)
@@ -174,6 +176,7 @@ def press_outside(app: WiredApp, session: Session, event: do.PressOutside) -> tu
 
 
 def slide_list(app: WiredApp, session: Session, event: do.SlideList) -> tuple[Session, Notes]:
+    """The list is slid over its detail, where it has no room beside it (3.3)."""
     if not can_slide(session.entries, arrangement_for(app, session.window)):
         raise Refused("no list to slide")
     return replace(session, slid=True), ()

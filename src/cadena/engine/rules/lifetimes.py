@@ -70,6 +70,7 @@ def _pare_all(app: WiredApp, session: Session, loses: Callable[[Chain, int], boo
 
 
 def outlives_view(lifetime: Lifetime) -> bool:
+    """Whether a piece of state is there still when its screen is shown again (6)."""
     return lifetime != "view"
 
 
@@ -210,6 +211,7 @@ def with_stored_views(app: WiredApp, session: Session) -> Session:
 
 
 def fitting(kind: str, value: Any) -> Value | None:
+    """A value as one of a type; none where it is no such value."""
     try:
         return carry(value, kind)
     except Unfit:

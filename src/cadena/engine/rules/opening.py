@@ -81,6 +81,7 @@ def first_of_kind(app: WiredApp, listed: Listed, link: Link) -> Scalar | None:
 
 
 def not_linked(at: TriggerAt) -> Refused:
+    """That no link starts from a trigger."""
     screen, on, part = at
     case = "rows not linked" if on == "row" else f"{on} not linked"
     return Refused(case, f"screens[{screen}]", part=part)

@@ -61,6 +61,7 @@ def _demand_source(app: WiredApp, source: str) -> None:
 
 
 def demand_record(app: WiredApp, session: Session, source: str, key: Scalar) -> Records:
+    """The records of a source, which are to hold one of this key."""
     _demand_source(app, source)
     records = app.records(session, source)
     if records is None or records.row_of(key) is None:

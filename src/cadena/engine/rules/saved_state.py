@@ -137,6 +137,11 @@ def read_saved(text: str, notes: list[Note]) -> Kept:
 
 
 def saved_entry(raw: msgspec.Raw) -> SavedEntry:
+    """An entry as it was saved.
+
+    Raises:
+        Refused: where it cannot be read.
+    """
     try:
         return msgspec.json.decode(raw, type=SavedEntry)
     except (msgspec.MsgspecError, RecursionError, UnicodeDecodeError) as error:

@@ -41,6 +41,7 @@ def takes_forms(app: WiredApp, source: str) -> bool:
 
 
 def with_write(session: Session, write: Write) -> Session:
+    """The session with a write, in the place of that of its number."""
     if any(each.number == write.number for each in session.writes):
         writes = tuple(write if e.number == write.number else e for e in session.writes)
     else:
@@ -49,6 +50,7 @@ def with_write(session: Session, write: Write) -> Session:
 
 
 def without_write(session: Session, write: Write) -> Session:
+    """The session without the write of a number."""
     writes = tuple(each for each in session.writes if each.number != write.number)
     return replace(session, writes=writes)
 

@@ -66,6 +66,7 @@ def resize_to(window: Window) -> do.Resize:
 
 
 def window_after(window: Window, event: Resized) -> Window:
+    """The window that a change of it leads to, of any kind (5)."""
     match event:
         case do.Resize():
             named = NamedWindow(name="", width=event.width, height=event.height, fold=event.fold)

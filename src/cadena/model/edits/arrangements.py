@@ -20,6 +20,7 @@ def with_arrangement(app: App, made: Arrangement) -> App:
 
 
 def without_arrangement(app: App, name: str) -> App:
+    """The app without an arrangement."""
     arrangements = tuple(each for each in app.arrangements if each.id != name)
     return replace(app, arrangements=arrangements)
 
@@ -31,6 +32,7 @@ def with_rule_for_the_rest(app: App) -> App:
 
 
 def range_of(when: When, axis: Axis) -> Range:
+    """The sizes that an arrangement is for, on one axis."""
     return when.width if axis == "width" else when.height
 
 

@@ -152,6 +152,7 @@ def with_block(screen: DetailScreen, block: Block) -> DetailScreen:
 
 
 def without_block(screen: DetailScreen, block: str) -> DetailScreen:
+    """The detail without a block."""
     return replace(screen, blocks=tuple(each for each in screen.blocks if each.id != block))
 
 

@@ -98,6 +98,7 @@ def with_link(app: App, link: Link) -> App:
 
 
 def without_link(app: App, link: str) -> App:
+    """The app without a link."""
     return replace(app, links=tuple(each for each in app.links if each.id != link))
 
 
@@ -293,6 +294,7 @@ def with_argument(link: Link, argument: Argument) -> Link:
 
 
 def without_argument(link: Link, parameter: str) -> Link:
+    """The link without what it carries to a parameter."""
     kept = tuple(each for each in link.arguments if each.parameter != parameter)
     return replace(link, arguments=kept)
 

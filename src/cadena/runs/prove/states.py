@@ -35,6 +35,7 @@ def judged_at_start(explored: Explored, state: int, session: Session) -> Iterato
 
 
 def chain_of(entries: tuple[Entry, ...]) -> tuple[str, ...]:
+    """The screens of a chain."""
     return tuple(each.screen for each in entries)
 
 
