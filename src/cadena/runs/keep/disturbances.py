@@ -10,7 +10,7 @@ from msgspec.structs import replace
 from cadena.engine import events as do
 from cadena.engine.rules.display import arrangement_for
 from cadena.engine.rules.window_change import resize_to, window_after, window_of
-from cadena.engine.session import Session, sized
+from cadena.engine.session import Entry, Session, sized
 from cadena.engine.wired import WiredApp
 from cadena.model.app import App, FromField, ListScreen, Parameter
 from cadena.model.naming import fields_of_label, label_field
@@ -23,124 +23,136 @@ from cadena.runs.window_plane import plane_of
 
 EXTRA: Final = "since"
 Events = tuple[do.Event, ...]
-Made = Callable[[WiredApp, Session, int, str], Events | None]
+
+
+class Spot(NamedTuple):
+    """Where something happens: an open screen of a running app, and perhaps a list on it."""
+
+    app: WiredApp
+    session: Session
+    at: int
+    part: str = ""
+
+    @property
+    def entry(self) -> Entry:
+        return self.session.entries[self.at]
 
 
 class Disturbance(NamedTuple):
-    """A disturbance: its name, and the events it is, on a session.
+    """A disturbance: its name, and the events it is where it happens.
 
-    ``events`` is given where in the chain the screen stands, and the list on it; none of them
-    mean that it cannot happen there. ``about`` says the rest in words. ``version`` makes another
-    version of the app, in which a screen has changed.
+    None of them mean that it cannot happen there. ``about`` says the rest in words. ``version``
+    makes another version of the app, in which a screen has changed.
     """
 
     name: str
     about: str
-    events: Made
+    events: Callable[[Spot], Events | None]
     version: Callable[[WiredApp, str], WiredApp] | None = None
 
 
-def _turn(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
-    return (do.Turn(),) if session.window.width != session.window.height else None
+def _turn(spot: Spot) -> Events | None:
+    return (do.Turn(),) if spot.session.window.width != spot.session.window.height else None
 
 
-def over_an_edge(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
+def over_an_edge(spot: Spot) -> Events | None:
     """To the other side of the nearest breakpoint, and back."""
-    width, height = session.window.size
+    width, height = spot.session.window.size
     found = []
-    for breakpoint in plane_of(app.app.arrangements).breakpoints:
+    for breakpoint in plane_of(spot.app.app.arrangements).breakpoints:
         if breakpoint.axis == "width":
             to = breakpoint.at - 1 if width >= breakpoint.at else breakpoint.at
             found.append((abs(to - width), (to, height)))
         elif breakpoint.axis == "height":
             to = breakpoint.at - 1 if height >= breakpoint.at else breakpoint.at
             found.append((abs(to - height), (width, to)))
-    if not found or session.window.folded:
+    if not found or spot.session.window.folded:
         return None
     _, (to_width, to_height) = min(found)
-    return resize_to(sized(to_width, to_height)), resize_to(session.window)
+    return resize_to(sized(to_width, to_height)), resize_to(spot.session.window)
 
 
-def _fold(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
-    return (do.Fold(), do.Unfold()) if session.window.fold is not None else None
+def _fold(spot: Spot) -> Events | None:
+    return (do.Fold(), do.Unfold()) if spot.session.window.fold is not None else None
 
 
-def _section(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
-    other = next((each for each in app.sections if each != session.section), None)
-    is_covered = any(each.opened in ("modal", "popover") for each in session.entries)
+def _section(spot: Spot) -> Events | None:
+    other = next((each for each in spot.app.sections if each != spot.session.section), None)
+    is_covered = any(each.opened in ("modal", "popover") for each in spot.session.entries)
     if other is None or is_covered:
         return None
-    return do.GoTo(section=other), do.GoTo(section=session.section)
+    return do.GoTo(section=other), do.GoTo(section=spot.session.section)
 
 
-def _sleep(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
+def _sleep(spot: Spot) -> Events | None:
     return do.Sleep(), do.Wake()
 
 
-def _kill(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
+def _kill(spot: Spot) -> Events | None:
     return do.Kill(), do.Restore()
 
 
-def _relaunch(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
+def _relaunch(spot: Spot) -> Events | None:
     return (do.Relaunch(),)
 
 
-def _row(app: WiredApp, session: Session, index: int) -> tuple[str, Scalar] | None:
+def _row(spot: Spot) -> tuple[str, Scalar] | None:
     """The source and the key of the row that an open screen is most about."""
-    entry = session.entries[index]
-    screen = app.screens.get(entry.screen)
+    entry = spot.entry
+    screen = spot.app.screens.get(entry.screen)
     if isinstance(screen, ListScreen):
         anchor = entry.view.scroll
-        nearer = session.entries[index + 1].row if index + 1 < len(session.entries) else None
-        if nearer is not None and nearer.part in app.listings[screen.id]:
-            return app.listings[screen.id][nearer.part].source, nearer.key
-        listed = app.listed(session, entry, "")
+        above = spot.session.entries[spot.at + 1 :]
+        nearer = above[0].row if above else None
+        if nearer is not None and nearer.part in spot.app.listings[screen.id]:
+            return spot.app.listings[screen.id][nearer.part].source, nearer.key
+        listed = spot.app.listed(spot.session, entry, "")
         if anchor is not None and anchor.key is not None:
-            return app.listings[screen.id][anchor.part].source, anchor.key
+            return spot.app.listings[screen.id][anchor.part].source, anchor.key
         if listed is None or not len(listed.rows):
             return None
         return screen.rows.source, listed.rows.key_at(0)
-    opened = _opened_from(app, session, index)
-    return opened or _shown_by(app, session, index)
+    opened = _opened_from(spot)
+    return opened or _shown_by(spot)
 
 
-def _record(app: WiredApp, session: Session, index: int) -> tuple[Records, Scalar] | None:
+def _record(spot: Spot) -> tuple[Records, Scalar] | None:
     """The records of that row and its key, if it is among them."""
-    found = _row(app, session, index)
-    records = None if found is None else app.records(session, found[0])
+    found = _row(spot)
+    records = None if found is None else spot.app.records(spot.session, found[0])
     if found is None or records is None or records.row_of(found[1]) is None:
         return None
     return records, found[1]
 
 
-def _opened_from(app: WiredApp, session: Session, index: int) -> tuple[str, Scalar] | None:
+def _opened_from(spot: Spot) -> tuple[str, Scalar] | None:
     """The source and the key of the row that a screen was opened from."""
-    row = session.entries[index].row
-    if row is None or not index:
+    row = spot.entry.row
+    if row is None or not spot.at:
         return None
-    listing = app.listings.get(session.entries[index - 1].screen, {}).get(row.part)
+    listing = spot.app.listings.get(spot.session.entries[spot.at - 1].screen, {}).get(row.part)
     return None if listing is None else (listing.source, row.key)
 
 
-def _shown_by(app: WiredApp, session: Session, index: int) -> tuple[str, Scalar] | None:
+def _shown_by(spot: Spot) -> tuple[str, Scalar] | None:
     """The source and the key of the record that a screen shows, or one of those it came from."""
-    for entry in reversed(session.entries[: index + 1]):
-        source, key = app.source_of(entry), app.key_of(entry)
-        records = app.records(session, source)
+    for entry in reversed(spot.session.entries[: spot.at + 1]):
+        source, key = spot.app.source_of(entry), spot.app.key_of(entry)
+        records = spot.app.records(spot.session, source)
         if records is not None and records.row_of(key) is not None:
             return source, key
     return None
 
 
-def _changed(app: WiredApp, session: Session, index: int, moves: bool) -> Events | None:
-    found = _record(app, session, index)
+def _changed(spot: Spot, moves: bool) -> Events | None:
+    found = _record(spot)
     if found is None:
         return None
     records, key = found
     source = records.source.id
     orders = [
         listing.sort[0].field
-        for screen in app.listings.values()
+        for screen in spot.app.listings.values()
         for listing in screen.values()
         if listing.source == source and listing.sort
     ]
@@ -153,8 +165,8 @@ def _changed(app: WiredApp, session: Session, index: int, moves: bool) -> Events
         label,
         *others,
         records.source.key,
-        *compared_fields(app, source),
-        *_carried(app),
+        *compared_fields(spot.app, source),
+        *_carried(spot.app),
     }
     field = orders[0] if moves else next((e for e in records.types if e not in held), label)
     if field not in records.types or field == records.source.key:
@@ -196,20 +208,20 @@ def _other(kind: str, record: dict[str, Value] | None, field: str, last: bool) -
     return at_the_end if last else other if now == one else one
 
 
-def _moved(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
-    return _changed(app, session, index, moves=True)
+def _moved(spot: Spot) -> Events | None:
+    return _changed(spot, moves=True)
 
 
-def _altered(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
-    return _changed(app, session, index, moves=False)
+def _altered(spot: Spot) -> Events | None:
+    return _changed(spot, moves=False)
 
 
-def _gone(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
-    found = _record(app, session, index)
+def _gone(spot: Spot) -> Events | None:
+    found = _record(spot)
     return None if found is None else (do.Refresh(source=found[0].source.id, gone=(found[1],)),)
 
 
-def _nothing(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
+def _nothing(spot: Spot) -> Events | None:
     return ()
 
 

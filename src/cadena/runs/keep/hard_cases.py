@@ -6,7 +6,7 @@ from typing import Any, Final
 
 from cadena.engine import events as do
 from cadena.engine.rules.window_change import resize_to
-from cadena.engine.session import Session, sized
+from cadena.engine.session import sized
 from cadena.engine.wired import Listed, WiredApp
 from cadena.model.app import DetailScreen
 from cadena.model.blocks import BodyBlock
@@ -15,7 +15,7 @@ from cadena.model.values import Scalar
 from cadena.records.changes import Change
 from cadena.records.records import Records
 from cadena.records.template import fields_in
-from cadena.runs.keep.disturbances import Disturbance, Events, compared_fields, over_an_edge
+from cadena.runs.keep.disturbances import Disturbance, Events, Spot, compared_fields, over_an_edge
 
 ANSWERS: Final = 10_000
 """Ms of virtual time in which late answers come."""
@@ -28,60 +28,60 @@ def answers(app: WiredApp) -> Events:
     return (do.Wait(ms=ANSWERS),) if app.late else ()
 
 
-def _filled_list(app: WiredApp, session: Session, index: int, part: str) -> Listed | None:
-    listed = app.listed(session, session.entries[index], part)
+def _filled_list(spot: Spot) -> Listed | None:
+    listed = spot.app.listed(spot.session, spot.entry, spot.part)
     return listed if listed is not None and len(listed.rows) else None
 
 
-def _on(app: WiredApp, session: Session, index: int, part: str) -> dict[str, Any]:
-    return {"screen": session.entries[index].screen, "entry": index, "list": part}
+def _on(spot: Spot) -> dict[str, Any]:
+    return {"screen": spot.entry.screen, "entry": spot.at, "list": spot.part}
 
 
-def _first(session: Session, index: int, part: str) -> Scalar | None:
+def _first(spot: Spot) -> Scalar | None:
     """The key of the first row in view."""
-    view = session.entries[index].view
-    anchor = view.across.get(part, view.scroll)
-    return anchor.key if anchor is not None and anchor.part == part else None
+    view = spot.entry.view
+    anchor = view.across.get(spot.part, view.scroll)
+    return anchor.key if anchor is not None and anchor.part == spot.part else None
 
 
-def _chosen(session: Session, index: int, part: str) -> set[Scalar | None]:
+def _chosen(spot: Spot) -> set[Scalar | None]:
     """The keys of rows that something is open for, or was."""
-    view = session.entries[index].view
-    opened = {entry.row.key for entry in session.entries if entry.row is not None}
-    return {*opened, view.last.get(part), view.choice.get(part)}
+    view = spot.entry.view
+    opened = {entry.row.key for entry in spot.session.entries if entry.row is not None}
+    return {*opened, view.last.get(spot.part), view.choice.get(spot.part)}
 
 
-def _other_width(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
+def _other_width(spot: Spot) -> Events | None:
     """To the other side of the nearest breakpoint, to stay there."""
-    there = over_an_edge(app, session, index, part)
+    there = over_an_edge(spot)
     if there is not None:
-        return (there[0], *answers(app))
-    width, height = session.window.size
-    return (resize_to(sized(max(160.0, width * 0.6), height)), *answers(app))
+        return (there[0], *answers(spot.app))
+    width, height = spot.session.window.size
+    return (resize_to(sized(max(160.0, width * 0.6), height)), *answers(spot.app))
 
 
-def _other_heights(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
+def _other_heights(spot: Spot) -> Events | None:
     """What is above the first row in view gets shorter, or longer."""
-    entry = session.entries[index]
-    screen = app.screens[entry.screen]
+    entry = spot.entry
+    screen = spot.app.screens[entry.screen]
     if isinstance(screen, DetailScreen):
         field = next((e.field for e in screen.blocks if isinstance(e, BodyBlock)), None)
-        key = app.key_of(entry)
+        key = spot.app.key_of(entry)
         if field is None or key is None:
             return None
         return (do.Edit(source=screen.source, key=key, fields={field: LONG}),)
-    listed, first = _filled_list(app, session, index, part), _first(session, index, part)
+    listed, first = _filled_list(spot), _first(spot)
     if listed is None or first is None or listed.listing.layout != "rows":
         return None
-    source, own = listed.listing.source, app.as_read[listed.listing.source].types
+    source, own = listed.listing.source, spot.app.as_read[listed.listing.source].types
     # What another record tells (13) is changed there.
     names = [each for each in fields_in(listed.listing.row.subtitle) if each in own]
     at = listed.rows.index_of(first)
-    if not names or not at or listed.listing.row.picture or _weigh(app, source, names):
+    if not names or not at or listed.listing.row.picture or _weigh(spot.app, source, names):
         return None
     above = [listed.rows.key_at(each) for each in range(max(0, at - ABOVE), at)]
     empty = tuple(Change(key, dict.fromkeys(names)) for key in above)
-    return (do.Refresh(source=source, changed=empty), *answers(app))
+    return (do.Refresh(source=source, changed=empty), *answers(spot.app))
 
 
 def _weigh(app: WiredApp, source: str, names: Any) -> bool:
@@ -96,9 +96,9 @@ def _weigh(app: WiredApp, source: str, names: Any) -> bool:
     return bool({*orders, *compared_fields(app, source)}.intersection(names))
 
 
-def _group_closes(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
+def _group_closes(spot: Spot) -> Events | None:
     """A group above the one in view closes."""
-    listed, first = _filled_list(app, session, index, part), _first(session, index, part)
+    listed, first = _filled_list(spot), _first(spot)
     if listed is None or not listed.listing.has_closing_groups or first is None:
         return None
     at = listed.rows.index_of(first)
@@ -109,23 +109,24 @@ def _group_closes(app: WiredApp, session: Session, index: int, part: str) -> Eve
     ][:-1]
     if not groups:
         return None
-    return (do.ShowGroup(**_on(app, session, index, part), title=groups[0], open=False),)
+    return (do.ShowGroup(**_on(spot), title=groups[0], open=False),)
 
 
-def _while_away(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
+def _while_away(spot: Spot) -> Events | None:
     """Another section; there the records come again, the first gone and one new; and back."""
-    other = next((each for each in app.sections if each != session.section), None)
-    listed = _filled_list(app, session, index, part)
+    other = next((each for each in spot.app.sections if each != spot.session.section), None)
+    listed = _filled_list(spot)
     if other is None or listed is None or len(listed.rows) < 2:
         return None
     rows, source = listed.rows, listed.listing.source
-    held = {*_chosen(session, index, part), _first(session, index, part)}
+    held = {*_chosen(spot), _first(spot)}
     gone = next((key for at in range(len(rows)) if (key := rows.key_at(at)) not in held), None)
     if gone is None:
         return None
     new = _another(rows.records, rows.record_at(0))
     refresh = do.Refresh(source=source, gone=(gone,), added=new)
-    return do.GoTo(section=other), refresh, do.GoTo(section=session.section), *answers(app)
+    away, home = do.GoTo(section=other), do.GoTo(section=spot.session.section)
+    return away, refresh, home, *answers(spot.app)
 
 
 def _another(records: Records, like: dict[str, Any]) -> tuple[dict[str, Any], ...]:
@@ -134,43 +135,43 @@ def _another(records: Records, like: dict[str, Any]) -> tuple[dict[str, Any], ..
     return () if key is None else ({**like, records.source.key: key},)
 
 
-def _other_order(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
+def _other_order(spot: Spot) -> Events | None:
     """Sorted the other way round."""
-    listed = _filled_list(app, session, index, part)
+    listed = _filled_list(spot)
     if listed is None or listed.listing.is_grouped or listed.listing.layout == "strip":
         return None
-    now = session.entries[index].view.sort.get(part) or listed.listing.sort
+    now = spot.entry.view.sort.get(spot.part) or listed.listing.sort
     fields = [*listed.rows.records.types]
     field, down = (now[0].field, now[0].descending) if now else (fields[0], False)
     by = (Sort(field=field, descending=not down),)
-    return (do.SortBy(**_on(app, session, index, part), by=by), *answers(app))
+    return (do.SortBy(**_on(spot), by=by), *answers(spot.app))
 
 
-def _row_gone(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
+def _row_gone(spot: Spot) -> Events | None:
     """The first row in view goes."""
-    listed, first = _filled_list(app, session, index, part), _first(session, index, part)
-    if listed is None or first is None or first in _chosen(session, index, part):
+    listed, first = _filled_list(spot), _first(spot)
+    if listed is None or first is None or first in _chosen(spot):
         return None
-    return (do.Refresh(source=listed.listing.source, gone=(first,)), *answers(app))
+    return (do.Refresh(source=listed.listing.source, gone=(first,)), *answers(spot.app))
 
 
-def _restored(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
-    return (do.Kill(), do.Restore(), *answers(app))
+def _restored(spot: Spot) -> Events | None:
+    return (do.Kill(), do.Restore(), *answers(spot.app))
 
 
-def _choice_made(app: WiredApp, session: Session, index: int, part: str) -> Events | None:
+def _choice_made(spot: Spot) -> Events | None:
     """One of the tiles of a strip on the same screen is chosen, which filters the list below."""
-    screen = session.entries[index].screen
-    strip = next((at for of, at in app.choosing if of == screen), None)
-    listed = None if strip is None else _filled_list(app, session, index, strip)
+    screen = spot.entry.screen
+    strip = next((at for of, at in spot.app.choosing if of == screen), None)
+    listed = None if strip is None else _filled_list(spot._replace(part=strip))
     if strip is None or listed is None:
         return None
-    view = session.entries[index].view
-    key = _first(session, index, part) if part == strip else listed.rows.key_at(0)
+    view = spot.entry.view
+    key = _first(spot) if spot.part == strip else listed.rows.key_at(0)
     if key is None or view.choice.get(strip) == key:
         return None
-    choose = do.Choose(**_on(app, session, index, strip), key=key)
-    return (choose, *answers(app))
+    choose = do.Choose(**_on(spot._replace(part=strip)), key=key)
+    return (choose, *answers(spot.app))
 
 
 CASES: Final = (

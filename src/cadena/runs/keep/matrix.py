@@ -18,7 +18,13 @@ from cadena.engine.wired import ITEM, NOT_LOADED, WiredApp
 from cadena.model.app import ListScreen, NamedWindow
 from cadena.model.values import Value
 from cadena.model.windows import windows_of
-from cadena.runs.keep.disturbances import DISTURBANCES, Disturbance, as_before, windows_that_matter
+from cadena.runs.keep.disturbances import (
+    DISTURBANCES,
+    Disturbance,
+    Spot,
+    as_before,
+    windows_that_matter,
+)
 from cadena.runs.keep.hard_cases import CASES
 from cadena.runs.keep.pieces import OF_WRITING, Piece, pieces_of, value_of
 from cadena.runs.keep.rows_in_view import ListStand, judged_in_view, lists_in_view
@@ -188,7 +194,7 @@ def _happened(app: WiredApp, stand: Stand, disturbance: Disturbance) -> Happened
     index = min(stand.place, len(session.entries) - 1)
     if index < 0:
         return None
-    events = disturbance.events(app, session, index, stand.pieces[0].part)
+    events = disturbance.events(Spot(app, session, index, stand.pieces[0].part))
     for event in events or ():
         session, said, refused = step(app, session, event)
         notes, is_refused = (*notes, *said), is_refused or refused
