@@ -6,6 +6,8 @@ from collections.abc import Callable, Iterable
 from functools import partial
 from typing import Any
 
+from msgspec.structs import replace
+
 from cadena.desktop.widgets.words import Matter, Sentence, Word, one_line
 from cadena.model.values import LIST, Unfit, Value, carry, shown
 
@@ -38,6 +40,24 @@ class Bound:
         self, of: Any, change: Callable[..., object], refuse: Callable[[str], object]
     ) -> None:
         self.of, self.change, self.refuse = of, change, refuse
+
+    def inner(self, field: str) -> Bound:
+        """The fields of the value that a field holds."""
+        held = getattr(self.of, field)
+
+        def change(what: str, **changed: Any) -> None:
+            self.change(what, **{field: replace(held, **changed)})
+
+        return Bound(held, change, self.refuse)
+
+    def item(self, field: str, at: int) -> Bound:
+        """The fields of one of the values that a field holds."""
+        held = getattr(self.of, field)
+
+        def change(what: str, **changed: Any) -> None:
+            self.change(what, **{field: replaced(held, at, replace(held[at], **changed))})
+
+        return Bound(held[at], change, self.refuse)
 
     def text(self, field: str, name: str, what: str = "") -> Word:
         """A text to change in place."""

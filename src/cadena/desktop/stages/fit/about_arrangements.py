@@ -185,13 +185,9 @@ def _when_sentences(document: Document, rule: Arrangement) -> list[Sentence]:
             Word("text", "dp"),
         ]
         said.append(Sentence("Wide" if axis == "width" else "High", words))
-    when = Bound(rule.when, partial(_change_when, document, rule), document.refuse)
+    when = Bound(rule, partial(_change, document, rule), document.refuse).inner("when")
     more = [when.menu("shape", SHAPES, "shape"), when.menu("fold", FOLDS, "folded or flat")]
     return [*said, Sentence("Shape", more)]
-
-
-def _change_when(document: Document, rule: Arrangement, what: str, **changed: Any) -> None:
-    _change(document, rule, what, when=replace(rule.when, **changed))
 
 
 def _split_sentences(document: Document, rule: Arrangement) -> list[Sentence]:

@@ -108,10 +108,7 @@ def _for_several(document: Document, bound: Bound, name: str) -> list[Sentence]:
     if several is None:
         return [Sentence("Done", [toggle])]
 
-    def change(what: str, **changed: Any) -> None:
-        bound.change(what, several=replace(several, **changed))
-
-    own = Bound(several, change, document.refuse)
+    own = bound.inner("several")
     return [
         Sentence("Done", [toggle, Word("text", "{count} is how many")]),
         Sentence("Then says", [own.text("label", f"{name} label for several")]),
@@ -165,11 +162,9 @@ def _ways(document: Document, has_record: bool) -> list[tuple[str, Does]]:
 
 
 def _detail_words(document: Document, button: Bound, name: str) -> list[Word]:
-    def change(what: str, **changed: Any) -> None:
-        button.change(what, does=replace(button.of.does, **changed))
-
-    bound = Bound(button.of.does, change, document.refuse)
-    match button.of.does:
+    bound = button.inner("does")
+    change = bound.change
+    match bound.of:
         case RemoveRecord():
             asks = bound.text("confirm", f"{name} asks")
             return [

@@ -9,9 +9,10 @@ from typing import Any, Final
 from msgspec.structs import replace
 
 from cadena.desktop.stages.shape.about_conditions import ListChange
-from cadena.desktop.widgets.bound import Bound
+from cadena.desktop.widgets.bound import Bound, replaced, without
 from cadena.desktop.widgets.words import Sentence, Word
 from cadena.model.edits.likely_columns import likely_columns
+from cadena.model.edits.wiring import moved
 from cadena.model.listing import Listing, TableColumn
 from cadena.model.values import FieldType
 
@@ -54,18 +55,13 @@ def _of_column(change: ListChange, columns: tuple[TableColumn, ...], at: int) ->
     column = columns[at]
 
     def changed(what: str, **values: Any) -> None:
-        made = (*columns[:at], replace(column, **values), *columns[at + 1 :])
-        change(f"column {what}", columns=made)
+        change(f"column {what}", columns=replaced(columns, at, replace(column, **values)))
 
     def move(by: int) -> None:
-        to = at + by
-        if 0 <= to < len(columns):
-            some = list(columns)
-            some[at], some[to] = some[to], some[at]
-            change("order of the columns", columns=tuple(some))
+        change("order of the columns", columns=moved(columns, at, by))
 
     bound, of = Bound(column, changed, change.document.refuse), f"of column {at + 1}"
-    drop = partial(change, "columns", columns=(*columns[:at], *columns[at + 1 :]))
+    drop = partial(change, "columns", columns=without(columns, at))
     words = [
         bound.text("shows", f"what is shown {of}"),
         Word("text", "under"),

@@ -9,7 +9,7 @@ from msgspec.structs import replace
 
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import SelectedScreen
-from cadena.desktop.widgets.bound import Bound, replaced, without
+from cadena.desktop.widgets.bound import Bound, without
 from cadena.desktop.widgets.words import Matter, Sentence, Word, calmly, chip, one_line
 from cadena.model.app import FormScreen
 from cadena.model.blocks import FormField
@@ -45,11 +45,8 @@ def about_form(document: Document, form: FormScreen) -> list[Sentence]:
         app, made = shaping.copied(document.app, form)
         document.edit(f"copy {form.id}", app, SelectedScreen(made.id))
 
-    def keep(what: str, **changed: Any) -> None:
-        change(what, keep=replace(form.keep, **changed))
-
     bound = Bound(form, change, document.refuse)
-    lives = Bound(form.keep, keep, document.refuse)
+    lives = bound.inner("keep")
     first = [
         Word("subject", form.id),
         Word("text", f"is a form of {form.source}: none in {form.key} is new, any key edits"),
@@ -73,7 +70,7 @@ def about_form(document: Document, form: FormScreen) -> list[Sentence]:
         chip(
             _field_in_short(field),
             f"field {field.field}",
-            partial(_about_field, document, form, at, change),
+            partial(_about_field, document, bound, at),
         )
         for at, field in enumerate(form.fields)
     ]
@@ -120,16 +117,12 @@ def _limits_in_short(field: FormField) -> str:
             return f"{least:g}–{most:g}"
 
 
-def _about_field(document: Document, form: FormScreen, at: int, change: Any) -> list[Sentence]:
-    field = form.fields[at]
+def _about_field(document: Document, of_form: Bound, at: int) -> list[Sentence]:
+    form, bound, change = of_form.of, of_form.item("fields", at), of_form.change
+    field = bound.of
     name = field.field
     kind = document.types.get(form.source, {}).get(name, "text")
-
-    def made(what: str, **changed: Any) -> None:
-        change(what, fields=replaced(form.fields, at, replace(field, **changed)))
-
-    bound = Bound(field, made, document.refuse)
-    take = partial(made, f"field {name}")
+    take = partial(bound.change, f"field {name}")
     limits = partial(_take_limits, document, take)
     choices = partial(_take_choices, document, take, name, kind)
     ends = ["" if each is None else f"{each:g}" for each in (field.least, field.most)]

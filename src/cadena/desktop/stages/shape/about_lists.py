@@ -113,10 +113,6 @@ def _matters(
     limit = "" if listing.limit is None else str(listing.limit)
     names = list(types)
 
-    def change_row(what: str, **changed: Any) -> None:
-        change(what, row=replace(listing.row, **changed))
-
-    row = Bound(listing.row, change_row, document.refuse)
     return [
         Matter(
             "in",
@@ -162,7 +158,9 @@ def _matters(
             "rows are {}",
             usual="regular",
         ),
-        row.on("", "takes_ground", "rows on the ground of what stands out", "ground of the rows"),
+        bound.inner("row").on(
+            "", "takes_ground", "rows on the ground of what stands out", "ground of the rows"
+        ),
         Matter("at most", limit, "limit", partial(_limit, bound)),
         Matter(
             "a press",
@@ -370,8 +368,8 @@ def _group_sentences(
     if listing.groups:
         now = "in order"
     said = [Sentence("", [Word("menu", now, name="grouped", options=options)])]
-    for at, group in enumerate(listing.groups):
-        said += _one_group(change, listing, types, at, group)
+    for at in range(len(listing.groups)):
+        said += _one_group(change, listing, types, at)
     if listing.groups:
         made = (*listing.groups, Group(title="The rest"))
         more = Word("do", "+ group", partial(change, "groups", groups=made), name="one more group")
@@ -383,19 +381,16 @@ def _group_sentences(
 
 
 def _one_group(
-    change: ListChange, listing: Listing, types: Mapping[str, FieldType], at: int, group: Group
+    change: ListChange, listing: Listing, types: Mapping[str, FieldType], at: int
 ) -> list[Sentence]:
-    def take(what: str, **changed: Any) -> None:
-        change(what, groups=replaced(listing.groups, at, replace(group, **changed)))
-
-    bound = Bound(group, take, change.document.refuse)
+    bound = Bound(listing, change, change.document.refuse).item("groups", at)
     drop = partial(change, "groups", groups=without(listing.groups, at))
     title = [
         bound.text("title", f"title of group {at + 1}"),
         Word("do", "✕", drop, name=f"remove group {at + 1}"),
     ]
-    where = partial(_take_where, take)
-    conditions = condition_sentences(change, group.where, types, where, f"group {at + 1}: ")
+    where = partial(_take_where, bound.change)
+    conditions = condition_sentences(change, bound.of.where, types, where, f"group {at + 1}: ")
     return [Sentence("Group", title), *conditions]
 
 
