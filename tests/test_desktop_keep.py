@@ -129,7 +129,7 @@ def test_before_and_after_mark_what_has_changed(broken: Person) -> None:
     assert different(before, before) == ()
     broken.window.stage.pictures.grab()
     link = next(each for each in broken.window.chain.links if each.name == "Keep")
-    assert link.open == 10
+    assert link.open == 11
 
 
 def test_the_saved_state_is_read_with_its_sizes_and_a_limit_of_ones_own(broken: Person) -> None:

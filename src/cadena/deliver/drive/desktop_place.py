@@ -29,13 +29,14 @@ until test -s "$0/display" || ! kill -0 $! 2> /dev/null; do sleep 0.05; done
 DISPLAY=":$(cat "$0/display")" dbus-run-session -- /bin/sh -c \
   'echo "$DBUS_SESSION_BUS_ADDRESS" > "$0/bus"; while sleep 60; do :; done' "$0" &
 cat > /dev/null
+test -s "$0/app" && kill -KILL -- "-$(cat "$0/app")" 2> /dev/null
 kill -TERM 0
 wait
-for turn in 1 2 3 4 5; do rm -rf -- "$0" && test ! -e "$0" && break; sleep 0.2; done
+for turn in 1 2 3 4 5; do rm -rf -- "$0"; sleep 0.2; test -e "$0" || break; done
 kill -KILL 0
 """
-"""Runs a display and a bus until its input ends: with what began it, however that ends, they end,
-and their folder goes."""
+"""Runs a display and a bus until its input ends: with what began it, however that ends, they and
+the app end, and their folder goes. An app that lived on would make it anew."""
 BEGINS_WITHIN: Final = 20.0
 ENDS_WITHIN: Final = 5.0
 
@@ -101,6 +102,7 @@ class Place:
                     stderr=said,
                     start_new_session=True,
                 )
+            (self.folder / "app").write_text(str(self.process.pid))
         except OSError as error:
             reason = f"it cannot be started ({error.strerror})"
             raise Problem(self.command[0], "", reason, "a command") from None
