@@ -296,3 +296,14 @@ def test_3_2_a_pane_keeps_room_for_what_can_be_pressed_in_it() -> None:
     for each, keeps in ((across, 96.0), (replace(across, lie="down"), 240.0)):
         (divider,) = dividers_in(each, window, 2)
         assert divider.least == keeps
+
+
+def test_3_2_where_no_pane_leaves_the_other_room_there_is_no_divider() -> None:
+    """However the sizes are rounded: both are less than what a divider leaves of them."""
+    widths = PaneWidth(share=0.3, most=300), PaneWidth(fixed=260, least=100)
+    flat = Arrangement(
+        id="flat", panes=2, lie="down", bar="rail", dividers="the person's", widths=widths
+    )
+    for height in range(150, 240):
+        assert dividers_in(flat, sized(242, height), 2) == ()
+    assert len(dividers_in(flat, sized(242, 900), 2)) == 1

@@ -102,7 +102,7 @@ def dividers_in(
         high = min(most[at], both - least[at + 1])
         is_down = arrangement.lie == "down"
         line = after._replace(height=0.0) if is_down else after._replace(width=0.0)
-        if low < high:
+        if high - low > EXACT:
             found.append(Divider(at, line, sizes[at], low, high))
     return tuple(found)
 

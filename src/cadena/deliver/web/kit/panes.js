@@ -5,7 +5,7 @@ import { roomOf } from './session.js';
 
 /** How much of a pane a person's divider leaves, where nothing more is asked for, in dp. */
 const LEAST_DIVIDED = { across: 96, down: 240 };
-/** Shares that differ by less than this are the same. */
+/** Shares, and sizes in dp, that differ by less than this are the same. */
 const EXACT = 1e-6;
 
 const isDown = (/** @type {any} */ arrangement) => arrangement.lie === 'down';
@@ -61,7 +61,7 @@ export function dividersIn(arrangement, window, shown, divided) {
     const low = Math.max(least[pane], both - most[pane + 1]);
     const high = Math.min(most[pane], both - least[pane + 1]);
     const line = { ...areas[pane + 1], ...(isDown(arrangement) ? { height: 0 } : { width: 0 }) };
-    return low < high ? [{ pane, area: line, size, least: low, most: high }] : [];
+    return high - low > EXACT ? [{ pane, area: line, size, least: low, most: high }] : [];
   });
 }
 
@@ -165,8 +165,9 @@ export function solveWidths(total, widths) {
   );
   const over = sum(solved) - total;
   if (over > 0) {
-    const slack = sum(solved) - sum(least);
-    solved = solved.map((each, at) => each - (each - least[at]) * (over / slack));
+    const slack = solved.map((each, at) => each - least[at]);
+    const part = over / sum(slack);
+    solved = solved.map((each, at) => each - slack[at] * part);
   }
   const those = (/** @type {(each: any) => boolean} */ takes) =>
     widths.flatMap((each, at) => (takes(each) ? [at] : []));
