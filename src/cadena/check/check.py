@@ -26,7 +26,7 @@ from cadena.model.address import addressed
 from cadena.model.app import App, DetailScreen, Link, Screen
 from cadena.model.edits.wiring import Types, without_screen
 from cadena.model.find import by_id
-from cadena.model.screen_depths import unreached
+from cadena.model.screen_depths import links_about, unreached
 from cadena.model.source import Source
 from cadena.records.joined import joined
 from cadena.records.records import Records
@@ -103,8 +103,9 @@ class Reading:
             of_source = (source, records.get(source.id), look)
             make = partial(_of_source, *of_source)
             found += self._read(f"source {source.id}", of_source, make)
+        about = links_about(app)
         for screen in app.screens:
-            links = [each for each in app.links if screen.id in (each.trigger.screen, each.to)]
+            links = about.get(screen.id, ())
             of_screen = (screen, *links, app.windows, app.platform, *read_with)
             make = partial(screen_findings, app, records, screen)
             found += self._read(f"screen {screen.id}", of_screen, make)
@@ -211,7 +212,6 @@ def _section_findings(app: App) -> Iterator[Finding]:
             "screen-unreachable",
             of_thing("screen", name),
             f"no path of links leads from a section to {name}",
-            f"screens[{name}]",
         )
 
 

@@ -101,7 +101,6 @@ def unlisted_findings(app: App, link: Link) -> Iterator[Finding]:
             of_link(link),
             f"{part or link.trigger.screen} has only those whose {condition.field} is {wanted},"
             f" and what {link.to} saves from there begins otherwise",
-            f"links[{link.id}]",
             field=condition.field,
             wanted=wanted,
         )

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from cadena.model.app import App, Section, Trigger
+from cadena.model.app import App, Link, Section, Trigger
 from cadena.model.once import once
 from cadena.model.screen_parts import triggers
 from cadena.model.search import nearest_first
@@ -38,6 +38,16 @@ def _leads(app: App) -> dict[str, tuple[str, ...]]:
         )
         for screen in app.screens
     }
+
+
+@once
+def links_about(app: App) -> dict[str, tuple[Link, ...]]:
+    """The links that start from each screen, or lead to it, in their order."""
+    found: dict[str, tuple[Link, ...]] = {}
+    for link in app.links:
+        for name in {link.trigger.screen, link.to}:
+            found[name] = (*found.get(name, ()), link)
+    return found
 
 
 @once

@@ -137,6 +137,8 @@ class Place:
                 os.killpg(process.pid, how_to_end)
             try:
                 process.wait(ENDS_WITHIN)
+                # Its number may be another's by the time that the desktop ends.
+                (self.folder / "app").unlink(missing_ok=True)
                 return
             except subprocess.TimeoutExpired:
                 continue

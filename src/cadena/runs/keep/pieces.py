@@ -137,7 +137,7 @@ def _of_screen(app: WiredApp, screen: Screen) -> Iterator[Piece]:
 
 def chain_lifetime(app: WiredApp, screen: str) -> Lifetime:
     """The shortest time that a section which leads to a screen keeps its chain for."""
-    led = app.remember(("led to",), lambda: sections_to(app.app))
+    led = sections_to(app.app)
     return min((each.keep for each in led.get(screen, ())), key=ORDER.index, default="saved")
 
 

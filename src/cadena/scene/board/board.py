@@ -13,7 +13,7 @@ from cadena.engine.rules.lists import chosen_row
 from cadena.engine.session import RowRef, Session
 from cadena.engine.wired import WiredApp
 from cadena.model.app import Link, Parameter, Screen, Trigger
-from cadena.model.screen_depths import steps_in, unreached
+from cadena.model.screen_depths import links_about, steps_in, unreached
 from cadena.model.screen_parts import could_start, label_of
 from cadena.scene.board.card import Sample, card_scene, sample_of, standing_for
 from cadena.scene.board.ribbons import Ribbon, lay_ribbons
@@ -156,7 +156,7 @@ def _cards(
             samples[name] = sample_of(app, session, screen, samples)
             known = None if before is None else before.card(name)
             at, sample = (_left(number), y), samples[name]
-            links = tuple([e for e in app.app.links if name in (e.trigger.screen, e.to)])
+            links = links_about(app.app).get(name, ())
             if known is not None and _is_as_it_was(known, screen, at, sample, links):
                 card = known._replace(sample=sample)
             else:
