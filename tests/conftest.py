@@ -10,6 +10,7 @@ from pathlib import Path
 import pytest
 from hypothesis import HealthCheck, settings
 
+from cadena.deliver.drive.webdriver import Browser, browser
 from long_form import examples
 
 os.environ["QT_QPA_PLATFORM"] = "offscreen"
@@ -30,6 +31,23 @@ def own_state(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path / "cache"))
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
+
+
+@pytest.fixture(scope="session")
+def kept_browser(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Browser]:
+    """One browser for the pages of all tests: to start one takes longer than most of them."""
+    with browser(tmp_path_factory.mktemp("kept") / "profile") as made:
+        yield made
+
+
+@pytest.fixture
+def tab(kept_browser: Browser) -> Browser:
+    """A tab of the kept browser with nothing behind it.
+
+    What an app keeps is kept for its address, and each that is served has another.
+    """
+    kept_browser.new_tab()
+    return kept_browser
 
 
 @pytest.fixture(autouse=True)

@@ -7,7 +7,6 @@ import os
 import shutil
 import subprocess
 import sys
-import tempfile
 import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
@@ -31,7 +30,7 @@ from cadena.deliver.drive.walks_driven import (
     events_of,
     random_walk,
 )
-from cadena.deliver.drive.webdriver import Browser, browser, found
+from cadena.deliver.drive.webdriver import Browser, found
 from cadena.deliver.web_app import web_app, web_files
 from cadena.deliver.wishes import WebWishes
 from cadena.engine import events as do
@@ -101,18 +100,22 @@ def deliver_bundled(app: WiredApp, project: Path, to: Path) -> None:
     deliver(web_files(app, project, to, wishes), to, wishes)
 
 
+@pytest.fixture(scope="session")
+def bundled(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """The demo as it is delivered in one script, which comes soonest."""
+    to = tmp_path_factory.mktemp("cresta")
+    deliver_bundled(demo(), CRESTA, to)
+    return to
+
+
 @pytest.fixture
-def page(delivered: Path) -> Iterator[Browser]:
+def page(bundled: Path, tab: Browser) -> Iterator[Browser]:
     """The demo in a browser, as a person has it: nobody drives it."""
-    with (
-        tempfile.TemporaryDirectory() as profile,
-        served(delivered) as at,
-        browser(Path(profile)) as made,
-    ):
-        made.size(360, 780)
-        made.go_to(f"{at}index.html")
-        shown(made, "huts")
-        yield made
+    with served(bundled) as at:
+        tab.size(360, 780)
+        tab.go_to(f"{at}index.html")
+        shown(tab, "huts")
+        yield tab
 
 
 FIRST_ROW = "document.querySelector('[data-list=\"\"] .contents')"
@@ -680,18 +683,17 @@ def test_an_address_opens_its_screen_with_its_way_back(page: Browser, delivered:
     shown(page, "huts")
 
 
-def test_once_loaded_it_works_without_a_network(delivered: Path) -> None:
-    with tempfile.TemporaryDirectory() as profile, browser(Path(profile)) as made:
-        with served(delivered) as at:
-            made.size(360, 780)
-            made.go_to(f"{at}index.html")
-            shown(made, "huts")
-            until(lambda: made.run("return Boolean(navigator.serviceWorker?.controller)"))
-            kept = "return caches.open('app').then((s) => s.match(location.href)).then(Boolean)"
-            until(lambda: made.run(kept))
-            time.sleep(1)
-        made.reload()
-        assert shown(made, "huts").panes[-1].title == "Huts"
+def test_once_loaded_it_works_without_a_network(delivered: Path, tab: Browser) -> None:
+    with served(delivered) as at:
+        tab.size(360, 780)
+        tab.go_to(f"{at}index.html")
+        shown(tab, "huts")
+        until(lambda: tab.run("return Boolean(navigator.serviceWorker?.controller)"))
+        kept = "return caches.open('app').then((s) => s.match(location.href)).then(Boolean)"
+        until(lambda: tab.run(kept))
+        time.sleep(1)
+    tab.reload()
+    assert shown(tab, "huts").panes[-1].title == "Huts"
 
 
 def hostile() -> WiredApp:
@@ -747,34 +749,30 @@ def hostile() -> WiredApp:
     return WiredApp(app, {"things": records_of("things", rows)})
 
 
-def test_hostile_records_do_nothing(tmp_path: Path) -> None:
+def test_hostile_records_do_nothing(tmp_path: Path, tab: Browser) -> None:
     app = hostile()
     deliver(web_app(app, tmp_path / "none"), tmp_path / "app")
-    with (
-        tempfile.TemporaryDirectory() as profile,
-        served(tmp_path / "app") as at,
-        browser(Path(profile)) as made,
-    ):
-        made.size(360, 780)
-        made.go_to(f"{at}index.html")
+    with served(tmp_path / "app") as at:
+        tab.size(360, 780)
+        tab.go_to(f"{at}index.html")
         for key in ("a", "b", "__proto__"):
-            shown(made, "things")
+            shown(tab, "things")
             find = (
                 "return [...document.querySelectorAll('[data-key]')]"
                 ".find((each) => each.dataset.key === arguments[1])"
             )
-            made.press(made.element(find, "row", json.dumps(key)))
-            shown(made, "thing")
-            links = made.run("return [...document.querySelectorAll('a')].map((e) => e.href)")
+            tab.press(tab.element(find, "row", json.dumps(key)))
+            shown(tab, "thing")
+            links = tab.run("return [...document.querySelectorAll('a')].map((e) => e.href)")
             assert links == []
-            asked = made.run("return performance.getEntriesByType('resource').map((e) => e.name)")
+            asked = tab.run("return performance.getEntriesByType('resource').map((e) => e.name)")
             # A picture is asked for where the records say that it lies, and nothing else is.
             elsewhere = {each for each in asked if not each.startswith(at)}
             assert elsewhere <= {"https://elsewhere.example/x.png"}
-            made.back()
-        assert made.run("return window.harmed ?? null") is None
-        assert made.run("return document.title").startswith("<b>Things</b> · </title>")
-        blocked = made.run(
+            tab.back()
+        assert tab.run("return window.harmed ?? null") is None
+        assert tab.run("return document.title").startswith("<b>Things</b> · </title>")
+        blocked = tab.run(
             "const s = document.createElement('script'); s.textContent = 'window.harmed = 1';"
             "document.body.append(s); return window.harmed ?? null"
         )

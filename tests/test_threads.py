@@ -11,10 +11,13 @@ import shiboken6
 from msgspec.structs import replace
 from PySide6.QtCore import QCoreApplication, QObject
 from PySide6.QtWidgets import QApplication
+from pytestqt.qtbot import QtBot
 
 from builders import small_app
+from cadena.desktop.document.document import KEEP_AFTER
 from cadena.desktop.jobs.calls import Calls
 from cadena.desktop.jobs.work import Work
+from cadena.desktop.process.background import REST
 from cadena.desktop.process.crash import reports
 from cadena.engine.events import Answered
 from cadena.engine.session import Request
@@ -23,6 +26,9 @@ from cadena.model.problem import Problem
 from cadena.model.source import Service
 from cadena.records.reading import Progress, Stopped
 from cadena.serve.call_services import Services
+from test_desktop import Person, person
+
+__all__ = ["person"]
 
 
 @pytest.fixture
@@ -101,3 +107,15 @@ def test_a_call_that_comes_after_its_document_is_told_to_nobody(
     shiboken6.delete(stand)
     end("call huts", go_on.set)
     assert said == []
+
+
+def test_what_is_measured_ends_with_the_window(person: Person, qtbot: QtBot) -> None:
+    """Else it goes on behind whatever is opened next."""
+    document, told = person.document, []
+    document.keeping.start(document.wired)
+    document.keeping.done.connect(told.append)
+    person.window.close()
+    qtbot.wait(KEEP_AFTER + REST)
+    assert document.keeping.is_done
+    assert document.measuring.is_done
+    assert not told

@@ -23,6 +23,7 @@ from test_drive import (
     CRESTA,
     FIRST_ROW,
     assert_as_wired,
+    bundled,
     delivered,
     driven,
     page,
@@ -35,7 +36,7 @@ from test_drive import (
 ENTER, END, LEFT, RIGHT, DOWN = "\ue007", "\ue010", "\ue012", "\ue014", "\ue015"
 """Keys, as W3C WebDriver names them."""
 
-__all__ = ["delivered", "page", "pytestmark"]
+__all__ = ["bundled", "delivered", "page", "pytestmark"]
 
 
 def test_rows_and_facts_are_links_where_what_they_open_has_an_address(page: Browser) -> None:
@@ -220,27 +221,27 @@ def test_a_bundle_is_driven_like_the_readable_modules_with_what_is_yours_in_it(
     assert_as_wired(driven(demo(), tmp_path, plan("tour", "Pocket")))
 
 
-def test_addresses_that_are_paths_of_a_server_under_a_path(tmp_path: Path) -> None:
+def test_addresses_that_are_paths_of_a_server_under_a_path(tmp_path: Path, tab: Browser) -> None:
     wishes = WebWishes(addresses="path", under="/of/huts/")
     deliver(web_files(demo(), CRESTA, tmp_path, wishes), tmp_path, wishes)
     assert_as_wired(driven(demo(), tmp_path, plan("tour", "Pocket")))
-    with served(tmp_path) as at, browser(tmp_path / "profile") as page:
+    with served(tmp_path) as at:
         assert at.endswith("/of/huts/")
-        page.size(360, 780)
-        page.go_to(f"{at}huts/mor")
-        assert shown(page, "hut").panes[-1].title == "Morenna"
-        page.reload()
-        assert shown(page, "hut").panes[-1].title == "Morenna"
-        page.back()
-        shown(page, "huts")
-        assert page.run("return location.pathname") == "/of/huts/huts"
-        href = page.run(f"return {FIRST_ROW}.getAttribute('href')")
+        tab.size(360, 780)
+        tab.go_to(f"{at}huts/mor")
+        assert shown(tab, "hut").panes[-1].title == "Morenna"
+        tab.reload()
+        assert shown(tab, "hut").panes[-1].title == "Morenna"
+        tab.back()
+        shown(tab, "huts")
+        assert tab.run("return location.pathname") == "/of/huts/huts"
+        href = tab.run(f"return {FIRST_ROW}.getAttribute('href')")
         assert href.startswith("/of/huts/huts/")
-        page.new_tab()
-        page.size(360, 780)
-        page.go_to(f"{at}nowhere/at/all")
-        shown(page, "huts")
-        assert "nothing at /nowhere" in page.run("return document.body.textContent")
+        tab.new_tab()
+        tab.size(360, 780)
+        tab.go_to(f"{at}nowhere/at/all")
+        shown(tab, "huts")
+        assert "nothing at /nowhere" in tab.run("return document.body.textContent")
 
 
 OWN = """
@@ -259,51 +260,51 @@ export const sources = {
 """
 
 
-def test_a_row_a_block_a_screen_and_a_source_of_ones_own(tmp_path: Path) -> None:
+def test_a_row_a_block_a_screen_and_a_source_of_ones_own(tmp_path: Path, tab: Browser) -> None:
     app = web_app(demo(), CRESTA)
     deliver(app, tmp_path)
     (tmp_path / "extend.js").write_text(OWN)
     deliver(app, tmp_path)
     mine = "return document.querySelector('.mine')?.textContent"
-    with served(tmp_path) as at, browser(tmp_path / "profile") as page:
-        page.size(360, 780)
-        page.go_to(f"{at}index.html")
-        assert shown(page, "huts")
-        assert page.run(mine) == "Alpe Ghiara: 1,890 m"
+    with served(tmp_path) as at:
+        tab.size(360, 780)
+        tab.go_to(f"{at}index.html")
+        assert shown(tab, "huts")
+        assert tab.run(mine) == "Alpe Ghiara: 1,890 m"
         # What is drawn otherwise is the same row: it is pressed, and opens the same.
-        page.press(page.element(f"return {FIRST_ROW}"))
-        assert shown(page, "hut").panes[-1].title == "Alpe Ghiara"
-        assert page.run(mine) == "ALPE GHIARA"
-        page.press(page.element("return document.querySelector('[data-button=ask]')"))
-        assert shown(page, "warden")
-        page.press(page.element("return document.querySelector('[data-screen=warden] .mine')"))
-        assert shown(page, "hut")
-        page.go_to(f"{at}index.html#/routes")
-        assert shown(page, "routes")
-        assert "A way of my own" in page.run("return document.body.textContent")
+        tab.press(tab.element(f"return {FIRST_ROW}"))
+        assert shown(tab, "hut").panes[-1].title == "Alpe Ghiara"
+        assert tab.run(mine) == "ALPE GHIARA"
+        tab.press(tab.element("return document.querySelector('[data-button=ask]')"))
+        assert shown(tab, "warden")
+        tab.press(tab.element("return document.querySelector('[data-screen=warden] .mine')"))
+        assert shown(tab, "hut")
+        tab.go_to(f"{at}index.html#/routes")
+        assert shown(tab, "routes")
+        assert "A way of my own" in tab.run("return document.body.textContent")
 
 
 def test_the_first_rows_are_in_the_page_before_anything_has_run(
-    delivered: Path, tmp_path: Path
+    delivered: Path, tmp_path: Path, tab: Browser
 ) -> None:
     folder = tmp_path / "still"
     shutil.copytree(delivered, folder)
     (folder / "start.js").write_text("")
     first = "return document.querySelector('.early .row-title')"
-    with served(folder) as at, browser(tmp_path / "profile") as page:
-        page.size(360, 780)
-        page.go_to(f"{at}index.html")
-        assert page.run(f"{first}.textContent") == "Alpe Ghiara"
-        top = page.run(f"{first}.closest('li').getBoundingClientRect().top")
-        page.go_to(f"{at}look.css")
-        page.go_to(f"{at}index.html#/huts/mor")
-        assert page.run(f"getComputedStyle({first[7:]}.closest('ul')).display") in ("none", None)
-    with served(delivered) as at, browser(tmp_path / "other") as page:
-        page.size(360, 780)
-        page.go_to(f"{at}index.html")
-        shown(page, "huts")
+    with served(folder) as at:
+        tab.size(360, 780)
+        tab.go_to(f"{at}index.html")
+        assert tab.run(f"{first}.textContent") == "Alpe Ghiara"
+        top = tab.run(f"{first}.closest('li').getBoundingClientRect().top")
+        tab.go_to(f"{at}look.css")
+        tab.go_to(f"{at}index.html#/huts/mor")
+        assert tab.run(f"getComputedStyle({first[7:]}.closest('ul')).display") in ("none", None)
+    with served(delivered) as at:
+        tab.size(360, 780)
+        tab.go_to(f"{at}index.html")
+        shown(tab, "huts")
         row = f"{FIRST_ROW}.closest('li').getBoundingClientRect().top"
-        assert abs(page.run(f"return {row}") - top) <= 1
+        assert abs(tab.run(f"return {row}") - top) <= 1
 
 
 def test_on_paper_all_rows_of_a_list_are_there(page: Browser) -> None:
@@ -452,7 +453,9 @@ def test_3_2_a_divider_is_moved_by_keys_and_kept(page: Browser) -> None:
     until(lambda: float(page.run(now)) == high)
 
 
-def test_7_10_what_is_elsewhere_is_shown_in_a_frame_that_reaches_nothing(tmp_path: Path) -> None:
+def test_7_10_what_is_elsewhere_is_shown_in_a_frame_that_reaches_nothing(
+    tmp_path: Path, tab: Browser
+) -> None:
     """Of a host that the app names; of another it says that it is not shown."""
     elsewhere = tmp_path / "elsewhere"
     elsewhere.mkdir()
@@ -474,20 +477,20 @@ def test_7_10_what_is_elsewhere_is_shown_in_a_frame_that_reaches_nothing(tmp_pat
             )
             made = tmp_path / f"app {len(named)}"
             deliver(web_app(WiredApp(app, records), CRESTA), made)
-            with served(made) as at, browser(tmp_path / f"as {len(named)}") as page:
-                page.size(400, 700)
-                page.go_to(f"{at}index.html#/huts/alp")
-                shown(page, "hut")
-                until(lambda page=page: page.run(f"return {frame} !== null"))
+            with served(made) as at:
+                tab.size(400, 700)
+                tab.go_to(f"{at}index.html#/huts/alp")
+                shown(tab, "hut")
+                until(lambda: tab.run(f"return {frame} !== null"))
                 if not named:
-                    words = page.run(f"return [{frame}.localName, {frame}.textContent]")
+                    words = tab.run(f"return [{frame}.localName, {frame}.textContent]")
                     assert words == ["p", f"Not shown here: {host}"]
                     continue
-                assert page.run(f"return {frame}.sandbox.value") == "allow-scripts"
-                page._in_session("frame", id=page.element(f"return {frame}"))
-                until(lambda page=page: page.run(said) == "There, alone")
-                page._in_session("frame", id=None)
-                assert page.run("return document.title").startswith("Alpe Ghiara")
+                assert tab.run(f"return {frame}.sandbox.value") == "allow-scripts"
+                tab._in_session("frame", id=tab.element(f"return {frame}"))
+                until(lambda: tab.run(said) == "There, alone")
+                tab._in_session("frame", id=None)
+                assert tab.run("return document.title").startswith("Alpe Ghiara")
 
 
 def test_12_rows_go_to_their_other_place_where_motion_is_wanted(

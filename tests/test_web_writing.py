@@ -17,7 +17,7 @@ import pytest
 
 from builders import records_of
 from cadena.deliver.drive.folder_server import served
-from cadena.deliver.drive.webdriver import Browser, browser
+from cadena.deliver.drive.webdriver import Browser
 from cadena.engine.wired import WiredApp
 from cadena.model.source import Field, Source
 from cadena.serve.serve import Served
@@ -99,7 +99,9 @@ def shown_now(page: Browser) -> str:
 
 
 @contextmanager
-def app_at(service: Any, folder: Path, describe: Callable[[str], bytes]) -> Iterator[Harbour]:
+def app_at(
+    service: Any, folder: Path, page: Browser, describe: Callable[[str], bytes]
+) -> Iterator[Harbour]:
     """A page of the app that is made of a service's description."""
     with serving(service) as at:
         (folder / "harbour.json").write_bytes(describe(at))
@@ -107,7 +109,7 @@ def app_at(service: Any, folder: Path, describe: Callable[[str], bytes]) -> Iter
         opened = open_project(folder / "project")
         app = WiredApp(opened.app, opened.records)
         deliver_bundled(app, opened.folder, folder / "app")
-        with served(folder / "app") as address, browser(folder / "profile") as page:
+        with served(folder / "app") as address:
             page.size(400, 800)
             page.go_to(f"{address}index.html")
             until(lambda: page.run("return document.querySelector('[data-key=\"4\"]') !== null"))
@@ -115,21 +117,21 @@ def app_at(service: Any, folder: Path, describe: Callable[[str], bytes]) -> Iter
 
 
 @pytest.fixture
-def harbour(tmp_path: Path) -> Iterator[Harbour]:
+def harbour(tmp_path: Path, tab: Browser) -> Iterator[Harbour]:
     """With the stand-in, as it is served."""
     service = Served("Harbour", {"boats": records_of("boats", RECORDS).said_by(BOATS)})
 
     def describe(at: str) -> bytes:
         return httpx.get(f"{at}/openapi.json", trust_env=False).content
 
-    with app_at(service, tmp_path, describe) as made:
+    with app_at(service, tmp_path, tab, describe) as made:
         yield made
 
 
-def test_a_service_of_other_habits_is_written_to(tmp_path: Path) -> None:
+def test_a_service_of_other_habits_is_written_to(tmp_path: Path, tab: Browser) -> None:
     """Envelopes, a cursor, PUT, faults in a list, a name that is taken, and ``Location`` alone."""
     service = OtherHabits()
-    with app_at(service, tmp_path, description) as made:
+    with app_at(service, tmp_path, tab, description) as made:
         made.press("[data-button=add]")
         made.type_in("name", "Boat 1")
         made.press("[data-save]")

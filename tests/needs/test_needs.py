@@ -4,7 +4,6 @@ a browser the delivered app does the same."""
 from __future__ import annotations
 
 import base64
-import tempfile
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -14,13 +13,11 @@ from msgspec.structs import replace
 from small_needs import NEEDS, PHONE, Need, choose, so
 
 from cadena.check.check import breaks, check
-from cadena.deliver.delivery import deliver
 from cadena.deliver.drive.driving import drive
 from cadena.deliver.drive.folder_server import served
 from cadena.deliver.drive.gestures import Hand
 from cadena.deliver.drive.walks_driven import DRIVEN
-from cadena.deliver.drive.webdriver import browser, found
-from cadena.deliver.web_app import web_app
+from cadena.deliver.drive.webdriver import Browser, found
 from cadena.engine import events as do
 from cadena.engine.wired import WiredApp
 from cadena.model.listing import Row
@@ -31,6 +28,7 @@ from cadena.runs.walks.walk import replay
 from cadena.sources.bring_records import brought
 from cadena.sources.import_file import Adopted
 from small_service import answering
+from test_drive import deliver_bundled
 
 
 def _is_there() -> bool:
@@ -61,27 +59,25 @@ def test_its_walk_holds(name: str) -> None:
     assert_holds(NEEDS[name]())
 
 
-def assert_driven(needs: dict[str, Need], folder: Path) -> None:
+def assert_driven(needs: dict[str, Need], folder: Path, page: Browser) -> None:
     for name in ("0.png", "1.png", "2.png"):
         (folder / name).write_bytes(DOT)
-    with tempfile.TemporaryDirectory() as profile, browser(Path(profile)) as page:
-        for number, (name, need) in enumerate(needs.items()):
-            to = folder / str(number)
-            deliver(web_app(need.app, folder), to)
-            events = tuple(events_of(need.walk))
-            with served(to) as at:
-                told = f"{at}index.html?{DRIVEN}"
-                hand = Hand(need.app, page, told)
-                steps = list(drive(need.app, hand, events, need.window, patience=3.0))
-            said = "; ".join(map(str, steps[-1].differences))
-            assert not said, f"{name}: {said}"
-            assert len(steps) > len(events)
+    for number, (name, need) in enumerate(needs.items()):
+        to = folder / str(number)
+        deliver_bundled(need.app, folder, to)
+        events = tuple(events_of(need.walk))
+        with served(to) as at:
+            hand = Hand(need.app, page, f"{at}index.html?{DRIVEN}")
+            steps = list(drive(need.app, hand, events, need.window, patience=3.0))
+        said = "; ".join(map(str, steps[-1].differences))
+        assert not said, f"{name}: {said}"
+        assert len(steps) > len(events)
 
 
 @needs_browser
 @pytest.mark.parametrize("part", range(2))
-def test_driven_it_does_the_same(part: int, tmp_path: Path) -> None:
-    assert_driven({name: made() for name, made in [*NEEDS.items()][part::2]}, tmp_path)
+def test_driven_it_does_the_same(part: int, tmp_path: Path, tab: Browser) -> None:
+    assert_driven({name: made() for name, made in [*NEEDS.items()][part::2]}, tmp_path, tab)
 
 
 @pytest.fixture
@@ -94,7 +90,7 @@ def service() -> Iterator[str]:
 
 @needs_browser
 def test_a_made_up_list_is_exchanged_for_a_service_without_keys(
-    service: str, tmp_path: Path
+    service: str, tmp_path: Path, tab: Browser
 ) -> None:
     source = replace(records_of()["boats"].source, fields=(), service=Service(list=service))
     made = brought(tmp_path, source, lambda _: None)
@@ -123,4 +119,4 @@ def test_a_made_up_list_is_exchanged_for_a_service_without_keys(
     )
     assert isinstance(need.app, WiredApp)
     assert_holds(need)
-    assert_driven({"exchanged": need}, tmp_path)
+    assert_driven({"exchanged": need}, tmp_path, tab)

@@ -289,11 +289,12 @@ class Browser:
         self._in_session("refresh")
 
     def new_tab(self) -> None:
-        """Another tab, and the one before closed."""
-        before = self.tab()
+        """Another tab, and those before closed."""
+        before = self._call("GET", f"{self.session}/window/handles")
         made = self._in_session("window/new", type="tab")["handle"]
-        self.to_tab(before)
-        self._call("DELETE", f"{self.session}/window")
+        for tab in before:
+            self.to_tab(tab)
+            self._call("DELETE", f"{self.session}/window")
         self.to_tab(made)
 
     def tab(self) -> str:

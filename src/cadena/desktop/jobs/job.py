@@ -9,6 +9,7 @@ from typing import Any, Final
 from PySide6.QtCore import QObject
 
 from cadena.desktop.document.document import Document
+from cadena.desktop.process.background import Background
 
 ENDS_WITHIN: Final = 5.0
 """Seconds that a window waits for what it has stopped."""
@@ -44,6 +45,9 @@ class Job(QObject):
 
 def end_all(document: Document) -> None:
     """Stop all that is under way for a document, and wait for its end."""
+    measured: list[Background] = document.findChildren(Background)
+    for background in measured:
+        background.leave()
     jobs: list[Job] = document.findChildren(Job)
     for job in jobs:
         if job.is_at_work:

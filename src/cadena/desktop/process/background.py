@@ -65,6 +65,12 @@ class Background(QObject):
         elif self._again.isActive():
             self._again.start()
 
+    def leave(self) -> None:
+        """Nobody waits for it any longer: it ends, and tells nothing."""
+        for timer in (self._rest, self._again, self._slice):
+            timer.stop()
+        self._work, self._app, self.is_done = None, None, True
+
     def _resume(self) -> None:
         if self._work is not None:
             self._slice.start()
