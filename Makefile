@@ -1,26 +1,35 @@
-# Two commands do all set-up: `make demo` and `make test`.
+# The commands do all set-up: `make demo`, `make test` and `make test-all`.
 
 PYTHON ?= python3
 VENV := .venv
 BIN := $(VENV)/bin
 BIOME := $(VENV)/node/node_modules/.bin/biome
+# What is compiled once is not compiled again by every process that the tests start.
+PYTEST := PYTHONDONTWRITEBYTECODE= QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest
 PIP := $(BIN)/python -m pip --disable-pip-version-check install --quiet
 
-.PHONY: demo test check benchmark demo-files schemas traces pictures clean
+.PHONY: demo check test test-all benchmark demo-files schemas traces pictures clean
 
 demo: $(VENV)/run.done
 	@$(BIN)/cadena demo
 
-test: $(VENV)/test.done
+check: $(VENV)/test.done
 	@$(BIN)/ruff check src tests tools benchmarks
 	@$(BIN)/ruff format --check --quiet src tests tools benchmarks
 	@$(BIN)/mypy
 	@$(BIN)/lint-imports --no-logo
 	@test ! -x $(BIOME) || $(BIOME) ci --colors=off --log-level=error
-	@QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n auto
+
+# What every change is tried with, in minutes.
+test: check
+	@$(PYTEST) -n auto -m "not long"
+
+# What CI runs: the long tests too.
+test-all: check $(VENV)/all.done
+	@$(PYTEST) -n auto
 
 benchmark: $(VENV)/test.done
-	@QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest benchmarks/bench_*.py -o addopts= -q -s --benchmark-columns=min,median,mean,rounds
+	@$(PYTEST) benchmarks/bench_*.py -o addopts= -q -s --benchmark-columns=min,median,mean,rounds
 
 # What is made by programs and kept in the repository.
 demo-files: $(VENV)/test.done
@@ -45,10 +54,14 @@ $(VENV)/run.done: requirements/run.txt pyproject.toml
 	@$(PIP) --no-build-isolation --no-deps --editable .
 	@touch $@
 
-$(VENV)/test.done: $(VENV)/run.done requirements/test.txt requirements/kotlin.txt requirements/node/package.json
+$(VENV)/test.done: $(VENV)/run.done requirements/test.txt requirements/node/package.json
 	@bash tools/system.sh tests
 	@$(PIP) -r requirements/test.txt
 	@bash tools/node.sh $(VENV)/node
+	@touch $@
+
+$(VENV)/all.done: $(VENV)/test.done requirements/kotlin.txt
+	@bash tools/system.sh all
 	@$(PIP) --no-deps --upgrade --target $(VENV)/kotlin -r requirements/kotlin.txt || echo "Kotlin's compiler could not be brought: one test will not run"
 	@touch $@
 

@@ -56,6 +56,7 @@ def edited(app: App, types: Any) -> Iterator[App]:
             yield (app := made)
 
 
+@pytest.mark.long
 def test_an_app_that_is_read_again_has_the_findings_of_one_read_at_first() -> None:
     broken = demo("cresta-broken")
     types = {name: each.types for name, each in broken.as_read.items()}
@@ -67,6 +68,7 @@ def test_an_app_that_is_read_again_has_the_findings_of_one_read_at_first() -> No
     assert read > 100
 
 
+@pytest.mark.long
 def test_a_board_that_is_laid_out_again_is_one_laid_out_at_first() -> None:
     broken = demo("cresta-broken")
     types = {name: each.types for name, each in broken.as_read.items()}
@@ -120,6 +122,7 @@ def settle(document: Document, qtbot: QtBot) -> None:
     qtbot.wait(200)
 
 
+@pytest.mark.long
 @pytest.mark.skipif(sys.gettrace() is not None, reason="a tracer counts too")
 def test_a_tap_and_an_edit_ask_little(
     person: Person, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch

@@ -47,6 +47,7 @@ def test_all_of_a_broken_project_is_told_once(project: Path, tmp_path: Path) -> 
     assert {"argument-missing", "prove/opens"} <= rules
 
 
+@pytest.mark.long
 def test_the_demo_is_well_in_every_way() -> None:
     code, text = call("ci", str(DEMO / "cresta"))
     assert code == 0

@@ -95,6 +95,7 @@ def test_schema() -> None:
     assert json.loads(call("schema", "--walk")[1])["title"] == "Cadena walk"
 
 
+@pytest.mark.long
 def test_demo_copies(tmp_path: Path) -> None:
     code, _ = call("demo", "--copy", str(tmp_path / "d"))
     assert code == 0
@@ -110,6 +111,7 @@ def test_demo_copies(tmp_path: Path) -> None:
     assert "it is there already" in text
 
 
+@pytest.mark.long
 def test_shot(tmp_path: Path) -> None:
     """A picture of each stage is drawn with no screen, at the size asked for."""
     for stage, size in (("link", (900, 600)), ("bench", (277, 600))):
@@ -139,6 +141,7 @@ def test_the_core_never_loads_the_toolkit() -> None:
     assert subprocess.run([sys.executable, "-c", code], check=False).returncode == 0
 
 
+@pytest.mark.long
 def test_without_a_display_the_demo_is_toured(tmp_path: Path) -> None:
     done = subprocess.run(
         [sys.executable, "-m", "cadena", "demo"],
@@ -183,6 +186,7 @@ def test_serve_says_when_its_port_is_taken() -> None:
     assert "it cannot be taken" in out
 
 
+@pytest.mark.long
 def test_shot_of_every_stage(tmp_path: Path) -> None:
     for stage in ("gather", "shape"):
         out = tmp_path / f"{stage}.png"

@@ -218,6 +218,7 @@ def repository(tmp_path: Path) -> Path:
     return folder
 
 
+@pytest.mark.long
 def test_revisions_are_read_from_git(repository: Path, tmp_path: Path) -> None:
     saved(repository, moved(40), "second")
     code, text = call("compare", "HEAD~1", str(repository))

@@ -175,6 +175,7 @@ def test_python_routes_are_typed_and_replay_the_vectors(folder: Path) -> None:
     ran(sys.executable, "-m", "mypy", "--strict", "--no-incremental", "routes.py", cwd=python)
 
 
+@pytest.mark.long
 @pytest.mark.skipif(NODE is None or not TSC.exists(), reason="TypeScript is not there")
 def test_typescript_routes_compile_and_replay_the_vectors(folder: Path, tmp_path: Path) -> None:
     shutil.copytree(folder / "typescript", tmp_path / "ts")
@@ -193,6 +194,7 @@ def test_typescript_routes_compile_and_replay_the_vectors(folder: Path, tmp_path
     assert_compared(folder, str(NODE), "vectors.test.js", str(folder), cwd=tmp_path / "ts")
 
 
+@pytest.mark.long
 @pytest.mark.skipif(shutil.which("javac") is None, reason="there is no Java compiler")
 def test_java_routes_compile_and_replay_the_vectors(folder: Path, tmp_path: Path) -> None:
     files = sorted((folder / "java").glob("*.java"))
@@ -204,6 +206,7 @@ JARS = Path(__file__).parent.parent / ".venv" / "kotlin" / "run_kotlin_kernel" /
 COMPILER = "org.jetbrains.kotlin.cli.jvm.K2JVMCompiler"
 
 
+@pytest.mark.long
 @pytest.mark.skipif(
     shutil.which("java") is None or not JARS.exists(), reason="there is no Kotlin compiler"
 )

@@ -73,6 +73,7 @@ PLAIN = st.recursive(
 )
 
 
+@pytest.mark.long
 @needs_node
 @given(st.lists(PLAIN, min_size=60, max_size=60))
 @settings(max_examples=4)

@@ -556,6 +556,7 @@ def test_every_control_has_a_name(person: Person) -> None:
                 ), widget
 
 
+@pytest.mark.long
 def test_findings_are_listed_shown_and_mended(qtbot: QtBot, tmp_path: Path) -> None:
     shutil.copytree(DEMO / "cresta-broken", tmp_path / "b")
     person = Person(qtbot, tmp_path / "b")

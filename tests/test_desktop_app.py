@@ -39,6 +39,7 @@ def delivered(tmp_path_factory: pytest.TempPathFactory) -> Path:
     return to
 
 
+@pytest.mark.long
 def test_the_kit_is_the_very_modules_of_the_engine(delivered: Path) -> None:
     kit = delivered / "cresta_huts" / "kit"
     there = {each.relative_to(kit).as_posix(): each.read_text() for each in kit.rglob("*.py")}
@@ -103,6 +104,7 @@ def test_it_runs_without_the_workbench_and_the_column_engine(
     assert ran.stdout.strip() == "['huts', 'hut'] Morenna · Cresta Huts", ran.stderr
 
 
+@pytest.mark.long
 def test_it_is_typed_and_formatted(delivered: Path) -> None:
     cache = ["--cache-dir", str(delivered / ".mypy")]
     for command in (

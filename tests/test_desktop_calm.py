@@ -51,6 +51,7 @@ def things(app: App, types: dict[str, dict[str, str]]) -> Iterator[tuple[str, Se
     yield from (("Fit", SelectedWindow(each.name)) for each in windows_of(app))
 
 
+@pytest.mark.long
 def test_the_work_keeps_two_thirds_and_nothing_has_more_than_six_lines(person: Person) -> None:
     document, window = person.document, person.window
     window.resize(1280, 800)
@@ -172,6 +173,7 @@ def test_what_was_open_is_closed_when_something_else_is_selected(person: Person)
     assert not person.strip.editor.isVisible()
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("scale", [1.0, 1.5])
 def test_every_control_of_every_editor_has_a_name_and_is_whole(
     person: Person, scale: float, monkeypatch: pytest.MonkeyPatch

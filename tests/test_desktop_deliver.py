@@ -113,6 +113,7 @@ def test_files_are_shown_written_and_kept_where_they_were_changed(delivering: Pe
     assert "was changed by hand: yours, left as it is" in delivering.words()
 
 
+@pytest.mark.long
 def test_each_form_shows_what_it_holds(delivering: Person, qtbot: QtBot) -> None:
     cards = stage(delivering).cards
     qtbot.mouseClick(cards["contract"], LEFT)
@@ -157,6 +158,7 @@ def test_what_cannot_be_carried_is_said(qtbot: QtBot, tmp_path: Path) -> None:
     assert stage(person).cards["web"].accessibleName().endswith("cannot be carried over")
 
 
+@pytest.mark.long
 @pytest.mark.skipif(not _is_there(), reason="Chromium and its driver are not there")
 def test_walks_are_driven_and_a_difference_is_shown(delivering: Person) -> None:
     document = delivering.document
@@ -194,6 +196,7 @@ def test_walks_are_driven_and_a_difference_is_shown(delivering: Person) -> None:
     assert not stage(delivering).picture.answers.is_fresh
 
 
+@pytest.mark.long
 def test_what_has_changed_is_compared(delivering: Person) -> None:
     document = delivering.document
     delivering.qtbot.mouseClick(stage(delivering).cards["changes"], LEFT)
@@ -227,6 +230,7 @@ def test_what_is_no_text_is_said_so() -> None:
     assert {*STATES, "as it was"} == {*get_args(State)}
 
 
+@pytest.mark.long
 @pytest.mark.skipif(not HAS_DESKTOP, reason="Xvfb, D-Bus or AT-SPI are not there")
 def test_the_form_whose_card_is_chosen_is_driven_and_both_are_shown(delivering: Person) -> None:
     document = delivering.document
@@ -246,6 +250,7 @@ def test_the_form_whose_card_is_chosen_is_driven_and_both_are_shown(delivering: 
     assert is_on_desktop(stage(delivering).compared.came)
 
 
+@pytest.mark.long
 def test_how_the_web_app_is_delivered_is_chosen_and_kept(delivering: Person) -> None:
     delivering.document.select(SelectedForm("web"))
     handing = handing_of(delivering.document)

@@ -106,6 +106,7 @@ def test_a_window_that_lives_keeps_its_own_and_nobody_takes_it(
     assert not list((state_folder() / "unsaved").glob("*.cadena"))
 
 
+@pytest.mark.long
 def test_what_is_older_than_the_file_is_offered_and_not_shown(
     qtbot: QtBot, person: Person, folder: Path
 ) -> None:
@@ -124,6 +125,7 @@ def test_what_is_older_than_the_file_is_offered_and_not_shown(
     assert not again.window.said.isVisible()
 
 
+@pytest.mark.long
 def test_what_is_older_can_be_forgotten(qtbot: QtBot, folder: Path) -> None:
     crash(folder)
     ahead = time.time() + 60
@@ -241,6 +243,7 @@ def test_a_demo_that_cannot_be_laid_out_is_a_message(
     assert "cannot be made" in window.said.text()
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(
     "text",
     [
@@ -282,6 +285,7 @@ def cadena(*words: str, **where: Any) -> subprocess.CompletedProcess[bytes]:
     return subprocess.run([*CADENA, *words], check=False, stderr=subprocess.PIPE, **where)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("words", [["check"], ["check", "--json"], ["keep"]])
 def test_a_full_disk_under_the_output_is_one_message(folder: Path, words: list[str]) -> None:
     with open("/dev/full", "wb") as full:
@@ -440,6 +444,7 @@ def test_pictures_that_are_kept_are_bounded_by_their_weight(
     assert shown("0.png") is not None
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("stage", ["Gather", "Shape", "Link", "Fit", "Keep"])
 def test_no_text_makes_the_window_wider(person: Person, stage: str) -> None:
     document = person.document

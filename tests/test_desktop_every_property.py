@@ -24,6 +24,7 @@ from cadena.desktop.stages.fit.selected import SelectedArrangement, SelectedWind
 from cadena.desktop.stages.prove.own_sentences import about_own
 from cadena.desktop.stages.shape.selected import SelectedBlock, SelectedList, SelectedSlot
 from cadena.desktop.widgets.words import Word, all_of
+from cadena.model import properties as table
 from cadena.model.app import (
     App,
     DetailScreen,
@@ -110,44 +111,14 @@ def does(word: Word) -> Iterator[Callable[[], object]]:
 
 
 FIELDS_OF: Final = ("huts", "rooms", "stays")
-FOR_MACHINES: Final[dict[str, str]] = {
-    "App.cadena": "the number of the file's format",
-    "App.needs": "the first Cadena that reads the file",
-    "App.aside": "set aside and claimed again in Prove, each with why, where it is broken",
-    "Aside.claim": "named by what was set aside",
-    "Aside.where": "named by what was set aside",
-    "Aside.why": "typed when something is set aside, and claimed again to be typed anew",
-    "Field.made_of": "found when a key of several fields is joined, so that references fit it",
-    "FromConstant.parameter": "the socket that it fills",
-    "FromField.parameter": "the socket that it fills",
-    "FromArgument.parameter": "the socket that it fills",
-    "FromValue.parameter": "the socket that it fills",
-    "FromPosition.parameter": "the socket that it fills",
-    "FromRecord.parameter": "the socket that it fills",
-    "Inside.called": "found when the file was read",
-    "Inside.field": "found when the file was read",
-    "Inside.key": "found when the file was read",
-    "Inside.of": "found when the file was read",
-    "Source.inside": "found when the file was read",
-    "Source.at": "chosen when the file is taken in",
-    "Source.file": "exchanged for another file, whose fields are found by name",
-    "Listing.source": "the same pair on another source, whose fields are found by name",
-    "DetailScreen.source": "the same pair on another source, whose fields are found by name",
-    "FormScreen.source": "a form is made of a source",
-    "DetailScreen.key": "the parameter that says which record is shown: it is called otherwise",
-    "FormScreen.key": "the parameter that says which record is shown: it is called otherwise",
-    "SaveRows.form": "chosen with what a button does",
-    "Mark.value": "chosen with what a button does",
-    "StandsOut.field": "the field that the rule was added to",
-}
-"""What needs no control of its own, and why. Identifiers are not named here: nothing of a person's
-is in them, and all else finds things by them."""
 
 
 def is_for_machines(of: str, name: str) -> bool:
-    return name == "id" or f"{of}.{name}" in FOR_MACHINES
+    """Whether it needs no control of its own: what it is called by, and what says how it is set."""
+    return name == "id" or bool(table.things()[of].has[name].set)
 
 
+@pytest.mark.long
 def test_every_property_is_reached_by_a_control_or_is_for_machines(
     person: Person, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -164,8 +135,6 @@ def test_every_property_is_reached_by_a_control_or_is_for_machines(
     every = set(properties())
     left = sorted(f"{of}.{name}" for of, name in every - reached if not is_for_machines(of, name))
     assert not left, " ".join(left)
-    known = {f"{of}.{name}" for of, name in every}
-    assert set(FOR_MACHINES) <= known, "a reason for what is not there"
 
 
 def reached_in(person: Person, monkeypatch: pytest.MonkeyPatch) -> set[Property]:

@@ -151,6 +151,7 @@ def test_the_strip_says_what_a_breakpoint_does_and_plays_it(person: Person, qtbo
     assert [each.screen for each in before] == person.chain
 
 
+@pytest.mark.long
 def test_an_arrangement_is_changed_in_its_sentences(person: Person) -> None:
     document = person.document
     document.select(SelectedArrangement("two"))
@@ -225,6 +226,7 @@ def test_named_windows_are_said_measured_and_made(person: Person) -> None:
     assert len(windows_of(person.document.app)) == 5
 
 
+@pytest.mark.long
 def test_a_gap_is_filled_and_a_rule_that_never_matches_is_shown(
     qtbot: QtBot, tmp_path: Path
 ) -> None:

@@ -234,6 +234,7 @@ def taken_from(person: Person, option: str) -> None:
     QApplication.processEvents()
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("press", [by_mouse, by_keys])
 def test_two_panes_on_wide_windows_with_a_share(
     person: Person, press: Callable[[Person, str], None]
@@ -254,6 +255,7 @@ def test_two_panes_on_wide_windows_with_a_share(
     assert areas[0].width / sum(each.width for each in areas) == pytest.approx(0.35, abs=0.01)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("press", [by_mouse, by_keys])
 def test_a_draft_that_a_turn_loses_is_found_and_mended(
     qtbot: QtBot, tmp_path: Path, press: Callable[[Person, str], None]

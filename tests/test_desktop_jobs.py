@@ -182,6 +182,7 @@ def test_an_app_that_opens_again_where_one_was(hands: Hands) -> None:
     assert hands.acts <= 2
 
 
+@pytest.mark.long
 def test_sections_that_share_a_value_and_favourites_that_outlive_a_restart(hands: Hands) -> None:
     from cadena.desktop.stages.shape.selected import SelectedList
 
@@ -209,6 +210,7 @@ def test_sections_that_share_a_value_and_favourites_that_outlive_a_restart(hands
     assert hands.acts <= 8
 
 
+@pytest.mark.long
 def test_a_field_that_is_used_in_ten_places_is_called_otherwise(hands: Hands) -> None:
     document = hands.person.document
     assert len(uses(document.app, "huts", "name")) >= 4
@@ -224,6 +226,7 @@ def test_a_field_that_is_used_in_ten_places_is_called_otherwise(hands: Hands) ->
     assert hands.acts <= 2
 
 
+@pytest.mark.long
 def test_two_details_of_one_list_by_kind_of_row(hands: Hands) -> None:
     document = hands.person.document
     hands.select("Link", SelectedLink("routes-to-route"))

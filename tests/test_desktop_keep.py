@@ -79,6 +79,7 @@ def test_a_mark_is_chosen_told_played_and_mended(broken: Person) -> None:
     assert by_id(broken.document.app.screens, "stay-form").keep.draft == "view"
 
 
+@pytest.mark.long
 def test_the_strip_is_as_tall_as_its_words_beside_the_pictures(broken: Person) -> None:
     broken.document.select(LOST)
     for width in range(1100, 1120):
@@ -103,6 +104,7 @@ def test_the_marks_by_keyboard_and_in_words(broken: Person) -> None:
     assert model.headerData(5, Qt.Orientation.Horizontal, Qt.ItemDataRole.ToolTipRole)
 
 
+@pytest.mark.long
 def test_the_lifetime_is_a_choice_and_marks_are_never_stale_as_fresh(
     broken: Person, qtbot: QtBot
 ) -> None:
@@ -132,6 +134,7 @@ def test_before_and_after_mark_what_has_changed(broken: Person) -> None:
     assert link.open == 11
 
 
+@pytest.mark.long
 def test_the_saved_state_is_read_with_its_sizes_and_a_limit_of_ones_own(broken: Person) -> None:
     broken.document.do(do.GoTo(section="routes"))
     broken.document.do(do.Choose(key="r02", screen="routes"))
@@ -155,6 +158,7 @@ def test_the_saved_state_is_read_with_its_sizes_and_a_limit_of_ones_own(broken: 
     assert "not a number of bytes" in broken.window.said.text()
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(
     ("damage", "chain"),
     [
@@ -213,6 +217,7 @@ def rows_in_view(person: Person, piece: str, case: str) -> None:
     click(person, piece, case)
 
 
+@pytest.mark.long
 def test_rows_in_view_are_a_table_of_their_own_with_settings_and_runs(broken: Person) -> None:
     rows_in_view(broken, "stays · first in view", "group closed")
     said = broken.words()
@@ -233,6 +238,7 @@ def test_rows_in_view_are_a_table_of_their_own_with_settings_and_runs(broken: Pe
     assert broken.picture.marks.columns is DISTURBANCES
 
 
+@pytest.mark.long
 def test_whether_a_chosen_row_is_kept_in_view_is_set_and_seen(broken: Person) -> None:
     rows_in_view(broken, "cabins · first in view", "other order")
     rows_in_view(broken, "stays · chosen in view", "restored")
@@ -246,6 +252,7 @@ def test_whether_a_chosen_row_is_kept_in_view_is_set_and_seen(broken: Person) ->
     assert by_id(broken.document.app.screens, "hut").keep.scroll == "entry"
 
 
+@pytest.mark.long
 def test_what_is_wrong_is_mended_by_carrying_the_key(broken: Person) -> None:
     click(broken, "stay · carried", "row moved")
     assert "it would be opened with stay" in broken.words()

@@ -45,6 +45,7 @@ KEYS = [
 STEPS = 60
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("seed", [1, 2])
 @pytest.mark.parametrize("name", ["cresta", "cresta-broken"])
 def test_anything_may_be_pressed(

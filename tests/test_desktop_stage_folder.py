@@ -68,6 +68,7 @@ def with_an_empty_stage(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iter
     sys.modules.pop("cadena.desktop.stages.empty", None)
 
 
+@pytest.mark.long
 def test_a_stage_is_added_by_its_folder_and_one_line(
     with_an_empty_stage: None, qtbot: QtBot, tmp_path: Path
 ) -> None:

@@ -396,6 +396,7 @@ def test_rows_menus_undo_and_saving_rows(
     assert out.read_text().splitlines()[1].startswith("alp,Alpe Ghiara")
 
 
+@pytest.mark.long
 def test_the_same_pair_again_for_another_source(person: Person) -> None:
     go(person, "Shape")
     person.document.select(SelectedList("huts"))

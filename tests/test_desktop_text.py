@@ -72,6 +72,7 @@ def _cut_heads(head: QHeaderView) -> Iterator[str]:
             yield f"head “{words}” needs {longest}, has {head.sectionSize(at)}"
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("scale", [1.0, 1.5], indirect=True)
 def test_no_text_is_cut_in_any_stage(person: Person, qtbot: QtBot, scale: float) -> None:
     window = MainWindow(person.document, Settings())

@@ -147,6 +147,7 @@ def assert_as_wired(outcomes: list[Outcome]) -> None:
         assert each.differs is None, f"{each.plan.walk} at {each.plan.window}: {said}"
 
 
+@pytest.mark.long
 def test_the_walks_of_the_demo_do_what_was_wired(delivered: Path) -> None:
     """Each walk in a window of its own, and each window with a walk; in the long form all."""
     names = sorted(each.stem for each in (CRESTA / "walks").glob("*.json"))
@@ -158,6 +159,7 @@ def test_the_walks_of_the_demo_do_what_was_wired(delivered: Path) -> None:
     assert sum(each.steps for each in outcomes) > 100
 
 
+@pytest.mark.long
 def test_random_walks_do_what_was_wired(tmp_path: Path) -> None:
     deliver_bundled(demo(), CRESTA, tmp_path)
     plans = []
@@ -181,6 +183,7 @@ IN_COLUMNS = (
 """Legs in columns, sorted by their heads, on pages that scroll; counts that change."""
 
 
+@pytest.mark.long
 def test_7_5_and_13_columns_and_what_is_told_of_others_in_a_browser(tmp_path: Path) -> None:
     deliver_bundled(demo(), CRESTA, tmp_path)
     assert_as_wired(
@@ -188,6 +191,7 @@ def test_7_5_and_13_columns_and_what_is_told_of_others_in_a_browser(tmp_path: Pa
     )
 
 
+@pytest.mark.long
 def test_2_7_rows_open_the_screen_of_their_kind_in_a_browser(tmp_path: Path) -> None:
     plain = demo()
     link = next(each for each in plain.app.links if each.id == "routes-to-route")
@@ -208,6 +212,7 @@ def test_2_7_rows_open_the_screen_of_their_kind_in_a_browser(tmp_path: Path) -> 
     )
 
 
+@pytest.mark.long
 def test_17_back_and_forward_in_a_browser_are_the_apps(tmp_path: Path) -> None:
     plain = demo().app
     app = WiredApp(replace(plain, platform=replace(plain.platform, forward=True)), demo().as_read)
@@ -229,6 +234,7 @@ def test_17_back_and_forward_in_a_browser_are_the_apps(tmp_path: Path) -> None:
     assert_as_wired(done)
 
 
+@pytest.mark.long
 def test_16_the_next_and_the_one_before_are_pressed_in_a_browser(tmp_path: Path) -> None:
     plain = demo().app
     screens = tuple(
@@ -251,6 +257,7 @@ def test_16_the_next_and_the_one_before_are_pressed_in_a_browser(tmp_path: Path)
     assert_as_wired(driven(app, tmp_path, *plans))
 
 
+@pytest.mark.long
 def test_14_and_15_rows_are_picked_and_chosen_for_a_field_in_a_browser(tmp_path: Path) -> None:
     app = demo()
     deliver_bundled(app, CRESTA, tmp_path)
@@ -348,6 +355,7 @@ MISTAKES = {
 }
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("mistake", MISTAKES)
 def test_one_line_changed_by_hand_is_caught_at_the_right_step(
     delivered: Path, tmp_path: Path, mistake: str
@@ -381,6 +389,7 @@ BREAKS = {
 }
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("fault", BREAKS)
 def test_a_page_that_goes_wrong_is_not_as_wired_whatever_it_shows(
     delivered: Path, tmp_path: Path, fault: str
@@ -394,6 +403,7 @@ def test_a_page_that_goes_wrong_is_not_as_wired_whatever_it_shows(
     assert said in str(outcome.differences[0])
 
 
+@pytest.mark.long
 def test_a_page_that_never_answers_is_told_with_its_step(
     delivered: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -420,6 +430,7 @@ def _existing(app: WiredApp, events: tuple[do.Event, ...]) -> tuple[do.Event, ..
     )
 
 
+@pytest.mark.long
 def test_a_project_of_other_data_is_driven(tmp_path: Path) -> None:
     orchards = [f"o{at},Acre {at},{1.5 * at},{2000 + at}-03-1{at % 9}" for at in range(9)]
     trees = [
@@ -517,6 +528,7 @@ def _boats() -> str:
     return json.dumps(rows)
 
 
+@pytest.mark.long
 def test_a_page_written_by_hand_is_driven_as_well(tmp_path: Path) -> None:
     folder = tmp_path / "boats"
     shutil.copytree(BY_HAND, folder)
@@ -593,6 +605,7 @@ FOUND_AND_OPENED = (
 )
 
 
+@pytest.mark.long
 def test_an_app_of_a_service_is_driven_with_its_service(tmp_path: Path) -> None:
     plans = [Plan("service", FOUND_AND_OPENED, "Pocket", SIZES["Pocket"])]
     with huts_at_a_service() as wired:
@@ -632,6 +645,7 @@ def read_or_nothing(file: Path) -> str:
         return ""
 
 
+@pytest.mark.long
 def test_the_browsers_own_back_leaves_where_the_app_does(page: Browser) -> None:
     page.press(page.element(f"return {FIRST_ROW}"))
     shown(page, "hut")
@@ -652,6 +666,7 @@ def test_back_and_escape_close_an_open_menu_and_nothing_else(page: Browser) -> N
         assert shown(page, "huts")
 
 
+@pytest.mark.long
 def test_a_reload_comes_back_and_a_new_tab_starts_cold(page: Browser) -> None:
     at = page.run("return location.href").split("#")[0]
     page.press(page.element("return document.querySelector('[data-section=\"stays\"]')"))
@@ -683,6 +698,7 @@ def test_an_address_opens_its_screen_with_its_way_back(page: Browser, delivered:
     shown(page, "huts")
 
 
+@pytest.mark.long
 def test_once_loaded_it_works_without_a_network(delivered: Path, tab: Browser) -> None:
     with served(delivered) as at:
         tab.size(360, 780)
@@ -749,6 +765,7 @@ def hostile() -> WiredApp:
     return WiredApp(app, {"things": records_of("things", rows)})
 
 
+@pytest.mark.long
 def test_hostile_records_do_nothing(tmp_path: Path, tab: Browser) -> None:
     app = hostile()
     deliver(web_app(app, tmp_path / "none"), tmp_path / "app")
@@ -779,6 +796,7 @@ def test_hostile_records_do_nothing(tmp_path: Path, tab: Browser) -> None:
         assert blocked is None
 
 
+@pytest.mark.long
 @pytest.mark.skipif(not (NODE_MODULES / "axe-core").exists(), reason="axe-core is not there")
 @pytest.mark.parametrize("size", [(360, 780), (1280, 800)])
 def test_nothing_stands_in_the_way_of_assistive_technology(
@@ -820,6 +838,7 @@ def test_nothing_stands_in_the_way_of_assistive_technology(
         assert found == [], f"after {step}"
 
 
+@pytest.mark.long
 @pytest.mark.skipif(
     shutil.which("java") is None or not (NODE_MODULES / "vnu-jar").exists(),
     reason="the HTML checker is not there",
@@ -840,6 +859,7 @@ def test_its_html_is_what_the_standard_has(page: Browser, delivered: Path, tmp_p
         assert done.returncode == 0, done.stderr[:2000]
 
 
+@pytest.mark.long
 def test_drive_from_the_command_line(delivered: Path, tmp_path: Path) -> None:
     junit = tmp_path / "out.xml"
     walk = str(CRESTA / "walks" / "groups.json")
@@ -873,6 +893,7 @@ def test_a_browser_that_is_not_there_is_said(monkeypatch: pytest.MonkeyPatch) ->
         found()
 
 
+@pytest.mark.long
 def test_a_page_that_is_no_app_is_said(tmp_path: Path) -> None:
     (tmp_path / "index.html").write_text("<!doctype html><title>x</title>")
     (tmp_path / "look.css").write_text("")
@@ -899,6 +920,7 @@ def changes_kept(page: Browser, source: str) -> dict[Any, Any]:
     return {**made, **dict.fromkeys(found["gone"])}
 
 
+@pytest.mark.long
 def test_two_tabs_lose_nothing_of_what_the_other_has_changed(page: Browser) -> None:
     def change(key: str, **fields: Any) -> None:
         page.run(SEND, {"do": "change", "source": "huts", "key": key, "fields": fields})
@@ -930,6 +952,7 @@ def test_two_tabs_lose_nothing_of_what_the_other_has_changed(page: Browser) -> N
     assert changes_kept(page, "huts") == both
 
 
+@pytest.mark.long
 def test_where_both_tabs_change_one_field_the_later_counts_and_it_is_said(page: Browser) -> None:
     keeps(page)
     change = {"do": "change", "source": "huts", "key": "mor", "fields": {"beds": 5}}
@@ -956,6 +979,7 @@ def test_what_the_browser_has_no_room_for_is_said(page: Browser) -> None:
     assert "no room" in page.run("return document.querySelector('.told').textContent")
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(
     "held",
     [

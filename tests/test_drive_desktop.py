@@ -64,6 +64,7 @@ def driven(folder: Path, *plans: Plan, patience: float = 3.0) -> list[Outcome]:
     return list(drive_all_on_desktop(demo(), command(folder), plans, patience=patience))
 
 
+@pytest.mark.long
 def test_the_walks_of_the_demo_are_as_wired(delivered: Path) -> None:
     walks = ("tour", "fit", "groups", "lists", "stays")
     every = [(walk, window) for walk in walks for window in SIZES]
@@ -73,6 +74,7 @@ def test_the_walks_of_the_demo_are_as_wired(delivered: Path) -> None:
     assert sum(each.steps for each in outcomes) > 60
 
 
+@pytest.mark.long
 def test_columns_are_driven_as_a_table(delivered: Path) -> None:
     windows = SIZES if WALKS else ("Desk", "Pocket")
     assert_as_wired(
@@ -80,6 +82,7 @@ def test_columns_are_driven_as_a_table(delivered: Path) -> None:
     )
 
 
+@pytest.mark.long
 def test_random_walks_are_as_wired(delivered: Path) -> None:
     app, names = demo(), list(SIZES)
     plans = []
@@ -134,6 +137,7 @@ MISTAKES = {
 }
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("mistake", MISTAKES)
 def test_one_line_changed_by_hand_is_caught_at_the_right_step(
     delivered: Path, tmp_path: Path, mistake: str
@@ -154,6 +158,7 @@ def test_one_line_changed_by_hand_is_caught_at_the_right_step(
     assert outcome.differs.event.__struct_config__.tag == at
 
 
+@pytest.mark.long
 def test_it_is_told_where_it_cannot_be_driven(tmp_path: Path) -> None:
     for wrong, says in (
         ("true", "it ended"),
@@ -166,6 +171,7 @@ def test_it_is_told_where_it_cannot_be_driven(tmp_path: Path) -> None:
             list(drive_all_on_desktop(demo(), wrong, plans))
 
 
+@pytest.mark.long
 def test_it_leaves_nothing_behind(delivered: Path) -> None:
     with desktop(command(delivered)) as place:
         place.start(360, 780)
@@ -188,6 +194,7 @@ with desktop(sys.argv[1]) as place:
 """
 
 
+@pytest.mark.long
 def test_a_desktop_ends_with_what_began_it(delivered: Path) -> None:
     began = [sys.executable, "-c", CUT_OFF, command(delivered)]
     folder = Path(subprocess.run(began, capture_output=True, text=True, check=False).stdout.strip())
@@ -212,6 +219,7 @@ def _running_in(folder: Path) -> list[str]:
     return found
 
 
+@pytest.mark.long
 def test_an_app_of_a_service_is_driven_with_its_service(tmp_path: Path) -> None:
     plans = [Plan("service", FOUND_AND_OPENED, "Pocket", SIZES["Pocket"])]
     with huts_at_a_service() as wired:
@@ -222,6 +230,7 @@ def test_an_app_of_a_service_is_driven_with_its_service(tmp_path: Path) -> None:
     assert outcomes[0].steps > len(FOUND_AND_OPENED)
 
 
+@pytest.mark.long
 @pytest.mark.skipif(
     not Path(SYSTEM_PYTHON).exists()
     or subprocess.run([SYSTEM_PYTHON, "-c", HAS_GTK], capture_output=True, check=False).returncode,
@@ -253,6 +262,7 @@ def test_an_app_of_another_toolkit_is_driven_as_well(tmp_path: Path) -> None:
     assert isinstance(wrong.differs.event, do.Choose)
 
 
+@pytest.mark.long
 def test_the_command_drives_an_app_on_a_desktop(delivered: Path, tmp_path: Path) -> None:
     asked = ["drive", str(CRESTA), "--command", command(delivered), "--window", "360x780"]
     shots = tmp_path / "shots"

@@ -112,6 +112,7 @@ BY_HAND = (
 )
 
 
+@pytest.mark.long
 def test_what_is_sent_is_what_is_wired(tmp_path: Path) -> None:
     service = BareHabits()
     with driven_at(tmp_path, service, bare) as (app, page):
@@ -132,6 +133,7 @@ def test_without_leave_an_app_that_is_driven_sends_nothing(tmp_path: Path) -> No
     assert len(service.boats) == 6
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(
     ("before", "after", "says"),
     [
@@ -154,6 +156,7 @@ def test_what_is_sent_otherwise_is_told(tmp_path: Path, before: str, after: str,
     assert any(says in each.what or says in str(each) for each in outcome.differences)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("one_in", RATES)
 @pytest.mark.parametrize("habit", HABITS)
 def test_random_walks_that_write_are_as_wired_and_make_nothing_twice(
@@ -183,6 +186,7 @@ def test_random_walks_that_write_are_as_wired_and_make_nothing_twice(
     assert counted.confirmed <= len(made.made) <= most
 
 
+@pytest.mark.long
 def test_the_walk_of_the_demo_that_is_written_to_does_what_was_wired(tmp_path: Path) -> None:
     lay_demo("cresta-written", tmp_path / "written")
     opened = open_project(tmp_path / "written")
@@ -196,6 +200,7 @@ def test_the_walk_of_the_demo_that_is_written_to_does_what_was_wired(tmp_path: P
     assert sum(each.steps for each in outcomes) > 30
 
 
+@pytest.mark.long
 def test_drive_writes_only_when_it_is_told_to(tmp_path: Path) -> None:
     service = BareHabits()
     with driven_at(tmp_path, service, bare):

@@ -240,6 +240,7 @@ def test_what_a_person_would_ask_for_is_offered() -> None:
     assert [*paths_offered(app, types, "rooms")] == ["hut.{first} {last}"]
 
 
+@pytest.mark.long
 @needs_node
 @pytest.mark.parametrize("label", ["", "{first} {last}", "{last}, {first}"])
 def test_13_the_kit_tells_so_as_well(label: str) -> None:

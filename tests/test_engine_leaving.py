@@ -152,6 +152,7 @@ def test_what_leads_nowhere_is_found_and_a_renamed_field_still_leaves() -> None:
     assert hut.blocks[1].buttons[0].does == LeaveFor(field="web")  # type: ignore[union-attr]
 
 
+@pytest.mark.long
 @pytest.mark.skipif(shutil.which("chromium") is None, reason="there is no browser")
 def test_7_10_a_browser_is_asked_for_what_the_engine_says(tmp_path: Path) -> None:
     """The demo's wardens have telephones: a fact, driven as wired; nothing is called for it."""

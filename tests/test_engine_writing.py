@@ -434,6 +434,7 @@ def assert_told(run: Run, server: Server, seed: int) -> None:
         raise AssertionError(f"seed {seed}: {key} is in the app alone")
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("part", range(4))
 def test_9_1_what_the_server_has_in_the_end_was_confirmed_or_is_told_as_unsent(part: int) -> None:
     for seed in range(part * 100, part * 100 + 60):
@@ -448,6 +449,7 @@ def test_9_1_every_way_is_taken() -> None:
     assert seen == {"held", "queued", "sending", "later", "unsent", "refused", "quicker"}
 
 
+@pytest.mark.long
 @needs_node
 def test_9_1_the_kit_does_the_same() -> None:
     seen: set[str] = set()
@@ -569,6 +571,7 @@ def test_10_a_number_that_is_typed_as_it_was_makes_no_draft(
     assert run.session.entries[-1].view.draft == ({"nights": typed} if is_draft else {})
 
 
+@pytest.mark.long
 def test_what_is_claimed_of_writing_is_looked_at_and_its_mistakes_are_found(
     monkeypatch: pytest.MonkeyPatch,
 ) -> None:

@@ -47,6 +47,7 @@ def address() -> Iterator[str]:
 SERVED = [{"id": n, "title": f"Served {n}", "hall": "West", "seats": n} for n in range(30)]
 
 
+@pytest.mark.long
 def test_from_nothing_to_three_wired_screens_then_a_file_then_a_service(
     beginner: Person, tmp_path: Path, address: str
 ) -> None:

@@ -9,6 +9,7 @@ from fuzzing import KINDS, tried
 COUNT = 60
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("kind", KINDS)
 def test_damaged_input_is_taken_or_said_to_be_none(kind: str) -> None:
     said = [tried(kind, seed) for seed in range(COUNT)]

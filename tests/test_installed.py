@@ -54,6 +54,7 @@ def run(unpacked: Path, *words: str, **where: Any) -> subprocess.CompletedProces
     )
 
 
+@pytest.mark.long
 def test_the_wheel_runs_demo_check_and_a_picture(unpacked: Path, tmp_path: Path) -> None:
     where = subprocess.run(
         [sys.executable, "-c", "import cadena; print(cadena.__file__)"],

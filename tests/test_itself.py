@@ -97,6 +97,7 @@ def listener() -> Iterator[Listener]:
         yield Listener(place)
 
 
+@pytest.mark.long
 def test_the_first_minute_is_done_by_names_and_roles_alone(listener: Listener) -> None:
     listener.type("begin with made-up records of", "boats")
     listener.named("Boats * · Cadena")
@@ -113,6 +114,7 @@ def test_the_first_minute_is_done_by_names_and_roles_alone(listener: Listener) -
         listener.find(lambda each, of=f"stage {name}": each.name == of and each.has(CHECKED))  # type: ignore[misc]
 
 
+@pytest.mark.long
 def test_all_that_can_be_reached_says_what_it_is(listener: Listener) -> None:
     listener.type("begin with made-up records of", "boats")
     listener.named("Boats * · Cadena")

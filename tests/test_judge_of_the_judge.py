@@ -56,6 +56,7 @@ def _moves(cause: Cause) -> int:
     return sum(1 if typed else len(list(some)) for typed, some in kinds)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("name", APPS)
 def test_both_give_the_same_answer_and_walks_as_short(name: str) -> None:
     slow, chance = everything(name), random.Random(name)
@@ -118,6 +119,7 @@ def slowly(
     return slow, wanted
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(
     ("wired", "number"),
     [({}, 12), ({"forward": True}, 500), ({"chooses": True}, 910), ({"kinds": True}, 1300)],
@@ -145,6 +147,7 @@ def test_every_claim_is_told_slowly_as_well() -> None:
     assert {*SLOW, "reached", *OF_WRITING} == {each.name for each in CLAIMS}
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("seed", SEEDS, ids=lambda seed: f"{seed.module}: {seed.right}"[:60])
 def test_a_mistake_in_the_prover_is_told(seed: Seed) -> None:
     with seeded(seed) as prove:

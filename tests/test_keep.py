@@ -99,6 +99,7 @@ def test_a_chain_that_a_kill_loses_takes_what_was_to_be_kept() -> None:
     assert mark_of(matrix_of(WiredApp(mended, SMALL)), "hut · scroll", "kill").mark == "kept"
 
 
+@pytest.mark.long
 def test_each_loss_of_the_broken_demo_is_mended_and_then_kept() -> None:
     broken = demo("cresta-broken")
     matrix = matrix_of(broken)
@@ -142,6 +143,7 @@ def test_6_stored_state_has_a_limit_where_the_app_says_so() -> None:
     assert [each.arguments["hut"] for each in run.session.stored] == ["h2", "h3"]
 
 
+@pytest.mark.long
 @given(apps(), apps())
 @settings(max_examples=10)
 def test_what_has_not_changed_is_not_run_again_and_comes_to_the_same(one: App, other: App) -> None:
@@ -192,6 +194,7 @@ def test_a_run_is_told_as_steps_with_its_size() -> None:
     assert any("guest = Ilva" in each for each in said)
 
 
+@pytest.mark.long
 @settings(max_examples=examples(25))
 @given(apps())
 def test_the_matrix_and_a_direct_run_of_the_same_events_agree(app: App) -> None:
@@ -247,6 +250,7 @@ def rows_in(app: WiredApp, session: Session, run: Run) -> dict[object, Box]:
     return {e.key: e for e in boxes if e.kind == "row" and (e.entry, e.part) == place}
 
 
+@pytest.mark.long
 def test_keep_on_the_command_line(tmp_path: Path) -> None:
     run = CliRunner().invoke(main, ["keep", str(DEMO / "cresta")])
     assert run.exit_code == 0

@@ -120,6 +120,7 @@ def test_only_so_many_projects_are_kept(
     assert there == [False, False, True, True]
 
 
+@pytest.mark.long
 def test_a_small_project_starts_without_a_column_engine(project: Path) -> None:
     code = (
         "import sys; from pathlib import Path\n"

@@ -57,6 +57,7 @@ def test_the_kit_gives_the_traces_that_are_kept() -> None:
             assert difference(wanted, got) is None, f"{name}, line {number + 1}"
 
 
+@pytest.mark.long
 @needs_node
 def test_random_apps_under_random_events_give_the_same_trace() -> None:
     for some in batched(range(FIRST, FIRST + max(1, EVENTS // LENGTH)), 40):
@@ -86,6 +87,7 @@ def test_an_address_that_is_written_badly_leads_where_the_engine_leads() -> None
     assert [difference(*each) for each in zip(wanted, lines, strict=True)] == [None] * 6
 
 
+@pytest.mark.long
 @needs_node
 @pytest.mark.parametrize("size", ["360x780", "1280x800"])
 @pytest.mark.parametrize("how", ["push", "beside", "modal", "popover"])
@@ -181,6 +183,7 @@ def test_the_kit_reaches_for_nothing_but_itself_and_the_browser() -> None:
         assert "Date.now" not in text
 
 
+@pytest.mark.long
 @needs_node
 @pytest.mark.skipif(not TSC.exists(), reason="TypeScript is not there")
 def test_a_delivered_app_is_typed(tmp_path: Path) -> None:

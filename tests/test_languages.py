@@ -100,6 +100,7 @@ def test_the_digits_of_years_are_not_grouped() -> None:
     assert say.value("open", {"open": True}) == "ja"
 
 
+@pytest.mark.long
 @pytest.mark.skipif(not _is_there(), reason="Chromium and its driver are not there")
 def test_a_delivered_app_in_german_does_what_was_wired(tmp_path: Path) -> None:
     app = WiredApp(replace(demo().app, locale="de-DE"), demo().as_read)

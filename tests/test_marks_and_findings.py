@@ -51,6 +51,7 @@ def played(app: WiredApp, run: Run) -> None:
         assert (run.mark == "kept") == (run.has == run.had)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("number", NUMBERS)
 def test_every_mark_is_what_a_plain_run_shows(number: int) -> None:
     app = an_app(random.Random(number))
@@ -61,6 +62,7 @@ def test_every_mark_is_what_a_plain_run_shows(number: int) -> None:
     assert looked > 100
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("count", [1, 2, 3, 6])
 @pytest.mark.parametrize("first", ["no", "open first", "open last"])
 @pytest.mark.parametrize("grouped", ["", "region"])
@@ -91,6 +93,7 @@ def test_no_finding_has_a_run_that_is_refused(number: int) -> None:
                 assert not refused, (finding, event)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("number", NUMBERS)
 def test_what_a_plain_run_refuses_is_a_finding(number: int) -> None:
     """Each link that is refused, somewhere, is found: by reading it, or by its data."""

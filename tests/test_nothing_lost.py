@@ -150,6 +150,7 @@ def close(document: Document) -> None:
     document.deleteLater()
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("seed", range(RUNS))
 def test_what_two_people_did_is_on_disk_or_is_asked(
     qtbot: QtBot, tmp_path: Path, seed: int
@@ -230,6 +231,7 @@ def calls_of_a_save(folder: Path) -> int:
     return disk.count
 
 
+@pytest.mark.long
 def test_a_save_that_fails_anywhere_says_so_and_is_finished_by_the_next(
     qtbot: QtBot, tmp_path: Path
 ) -> None:
@@ -258,6 +260,7 @@ def test_a_save_that_fails_anywhere_says_so_and_is_finished_by_the_next(
     assert refused > count // EVERY // 2
 
 
+@pytest.mark.long
 def test_a_process_that_is_ended_in_a_save_loses_nothing(qtbot: QtBot, tmp_path: Path) -> None:
     count = calls_of_a_save(tmp_path / "first")
     for at in range(1, count + 1, EVERY):

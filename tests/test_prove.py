@@ -76,6 +76,7 @@ def fails(app: WiredApp, cause: Cause) -> bool:
     return bool(last.failures) and isinstance(cause.walk[-1], Expectation)
 
 
+@pytest.mark.long
 def test_every_claim_holds_everywhere_of_the_demo() -> None:
     proof = proven("cresta")
     assert set(answers(proof).values()) == {"holds everywhere"}, in_words("Cresta", proof)
@@ -105,6 +106,7 @@ FALSE = (
 """Claims about the demo that are not so."""
 
 
+@pytest.mark.long
 def test_false_claims_are_broken_by_walks_that_show_it() -> None:
     app = WiredApp(replace(demo().app, claims=FALSE), demo().as_read)
     proof = prove(app, Limits(states=900))
@@ -116,6 +118,7 @@ def test_false_claims_are_broken_by_walks_that_show_it() -> None:
             assert fails(app, cause), each.id
 
 
+@pytest.mark.long
 def test_what_was_found_and_is_not_seen_again_is_not_decided(
     monkeypatch: pytest.MonkeyPatch,
 ) -> None:
@@ -128,6 +131,7 @@ def test_what_was_found_and_is_not_seen_again_is_not_decided(
     assert any(each.failed for each in proof_cases(proof))
 
 
+@pytest.mark.long
 def test_what_is_broken_breaks_twelve_claims_with_walks_that_fail_when_replayed() -> None:
     app, proof = demo("cresta-broken"), proven("cresta-broken")
     assert {each.claim.name for each in proof.broken} >= MUST_BREAK
@@ -138,6 +142,7 @@ def test_what_is_broken_breaks_twelve_claims_with_walks_that_fail_when_replayed(
             assert all(cause.walk for cause in each.causes)
 
 
+@pytest.mark.long
 def test_each_broken_claim_is_mended_and_proven_whole() -> None:
     app, model = demo("cresta-broken"), demo("cresta-broken").app
     types = {name: each.types for name, each in app.as_read.items()}
@@ -175,6 +180,7 @@ def test_each_broken_claim_is_mended_and_proven_whole() -> None:
     assert not proof.broken, in_words("mended", proof)
 
 
+@pytest.mark.long
 @given(apps())
 @settings(max_examples=8, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 def test_every_broken_claim_of_any_app_is_seen_when_its_walk_is_replayed(model: object) -> None:
@@ -293,6 +299,7 @@ def test_claims_of_a_persons_own_hold_or_are_broken_with_a_walk() -> None:
     assert said["home"] == "From everywhere huts on display can be reached"
 
 
+@pytest.mark.long
 def test_three_claims_of_their_own_on_the_demo() -> None:
     wired = demo()
     claims = (
@@ -374,6 +381,7 @@ def test_ten_thousand_rows_of_as_many_classes_are_not_all_tried_and_that_is_said
     assert "classes of rows were not tried" in in_words("x", proof)
 
 
+@pytest.mark.long
 def test_the_exploration_agrees_with_a_plainer_one() -> None:
     for app in (demo(), WiredApp(small_app(), small_records())):
         assert list(differences(app)) == []
@@ -385,6 +393,7 @@ def test_it_agrees_on_any_app(model: object) -> None:
     assert list(differences(WiredApp(model, RECORDS))) == []  # type: ignore[arg-type]
 
 
+@pytest.mark.long
 def test_after_an_edit_only_what_it_can_have_changed_is_explored_anew() -> None:
     wired = demo()
     known: dict[str, tuple[object, object]] = {}
@@ -452,6 +461,7 @@ def test_reports_name_claims_and_places() -> None:
     assert "in every window" in in_words("x", proof)
 
 
+@pytest.mark.long
 def test_a_button_that_leads_nowhere_is_found_and_breaks_the_claim() -> None:
     """And so does an action that changes a field of another source than its row's."""
     model = demo().app

@@ -55,6 +55,7 @@ class Read(HTMLParser):
         self.texts.append(data)
 
 
+@pytest.mark.long
 def test_the_report_of_the_demo_is_whole_and_small(tmp_path: Path) -> None:
     out = tmp_path / "report.html"
     code, said = call("report", str(DEMO / "cresta"), "--out", str(out))

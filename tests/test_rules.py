@@ -8,6 +8,8 @@ import tokenize
 from collections.abc import Iterator
 from pathlib import Path
 
+import pytest
+
 from builders import DEMO, demo
 from cadena.engine.session import sized
 from cadena.runs.walks.walk import read_walk, replay
@@ -63,6 +65,7 @@ def cited_in(text: str) -> set[str]:
     return found
 
 
+@pytest.mark.long
 def test_every_number_that_is_cited_is_a_rule() -> None:
     wrong = {
         f"{file.relative_to(ROOT)}: {number}"

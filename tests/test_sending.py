@@ -374,6 +374,7 @@ def _tree(chance: random.Random, deep: int) -> Any:
     return {chance.choice(NAMES): _tree(chance, deep - 1) for _ in some}
 
 
+@pytest.mark.long
 def test_damaged_answers_to_writes_are_messages_only(tmp_path: Path) -> None:
     """Whatever comes: the session goes on, nothing typed is lost, and the run says what came."""
     app, chance = _app_of(tmp_path), random.Random(33)

@@ -58,6 +58,7 @@ def as_sent(records: list[dict[str, Any]]) -> Any:
 FILES = [("boats.json", JSON, (1, 2, 3)), ("boats.db", None, (1, 2, 3))]
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(
     ("name", "content", "keys"), [*FILES, ("boats.csv", CSV, ("b1", "b2", "b3"))]
 )

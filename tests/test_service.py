@@ -695,6 +695,7 @@ def test_a_page_on_this_machine_may_write_and_no_other(address: str) -> None:
             assert sent.status_code == (200 if may else 403)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("rate", ["fails_one_in", "refuses_one_in", "quicker_one_in"])
 def test_what_goes_wrong_goes_wrong_at_its_rate(rate: str) -> None:
     """Half of what fails is done before; what is refused is not; who was quicker is seen."""

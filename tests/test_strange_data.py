@@ -382,6 +382,7 @@ def test_tables_without_foreign_keys_are_tied_by_natural_codes(tmp_path: Path) -
 # Bounds
 
 
+@pytest.mark.long
 def test_very_many_fields_take_no_time_without_end(tmp_path: Path) -> None:
     data = [{f"numberOf{n}Words": n * at for n in range(2_000)} for at in range(3)]
     began = time.process_time()

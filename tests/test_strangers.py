@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
@@ -285,6 +286,7 @@ EVENTS: list[Any] = [
 ]
 
 
+@pytest.mark.long
 @given(APPS, st.permutations(EVENTS))
 @settings(max_examples=examples(300), suppress_health_check=list(HealthCheck))
 def test_whatever_a_project_says_it_opens_checks_runs_and_is_drawn(

@@ -205,6 +205,7 @@ def test_what_was_typed_outlives_a_crash(qtbot: QtBot, tmp_path: Path) -> None:
     assert (tmp_path / "p" / "h.csv").read_text() == "id,name\n1,Kept\n2,Bel\n"
 
 
+@pytest.mark.long
 def test_records_are_made_up_by_kind_and_seed_and_a_million_are_no_trouble() -> None:
     fields = tuple(Field(name=kind, type=type_) for kind, type_ in TYPES.items())
     kinds = {kind: kind for kind in TYPES}

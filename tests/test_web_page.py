@@ -68,6 +68,7 @@ def want_motion(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(webdriver, "QUIET", quiet)
 
 
+@pytest.mark.long
 def test_12_a_screen_comes_from_below_where_motion_is_wanted(
     delivered: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -158,6 +159,7 @@ def test_a_list_is_one_stop_and_arrows_lead_to_its_rows_and_their_actions(page: 
     until(lambda: page.run(f"return {rows}.filter((each) => each.tabIndex === 0).length") == 1)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("px", [9, 16, 32, 48])
 def test_text_of_any_size_fills_the_window_and_scrolls(page: Browser, px: int) -> None:
     page.run(
@@ -207,6 +209,7 @@ def test_the_face_comes_with_the_app(page: Browser, delivered: Path) -> None:
     assert there == {"Inter-Regular.woff2", "Inter-Bold.woff2", "LICENSE.txt"}
 
 
+@pytest.mark.long
 def test_a_bundle_is_driven_like_the_readable_modules_with_what_is_yours_in_it(
     tmp_path: Path,
 ) -> None:
@@ -221,6 +224,7 @@ def test_a_bundle_is_driven_like_the_readable_modules_with_what_is_yours_in_it(
     assert_as_wired(driven(demo(), tmp_path, plan("tour", "Pocket")))
 
 
+@pytest.mark.long
 def test_addresses_that_are_paths_of_a_server_under_a_path(tmp_path: Path, tab: Browser) -> None:
     wishes = WebWishes(addresses="path", under="/of/huts/")
     deliver(web_files(demo(), CRESTA, tmp_path, wishes), tmp_path, wishes)
@@ -260,6 +264,7 @@ export const sources = {
 """
 
 
+@pytest.mark.long
 def test_a_row_a_block_a_screen_and_a_source_of_ones_own(tmp_path: Path, tab: Browser) -> None:
     app = web_app(demo(), CRESTA)
     deliver(app, tmp_path)
@@ -284,6 +289,7 @@ def test_a_row_a_block_a_screen_and_a_source_of_ones_own(tmp_path: Path, tab: Br
         assert "A way of my own" in tab.run("return document.body.textContent")
 
 
+@pytest.mark.long
 def test_the_first_rows_are_in_the_page_before_anything_has_run(
     delivered: Path, tmp_path: Path, tab: Browser
 ) -> None:
@@ -349,6 +355,7 @@ def test_16_a_swipe_and_keys_lead_to_the_next_and_back(page: Browser) -> None:
     until(lambda: title() != first)
 
 
+@pytest.mark.long
 def test_8_what_is_said_passes_by_itself_or_is_put_away(page: Browser) -> None:
     page.run("location.hash = '/stays/0'")
     shown(page, "stay")
@@ -423,6 +430,7 @@ def test_15_a_field_is_filled_from_a_list_and_emptied(page: Browser) -> None:
     until(lambda: page.run(f"{chosen}?.dataset.key") == value)
 
 
+@pytest.mark.long
 def test_3_2_a_divider_is_moved_by_keys_and_kept(page: Browser) -> None:
     page.size(1280, 800)
     held = "document.querySelector('[data-divider=\"0\"]')"
@@ -453,6 +461,7 @@ def test_3_2_a_divider_is_moved_by_keys_and_kept(page: Browser) -> None:
     until(lambda: float(page.run(now)) == high)
 
 
+@pytest.mark.long
 def test_7_10_what_is_elsewhere_is_shown_in_a_frame_that_reaches_nothing(
     tmp_path: Path, tab: Browser
 ) -> None:
@@ -493,6 +502,7 @@ def test_7_10_what_is_elsewhere_is_shown_in_a_frame_that_reaches_nothing(
                 assert tab.run("return document.title").startswith("Alpe Ghiara")
 
 
+@pytest.mark.long
 def test_12_rows_go_to_their_other_place_where_motion_is_wanted(
     delivered: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:

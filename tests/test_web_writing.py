@@ -128,6 +128,7 @@ def harbour(tmp_path: Path, tab: Browser) -> Iterator[Harbour]:
         yield made
 
 
+@pytest.mark.long
 def test_a_service_of_other_habits_is_written_to(tmp_path: Path, tab: Browser) -> None:
     """Envelopes, a cursor, PUT, faults in a list, a name that is taken, and ``Location`` alone."""
     service = OtherHabits()
@@ -204,6 +205,7 @@ def test_what_is_refused_stands_at_its_field_and_what_was_typed_stays(harbour: H
     assert harbour.there[1]["quay"] == "West"
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(("take", "held"), [("mine", "Mine"), ("theirs", "Theirs")])
 def test_somebody_was_quicker(harbour: Harbour, take: str, held: str) -> None:
     harbour.row(1)
@@ -219,6 +221,7 @@ def test_somebody_was_quicker(harbour: Harbour, take: str, held: str) -> None:
     assert harbour.there[1] == {"id": 1, "name": "Boat 1", "berths": 7, "quay": held}
 
 
+@pytest.mark.long
 def test_what_others_changed_besides_stays_and_what_was_typed_is_sent_on_top(
     harbour: Harbour,
 ) -> None:
@@ -233,6 +236,7 @@ def test_what_others_changed_besides_stays_and_what_was_typed_is_sent_on_top(
     assert harbour.there[1] == {"id": 1, "name": "Boat 1", "berths": 7, "quay": "Mine"}
 
 
+@pytest.mark.long
 def test_no_record_is_made_twice_where_an_answer_is_lost(harbour: Harbour) -> None:
     """The stand-in fails after it has done it, and before: sent again, it is one record."""
     harbour.press("[data-button=add]")
@@ -251,6 +255,7 @@ def test_no_record_is_made_twice_where_an_answer_is_lost(harbour: Harbour) -> No
     assert [each["name"] for each in harbour.there].count("Gull") == 1
 
 
+@pytest.mark.long
 def test_what_was_not_sent_outlives_the_page(harbour: Harbour) -> None:
     harbour.row(1)
     harbour.press("[data-button=edit]")

@@ -57,6 +57,7 @@ def webkit(monkeypatch: pytest.MonkeyPatch) -> Iterator[None]:
         os.close(told)
 
 
+@pytest.mark.long
 def test_a_walk_and_history_do_what_was_wired_in_another_engine(
     webkit: None, tmp_path: Path
 ) -> None:

@@ -1,15 +1,31 @@
-"""Writes what the docs tell of each kind of mistake: ``make schemas`` runs it."""
+"""Writes the docs that are tables: the kinds of mistakes, and what things have.
+
+``make schemas`` runs it.
+"""
 
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
+
+import msgspec
+from msgspec import Struct, inspect
 
 from cadena.check.finding import mistakes
 from cadena.check.mend import MENDS
+from cadena.model.app import App
+from cadena.model.properties import things
 
-DOCS = Path(__file__).parents[1] / "docs" / "checks.md"
+DOCS = Path(__file__).parents[1] / "docs"
 HEAD = "| code | | why it matters | stage | mends |\n| --- | --- | --- | --- | --- |\n"
+PROPERTIES = (
+    "# What things have\n\n"
+    "Every property of a [project](project.md), as the strips of its stage say it and as the "
+    "[JSON Schema](cadena.schema.json) describes it. What is left out is as told under "
+    "*unless said*.\n"
+)
 
 
 def table() -> str:
@@ -27,5 +43,96 @@ def with_table(text: str) -> str:
     return re.sub(r"(?:^\|.*\n)+", lambda _: table(), text, count=1, flags=re.MULTILINE)
 
 
+def properties_page() -> str:
+    """Every property of every thing, with what it can be."""
+    return PROPERTIES + "".join(map(_of_thing, structures()))
+
+
+def structures() -> list[inspect.StructType]:
+    """The types of a project that have properties, in the order in which one comes to them."""
+    found: dict[type[Struct], inspect.StructType] = {}
+
+    def add(kind: inspect.Type) -> None:
+        if isinstance(kind, inspect.StructType):
+            if kind.cls in found:
+                return
+            found[kind.cls] = kind
+        for inside in _inside(kind):
+            add(inside)
+
+    add(inspect.type_info(App))
+    return [*found.values()]
+
+
+def _inside(kind: inspect.Type) -> Iterator[inspect.Type]:
+    match kind:
+        case inspect.StructType():
+            yield from (each.type for each in kind.fields)
+        case inspect.UnionType():
+            yield from kind.types
+        case inspect.VarTupleType():
+            yield kind.item_type
+        case inspect.DictType():
+            yield kind.value_type
+
+
+def _of_thing(kind: inspect.StructType) -> str:
+    thing = things()[kind.cls.__name__]
+    tag = f", `{kind.tag_field}: {kind.tag}`" if kind.tag else ""
+    title = f"\n## {thing.called[0].upper()}{thing.called[1:]}\n\n{thing.stage}{tag}\n"
+    rows = [
+        f"| `{each.name}` | {thing.has[each.name].about} | {_words(each.type)} | {_usual(each)} |\n"
+        for each in kind.fields
+    ]
+    if not rows:
+        return f"{title}\nIt has none.\n"
+    head = "| property | what it is | | unless said |\n| --- | --- | --- | --- |\n"
+    return f"{title}\n{head}{''.join(rows)}"
+
+
+def _words(kind: inspect.Type) -> str:
+    match kind:
+        case inspect.StructType():
+            called = things()[kind.cls.__name__].called
+            return f"[{called}](#{called.lower().replace(' ', '-')})"
+        case inspect.UnionType():
+            plain = [each for each in kind.types if not isinstance(each, inspect.NoneType)]
+            said = " or ".join(dict.fromkeys(map(_words, plain)))
+            return said if len(plain) == len(kind.types) else f"{said}, or none"
+        case inspect.LiteralType():
+            return ", ".join(f"`{each}`" for each in kind.values)
+        case inspect.VarTupleType():
+            return f"several: {_words(kind.item_type)}"
+        case inspect.TupleType():
+            return " and ".join(map(_words, kind.item_types))
+        case inspect.DictType():
+            return f"by name: {_words(kind.value_type)}"
+        case inspect.IntType():
+            return f"whole number{_bounds(kind)}"
+        case inspect.FloatType():
+            return f"number{_bounds(kind)}"
+        case inspect.BoolType():
+            return "yes or no"
+    return "text" if isinstance(kind, inspect.StrType) else "value"
+
+
+def _bounds(kind: inspect.IntType | inspect.FloatType) -> str:
+    over = "" if kind.gt is None else f" over {kind.gt:,}"
+    least = "" if kind.ge is None else f" from {kind.ge:,}"
+    return over + least + ("" if kind.le is None else f" to {kind.le:,}")
+
+
+def _usual(field: inspect.Field) -> str:
+    usual: Any = field.default
+    if field.required:
+        return "*always said*"
+    if usual is msgspec.NODEFAULT:
+        usual = field.default_factory()
+    written = msgspec.json.encode(usual).decode()
+    return "" if written in ('""', "null", "[]", "{}") else f"`{written}`"
+
+
 if __name__ == "__main__":
-    DOCS.write_text(with_table(DOCS.read_text("utf-8")), "utf-8")
+    checks = DOCS / "checks.md"
+    checks.write_text(with_table(checks.read_text("utf-8")), "utf-8")
+    (DOCS / "properties.md").write_text(properties_page(), "utf-8")

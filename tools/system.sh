@@ -1,6 +1,6 @@
 #!/usr/bin/env bash
-# The system libraries that Qt needs, and for the tests a browser with its driver:
-# installed as root, named otherwise.
+# The system libraries that Qt needs; for the `tests` a browser with its driver, and for `all` of
+# them another engine and what an app on a desktop needs. Installed as root, named otherwise.
 set -u
 libraries=(libEGL.so.1 libGL.so.1 libxkbcommon.so.0 libfontconfig.so.1 libdbus-1.so.3 libglib-2.0.so.0
   libxcb-cursor.so.0 libxkbcommon-x11.so.0 libxcb-icccm.so.4 libxcb-keysyms.so.1 libxcb-shape.so.0)
@@ -11,9 +11,11 @@ known=$(/sbin/ldconfig -p 2>/dev/null || ldconfig -p 2>/dev/null)
 for at in "${!libraries[@]}"; do
   grep -qF "${libraries[$at]}" <<<"$known" || missing+=("${packages[$at]}")
 done
-if [ "${1:-}" = tests ]; then
+if [ -n "${1:-}" ]; then
   command -v chromium >/dev/null || missing+=(chromium)
   command -v chromedriver >/dev/null || missing+=(chromium-driver)
+fi
+if [ "${1:-}" = all ]; then
   # Another engine, which needs a display.
   command -v WebKitWebDriver >/dev/null || missing+=(webkit2gtk-driver)
   command -v Xvfb >/dev/null || missing+=(xvfb)

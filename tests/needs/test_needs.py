@@ -74,6 +74,7 @@ def assert_driven(needs: dict[str, Need], folder: Path, page: Browser) -> None:
         assert len(steps) > len(events)
 
 
+@pytest.mark.long
 @needs_browser
 @pytest.mark.parametrize("part", range(2))
 def test_driven_it_does_the_same(part: int, tmp_path: Path, tab: Browser) -> None:
@@ -88,6 +89,7 @@ def service() -> Iterator[str]:
         yield f"{at}/boats"
 
 
+@pytest.mark.long
 @needs_browser
 def test_a_made_up_list_is_exchanged_for_a_service_without_keys(
     service: str, tmp_path: Path, tab: Browser

@@ -1,8 +1,8 @@
 """The model of a wired app: immutable values, and nothing that runs.
 
-The same structures are the project file: see ``project_file`` and the JSON Schema
-in ``docs/``. Every identifier is unique among its kind; references are by
-identifier and may dangle, which is for ``cadena check`` to say.
+The same structures are the project file: see ``project_file`` and the JSON Schema in ``docs/``.
+What each property does is told in ``properties.json``. Every identifier is unique among its kind;
+references are by identifier and may dangle, which is for ``cadena check`` to say.
 """
 
 from __future__ import annotations
@@ -35,10 +35,7 @@ Bar = Literal["bottom", "rail", "wide rail", "top", "button", "none"]
 
 
 class Parameter(Part, frozen=True, kw_only=True):
-    """What a screen must, or may, be opened with.
-
-    ``key_of`` names the source whose key the parameter carries, if it carries one.
-    """
+    """What a screen must, or may, be opened with."""
 
     name: str
     type: ValueType = "text"
@@ -57,11 +54,7 @@ class Keep(Part, frozen=True, kw_only=True):
 
 
 class ListScreen(Part, frozen=True, kw_only=True, tag_field="kind", tag="list"):
-    """A screen that is one list; its trigger part is the empty text.
-
-    ``above`` are strips over the list, whose choice can filter it; ``buttons`` are the list's
-    own actions.
-    """
+    """A screen that is one list; its trigger part is the empty text."""
 
     id: str
     title: str
@@ -76,10 +69,10 @@ class ListScreen(Part, frozen=True, kw_only=True, tag_field="kind", tag="list"):
 
 
 class Side(Part, frozen=True, kw_only=True):
-    """Blocks that stand beside the others where a screen is given ``least`` dp or more.
+    """Blocks that stand beside the others where a screen is given enough room.
 
-    A screen goes by the room it is given. ``measured`` by the window is a mistake that can
-    be made, run and found: beside a list the screen has less.
+    To go by the window is a mistake that can be made, run and found: beside a list the screen has
+    less.
     """
 
     blocks: tuple[str, ...]
@@ -88,11 +81,7 @@ class Side(Part, frozen=True, kw_only=True):
 
 
 class DetailScreen(Part, frozen=True, kw_only=True, tag_field="kind", tag="detail"):
-    """A screen about one record: the one whose key the parameter ``key`` carries.
-
-    ``neighbours``: it offers the one before and the next of the list that its row is of (16). One
-    that ``takes_ground`` stands on the ground of what its record stands out by (7.9).
-    """
+    """A screen about one record: the one whose key the parameter ``key`` carries."""
 
     id: str
     title: str
@@ -111,9 +100,8 @@ class DetailScreen(Part, frozen=True, kw_only=True, tag_field="kind", tag="detai
 class FormScreen(Part, frozen=True, kw_only=True, tag_field="kind", tag="form"):
     """A form for one record (rules.md, 10).
 
-    The parameter ``key`` decides: none means new, any value means edit. A new record is
-    titled ``title_new``. Where nobody types a key, one is made. ``says`` is said for a moment once
-    it is saved, with fields of the record (8).
+    The parameter ``key`` decides: none means new, any value means edit. Where nobody types a
+    key, one is made.
     """
 
     id: str
@@ -200,10 +188,7 @@ class Pair(Part, frozen=True, kw_only=True):
 
 
 class Transition(Part, frozen=True, kw_only=True):
-    """How a screen comes from the row that opens it, and goes back to it (rules.md, 12).
-
-    ``duration`` is in ms; ``fades`` are the elements that come in later, each after so many ms.
-    """
+    """How a screen comes from the row that opens it, and goes back to it (rules.md, 12)."""
 
     pairs: tuple[Pair, ...] = ()
     duration: Annotated[int, Meta(ge=0, le=MOST_DURATION)] = 300
@@ -213,10 +198,8 @@ class Transition(Part, frozen=True, kw_only=True):
 class Brings(Part, frozen=True, kw_only=True):
     """What a list that was opened to choose from brings to who asked (rules.md, 15).
 
-    It is the key of the row that is pressed, or the value of a ``field`` of it. A field of a
-    form and a fact take it themselves; from a button it goes into an app-wide ``value`` or an
-    ``argument`` of the button's screen. ``list`` is the block of the list that chooses, where the
-    screen has several.
+    A field of a form and a fact take it themselves; from a button it goes into an app-wide
+    ``value`` or an ``argument``.
     """
 
     field: str = ""
@@ -239,10 +222,7 @@ class RowKind(Part, frozen=True, kw_only=True):
 class Link(Part, frozen=True, kw_only=True):
     """From a trigger to a screen. ``sets`` keeps arguments as app-wide values, by value.
 
-    ``when`` says for which rows it is, where several start from one list (rules.md, 2.7).
-    ``if_open`` says what happens where its screen lies below already, with equal arguments.
-    A link that ``brings`` opens its screen to choose from. ``comes`` says how its screen comes
-    where nothing flies (rules.md, 12).
+    Several can start from one list, each for rows of a kind (rules.md, 2.7).
     """
 
     id: str
@@ -261,8 +241,7 @@ class Link(Part, frozen=True, kw_only=True):
 class Section(Part, frozen=True, kw_only=True):
     """A top-level destination with a root screen and a chain of its own.
 
-    ``address`` here and on screens is an RFC 6570 template, level 1 to 3. ``icon`` is a name of
-    the open set Phosphor Icons.
+    ``address`` here and on screens is an RFC 6570 template, level 1 to 3.
     """
 
     id: str
@@ -314,11 +293,7 @@ class PaneWidth(Part, frozen=True, kw_only=True):
 
 
 class Arrangement(Part, frozen=True, kw_only=True):
-    """What the app makes of a window (rules.md, 3 and 5).
-
-    Panes lie ``across``, side by side, or ``down``, one above the other. ``keep`` is how long it
-    is kept where a person has left its dividers (3.2).
-    """
+    """What the app makes of a window (rules.md, 3 and 5)."""
 
     id: str
     title: str = ""
@@ -339,10 +314,7 @@ class Arrangement(Part, frozen=True, kw_only=True):
 class Platform(Part, frozen=True, kw_only=True):
     """What the system under the app does: which disturbances rebuild screens, where back ends.
 
-    ``forward``: what back took away can be gone forward to (rules.md, 17).
-    ``stored_most`` is for how many screens, by section and arguments, state is stored: of more,
-    the oldest is let go. ``saved_most`` is how many bytes the saved state should not be over.
-    ``frames_from`` are the hosts whose addresses are shown in a frame (rules.md, 7.10).
+    A screen whose state is stored is told by its section and arguments.
     """
 
     rebuilds: tuple[Literal["turn", "breakpoint"], ...] = ("turn", "breakpoint")
@@ -354,11 +326,7 @@ class Platform(Part, frozen=True, kw_only=True):
 
 
 class AppValue(Part, frozen=True, kw_only=True):
-    """A value shared by the whole app.
-
-    ``shown_on`` names a source: the rows of it whose keys the value holds show that it does, on
-    every list (rules.md, 7.8).
-    """
+    """A value shared by the whole app; rows can show that it holds their key (rules.md, 7.8)."""
 
     id: str
     type: ValueType = "text"
@@ -368,7 +336,7 @@ class AppValue(Part, frozen=True, kw_only=True):
 
 
 class NamedWindow(Part, frozen=True, kw_only=True):
-    """A window that the app is made for, in dp; ``fold`` is how far from its left it folds."""
+    """A window that the app is made for, in dp."""
 
     name: str
     width: Size
@@ -377,14 +345,7 @@ class NamedWindow(Part, frozen=True, kw_only=True):
 
 
 class App(Part, frozen=True, kw_only=True):
-    """A wired app, whole. ``locale`` (BCP 47) says how numbers and dates are written.
-
-    ``cadena`` is the number of the file's format, ``needs`` the first Cadena that reads it.
-
-    ``fallback`` is the section for addresses that lead nowhere: the start section, where none
-    is named. ``windows`` are those it is made for; with none given, those of ``model.windows``.
-    ``claims`` are those of a person's own, ``aside`` what of all claims is set aside.
-    """
+    """A wired app, whole."""
 
     cadena: int = field(default=FORMAT)
     needs: str = NEEDS

@@ -23,11 +23,7 @@ class HeadingBlock(Part, frozen=True, kw_only=True, tag_field="block", tag="head
 
 
 class FactsBlock(Part, frozen=True, kw_only=True, tag_field="block", tag="facts"):
-    """Fields to read; those that are also ``in_place`` can be changed where they stand.
-
-    References among them that are also in ``opens`` are triggers: each opens what it refers to.
-    For the outside address in one that is also in ``leaves`` the app is left (rules.md, 7.10).
-    """
+    """Fields to read, some of them ``in_place`` to change; those in ``opens`` are triggers."""
 
     id: str
     fields: tuple[str, ...]
@@ -42,11 +38,7 @@ class BodyBlock(Part, frozen=True, kw_only=True, tag_field="block", tag="body"):
 
 
 class AddressBlock(Part, frozen=True, kw_only=True, tag_field="block", tag="address"):
-    """A web address to read; pressing it opens nothing by itself.
-
-    With a ``frame``, so many dp high, what is there is shown under it, where the app names its
-    host (rules.md, 7.10).
-    """
+    """A web address to read; pressing it opens nothing by itself (rules.md, 7.10)."""
 
     id: str
     field: str
@@ -60,7 +52,7 @@ class ListBlock(Part, frozen=True, kw_only=True, tag_field="block", tag="list"):
 
 
 class ActionsBlock(Part, frozen=True, kw_only=True, tag_field="block", tag="actions"):
-    """Buttons in the flow of the blocks, in the title bar, or kept at the bottom."""
+    """Buttons in a row."""
 
     id: str
     buttons: tuple[Button, ...]
@@ -92,10 +84,8 @@ Block = (
 class FormField(Part, frozen=True, kw_only=True):
     """A field of a form, and what its value must be.
 
-    ``least`` and ``most`` bound a number, or the length of a text. A new record begins with
-    ``argument``, else with the app-wide ``value``, else with ``default``. ``choices_from``
-    offers the keys of another source. ``opens``: it is a trigger, whose link opens a list to
-    choose from (rules.md, 15).
+    A new record begins with ``argument``, else with the app-wide ``value``, else with ``default``.
+    One that ``opens`` is a trigger (rules.md, 15).
     """
 
     field: str

@@ -12,12 +12,7 @@ Says = Literal["always", "never", "can reach", "after"]
 
 
 class Situation(Part, frozen=True, kw_only=True):
-    """Some of what is so; what is left out is not asked for.
-
-    ``shows`` and ``hides`` are screens that are, or are not, on display; ``arguments`` are those
-    of the deepest screen; ``values`` are app-wide; ``backs`` is in how many backs the app is
-    left at most.
-    """
+    """Some of what is so; what is left out is not asked for."""
 
     shows: tuple[str, ...] = ()
     hides: tuple[str, ...] = ()

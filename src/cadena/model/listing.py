@@ -44,12 +44,7 @@ class Order(Part, frozen=True, kw_only=True):
 
 
 class Row(Part, frozen=True, kw_only=True):
-    """What a row shows: ``picture`` is a field, the others are texts with ``{field}`` in them.
-
-    A picture fills its place and is cut, or is whole and leaves some; it is never stretched.
-    A row that ``takes_ground`` stands on the ground of the first rule by which its record stands
-    out, and shows its sign (rules.md, 7.9).
-    """
+    """What a row shows: ``picture`` is a field, the others are texts with ``{field}`` in them."""
 
     title: str = ""
     subtitle: str = ""
@@ -60,11 +55,7 @@ class Row(Part, frozen=True, kw_only=True):
 
 
 class TableColumn(Part, frozen=True, kw_only=True):
-    """A column of a list: ``shows`` is a field, or a text with ``{field}`` in it (rules.md, 7.5).
-
-    ``head`` is what stands over it, else what the field is called. It is at least ``least`` dp
-    wide, and has a ``share`` of the room that there is; its texts stand at one ``side``.
-    """
+    """A column of a list: a field, or a text with ``{field}`` in it (rules.md, 7.5)."""
 
     shows: str
     head: str = ""
@@ -91,7 +82,7 @@ class Follow(Part, frozen=True, kw_only=True, tag_field="do", tag="open"):
 
 
 class RemoveRecord(Part, frozen=True, kw_only=True, tag_field="do", tag="remove"):
-    """Removes the record; ``confirm`` is what is asked first, if anything is."""
+    """Removes the record."""
 
     confirm: str = ""
     undo: bool = True
@@ -154,13 +145,7 @@ class ForSeveral(Part, frozen=True, kw_only=True):
 
 
 class Button(Part, frozen=True, kw_only=True):
-    """A button of a screen, or an action of a row.
-
-    ``on_row``: an action that stands on the row itself, and not in its menu.
-    ``when_on`` is its label where what it marks or toggles is on. ``says`` is said for a moment
-    once it is done, with fields of the record (rules.md, 8). ``several``: an action that can be
-    done to several rows at once.
-    """
+    """A button of a screen, or an action of a row."""
 
     id: str
     label: str
@@ -174,13 +159,7 @@ class Button(Part, frozen=True, kw_only=True):
 class Listing(Part, frozen=True, kw_only=True):
     """Records laid out as rows, as a grid, as a strip across or in columns (rules.md, 7.1 and 7.5).
 
-    ``tile`` is the least width of a tile in a grid, or the width of one in a strip, in dp.
-    ``group_by`` groups by the values of a field, ``groups`` by conditions, in order.
-    ``groups_start`` says how groups that can be opened and closed are at first; ``fixed`` ones
-    are always open. ``orders`` are offered to the person beside the list's own, which is the
-    first. ``past_limit`` is said where not all are shown; ``{shown}``, ``{found}``
-    and ``{all}`` are the counts. ``press`` is what a press on a row does (7.8); ``several``
-    says whether several rows can be picked, and whether each row shows a box for it (14).
+    Of ``groups_start``, ``fixed`` groups are always open; the others people open and close.
     """
 
     source: str

@@ -42,14 +42,8 @@ class Refers(Part, frozen=True, kw_only=True):
 class Field(Part, frozen=True, kw_only=True):
     """One typed column of a source, and how its values are said wherever they stand.
 
-    ``when_empty`` is what is said in place of an empty value: words, another field as
-    ``{field}``, or nothing at all, which leaves it out. ``decimals`` are the digits after
-    the point; ``unit`` follows a number, ``unit_of_one`` the number 1; ``date`` is how long a
-    date is written.
-    ``written`` is how the values stand in the data where that is not plain: a date as POSIX
-    strftime has it (``%d.%m.%Y``), a number by an example (``1,234.5``), yes and no by their words
-    (``Y/N``). ``made_of`` are other
-    fields, whose values it holds joined: what refers to a key that several fields make.
+    ``written`` is a date as POSIX strftime has it (``%d.%m.%Y``), a number by an example
+    (``1,234.5``), yes and no by their words (``Y/N``).
     """
 
     name: str
@@ -67,12 +61,7 @@ class Field(Part, frozen=True, kw_only=True):
 
 
 class Csv(Part, frozen=True, kw_only=True):
-    """How a CSV file is written (RFC 4180, and what is met besides).
-
-    ``gaps`` are the words that stand for nothing, such as ``NA``, where all else in a column is
-    numbers, dates or yes and no. ``skip`` lines stand above the header, or the first row.
-    ``blanks`` after a delimiter are no part of the value.
-    """
+    """How a CSV file is written (RFC 4180, and what is met besides)."""
 
     delimiter: Annotated[str, Meta(min_length=1, max_length=1)] = ","
     encoding: str = "utf-8"
@@ -85,9 +74,7 @@ class Csv(Part, frozen=True, kw_only=True):
 class Inside(Part, frozen=True, kw_only=True):
     """Records that others hold: those of the list ``field`` of each, or the one object there.
 
-    Each carries, in a field ``called``, the key of the record that holds it: its field ``key``,
-    several of them joined, or the number of its row where none is named. ``of`` are fields of
-    those that hold them, and the text that each must be: the others hold something else.
+    Records whose fields are not as ``of`` says hold something else there.
     """
 
     field: str
@@ -99,10 +86,8 @@ class Inside(Part, frozen=True, kw_only=True):
 class Paging(Part, frozen=True, kw_only=True):
     """How a list call asks for its next page; ``link`` follows rel="next" (RFC 8288).
 
-    ``parameter`` carries the page number or the offset, ``first`` is that of the first page,
-    ``size_parameter`` carries ``size``, the records of a page. By ``cursor`` the answer says what
-    comes ``next``, at a JSON Pointer (RFC 6901) or in a header: an address, or what ``parameter``
-    carries then.
+    By ``cursor``, ``next`` is at a JSON Pointer (RFC 6901) or in a header: an address, or what
+    ``parameter`` carries then.
     """
 
     by: Literal["none", "page", "offset", "link", "cursor"] = "none"
@@ -114,12 +99,7 @@ class Paging(Part, frozen=True, kw_only=True):
 
 
 class Writing(Part, frozen=True, kw_only=True):
-    """How a service takes one way of writing: where it is sent, and what (rules.md, 9.1).
-
-    ``address`` is an RFC 6570 template, with ``{key}`` where the record is there already.
-    ``sends`` is the whole record or only what was changed, as ``media``: plain JSON, or a merge
-    patch (RFC 7396). ``record`` is a JSON Pointer to the record in the answer.
-    """
+    """How a service takes one way of writing: where it is sent, and what (rules.md, 9.1)."""
 
     method: Literal["POST", "PUT", "PATCH", "DELETE"]
     address: str
@@ -131,18 +111,7 @@ class Writing(Part, frozen=True, kw_only=True):
 class Service(Part, frozen=True, kw_only=True):
     """An HTTP service that serves records as JSON.
 
-    ``list`` is the address of the list call; ``item`` that of the item call, an RFC 6570
-    template with ``{key}``. ``records`` and ``record`` are JSON Pointers (RFC 6901) into
-    their answers. ``keeps`` names for fields of the records the parameter by which the service
-    keeps those of one value: a variable of the address, or of its query; ``given`` are the
-    variables that stay as they are. ``search`` is the query parameter for a word, ``sort`` that
-    for the field to sort by, with ``order`` for the direction, or else a minus before the field;
-    ``sorts`` are the only values that it takes, where it says so, and ``order_words`` those for
-    upwards and downwards.
-    ``key_from_address``: where records have no key, the last part of the address that a record
-    names as its own. ``create``, ``change`` and ``remove`` say how it is written to, ``versions``
-    that it tells versions apart (``ETag`` and ``If-Match``, RFC 9110), ``repeats`` that it knows an
-    ``Idempotency-Key``.
+    What ``keeps`` names for a field is a variable of the list call's address, or of its query.
     """
 
     list: str
@@ -195,13 +164,7 @@ def service_at(address: str) -> Service:
 
 
 class StandIn(Part, frozen=True, kw_only=True):
-    """How the stand-in service answers, from the source's own records (rules.md, 9).
-
-    ``delay`` in ms of virtual time; one call in ``fails_one_in`` fails and before one in
-    ``changes_one_in`` a record changes or goes, chosen by ``seed``; 0 is never. ``takes`` says how
-    it is written to (9.1): one write in ``refuses_one_in`` is refused at a field, and with one in
-    ``quicker_one_in`` somebody else was quicker.
-    """
+    """How the stand-in service answers, from the source's own records (rules.md, 9 and 9.1)."""
 
     delay: Annotated[int, Meta(ge=0, le=600_000)] = 300
     fails_one_in: Count = 0
@@ -225,7 +188,7 @@ class StandsOut(Part, frozen=True, kw_only=True):
 
 
 class MadeUp(Part, frozen=True, kw_only=True):
-    """Records that are made up from a seed: for each field that is, the kind of thing it is."""
+    """Records that are made up from a seed."""
 
     count: Annotated[int, Meta(ge=0, le=5_000_000)] = 3
     seed: Count = 1
@@ -235,17 +198,8 @@ class MadeUp(Part, frozen=True, kw_only=True):
 class Source(Part, frozen=True, kw_only=True):
     """A set of records, each found by its key.
 
-    ``file`` is a path inside the project folder; its ending tells the format. ``at`` is
-    where in it the records are: a JSON Pointer (RFC 6901) to the array, or the table or
-    view of a database, or the sheet of a spreadsheet; ``inside`` the list in each of these
-    records that is meant in place of them. ``key`` names the field of the key; with ``key_from``
-    it is made of other fields; where it is ``numbered``, the key is the number of the row, from
-    1, and holds only as long as the rows stand as they do. ``label`` names the field that tells
-    a record to a person. Without ``fields`` names and types are those found in the data.
-
-    ``served`` says who answers when the app runs: the file at once, the stand-in service,
-    or the service itself. ``list_brings`` are the fields that a list call brings; empty is
-    all of them. ``made_up`` says how the records in the file were made up.
+    ``key`` names its field; with ``key_from`` it is made of other fields, and where it is
+    ``numbered`` of the number of the row.
     """
 
     id: str

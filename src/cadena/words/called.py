@@ -124,28 +124,6 @@ CALLED: Final[dict[str, tuple[str, ...]]] = {
 }
 
 
-WHERE: Final[tuple[tuple[str, str, str], ...]] = (
-    ("Fields, their types and labels", "of a source, in Gather", "Gather"),
-    ("References between records", "of a field, in Gather", "Gather"),
-    ("A service, or a stand-in for one", "that serves a source, in Gather", "Gather"),
-    ("Made-up records", "of a source, in Gather", "Gather"),
-    ("Conditions, order and groups", "of a list, in Shape", "Shape"),
-    ("Layout of a list: rows, grid or strip", "in Shape", "Shape"),
-    ("Row actions: mark, set, remove, open", "of a list, in Shape", "Shape"),
-    ("A form to add and to change records", "+ form, in Shape", "Shape"),
-    ("Pages of a detail", "+ block, in Shape", "Shape"),
-    ("What a screen takes: its parameters", "on its card, in Link", "Link"),
-    ("Addresses of screens and sections", "in their strip, in Link", "Link"),
-    ("App-wide values that links share", "of a link, in Link", "Link"),
-    ("Transitions: what moves, and for how long", "of a link, in Link", "Link"),
-    ("Panes, their widths, and list over", "of a rule, in Fit", "Fit"),
-    ("Section bar, rail or button", "of a rule, in Fit", "Fit"),
-    ("Windows that are folded, or flat", "of a rule, in Fit", "Fit"),
-    ("How long state lives: kept, saved, stored", "of a mark, in Keep", "Keep"),
-)
-"""Where what can be said is said: the stage of each."""
-
-
 def phrases(text: str) -> Iterator[tuple[str, ...]]:
     """What is asked, word by word or phrase by phrase: each with all that says the same.
 

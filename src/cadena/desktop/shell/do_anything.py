@@ -28,10 +28,11 @@ from cadena.engine.rules.lists import chosen_row
 from cadena.model.find import by_id
 from cadena.model.listing import Listing
 from cadena.model.naming import fields_of_label, label_field
+from cadena.model.properties import things
 from cadena.model.screen_parts import source_shown
 from cadena.model.values import shown
 from cadena.records.query import Asked, query
-from cadena.words.called import WHERE, phrases
+from cadena.words.called import phrases
 from cadena.words.explained import HOWS
 
 MOST: Final = 12
@@ -160,11 +161,10 @@ class Ask(QFrame):
             yield Answer(source.title or source.id, f"source, {count} records", does)
         if words:
             yield from self._ways_to_open()
-            for said, where, stage in WHERE:
-                yield Answer(said, where, partial(self.document.show_stage, stage))
         yield from self._of_project()
         if words:
             yield from self._records(" ".join(words))
+            yield from self._properties()
 
     def _of_selection(self) -> Iterator[Answer]:
         """What the strip offers for what is selected, by its words."""
@@ -194,6 +194,15 @@ class Ask(QFrame):
         if link is not None:
             for how, (_, about) in HOWS.items():
                 yield Answer(f"Open as {how}", about, partial(self._show_how, link.id))
+
+    def _properties(self) -> Iterator[Answer]:
+        """What things have, and the stage where it is said."""
+        for thing in things().values():
+            show = partial(self.document.show_stage, thing.stage)
+            for name, told in thing.has.items():
+                if name != "id" and not told.set:
+                    said = f"{told.name[0].upper()}{told.name[1:]}"
+                    yield Answer(said, f"of {thing.called}, in {thing.stage}: {told.about}", show)
 
     def _show_how(self, link: str) -> None:
         self._show(SelectedLink(link), "Link")

@@ -18,7 +18,6 @@ from cadena.records.conditions import comparable
 TESTS: Final = ("is", "is not", "under", "over", "at least", "at most", "contains", "is empty")
 COLOURS: Final = {"good": "✓", "warning": "!", "bad": "✕", "quiet": "·"}
 NONE_GIVEN: Final = "none given"
-LENGTHS: Final = tuple((each, each) for each in ("as written", "short", "medium", "long"))
 DECIMALS: Final = ((None, "as they are"), *((n, str(n)) for n in range(5)))
 
 
@@ -33,36 +32,18 @@ def saying_matters(document: Document, source: Source, name: str, of: str = "") 
     empty = field.when_empty and f"“{field.when_empty}”"
     saying = one_line(_empty_words, document, source, name)
     matters = [
-        bound.said("labelled", "label", f"label{of}", "label", "label"),
-        Matter("when empty", empty, f"empty{of}", saying, "words when empty"),
+        bound.said("label", "label", of=of),
+        bound.matter("when_empty", empty, saying, of),
     ]
     if field.type in ("whole number", "number"):
         matters += [
-            bound.said("in", "unit", f"unit{of}", "unit", "unit"),
-            bound.said("of one", "unit_of_one", f"unit of one{of}", "unit of one", "unit of one"),
-            bound.chosen(
-                "with decimals",
-                "decimals",
-                DECIMALS,
-                f"decimals{of}",
-                "decimals {}",
-                "{} decimals",
-                None,
-                "decimals",
-            ),
+            bound.said("unit", "unit", of=of),
+            bound.said("unit_of_one", "unit of one", of=of),
+            bound.chosen("decimals", "decimals {}", "{} decimals", None, DECIMALS, of),
         ]
     if field.type in ("date", "date and time"):
-        matters.append(
-            bound.chosen(
-                "written",
-                "date",
-                LENGTHS,
-                f"date{of}",
-                usual="as written",
-                offer="form of the date",
-            )
-        )
-    matters.append(bound.on("", "required", "required", f"required{of}"))
+        matters.append(bound.chosen("date", usual="as written", of=of))
+    matters.append(bound.on("required", of=of))
     rules = [rule for rule in source.stands_out if rule.field == name]
     stands = ", ".join(f"{rule.sign} {rule.word}".strip() for rule in rules)
     inside = partial(_standing_sentences, document, source, name)

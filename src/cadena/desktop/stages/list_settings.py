@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, Final
+from typing import Any
 
 from msgspec.structs import replace
 
@@ -14,32 +14,18 @@ from cadena.model.edits import shaping
 from cadena.model.find import by_id
 from cadena.model.screen_parts import listings
 
-IN_VIEW: Final = ((True, "kept in view"), (False, "left where it was scrolled"))
-GROUPS_START: Final = (
-    ("fixed", "always open"),
-    ("open", "open at first"),
-    ("closed", "closed at first"),
-)
-
 
 def in_view_words(document: Document, screen: Screen, part: str) -> list[Word]:
     """Whether a list keeps its chosen row in view."""
-    return _choices(document, screen, part, "keep_in_view", IN_VIEW, "the chosen row is")
+    return _choices(document, screen, part, "keep_in_view", "the chosen row is")
 
 
 def group_words(document: Document, screen: Screen, part: str) -> list[Word]:
     """Whether the groups of a list open and close, and how they are at first."""
-    return _choices(document, screen, part, "groups_start", GROUPS_START, "groups are")
+    return _choices(document, screen, part, "groups_start", "groups are")
 
 
-def _choices(
-    document: Document,
-    screen: Screen,
-    part: str,
-    setting: str,
-    options: tuple[tuple[Any, str], ...],
-    about: str,
-) -> list[Word]:
+def _choices(document: Document, screen: Screen, part: str, setting: str, about: str) -> list[Word]:
     def change(said: str, **changed: Any) -> None:
         now = by_id(document.app.screens, screen.id)
         listing = None if now is None else listings(now).get(part)
@@ -48,4 +34,4 @@ def _choices(
             document.edit(f"{said} on {screen.id}", app, document.selection)
 
     bound = Bound(listings(screen)[part], change, document.refuse)
-    return bound.one_of(setting, options, f"{about} {{}}", f"{about} {{}}")
+    return bound.one_of(setting, f"{about} {{}}", f"{about} {{}}")

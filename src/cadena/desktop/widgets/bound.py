@@ -1,4 +1,8 @@
-"""Words that are bound to the fields of a value of the model: each says one, and changes it."""
+"""Words that are bound to the fields of a value of the model: each says one, and changes it.
+
+What a field is called, what it does, its choices and its bounds stand in one table beside the
+model (``model.properties``).
+"""
 
 from __future__ import annotations
 
@@ -9,6 +13,7 @@ from typing import Any
 from msgspec.structs import replace
 
 from cadena.desktop.widgets.words import Matter, Sentence, Word, one_line
+from cadena.model.properties import Property, bounds_of, property_of
 from cadena.model.values import LIST, Unfit, Value, carry, shown
 
 Values = Iterable[tuple[Any, str]]
@@ -59,28 +64,37 @@ class Bound:
 
         return Bound(held[at], change, self.refuse)
 
+    def told(self, field: str) -> Property:
+        """What is told of a field."""
+        return property_of(type(self.of), field)
+
+    def _choices(self, field: str) -> list[tuple[Any, str]]:
+        """What a field can be, in words."""
+        is_switch = isinstance(getattr(self.of, field), bool)
+        words = self.told(field).words.items()
+        return [(each == "yes" if is_switch else each, said) for each, said in words]
+
     def text(self, field: str, name: str, what: str = "") -> Word:
         """A text to change in place."""
         take = partial(self._take_text, field, what or name)
-        return Word("line", getattr(self.of, field), take, name=name)
+        return self._line(field, getattr(self.of, field), take, name)
+
+    def _line(self, field: str, now: str, take: Callable[[str], object], name: str) -> Word:
+        return Word("line", now, take, name=name, about=self.told(field).about)
 
     def _take_text(self, field: str, what: str, text: str) -> None:
         self.change(what, **{field: text.strip() if field in STRIPPED else text})
 
-    def number(
-        self, field: str, name: str, least: float, most: float = float("inf"), unit: str = ""
-    ) -> Word:
-        """A number within bounds."""
-        take = partial(self._take_number, field, name, (least, most), unit)
-        return Word("line", f"{getattr(self.of, field):g}", take, name=name)
+    def number(self, field: str, name: str, unit: str = "") -> Word:
+        """A number within the bounds that are told of it."""
+        take = partial(self._take_number, field, name, unit)
+        return self._line(field, f"{getattr(self.of, field):g}", take, name)
 
-    def _take_number(
-        self, field: str, name: str, bounds: tuple[float, float], unit: str, text: str
-    ) -> None:
-        value = number_in(text, bounds, unit)
+    def _take_number(self, field: str, name: str, unit: str, text: str) -> None:
+        least, most = bounds_of(type(self.of), field)
+        value = number_in(text, (least, most), unit)
         if value is None:
-            said = f"from {bounds[0]:g} to {bounds[1]:g}"
-            self.refuse(f'"{text}" came, a number {said} was wanted')
+            self.refuse(f'"{text}" came, a number from {least:g} to {most:g} was wanted')
         else:
             self.change(name, **{field: value})
 
@@ -88,7 +102,7 @@ class Bound:
         """A whole number from 1, or nothing."""
         now = getattr(self.of, field)
         take = partial(self._take_count, field, name)
-        return Word("line", "" if now is None else str(now), take, name=name)
+        return self._line(field, "" if now is None else str(now), take, name)
 
     def _take_count(self, field: str, name: str, text: str) -> None:
         text = text.strip()
@@ -101,7 +115,7 @@ class Bound:
         """A value of one of the types of fields, or nothing."""
         now = getattr(self.of, field)
         take = partial(self._take_value, field, what or name, kind)
-        return Word("line", "" if now is None else shown(now), take, name=name)
+        return self._line(field, "" if now is None else shown(now), take, name)
 
     def _take_value(self, field: str, what: str, kind: str, text: str) -> None:
         try:
@@ -111,12 +125,14 @@ class Bound:
         else:
             self.change(what, **{field: value})
 
-    def one_of(self, field: str, values: Values, what: str, name: str = "{}") -> list[Word]:
+    def one_of(
+        self, field: str, what: str = "{}", name: str = "{}", values: Values | None = None
+    ) -> list[Word]:
         """Choices, of which one is made; ``name`` is how each is found.
 
         In ``what`` and ``name``, {} stands for the words and {value} for the value.
         """
-        now = getattr(self.of, field)
+        now, about = getattr(self.of, field), self.told(field).about
         return [
             Word(
                 "choice",
@@ -124,8 +140,9 @@ class Bound:
                 self._to(what, field, value, said),
                 now == value,
                 _of(name, said, value),
+                about=about,
             )
-            for value, said in values
+            for value, said in (self._choices(field) if values is None else values)
         ]
 
     def menu(self, field: str, values: Values, name: str, now: str = "", what: str = "") -> Word:
@@ -135,13 +152,13 @@ class Bound:
         said = now or next((words for value, words in given if value == held), str(held))
         what = what or name
         options = [(words, self._to(what, field, value, words)) for value, words in given]
-        return Word("menu", said, name=name, options=options)
+        return Word("menu", said, name=name, options=options, about=self.told(field).about)
 
     def toggle(self, field: str, said: str, name: str = "", what: str = "") -> Word:
         """On or off."""
         now = getattr(self.of, field)
         does = partial(self.change, what or said, **{field: not now})
-        return Word("toggle", said, does, now, name or said)
+        return Word("toggle", said, does, now, name or said, about=self.told(field).about)
 
     def several(self, field: str, values: Iterable[str], what: str, name: str = "{}") -> list[Word]:
         """Which of these a field has, in the order in which they were put in."""
@@ -153,37 +170,47 @@ class Bound:
             words.append(Word("toggle", value, does, value in have, _of(name, value, value)))
         return words
 
-    def said(
-        self, lead: str, field: str, name: str, control: str, offer: str = "", what: str = ""
+    def matter(
+        self, field: str, now: str, inside: Callable[[], list[Sentence]], of: str = ""
     ) -> Matter:
+        """What a field says as a matter of a sentence, with its editor.
+
+        ``of`` is what comes after its name where several of that name are in one strip.
+        """
+        return matter_of(type(self.of), field, now, inside, of)
+
+    def some(self, field: str, values: Iterable[str], what: str, name: str = "{}") -> Matter:
+        """Which of some values a field has, as a matter of a sentence."""
+        now = ", ".join(getattr(self.of, field))
+        return self.matter(field, now, one_line(self.several, field, values, what, name))
+
+    def said(self, field: str, control: str, what: str = "", of: str = "") -> Matter:
         """A text as a matter of a sentence: so where it is not empty."""
         now = getattr(self.of, field)
         inside = lambda: [Sentence("", [self.text(field, control, what)])]  # noqa: E731
-        return Matter(lead, now and f"“{now}”", name, inside, offer)
+        return self.matter(field, now and f"“{now}”", inside, of)
 
     def chosen(
         self,
-        lead: str,
         field: str,
-        values: Values,
-        name: str,
         what: str = "{}",
         control: str = "{}",
         usual: Any = (),
-        offer: str = "",
+        values: Values | None = None,
+        of: str = "",
     ) -> Matter:
         """A choice as a matter of a sentence; ``usual`` is what goes without saying."""
-        given, held = dict(values), getattr(self.of, field)
+        given = dict(self._choices(field) if values is None else values)
+        held = getattr(self.of, field)
         now = "" if held == usual else given.get(held, str(held))
-        inside = one_line(self.one_of, field, given.items(), what, control)
-        return Matter(lead, now, name, inside, offer)
+        inside = one_line(self.one_of, field, what, control, given.items())
+        return self.matter(field, now, inside, of)
 
-    def on(self, lead: str, field: str, said: str, name: str, control: str = "") -> Matter:
+    def on(self, field: str, control: str = "", of: str = "") -> Matter:
         """On or off as a matter of a sentence: so where it is on."""
-        now = said if getattr(self.of, field) else ""
-        return Matter(
-            lead, now, name, lambda: [Sentence("", [self.toggle(field, control or said)])]
-        )
+        said = self.told(field).words["yes"]
+        inside = lambda: [Sentence("", [self.toggle(field, control or said)])]  # noqa: E731
+        return self.matter(field, said if getattr(self.of, field) else "", inside, of)
 
     def _to(self, what: str, field: str, value: Any, said: str) -> Callable[[], object]:
         return partial(self.change, _of(what, said, value), **{field: value})
@@ -195,6 +222,14 @@ STRIPPED = frozenset({"title", "unit"})
 
 def _of(name: str, said: str, value: object) -> str:
     return name.replace("{}", said).replace("{value}", str(value))
+
+
+def matter_of(
+    kind: type, field: str, now: str, inside: Callable[[], list[Sentence]], of: str = ""
+) -> Matter:
+    """What a field of a type of the model says, as a matter of a sentence."""
+    told = property_of(kind, field)
+    return Matter(told.lead, now, told.name + of, inside, told.offer, told.about)
 
 
 def number_in(text: str, bounds: tuple[float, float], unit: str = "") -> float | None:

@@ -114,18 +114,21 @@ def _control_for(word: Word) -> QWidget:
 def _say(widget: QWidget, word: Word) -> None:
     if word.kind != "widget":
         widget.setEnabled(word.is_on)
+        widget.setAccessibleDescription(word.about)
     if isinstance(widget, MenuPill):
         widget.offer(word.text, word.options, word.name)
+        widget.setToolTip(word.about)
     elif isinstance(widget, Pill):
         chosen = word.chosen if word.kind in ("choice", "toggle", "chip") else None
         widget.say(word.text, word.does, chosen, word.name)
         widget.show_icon(word.icon)
         keys = word.keys or KEYS.get((word.name or word.text).lower(), "")
         said = [word.text] if word.icon else []
-        widget.setToolTip("  ".join([*said, keys]).strip())
+        widget.setToolTip("  ".join(filter(None, [*said, keys, word.about])))
     elif isinstance(widget, Line):
         width = WIDTHS.get(word.role or word.kind, USUAL)
         widget.say(word.text, word.does, word.name, width)
+        widget.setToolTip(word.about)
     elif isinstance(widget, QLabel) and widget.text() != word.text and word.kind != "widget":
         widget.setText(word.text)
 

@@ -162,7 +162,9 @@ class Strip(QScrollArea):
 
     def hideEvent(self, event: QHideEvent) -> None:
         super().hideEvent(event)
-        self.editor.close_it()
+        # Qt hides it once more where Python has let go of it, and of what it held.
+        if (editor := vars(self).get("editor")) is not None:
+            editor.close_it()
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         """Its upper edge is a divider: it is dragged, and a double click lets it fit again."""

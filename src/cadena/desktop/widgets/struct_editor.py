@@ -17,6 +17,7 @@ from msgspec.structs import replace
 from cadena.desktop.widgets.bound import number_in
 from cadena.desktop.widgets.in_brief import brief, label
 from cadena.desktop.widgets.words import Sentence, Word
+from cadena.model.properties import about_of
 from cadena.model.values import Value, shown
 
 Choices = Sequence[tuple[Any, str]]
@@ -59,11 +60,15 @@ def struct_sentences(
                 unsaid.append((f"{label(field.name)}{shows}", partial(set_to, first)))
             continue
         made = _Field(field.name, kind, held, set_to, refuse, known, of)
-        words = made.sentences()
+        about = about_of(type(value), field.name)
+        lines = [
+            line._replace(words=[word._replace(about=word.about or about) for word in line.words])
+            for line in made.sentences()
+        ]
         if not field.required:
             let_go = Word("do", "✕", partial(set_to, _default(field)), name=made.named("no {}"))
-            words[0] = words[0]._replace(words=[*words[0].words, let_go])
-        said += words
+            lines[0] = lines[0]._replace(words=[*lines[0].words, let_go])
+        said += lines
     if unsaid:
         menu = Word("menu", "+ what is so", name=f"{of}more that is so".strip(), options=unsaid)
         said.append(Sentence("", [menu]))

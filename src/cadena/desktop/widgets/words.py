@@ -37,6 +37,7 @@ class Word(NamedTuple):
     ``role`` is how it looks, where that is not as its kind usually does; ``keys`` do the same.
     With an ``icon`` it is seen as that alone, and says its text where it is pointed at.
     A ``chip`` opens its editor where it stands: ``inside`` gives the sentences in it.
+    ``about`` explains what it says, where it is pointed at and to assistive technology.
     """
 
     kind: Kind
@@ -50,6 +51,7 @@ class Word(NamedTuple):
     keys: str = ""
     icon: str = ""
     inside: Callable[[], list[Sentence]] | None = None
+    about: str = ""
 
 
 class Sentence(NamedTuple):
@@ -63,7 +65,8 @@ class Matter(NamedTuple):
     """One thing that can be so of what is selected.
 
     ``lead`` are the words before its chip, ``now`` what the chip says, which is nothing where it
-    is not so: then ``offer`` adds it. ``inside`` gives the sentences of its editor.
+    is not so: then ``offer`` adds it. ``inside`` gives the sentences of its editor, ``about``
+    explains it.
     """
 
     lead: str
@@ -71,6 +74,7 @@ class Matter(NamedTuple):
     name: str
     inside: Callable[[], list[Sentence]]
     offer: str = ""
+    about: str = ""
 
 
 def _no_sentences() -> list[Sentence]:
@@ -82,9 +86,15 @@ NOTHING: Final = Matter("", "", "", _no_sentences)
 OFFERS: Final = "Can also"
 
 
-def chip(text: str, name: str, inside: Callable[[], list[Sentence]], role: str = "chip") -> Word:
+def chip(
+    text: str,
+    name: str,
+    inside: Callable[[], list[Sentence]],
+    role: str = "chip",
+    about: str = "",
+) -> Word:
     """A word that opens its editor where it stands."""
-    return Word("chip", text, name=name, inside=inside, role=role)
+    return Word("chip", text, name=name, inside=inside, role=role, about=about)
 
 
 def calmly(
@@ -101,10 +111,10 @@ def calmly(
     for matter in matters:
         if matter.now:
             lead = [Word("text", matter.lead)] if matter.lead else []
-            words += [*lead, chip(matter.now, matter.name, matter.inside)]
+            words += [*lead, chip(matter.now, matter.name, matter.inside, "chip", matter.about)]
         elif matter is not NOTHING:
             text = f"+ {matter.offer or matter.name}"
-            offers.append(chip(text, matter.name, matter.inside, "offer"))
+            offers.append(chip(text, matter.name, matter.inside, "offer", matter.about))
     words += (word._replace(role="act") if word.kind == "do" else word for word in act)
     more = [Sentence(OFFERS, offers)] if offers else []
     return [Sentence("", words), *lines, *more]

@@ -129,10 +129,14 @@ BARS: Final[dict[Bar, str]] = {
 PANES: Final = ("no pane", "one pane", "two panes", "three panes")
 
 
+def panes_words(count: int) -> str:
+    return PANES[count] if count < len(PANES) else f"{count} panes"
+
+
 def words_of(arrangement: Arrangement) -> str:
     """An arrangement in words: two panes, the first 300 dp, rail."""
     count = arrangement.panes
-    said = [PANES[count] if count < len(PANES) else f"{count} panes"]
+    said = [panes_words(count)]
     if count > 1 and arrangement.lie == "down":
         said[0] += " down"
     if count > 1 and arrangement.widths and (first := width_words(arrangement.widths[0])):

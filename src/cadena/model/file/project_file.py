@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import inspect
 import json
 from collections import Counter
 from functools import cache
@@ -16,6 +17,7 @@ from cadena.model.app import App, DetailScreen
 from cadena.model.file.disk import fault_of_name, read_bytes, said_path, write_text
 from cadena.model.file.migrations import FORMAT, NEEDS, migrated
 from cadena.model.problem import Problem
+from cadena.model.properties import things
 
 SUFFIX: Final = ".cadena"
 LINE_WIDTH: Final = 100
@@ -204,6 +206,13 @@ def write_app(app: App, path: Path) -> None:
 def schema() -> dict[str, Any]:
     """The JSON Schema (2020-12) of the project file."""
     made = msgspec.json.schema(App)
+    for kind, thing in things().items():
+        of = made["$defs"][kind]
+        of["title"] = thing.called
+        if "description" in of:
+            of["description"] = inspect.cleandoc(of["description"])
+        for name, told in thing.has.items():
+            of["properties"][name] |= {"title": told.name, "description": told.about}
     return {
         "$schema": "https://json-schema.org/draft/2020-12/schema",
         "title": "Cadena project",

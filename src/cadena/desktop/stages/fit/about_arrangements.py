@@ -27,25 +27,16 @@ from cadena.model.app import Arrangement, ListScreen, PaneWidth
 from cadena.model.edits import arrangements as arranging
 from cadena.model.edits import wiring as edits
 from cadena.model.find import by_id
+from cadena.model.properties import value_words
 from cadena.runs.window_plane import plane_of, used_in
 from cadena.words.explained import LIVES
 
-BARS: Final = ("bottom", "rail", "wide rail", "top", "button", "none")
-NAMES: Final = {"wide rail": "wide rail, words", "button": "behind a button"}
-ORDER: Final = ("first", "second", "third")
+ORDER: Final = ("first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth")
 
 SHAPES: Final = ((None, "any shape"), ("portrait", "portrait"), ("landscape", "landscape"))
 FOLDS: Final = ((None, "folded or flat"), ("folded", "folded"), ("flat", "flat"))
-LIE: Final = (("across", "side by side"), ("down", "one above the other"))
-DIVIDERS: Final = (("fixed", "fixed dividers"), ("the person's", "dividers that people drag"))
-PANES: Final = ((1, "one pane"), (2, "two panes"), (3, "three panes"))
-BACK: Final = (("leave", "leaves"), ("close", "closes the detail"))
-DETAIL_FIRST: Final = (
-    ("no", "starts with the list"),
-    ("open first", "detail first: open first"),
-    ("open last", "detail first: open last"),
-)
-WISHES: Final = tuple((each, each) for each in ("say so", "open first", "open last"))
+OFFERED: Final = (1, 2, 3)
+"""How many panes are offered; an arrangement can have more."""
 
 
 def about_arrangement(document: Document, rule: Arrangement) -> list[Sentence]:
@@ -65,38 +56,30 @@ def _matters(document: Document, rule: Arrangement) -> list[Matter]:
         Matter(
             "", "", "title of the rule", one_line(_title_words, document, rule), "another title"
         ),
-        Matter("is for", arranging.when_words(rule.when), "windows it is for", windows),
+        bound.matter("when", arranging.when_words(rule.when), windows),
         Matter("", "", "splitting it", split, f"split {title}"),
-        Matter("with", dict(PANES)[rule.panes], "panes", partial(_pane_sentences, document, rule)),
+        bound.matter(
+            "panes", arranging.panes_words(rule.panes), partial(_pane_sentences, document, rule)
+        ),
     ]
     if rule.panes == 1:
-        first = "what a section starts with"
-        matters += [
-            bound.chosen("", "detail_first", DETAIL_FIRST, first, usual="no", offer="detail first"),
-            bound.on("", "over", "the list over the detail", "list over the detail", "list over"),
-        ]
+        matters += [bound.chosen("detail_first", usual="no"), bound.on("over", "list over")]
     else:
         said = " and ".join(widths) if rule.widths else ""
         each = partial(_width_sentences, document, rule)
         stays = "the list stays" if rule.first == "stays" else ""
         matters += [
-            bound.chosen("lying", "lie", LIE, "how panes lie", control="panes lie {}"),
-            Matter("of", said, "widths of the panes", each),
+            bound.chosen("lie", control="panes lie {}"),
+            bound.matter("widths", said, each),
             *_shares_missed(document, rule),
             *_divider_matters(bound),
-            Matter("where", stays, "list stays beside", one_line(_stay_words, document, rule)),
-            bound.chosen("back from list beside detail", "back", BACK, "back", control="back {}"),
+            bound.matter("first", stays, one_line(_stay_words, document, rule)),
+            bound.chosen("back", control="back {}"),
         ]
-    bar = NAMES.get(rule.bar, rule.bar)
     popovers = f"{rule.popover_from:g} dp"
     matters += [
-        Matter("and sections", bar, "section bar", partial(_bar_sentences, document, rule)),
-        Matter(
-            "popovers are modals below",
-            popovers,
-            "popovers",
-            one_line(_popover_words, document, rule),
-        ),
+        bound.matter("bar", value_words(rule, "bar"), partial(_bar_sentences, document, rule)),
+        bound.matter("popover_from", popovers, one_line(_popover_words, document, rule)),
     ]
     if rule.panes > 1 or rule.detail_first != "no":
         matters.append(_nothing_chosen(document))
@@ -105,12 +88,9 @@ def _matters(document: Document, rule: Arrangement) -> list[Matter]:
 
 def _divider_matters(bound: Bound) -> list[Matter]:
     """Whether people drag the dividers, and how long it is kept where they leave them."""
-    offer = "dividers that people drag"
-    found = [
-        bound.chosen("", "dividers", DIVIDERS, "dividers", usual="fixed", offer=offer),
-    ]
+    found = [bound.chosen("dividers", usual="fixed")]
     if bound.of.dividers != "fixed":
-        found.append(bound.chosen("kept", "keep", LIVES, "life of dividers", control="kept {}"))
+        found.append(bound.chosen("keep", control="kept {}", values=LIVES))
     return found
 
 
@@ -258,8 +238,9 @@ def _pane_sentences(document: Document, rule: Arrangement) -> list[Sentence]:
     said = "/".join(f"{each * 100:g}" for each in shares if each is not None)
     typed = Word("line", said, partial(_type_shares, document, rule), name="shares of the panes")
     hint = Word("text", "such as 30/70, in %")
+    offered = [(n, arranging.panes_words(n)) for n in sorted({*OFFERED, rule.panes})]
     return [
-        Sentence("", bound.one_of("panes", PANES, "{}")),
+        Sentence("", bound.one_of("panes", values=offered)),
         Sentence("Shares", [typed, hint]),
     ]
 
@@ -272,7 +253,7 @@ def _type_shares(document: Document, rule: Arrangement, text: str) -> None:
         _refuse(document, rule, f'"{text}" is not shares in %, such as 30/70')
         return
     if not 2 <= len(shares) <= len(ORDER) or min(shares) <= 0 or sum(shares) > 1 + 1e-9:
-        _refuse(document, rule, f"{text}: two or three shares over 0, of 100 % in all, were wanted")
+        _refuse(document, rule, f"{text}: two to eight shares over 0, of 100 % in all, were wanted")
         return
     widths = tuple(PaneWidth(share=each) for each in shares)
     _change(document, rule, "shares", panes=len(shares), widths=widths)
@@ -384,17 +365,8 @@ def _give_width(
 
 
 def _bar_sentences(document: Document, rule: Arrangement) -> list[Sentence]:
-    change = partial(_change, document, rule)
-    words = [
-        Word(
-            "choice",
-            NAMES.get(bar, bar),
-            partial(change, f"bar {bar}", bar=bar),
-            rule.bar == bar,
-            f"section bar {bar}",
-        )
-        for bar in BARS
-    ]
+    bound = Bound(rule, partial(_change, document, rule), document.refuse)
+    words = bound.one_of("bar", "bar {value}", "section bar {value}")
     inside = []
     for section in document.app.sections:
         made = edits.with_section(document.app, replace(section, in_bar=not section.in_bar))
@@ -417,7 +389,7 @@ def _nothing_chosen(document: Document) -> Matter:
         change = partial(_choose_nothing, document, screen.id)
         bound = Bound(screen, change, document.refuse)
         named = f"{screen.id}: {{}}"
-        wishes = bound.one_of("nothing_chosen", WISHES, "{}", named)
+        wishes = bound.one_of("nothing_chosen", "{}", named)
         said.append(Sentence(screen_words(screen), wishes))
         now.append(screen.nothing_chosen)
     if not said:

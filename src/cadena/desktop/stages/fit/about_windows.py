@@ -17,6 +17,7 @@ from cadena.desktop.stages.fit.selected import (
     SelectedWindow,
 )
 from cadena.desktop.stages.fit.window_map import own_window
+from cadena.desktop.widgets.bound import matter_of
 from cadena.desktop.widgets.words import Matter, Sentence, Word, calmly
 from cadena.engine.events import Event, Turn
 from cadena.engine.rules.display import arrangement_for
@@ -125,7 +126,7 @@ def about_window(document: Document, named: NamedWindow) -> list[Sentence]:
     name = Word("line", named.name, rename, name="name of the window")
     dp = Word("line", size, resize, name="its size in dp")
     matters = [
-        Matter("called", named.name, "what the window is called", lambda: [Sentence("", [name])]),
+        matter_of(NamedWindow, "name", named.name, lambda: [Sentence("", [name])]),
         Matter("of", size, "size of the window", lambda: [Sentence("", [dp])]),
     ]
     act = [

@@ -16,11 +16,11 @@ from cadena.desktop.document.making_up import (
     make_up_field,
 )
 from cadena.desktop.document.typing import can_be_typed
-from cadena.desktop.widgets.bound import number_in
+from cadena.desktop.widgets.bound import matter_of, number_in
 from cadena.desktop.widgets.words import NOTHING, Matter, Sentence, Word
 from cadena.model.problem import Problem
 from cadena.model.references import not_found
-from cadena.model.source import Source, service_at
+from cadena.model.source import MadeUp, Source, service_at
 
 TYPED: Final = "typed by hand"
 MOST_LOST: Final = 6
@@ -47,7 +47,7 @@ def made_up_matters(document: Document, source: Source) -> list[Matter]:
     ]
     hint = Word("text", "The head of a field says what kind of thing it is.")
     inside = lambda: [Sentence("", words), Sentence("", [hint])]  # noqa: E731
-    return [Matter("made up", f"{made.count} from seed {made.seed}", "making up", inside)]
+    return [matter_of(Source, "made_up", f"{made.count} from seed {made.seed}", inside)]
 
 
 def made_up_field_matters(document: Document, source: Source, name: str) -> list[Matter]:
@@ -63,11 +63,7 @@ def made_up_field_matters(document: Document, source: Source, name: str) -> list
         *((e, partial(does, e)) for e in kinds_for(document, source.id)),
     ]
     menu = Word("menu", now or TYPED, name="made up as", options=options)
-    return [
-        Matter(
-            "made up as", now, "kind it is made up as", lambda: [Sentence("", [menu])], "made up as"
-        )
-    ]
+    return [matter_of(MadeUp, "kinds", now, lambda: [Sentence("", [menu])])]
 
 
 def not_found_sentences(document: Document, source: Source) -> list[Sentence]:

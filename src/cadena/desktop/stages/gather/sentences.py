@@ -36,7 +36,7 @@ from cadena.desktop.stages.gather.about_made_up import (
     not_found_sentences,
 )
 from cadena.desktop.stages.gather.services import about_new, service_matters
-from cadena.desktop.widgets.bound import Bound
+from cadena.desktop.widgets.bound import Bound, matter_of
 from cadena.desktop.widgets.locale_words import locale_sentences
 from cadena.desktop.widgets.struct_editor import struct_sentences
 from cadena.desktop.widgets.words import NOTHING, Matter, Sentence, Word, calmly, one_line
@@ -45,7 +45,7 @@ from cadena.model.edits.shown_fields import shown_nowhere, with_fields_shown
 from cadena.model.field_uses import uses
 from cadena.model.find import by_id
 from cadena.model.naming import label_field
-from cadena.model.source import Source
+from cadena.model.source import Field, Source
 from cadena.model.values import FieldType, shown
 from cadena.records.records import Records
 from cadena.sources.file_kinds import ENDINGS, ending_of
@@ -105,28 +105,22 @@ def about_source(document: Document, source: Source) -> list[Sentence]:
         Word("text", f"{count} records from {where}"),
     ]
     matters = [
-        Matter(
-            "by the key",
-            key_said(source),
-            "key of the source",
-            one_line(key_words, document, source),
-        ),
-        Matter(
-            "called by",
+        bound.matter("key", key_said(source), one_line(key_words, document, source)),
+        bound.matter(
+            "label",
             label_field(source, document.types.get(source.id, {})),
-            "label of a record",
             one_line(label_words, document, source),
         ),
-        bound.said("titled", "title", "title of the source", "source title", "title", "title"),
+        bound.said("title", "source title", "title"),
         *made_up_matters(document, source),
-        Matter("in", source.csv.encoding, "how it is written", one_line(_csv_words, source, change))
+        bound.matter("csv", source.csv.encoding, one_line(_csv_words, source, change))
         if is_csv
         else NOTHING,
         *service_matters(document, source),
         Matter(
             "in an app of locale", locale, "locale of the app", partial(locale_sentences, document)
         ),
-        Matter("served by", served, "who answers", partial(_served, document, source)),
+        bound.matter("served", served, partial(_served, document, source)),
         exchange_matter(document, source),
     ]
     lines = [
@@ -155,7 +149,7 @@ def _served(document: Document, source: Source) -> list[Sentence]:
 
     options = [("file", "the file"), ("stand-in", "the stand-in")]
     options += [("service", "the service")] if source.service is not None else []
-    pills = Bound(source, change, document.refuse).one_of("served", options, "{}", "{} answers")
+    pills = Bound(source, change, document.refuse).one_of("served", "{}", "{} answers", options)
     more = struct_sentences(source.stand_in, stand_in, document.refuse, of="stand-in: ")
     return [Sentence("", pills), *more]
 
@@ -213,7 +207,7 @@ def _csv_words(source: Source, change: Callable[..., None]) -> list[Word]:
             "blanks around values are no part of them",
         ),
     ]
-    skipped = Bound(form, take, lambda why: None).number("skip", "lines to skip", 0, 1000)
+    skipped = Bound(form, take, lambda why: None).number("skip", "lines to skip")
     words += [Word("text", "skipping"), skipped, Word("text", "lines")]
     for gap in dict.fromkeys((*form.gaps, *GAPS[:1])):
         is_gap = gap in form.gaps
@@ -244,24 +238,21 @@ def about_field(
         rename = Word(
             "line", name, partial(rename_field, document, source.id, name), name="field name"
         )
-        called = Matter(
-            "", "", "name of the field", lambda: [Sentence("", [rename])], "another name"
-        )
+        called = matter_of(Field, "name", "", lambda: [Sentence("", [rename])])
     refers = field_of(source, document.types, name).refers
     used = uses(document.app, source.id, name)
     matters = [
-        Matter(
-            "read as",
+        matter_of(
+            Field,
+            "type",
             records.types[name],
-            "type of the field",
             one_line(_type_words, document, source, records, name),
         ),
-        Matter(
-            "refers to",
+        matter_of(
+            Field,
+            "refers",
             "" if refers is None else refers_said(refers),
-            "reference",
             one_line(refers_words, document, source, name),
-            "reference",
         ),
         Matter(
             "used",

@@ -175,16 +175,14 @@ def service_matters(document: Document, source: Source) -> list[Matter]:
     missing = [f"! {name} is" for name, value in service.given.items() if not value]
     given = ", ".join(missing or service.given.values())
     return [
-        Matter("listed by", service.list, "list call of the service", lambda: list_words),
-        Matter(
-            "each by", service.item, "item call of the service", lambda: item_words, "item call"
-        ),
+        bound.matter("list", service.list, lambda: list_words),
+        bound.matter("item", service.item, lambda: item_words),
         Matter("asked to find and sort by", asked, "what it is asked", lambda: asked_words),
-        Matter("with", given, "values in its address", lambda: _given_sentences(service, change))
+        bound.matter("given", given, lambda: _given_sentences(service, change))
         if service.given
         else NOTHING,
         *(_writing_matter(document, service, kind, change) for kind in METHODS),
-        Matter("headers", ", ".join(service.headers), "headers of the calls", lambda: header_words),
+        bound.matter("headers", ", ".join(service.headers), lambda: header_words),
     ]
 
 

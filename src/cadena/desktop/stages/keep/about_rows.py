@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from cadena.desktop.document.document import Document
-from cadena.desktop.stages.list_settings import GROUPS_START, IN_VIEW, group_words, in_view_words
+from cadena.desktop.stages.list_settings import group_words, in_view_words
 from cadena.desktop.widgets.words import Matter, Sentence, Word, one_line
 from cadena.model.find import by_id
 from cadena.model.listing import Listing
+from cadena.model.properties import value_words
 from cadena.model.screen_parts import listings
 from cadena.runs.keep.pieces import Piece
 
@@ -18,28 +19,21 @@ def row_matters(document: Document, piece: Piece) -> list[Matter]:
     if screen is None or listing is None:
         return []
     about = lambda: [Sentence("", [Word("text", _how(document, piece, listing))])]  # noqa: E731
-    layout = "a grid" if listing.layout == "grid" else listing.layout
     kept = one_line(in_view_words, document, screen, piece.part)
     matters = [
-        Matter("in", layout, "how it is laid out", about),
-        Matter("the chosen row", dict(IN_VIEW)[listing.keep_in_view], "chosen row", kept),
+        Matter("in", value_words(listing, "layout"), "how it is laid out", about),
+        Matter("the chosen row", value_words(listing, "keep_in_view"), "chosen row", kept),
     ]
     if listing.is_grouped:
         groups = one_line(group_words, document, screen, piece.part)
-        now = dict(GROUPS_START)[listing.groups_start]
+        now = value_words(listing, "groups_start")
         matters.append(Matter("groups", now, "groups", groups))
     return matters
 
 
 def _how(document: Document, piece: Piece, listing: Listing) -> str:
     """How a list is laid out, where, and how it comes."""
-    layout = {
-        "rows": "rows",
-        "columns": "columns",
-        "grid": "a grid",
-        "strip": "a strip across",
-    }[listing.layout]
     place = f"inside {piece.of}" if piece.part else f"the whole of {piece.of}"
     source = by_id(document.app.sources, listing.source)
     comes = "page by page" if source is not None and source.served != "file" else "all at once"
-    return f"{layout}, {place}; {listing.source} come {comes}"
+    return f"{value_words(listing, 'layout')}, {place}; {listing.source} come {comes}"

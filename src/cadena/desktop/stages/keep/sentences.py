@@ -17,23 +17,16 @@ from cadena.desktop.widgets.words import NOTHING, Matter, Sentence, Word, calmly
 from cadena.engine.rules.saved_state import SURVIVES_KILL, saved_state
 from cadena.model.app import FromRecord
 from cadena.model.naming import many
-from cadena.model.part import Lifetime
 from cadena.runs.keep.marks_in_words import steps_of
 from cadena.runs.keep.mend import mended_keep, with_lifetime
 from cadena.runs.keep.pieces import Piece
 from cadena.runs.keep.rows_in_view import KINDS
 from cadena.runs.keep.run import SIGNS, Run
 from cadena.runs.keep.saved_size import sizes_of
-from cadena.words.explained import LIFETIMES
+from cadena.words.explained import LIFETIMES, LIVES
 
 MOST_SIZES: Final = 12
 WITHOUT_LIFETIME: Final = ("chosen in view", "forward")
-LIVES: Final[tuple[tuple[Lifetime, str], ...]] = (
-    ("view", "as long as its view"),
-    ("entry", "until the process ends"),
-    ("saved", "over a kill"),
-    ("stored", "always"),
-)
 
 
 def run_selected(document: Document) -> Run | None:

@@ -28,41 +28,22 @@ def about_app(document: Document) -> list[Sentence]:
     sections = [(each.id, each.title) for each in app.sections]
     start = next((title for name, title in sections if name == app.start), "")
     lost = next((title for name, title in sections if name == app.fallback), "")
-    rebuilt = brief(app.platform.rebuilds)
     matters = [
-        Matter("called", app.name, "name of the app", lambda: [Sentence("", [_name(bound)])]),
-        Matter(
-            "starts with",
+        bound.matter("name", app.name, lambda: [Sentence("", [_name(bound)])]),
+        bound.matter(
+            "start",
             start,
-            "start section",
             lambda: [Sentence("", [bound.menu("start", sections, "section to start with")])],
         ),
-        Matter(
-            "takes lost addresses to",
+        bound.matter(
+            "fallback",
             lost,
-            "fallback section",
             lambda: [Sentence("", [bound.menu("fallback", sections, "section for the lost")])],
-            "where lost addresses lead",
         ),
-        Matter(
-            "says numbers as in",
-            app.locale,
-            "locale",
-            partial(locale_sentences, document),
-            "locale",
-        ),
-        Matter(
-            "on a platform that rebuilds screens at",
-            rebuilt,
-            "platform",
-            partial(_platform, document),
-        ),
-        Matter(
-            "showing in frames what comes from",
-            brief(app.platform.frames_from),
-            "hosts of frames",
-            partial(_hosts, document),
-            "what other hosts show, in frames",
+        bound.matter("locale", app.locale, partial(locale_sentences, document)),
+        bound.matter("platform", brief(app.platform.rebuilds), partial(_platform, document)),
+        bound.inner("platform").matter(
+            "frames_from", brief(app.platform.frames_from), partial(_hosts, document)
         ),
         *(
             Matter(

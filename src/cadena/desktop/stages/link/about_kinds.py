@@ -10,7 +10,7 @@ from msgspec.structs import replace
 
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import SelectedLink
-from cadena.desktop.widgets.bound import Bound
+from cadena.desktop.widgets.bound import Bound, matter_of
 from cadena.desktop.widgets.words import Matter, Sentence, Word
 from cadena.model.app import Link, RowKind
 from cadena.model.edits.row_kinds import kinds_among, with_kind
@@ -34,7 +34,7 @@ def kind_matters(
     of_kind = partial(_of_kind, document, link, change)
     another = partial(_another, document, link)
     return [
-        Matter("for", now, "for which rows it is", of_kind, "for rows of a kind only"),
+        matter_of(Link, "when", now, of_kind),
         Matter("", "", "another screen for some rows", another, "another screen for some rows"),
     ]
 

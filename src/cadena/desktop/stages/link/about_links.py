@@ -15,8 +15,8 @@ from cadena.desktop.stages.link.about_kinds import kind_matters
 from cadena.desktop.stages.link.about_parameters import in_short
 from cadena.desktop.stages.link.about_transitions import transition_matter
 from cadena.desktop.stages.link.removing import remove_selected
-from cadena.desktop.stages.list_settings import IN_VIEW, in_view_words
-from cadena.desktop.widgets.bound import Bound
+from cadena.desktop.stages.list_settings import in_view_words
+from cadena.desktop.widgets.bound import Bound, matter_of
 from cadena.desktop.widgets.words import (
     NOTHING,
     Matter,
@@ -31,14 +31,12 @@ from cadena.desktop.widgets.words import (
 from cadena.model.app import (
     AppValue,
     Argument,
-    Comes,
     FromArgument,
     FromConstant,
     FromField,
     FromPosition,
     FromRecord,
     FromValue,
-    IfOpen,
     Link,
     Parameter,
     Screen,
@@ -48,21 +46,11 @@ from cadena.model.edits import wiring as edits
 from cadena.model.edits.shaping import with_row_action
 from cadena.model.edits.targets import kinds_for, target_made
 from cadena.model.find import by_id
+from cadena.model.properties import value_words
 from cadena.model.screen_parts import listings
 from cadena.model.values import Unfit, carry, shown
 from cadena.scene.board.ribbons import worded
 from cadena.words.explained import HOWS
-
-COMES: tuple[tuple[Comes, str], ...] = (
-    ("at once", "at once"),
-    ("from the side", "from the side"),
-    ("from below", "from below"),
-    ("by fading", "by fading"),
-)
-IF_OPEN: tuple[tuple[IfOpen, str], ...] = (
-    ("open again", "open it again"),
-    ("go back to it", "go back to it"),
-)
 
 
 def about_link(document: Document, link: Link) -> list[Sentence]:
@@ -78,7 +66,7 @@ def about_link(document: Document, link: Link) -> list[Sentence]:
     carried = {each.parameter: each for each in link.arguments}
     words = _opens_words(document, link, target)
     wanted = Bound(link, set_field, document.refuse)
-    matters = [Matter("as", HOWS[link.how][0], "how it opens", partial(_hows, link, wanted))]
+    matters = [wanted.matter("how", HOWS[link.how][0], partial(_hows, link, wanted))]
     matters += kind_matters(document, link, change)
     for parameter in target.parameters if target is not None else ():
         argument = carried.get(parameter.name)
@@ -86,20 +74,10 @@ def about_link(document: Document, link: Link) -> list[Sentence]:
     matters.append(brought_matter(document, link, target, change))
     matters.append(_kept_values(document, link, change))
     where = "where it is open, {value}"
-    lead, name = "and, open already for the same,", "what if it is open"
     matters += [
-        wanted.chosen(lead, "if_open", IF_OPEN, name, where, where, usual="open again"),
+        wanted.chosen("if_open", where, where, usual="open again"),
         transition_matter(document, link),
-        wanted.chosen(
-            "coming",
-            "comes",
-            COMES,
-            "how its screen comes",
-            "it comes {}",
-            "comes {}",
-            usual="at once",
-            offer="a motion of its own",
-        ),
+        wanted.chosen("comes", "it comes {}", "comes {}", usual="at once"),
         *_on_return(document, link),
         *row_action_matters(document, link.trigger),
     ]
@@ -122,7 +100,7 @@ def _hows(link: Link, wanted: Bound) -> list[Sentence]:
     from cadena.desktop.widgets.examples import way_to_open
 
     options = [(how, said) for how, (said, _) in HOWS.items()]
-    pills = wanted.one_of("how", options, "open as {value}", "opens as {value}")
+    pills = wanted.one_of("how", "open as {value}", "opens as {value}", options)
     example = Word("widget", "", partial(way_to_open, link.how), name=f"example of {link.how}")
     return explained(pills, (about for _, about in HOWS.values()), example)
 
@@ -197,7 +175,7 @@ def _kept_values(document: Document, link: Link, change: Callable[[str, Link], N
     words.append(Word("menu", "+ share with all sections", name="keep a value", options=options))
     now = ", ".join(f"{parameter} as {name}" for name, parameter in link.sets.items())
     inside = lambda: [Sentence("", words)]  # noqa: E731
-    return Matter("sharing", now, "app-wide values it keeps", inside, "share with all sections")
+    return matter_of(Link, "sets", now, inside)
 
 
 def _on_return(document: Document, link: Link) -> list[Matter]:
@@ -205,7 +183,7 @@ def _on_return(document: Document, link: Link) -> list[Matter]:
     screen, part = by_id(document.app.screens, link.trigger.screen), link.trigger.part
     if screen is None or link.trigger.on != "row" or part not in listings(screen):
         return []
-    now = dict(IN_VIEW)[listings(screen)[part].keep_in_view]
+    now = value_words(listings(screen)[part], "keep_in_view")
     inside = one_line(in_view_words, document, screen, part)
     return [Matter("on return the row is", now, "the row on return", inside)]
 

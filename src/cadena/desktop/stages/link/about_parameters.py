@@ -16,11 +16,6 @@ from cadena.model.find import by_id
 from cadena.model.screen_parts import opens_with
 from cadena.model.values import LIST, Unfit, ValueType, carry, shown
 
-NEEDS: Final = (
-    ("required", "it is needed"),
-    ("none", "or nothing"),
-    ("default", "else it is"),
-)
 ANOTHER: Final = "another parameter"
 TYPES: Final = tuple((each, each) for each in get_args(ValueType))
 
@@ -107,7 +102,7 @@ def _about(document: Document, of: str, name: str) -> list[Sentence]:
         document.edit(f"{what} of {name}", app, document.selection)
 
     bound = Bound(parameter, change, document.refuse)
-    needs: list[Word] = bound.one_of("need", NEEDS, "whether it is needed", "{}")
+    needs: list[Word] = bound.one_of("need", "whether it is needed")
     if parameter.need == "default":
         needs.append(bound.value("default", f"{name} else", parameter.type, "default"))
     keys = [("", "no key"), *((each.id, f"a key of {each.id}") for each in document.app.sources)]

@@ -16,22 +16,13 @@ from cadena.desktop.widgets.bound import Bound
 from cadena.desktop.widgets.in_brief import brief
 from cadena.desktop.widgets.words import Matter, Sentence, Word, calmly, one_line, screen_words
 from cadena.model.address import fault_of_template
-from cadena.model.app import DetailScreen, Keep, ListScreen, Screen, Section
+from cadena.model.app import DetailScreen, ListScreen, Screen, Section
 from cadena.model.edits import wiring as edits
 from cadena.model.screen_parts import opens_with, source_shown
 from cadena.words.explained import LIFETIMES
 
 NOWHERE: Final = "addresses that lead nowhere come here"
 NAMED: Final = "name the section"
-IN_BAR: Final = ((True, "in the bar"), (False, "left out"))
-GROUND: Final = "on the ground of what stands out"
-NEIGHBOURS: Final = "the next and the one before"
-RETURNS: Final = (("as left", "as it was left"), ("root", "at its root"))
-GONE: Final = {
-    "list": ("Nothing chosen", "nothing_chosen", ("say so", "open first", "open last")),
-    "detail": ("Record gone", "when_gone", ("say so", "close", "next")),
-}
-"""What a screen does where there is no record to show, by its kind."""
 
 
 def about_screen(document: Document, screen: Screen) -> list[Sentence]:
@@ -49,6 +40,7 @@ def about_screen(document: Document, screen: Screen) -> list[Sentence]:
         give_address(document, screen.id, text, lambda to: change("address", address=to))
 
     kind = str(screen.__struct_config__.tag)
+    bound = Bound(screen, change, document.refuse)
     remove = partial(remove_selected, document)
     first = [
         Word("subject", screen_words(screen)),
@@ -57,36 +49,25 @@ def about_screen(document: Document, screen: Screen) -> list[Sentence]:
     title = Word("line", screen.title, retitle, name="title")
     matters = [
         *parameter_matters(document, screen),
-        Matter(
-            "titled",
-            screen.title and f"“{screen.title}”",
-            "title of the screen",
-            lambda: [Sentence("", [title])],
-            "title",
+        bound.matter(
+            "title", screen.title and f"“{screen.title}”", lambda: [Sentence("", [title])]
         ),
-        Matter(
-            "at",
-            screen.address,
-            "address of the screen",
-            one_line(_address_words, screen.address, readdress, screen),
+        bound.matter(
             "address",
+            screen.address,
+            one_line(_address_words, screen.address, readdress, screen),
         ),
     ]
-    if kind in GONE:
-        about, field, options = GONE[kind]
-        bound = Bound(screen, partial(_change_screen, document, screen), document.refuse)
-        values = [(each, each) for each in options]
-        named = f"{about.lower()}, {{}}"
-        inside = one_line(bound.one_of, field, values, f"{about.lower()}: {{}}", named)
-        if isinstance(screen, ListScreen):
-            inside = partial(_nothing_chosen, bound, values, named)
-        lead = "and, nothing chosen," if kind == "list" else "and, its record gone,"
-        matters.append(Matter(lead, getattr(screen, field), about.lower(), inside))
+    if isinstance(screen, ListScreen):
+        inside = partial(_nothing_chosen, bound)
+        matters.append(bound.matter("nothing_chosen", screen.nothing_chosen, inside))
     if isinstance(screen, DetailScreen):
-        bound = Bound(screen, partial(_change_screen, document, screen), document.refuse)
-        matters.append(bound.on("offering", "neighbours", NEIGHBOURS, NEIGHBOURS))
-        matters.append(bound.on("", "takes_ground", GROUND, "ground of the page"))
-    matters.append(_lifetimes(document, screen))
+        matters += [
+            bound.chosen("when_gone", "record gone: {}", "record gone, {}"),
+            bound.on("neighbours"),
+            bound.on("takes_ground"),
+        ]
+    matters.append(_lifetimes(bound))
     act = [
         Word("do", "Up", partial(move, -1), name="move the screen up"),
         Word("do", "Down", partial(move, 1), name="move the screen down"),
@@ -98,41 +79,34 @@ def about_screen(document: Document, screen: Screen) -> list[Sentence]:
     return calmly(first, matters, act=act)
 
 
-def _lifetimes(document: Document, screen: Screen) -> Matter:
+def _lifetimes(bound: Bound) -> Matter:
     """How long what is scrolled, searched, turned to and typed on it lives: usually saved."""
-
-    def take(what: str, made: Any) -> None:
-        _change_screen(document, screen, f"life of {what}", keep=made)
-
-    other = {
-        name: life
-        for name in screen.keep.__struct_fields__
-        if (life := getattr(screen.keep, name)) != "saved"
-    }
-    inside = partial(_each_lifetime, screen.keep, take)
-    return Matter("keeping", brief(other) if other else "", "how long its state lives", inside)
+    keep = bound.of.keep
+    lives = {name: getattr(keep, name) for name in keep.__struct_fields__}
+    other = {name: life for name, life in lives.items() if life != "saved"}
+    return bound.matter("keep", brief(other) if other else "", partial(_each_lifetime, bound))
 
 
-def _each_lifetime(keep: Keep, take: Callable[[str, Any], object]) -> list[Sentence]:
-    said = []
-    for name in keep.__struct_fields__:
-        options = [
-            (f"{life}: {about}", partial(take, name, replace(keep, **{name: life})))
-            for life, about in LIFETIMES.items()
-        ]
-        now = getattr(keep, name)
-        said.append(
-            Sentence(name, [Word("menu", now, name=f"life of its {name}", options=options)])
-        )
-    return said
+def _each_lifetime(bound: Bound) -> list[Sentence]:
+    keep = bound.inner("keep")
+    return [
+        Sentence(name, [_life(keep, name, f"life of its {name}", f"life of {name}")])
+        for name in keep.of.__struct_fields__
+    ]
+
+
+def _life(bound: Bound, field: str, name: str, what: str = "") -> Word:
+    """How long something lives, each lifetime with what it means."""
+    values = [(life, f"{life}: {about}") for life, about in LIFETIMES.items()]
+    return bound.menu(field, values, name, getattr(bound.of, field), what)
 
 
 def _change_screen(document: Document, screen: Screen, what: str, **changed: Any) -> None:
     document.edit(what, edits.with_screen(document.app, replace(screen, **changed)))
 
 
-def _nothing_chosen(bound: Bound, values: list[tuple[str, str]], named: str) -> list[Sentence]:
-    wishes = bound.one_of("nothing_chosen", values, "nothing chosen: {}", named)
+def _nothing_chosen(bound: Bound) -> list[Sentence]:
+    wishes = bound.one_of("nothing_chosen", "nothing chosen: {}", "nothing chosen, {}")
     words = bound.text("nothing_chosen_words", "words where nothing is chosen")
     return [Sentence("", wishes), Sentence("It says", [words])]
 
@@ -185,23 +159,16 @@ def about_section(document: Document, section: Section) -> list[Sentence]:
         bound.menu("root", roots, "root screen", what="root {}"),
     ]
     matters = [
-        bound.said("titled", "title", "title of the section", "section title", "title", NAMED),
-        Matter(
-            "with the icon", section.icon, "icon", one_line(_icon_words, document, section, change)
+        bound.said("title", "section title", NAMED),
+        bound.matter("icon", section.icon, one_line(_icon_words, document, section, change)),
+        bound.chosen("in_bar", "section {}", "section {}"),
+        bound.matter(
+            "address", section.address, one_line(_address_words, section.address, readdress, None)
         ),
-        bound.chosen("", "in_bar", IN_BAR, "in the section bar", "section {}", "section {}"),
-        Matter(
-            "at",
-            section.address,
-            "address of the section",
-            one_line(_address_words, section.address, readdress, None),
-            "address",
-        ),
-        bound.chosen("when one comes back", "returns", RETURNS, "coming back", "section {}"),
+        bound.chosen("returns", "section {}"),
     ]
-    lives = one_line(_life_words, bound)
-    life = "" if section.keep == "saved" else section.keep
-    matters.append(Matter("its chain", life, "life of its chain", lives))
+    lives = lambda: [Sentence("", [_life(bound, "keep", "how long its chain lives")])]  # noqa: E731
+    matters.append(bound.matter("keep", "" if section.keep == "saved" else section.keep, lives))
     act = [
         Word("choice", "the app starts here", start, starts, "the app starts in this section"),
         Word("choice", NOWHERE, fall_back, falls, "the fallback for addresses"),
@@ -210,11 +177,6 @@ def about_section(document: Document, section: Section) -> list[Sentence]:
         Word("do", "Remove", remove, name="remove this section", keys="Delete"),
     ]
     return calmly(first, matters, act=act)
-
-
-def _life_words(bound: Bound) -> list[Word]:
-    values = [(life, f"{life}: {about}") for life, about in LIFETIMES.items()]
-    return [bound.menu("keep", values, "how long its chain lives", bound.of.keep)]
 
 
 def _icon_words(document: Document, section: Section, change: Any) -> list[Word]:

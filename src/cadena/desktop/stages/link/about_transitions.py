@@ -9,6 +9,7 @@ from msgspec.structs import replace
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import SelectedLink
 from cadena.desktop.stages.link.time_line import TimeLine, why_still
+from cadena.desktop.widgets.bound import matter_of
 from cadena.desktop.widgets.words import NOTHING, Matter, Sentence, Word
 from cadena.model.app import (
     MOST_DURATION,
@@ -38,7 +39,7 @@ def transition_matter(document: Document, link: Link) -> Matter:
         now = f"{pairs or 'nothing'} in {transition.duration} ms"
     inside = partial(_about_transition, document, link, slots, target)
     offer = f"let the {link.trigger.on} fly into it"
-    return Matter("moving", now, "what moves", inside, offer)
+    return matter_of(Link, "transition", now, inside)._replace(offer=offer)
 
 
 def _about_transition(

@@ -10,8 +10,8 @@ from msgspec.structs import replace
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import Selection
 from cadena.desktop.stages.prove.selected import SelectedClaim
+from cadena.desktop.widgets.bound import Bound
 from cadena.desktop.widgets.words import (
-    Matter,
     Sentence,
     Word,
     calmly,
@@ -20,17 +20,12 @@ from cadena.desktop.widgets.words import (
     screen_words,
 )
 from cadena.model.app import App
-from cadena.model.claims import OwnClaim, Says, Situation
+from cadena.model.claims import OwnClaim, Situation
 from cadena.model.find import unused
+from cadena.model.properties import value_words
 from cadena.model.values import LIST, Unfit, Value, carry, shown
 
 TO_LEAVE: Final = "backs to leave"
-SAYS: Final[tuple[tuple[Says, str], ...]] = (
-    ("always", "always"),
-    ("never", "never"),
-    ("can reach", "from everywhere, can be reached"),
-    ("after", "after a link"),
-)
 
 
 def new_claim(document: Document) -> None:
@@ -51,19 +46,16 @@ def about_own(document: Document, claim: OwnClaim) -> list[Sentence]:
         document.edit(f"{what} of {claim.id}", app, SelectedClaim(claim.id))
 
     gone = Word("do", "Remove", partial(_remove, document, claim), name="remove this claim")
+    bound = Bound(claim, change, document.refuse)
     so, when = partial(_so, change), partial(_when, change)
     matters = [
-        Matter("", dict(SAYS)[claim.says], "what it says", partial(_says, document, claim, change)),
-        Matter(
-            "",
-            _in_short(document, claim.so),
-            "what is so",
-            one_line(_situation, document, claim.so, so),
+        bound.matter("says", value_words(claim, "says"), one_line(_says, document, bound)),
+        bound.matter(
+            "so", _in_short(document, claim.so), one_line(_situation, document, claim.so, so)
         ),
-        Matter(
-            "only where",
+        bound.matter(
+            "when",
             _in_short(document, claim.when),
-            "only where",
             one_line(_situation, document, claim.when, when),
         ),
     ]
@@ -81,18 +73,13 @@ def _in_short(document: Document, situation: Situation) -> str:
     return " and ".join(parts)
 
 
-def _says(document: Document, claim: OwnClaim, change: Any) -> list[Sentence]:
-    says = [
-        Word("choice", text, partial(change, "what it says", says=value), claim.says == value, text)
-        for value, text in SAYS
-    ]
-    if claim.says == "after":
-        links = [
-            (link.id, partial(change, "after which link", after=link.id))
-            for link in document.app.links
-        ]
-        says.append(Word("menu", claim.after or "which link", name="after which", options=links))
-    return [Sentence("", says)]
+def _says(document: Document, bound: Bound) -> list[Word]:
+    says = bound.one_of("says", "what it says")
+    if bound.of.says == "after":
+        links = [(link.id, link.id) for link in document.app.links]
+        now, what = bound.of.after or "which link", "after which link"
+        says.append(bound.menu("after", links, "after which", now, what))
+    return says
 
 
 def _so(change: Any, what: str, situation: Situation) -> None:

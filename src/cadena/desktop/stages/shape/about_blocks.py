@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
-from typing import Any, Final
+from typing import Any
 
 from msgspec.structs import replace
 
@@ -15,7 +15,7 @@ from cadena.desktop.stages.shape.about_actions import action_chips
 from cadena.desktop.stages.shape.about_lists import about_list
 from cadena.desktop.stages.shape.selected import SelectedBlock
 from cadena.desktop.widgets.bound import Bound
-from cadena.desktop.widgets.words import Matter, Sentence, Word, calmly, one_line
+from cadena.desktop.widgets.words import Matter, Sentence, Word, calmly
 from cadena.model.app import DetailScreen
 from cadena.model.blocks import (
     ActionsBlock,
@@ -37,8 +37,6 @@ from cadena.model.references import paths_offered
 from cadena.model.source import refers_of
 
 Options = list[tuple[str, Callable[[], object]]]
-FITS: Final = (("fill", "fills its place, and is cut"), ("whole", "is whole, and leaves some"))
-PLACES: Final = (("flow", "in the flow"), ("bar", "in the title bar"), ("bottom", "at the bottom"))
 
 
 def about_block(document: Document, screen: DetailScreen, block: Block) -> list[Sentence]:
@@ -67,7 +65,7 @@ def about_block(document: Document, screen: DetailScreen, block: Block) -> list[
     bound = Bound(block, change, document.refuse)
     if isinstance(block, ListBlock):
         said, *rest = about_list(document, screen, block.id)
-        heading = bound.said("headed", "heading", "heading of the block", "heading")
+        heading = bound.said("heading", "heading")
         own, *offer = calmly([], [heading])
         return [Sentence("", [*said.words, *own.words, *act]), *rest, *offer]
     lines = _lines(document, screen, block, bound)
@@ -85,63 +83,38 @@ def _matters(document: Document, screen: DetailScreen, block: Block, bound: Boun
         case AddressBlock():
             return [_field_matter(block.field, bound, fields), _frame_matter(block, bound)]
         case HeadingBlock():
-            return [bound.said("says", "text", "text of the block", "text")]
+            return [bound.said("text", "text")]
         case FactsBlock():
             named = "change {} in place"
             facts = [*types, *paths_offered(document.app, document.types, screen.source)]
             matters = [
-                Matter(
-                    "shows",
-                    ", ".join(block.fields),
-                    "facts",
-                    one_line(bound.several, "fields", facts, "facts", "fact {}"),
-                ),
-                Matter(
-                    "changed in place:",
-                    ", ".join(block.in_place),
-                    "facts changed in place",
-                    one_line(bound.several, "in_place", block.fields, "in place", named),
-                ),
+                bound.some("fields", facts, "facts", "fact {}"),
+                bound.some("in_place", block.fields, "in place", named),
             ]
-            leave = one_line(bound.several, "leaves", block.fields, "facts that leave", "{} leaves")
-            matters.append(
-                Matter(
-                    "that leave for their address:",
-                    ", ".join(block.leaves),
-                    "facts that leave",
-                    leave,
-                )
-            )
+            matters.append(bound.some("leaves", block.fields, "facts that leave", "{} leaves"))
             source = by_id(document.app.sources, screen.source)
             refer = [e for e in block.fields if source is not None and refers_of(source, e)]
             if refer:
-                inside = one_line(bound.several, "opens", refer, "facts that open", "{} opens")
-                matters.append(
-                    Matter("that open:", ", ".join(block.opens), "facts that open", inside)
-                )
+                matters.append(bound.some("opens", refer, "facts that open", "{} opens"))
             return matters
         case ActionsBlock():
-            return [bound.chosen("stand", "place", PLACES, "place of the buttons", "place")]
+            return [bound.chosen("place", "place")]
         case PageBlock():
-            return [bound.said("titled", "title", "page title of the block", "page title")]
+            return [bound.said("title", "page title")]
     return []
 
 
 def _field_matter(now: str, bound: Bound, fields: list[tuple[str, str]]) -> Matter:
-    return Matter(
-        "shows",
-        now or "nothing",
-        "shown field",
-        lambda: [Sentence("", [bound.menu("field", fields, "field")])],
-    )
+    inside = lambda: [Sentence("", [bound.menu("field", fields, "field")])]  # noqa: E731
+    return bound.matter("field", now or "nothing", inside)
 
 
 def _frame_matter(block: AddressBlock, bound: Bound) -> Matter:
     """How high the frame is in which an address is shown, if it is (7.10)."""
     high = f"a frame {block.frame:g} dp high" if block.frame else ""
-    size = bound.number("frame", "height of the frame, dp", 0, 2000)
+    size = bound.number("frame", "height of the frame, dp")
     inside = lambda: [Sentence("", [size])]  # noqa: E731
-    return Matter("in", high, "frame", inside, "what is there, in a frame")
+    return bound.matter("frame", high, inside)
 
 
 def _lines(document: Document, screen: DetailScreen, block: Block, bound: Bound) -> list[Sentence]:
@@ -153,7 +126,7 @@ def _lines(document: Document, screen: DetailScreen, block: Block, bound: Bound)
 
 def fit_matter(bound: Bound, field: str, what: str) -> Matter:
     """Whether a picture fills its place or is whole; it is never stretched."""
-    return bound.chosen("that", field, FITS, "how the picture fits", what)
+    return bound.chosen(field, what)
 
 
 def _where_pages_scroll(screen: DetailScreen) -> list[Sentence]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from functools import partial
-from typing import Any, Final
+from typing import Any
 
 from msgspec.structs import replace
 
@@ -15,10 +15,6 @@ from cadena.model.edits.likely_columns import likely_columns
 from cadena.model.edits.wiring import moved
 from cadena.model.listing import Listing, TableColumn
 from cadena.model.values import FieldType
-
-LEAST: Final = (24, 2000)
-SHARE: Final = (0.1, 100)
-SIDES: Final = (("start", "at its start"), ("end", "at its end"))
 
 
 def in_columns(
@@ -67,10 +63,10 @@ def _of_column(change: ListChange, columns: tuple[TableColumn, ...], at: int) ->
         Word("text", "under"),
         bound.text("head", f"head {of}"),
         Word("text", "at least"),
-        bound.number("least", f"least width {of} in dp", *LEAST),
+        bound.number("least", f"least width {of} in dp"),
         Word("text", "dp, share"),
-        bound.number("share", f"share {of}", *SHARE),
-        *bound.one_of("side", SIDES, f"{{}} {of}", f"{{}} {of}"),
+        bound.number("share", f"share {of}"),
+        *bound.one_of("side", f"{{}} {of}", f"{{}} {of}"),
         Word("do", "↑", partial(move, -1), name=f"move up {of}"),
         Word("do", "↓", partial(move, 1), name=f"move down {of}"),
         Word("do", "✕", drop, name=f"take away {of}"),

@@ -10,7 +10,7 @@ from msgspec.structs import replace
 from cadena.desktop.document.document import Document
 from cadena.desktop.document.selection import SelectedScreen
 from cadena.desktop.widgets.bound import Bound, without
-from cadena.desktop.widgets.words import Matter, Sentence, Word, calmly, chip, one_line
+from cadena.desktop.widgets.words import Sentence, Word, calmly, chip, one_line
 from cadena.model.app import FormScreen
 from cadena.model.blocks import FormField
 from cadena.model.edits import shaping
@@ -53,18 +53,10 @@ def about_form(document: Document, form: FormScreen) -> list[Sentence]:
     ]
     act = Word("do", "Copy it", copy, name="copy this form")
     matters = [
-        Matter(
-            "titled",
-            form.title and f"“{form.title}”",
-            "title of the form",
-            one_line(_titles, bound),
-            "title",
-        ),
-        bound.said("saved by", "save_label", "words to save by", "save label"),
-        bound.said("then saying", "says", "what is said once it is saved", "says once saved"),
-        lives.chosen(
-            "a draft lives", "draft", LIVES, "life of a draft", control="a draft lives {}"
-        ),
+        bound.matter("title", form.title and f"“{form.title}”", one_line(_titles, bound)),
+        bound.said("save_label", "save label"),
+        bound.said("says", "says once saved"),
+        lives.chosen("draft", control="a draft lives {}", values=LIVES),
     ]
     fields = [
         chip(
@@ -135,7 +127,7 @@ def _about_field(document: Document, of_form: Bound, at: int) -> list[Sentence]:
     keys = bound.menu(
         "choices_from", sources, f"keys for {name}", "" if has_source else "any", f"field {name}"
     )
-    tall = bound.number("lines", f"lines of {name}", 1, 20)
+    tall = bound.number("lines", f"lines of {name}")
     return [
         Sentence("Labelled", [bound.text("label", f"label of {name}", f"field {name}")]),
         Sentence("Lines", [tall]),

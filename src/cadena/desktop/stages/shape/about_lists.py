@@ -20,7 +20,7 @@ from cadena.desktop.stages.shape.about_conditions import (
 )
 from cadena.desktop.stages.shape.copy_to_source import again_matter
 from cadena.desktop.stages.shape.strips_above import add_strip, remove_strip
-from cadena.desktop.widgets.bound import Bound, replaced, without
+from cadena.desktop.widgets.bound import Bound, matter_of, replaced, without
 from cadena.desktop.widgets.words import (
     NOTHING,
     Matter,
@@ -48,29 +48,12 @@ from cadena.model.listing import (
     Sort,
     TakeMarker,
 )
+from cadena.model.properties import value_words
 from cadena.model.references import paths_offered
 from cadena.model.screen_parts import listings
 from cadena.model.values import FieldType
 
-LAYOUTS: Final = (
-    ("rows", "rows"),
-    ("columns", "columns"),
-    ("grid", "a grid"),
-    ("strip", "a strip across"),
-)
-DENSITIES: Final = (
-    ("compact", "compact rows"),
-    ("regular", "regular rows"),
-    ("roomy", "roomy rows"),
-)
-TILE: Final = (24, 2000)
-"""dp that a tile can be wide."""
 MOST_SEARCHED: Final = 12
-SEVERAL: Final = (
-    ("no", "one at a time"),
-    ("yes", "several rows be picked"),
-    ("with boxes", "several rows be picked, by boxes"),
-)
 
 
 def about_list(document: Document, screen: Screen, part: str) -> list[Sentence]:
@@ -114,81 +97,29 @@ def _matters(
     names = list(types)
 
     return [
-        Matter(
-            "in",
-            dict(LAYOUTS)[listing.layout],
+        bound.matter(
             "layout",
+            value_words(listing, "layout"),
             one_line(_layout_words, change, listing, bound, types),
         ),
-        Matter(
-            "of",
-            columns_in_short(listing),
+        bound.matter(
             "columns",
+            columns_in_short(listing),
             partial(column_sentences, change, listing, types),
         )
         if listing.layout == "columns"
         else NOTHING,
-        Matter("by", order, "order", one_line(_sort_words, change, listing, names), "order"),
-        Matter(
-            "grouped",
-            groups,
-            "groups",
-            partial(_group_sentences, document, change, listing, types),
-            "group",
-        ),
-        Matter(
-            "searched in",
-            ", ".join(listing.search),
-            "search",
-            one_line(bound.several, "search", _searchable(types), "search", "search {}"),
-        ),
-        Matter(
-            "kept to",
-            kept,
-            "conditions",
-            partial(_condition_lines, change, listing, types),
-            "condition",
-        ),
-        bound.chosen(
-            "with",
-            "density",
-            DENSITIES,
-            "how roomy its rows are",
-            "density",
-            "rows are {}",
-            usual="regular",
-        ),
-        bound.inner("row").on(
-            "", "takes_ground", "rows on the ground of what stands out", "ground of the rows"
-        ),
-        Matter("at most", limit, "limit", partial(_limit, bound)),
-        Matter(
-            "a press",
-            _press_in_short(listing),
-            "what a press on a row does",
-            partial(_press, document, change, listing),
-        ),
-        bound.chosen(
-            "letting",
-            "several",
-            SEVERAL,
-            "picking several",
-            "picking: {}",
-            "rows: {}",
-            usual="no",
-        ),
-        Matter(
-            "with the orders",
-            offered,
-            "orders to choose",
-            one_line(_order_words, change, listing, names),
-        ),
-        Matter(
-            "when empty",
-            f"“{said[0]}”" if said else "",
-            "words when empty",
-            partial(_empty_words, bound),
-        ),
+        bound.matter("sort", order, one_line(_sort_words, change, listing, names)),
+        bound.matter("groups", groups, partial(_group_sentences, document, change, listing, types)),
+        bound.some("search", _searchable(types), "search", "search {}"),
+        bound.matter("where", kept, partial(_condition_lines, change, listing, types)),
+        bound.chosen("density", "density", "rows are {}", usual="regular"),
+        bound.inner("row").on("takes_ground"),
+        bound.matter("limit", limit, partial(_limit, bound)),
+        bound.matter("press", _press_in_short(listing), partial(_press, document, change, listing)),
+        bound.chosen("several", "picking: {}", "rows: {}", usual="no"),
+        bound.matter("orders", offered, one_line(_order_words, change, listing, names)),
+        bound.matter("empty", f"“{said[0]}”" if said else "", partial(_empty_words, bound)),
     ]
 
 
@@ -237,7 +168,7 @@ def _empty_words(bound: Bound) -> list[Sentence]:
 def _layout_words(
     change: ListChange, listing: Listing, bound: Bound, types: Mapping[str, FieldType]
 ) -> list[Word]:
-    words = bound.one_of("layout", LAYOUTS, "lay out as {}", "laid out as {}")
+    words = bound.one_of("layout", "lay out as {}", "laid out as {}")
     own = [*change.document.types.get(listing.source, {})]
     inside = partial(in_columns, change, listing, types, own)
     words = [e._replace(does=inside) if e.text == "columns" else e for e in words]
@@ -246,7 +177,7 @@ def _layout_words(
     return [
         *words,
         Word("text", "of at least" if listing.layout == "grid" else "each"),
-        bound.number("tile", "width of a tile in dp", *TILE),
+        bound.number("tile", "width of a tile in dp"),
         Word("text", "dp"),
     ]
 
@@ -269,7 +200,7 @@ def _strips_matter(document: Document, screen: ListScreen) -> Matter:
     """Strips above a list, whose choice filters it."""
     now = ", ".join(each.id for each in screen.above)
     inside = one_line(_strip_words, document, screen)
-    return Matter("below the choices of", now, "choices above it", inside)
+    return matter_of(ListScreen, "above", now, inside)
 
 
 def _strip_words(document: Document, screen: ListScreen) -> list[Word]:

@@ -73,7 +73,7 @@ def _about_slot(document: Document, screen: Screen, of: SelectedSlot) -> list[Se
         named = [("", "no picture"), *((e, e) for e, kind in types.items() if kind == "picture")]
         shows = lambda: [Sentence("", [bound.menu("picture", named, "picture of it")])]  # noqa: E731
         fit = fit_matter(bound, "picture_fit", "picture of the row")
-        return calmly(first, [Matter("from", text, "its picture", shows, "picture"), fit])
+        return calmly(first, [bound.matter("picture", text, shows), fit])
     if not fields:
         hint = "Type a text with {field} in it, or drag a field onto the row."
         return [Sentence("", first), Sentence("", [Word("text", hint)])]

@@ -1,0 +1,81 @@
+"""What things have: each property of the model with its name, what it does, and its words.
+
+One table beside the types, ``properties.json``: strips, ``Ctrl+K``, the JSON Schema and the docs
+read it. What a property can be, and what it is unless it is said, the types tell.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from functools import lru_cache
+from importlib import resources
+
+from msgspec import Struct, inspect, json
+
+
+class Property(Struct, frozen=True, forbid_unknown_fields=True):
+    """One property.
+
+    ``name`` is what a person calls it. In a sentence ``lead`` stands before what it is, and
+    ``offer`` adds it where it is not so. ``words`` tell its values where these are few, ``yes``
+    and ``no`` what is on or off. ``bounds`` are those in which a number is typed, where they are
+    narrower than the type. ``set`` says how it is set that has no control of its own.
+    """
+
+    name: str
+    about: str
+    lead: str = ""
+    offer: str = ""
+    words: dict[str, str] = {}
+    bounds: tuple[float, float] | None = None
+    set: str = ""
+
+
+class Thing(Struct, frozen=True, forbid_unknown_fields=True):
+    """What has properties: what it is called, and the stage where it is said."""
+
+    called: str
+    stage: str
+    has: dict[str, Property]
+
+
+@lru_cache
+def things() -> Mapping[str, Thing]:
+    """Everything that has properties, by the name of its type."""
+    text = (resources.files(__package__) / "properties.json").read_bytes()
+    return json.decode(text, type=dict[str, Thing])
+
+
+def property_of(kind: type, name: str) -> Property:
+    """A property of a type of the model.
+
+    Raises:
+        KeyError: where there is none of that name.
+    """
+    return things()[kind.__name__].has[name]
+
+
+def about_of(kind: type, name: str) -> str:
+    """What a property does; nothing where none is told, as of a step of a walk."""
+    thing = things().get(kind.__name__)
+    return thing.has[name].about if thing is not None and name in thing.has else ""
+
+
+def value_words(thing: Struct, name: str) -> str:
+    """What a property of a thing is, in words."""
+    held = getattr(thing, name)
+    value = ("no", "yes")[held] if isinstance(held, bool) else held
+    return property_of(type(thing), name).words.get(value, str(held))
+
+
+def bounds_of(kind: type, name: str) -> tuple[float, float]:
+    """The least and the greatest number that a property can be set to."""
+    told = property_of(kind, name).bounds
+    if told is not None:
+        return told
+    made = inspect.type_info(kind)
+    assert isinstance(made, inspect.StructType)
+    held = next(each.type for each in made.fields if each.name == name)
+    assert isinstance(held, inspect.IntType | inspect.FloatType)
+    least, most = held.ge, held.le
+    return float("-inf") if least is None else least, float("inf") if most is None else most

@@ -1,0 +1,155 @@
+"""The table of what things have: whole, true to the types, and what docs and schema are made of."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+from typing import Any
+
+import pytest
+from msgspec import Struct, inspect
+
+from cadena.desktop.document.selection import SelectedLink, SelectedScreen
+from cadena.desktop.stages.fit.selected import SelectedArrangement
+from cadena.desktop.stages.shape.selected import SelectedList
+from cadena.desktop.widgets.controls import Pill
+from cadena.desktop.widgets.words import all_of
+from cadena.model.app import Arrangement
+from cadena.model.file.project_file import schema
+from cadena.model.listing import Listing, TableColumn
+from cadena.model.properties import bounds_of, property_of, things, value_words
+from kit_traces import ROOT
+from test_desktop import Person, person
+from test_desktop_every_property import properties
+
+__all__ = ["person"]
+
+
+def fields_of(kind: type[Struct]) -> dict[str, inspect.Type]:
+    made = inspect.type_info(kind)
+    assert isinstance(made, inspect.StructType)
+    return {each.name: each.type for each in made.fields}
+
+
+def kinds() -> dict[str, Any]:
+    """The types of the model that have properties, by their names."""
+    from cadena.model import app, blocks, claims, listing, source
+
+    found = {}
+    for module in (app, blocks, claims, listing, source):
+        for name in things():
+            found[name] = getattr(module, name, None) or found.get(name)
+    return found
+
+
+def test_every_property_of_the_model_is_told_and_nothing_else() -> None:
+    told = {(kind, name) for kind, thing in things().items() for name in thing.has}
+    assert told == set(properties())
+    assert {thing.stage for thing in things().values()} <= {
+        "Gather",
+        "Shape",
+        "Link",
+        "Fit",
+        "Prove",
+    }
+    for thing in things().values():
+        for each in thing.has.values():
+            assert each.name
+            assert each.about
+            assert not each.about.endswith(".")
+
+
+def test_words_are_there_for_every_value_that_can_be_and_for_no_other() -> None:
+    for kind, thing in things().items():
+        types = fields_of(kinds()[kind])
+        for name, told in thing.has.items():
+            if not told.words:
+                continue
+            held = types[name]
+            if isinstance(held, inspect.BoolType):
+                assert set(told.words) <= {"yes", "no"}, f"{kind}.{name}"
+            else:
+                assert isinstance(held, inspect.LiteralType), f"{kind}.{name}"
+                assert set(told.words) == set(held.values), f"{kind}.{name}"
+
+
+def test_bounds_are_within_those_of_the_type() -> None:
+    assert bounds_of(TableColumn, "least") == (24, 2000)
+    assert bounds_of(Arrangement, "panes") == (1, 8)
+    for kind, thing in things().items():
+        for name, told in thing.has.items():
+            if told.bounds is not None:
+                held = fields_of(kinds()[kind])[name]
+                assert isinstance(held, inspect.IntType | inspect.FloatType)
+                assert told.bounds[0] >= (held.ge or 0)
+                assert held.le is None or told.bounds[1] <= held.le
+
+
+def test_a_value_is_told_in_words() -> None:
+    listing = Listing(source="huts", layout="strip", keep_in_view=False)
+    assert value_words(listing, "layout") == "a strip across"
+    assert value_words(listing, "keep_in_view") == "left where it was scrolled"
+    with pytest.raises(KeyError):
+        property_of(Listing, "nothing")
+
+
+def test_the_schema_tells_what_each_property_does() -> None:
+    made = schema()
+    density = made["$defs"]["Listing"]["properties"]["density"]
+    told = property_of(Listing, "density")
+    assert (density["title"], density["description"]) == (told.name, told.about)
+    assert made["$defs"]["Listing"]["title"] == "a list"
+
+
+def test_the_docs_are_made_of_the_table() -> None:
+    made = subprocess.run(
+        [sys.executable, "-c", "import make_docs; print(make_docs.properties_page(), end='')"],
+        cwd=ROOT / "tools",
+        capture_output=True,
+        text=True,
+        check=True,
+    ).stdout
+    assert (ROOT / "docs" / "properties.md").read_text("utf-8") == made
+    assert "| `density` | how much room a row takes | `compact`, `regular`, `roomy` |" in made
+
+
+@pytest.mark.parametrize(
+    ("stage", "selection", "name", "kind", "field"),
+    [
+        ("Shape", SelectedList("huts", ""), "how roomy its rows are", "Listing", "density"),
+        ("Link", SelectedScreen("hut"), "record gone", "DetailScreen", "when_gone"),
+        ("Link", SelectedLink("huts-to-hut"), "what if it is open", "Link", "if_open"),
+        ("Fit", SelectedArrangement("wide"), "how panes lie", "Arrangement", "lie"),
+    ],
+)
+def test_the_strip_tells_what_each_property_does(
+    person: Person, stage: str, selection: Any, name: str, kind: str, field: str
+) -> None:
+    """Where it is pointed at, to assistive technology, and to who asks for it."""
+    person.document.show_stage(stage)
+    person.document.select(selection)
+    about = things()[kind].has[field].about
+    strip = person.window.stage.strip
+    (word,) = [word for each in strip.said for word in each.words if word.name == name]
+    assert word.about == about
+    (pill,) = [each for each in strip.findChildren(Pill) if each.accessibleName() == name]
+    assert about in pill.toolTip()
+    assert pill.accessibleDescription() == about
+    inside = [word for each in all_of(strip.said) if each.about == name for word in each.words]
+    assert any(word.about == about for word in inside if word.kind != "text")
+
+
+def test_panes_beyond_those_that_are_offered_are_told_and_kept(person: Person) -> None:
+    """A rule can have up to eight; the strip failed over more than three."""
+    document = person.document
+    document.show_stage("Fit")
+    document.select(SelectedArrangement("wide"))
+    field = person.field("shares of the panes")
+    field.setText("20/20/20/20/20")
+    field.setModified(True)
+    field.editingFinished.emit()
+    rule = next(each for each in document.app.arrangements if each.id == "wide")
+    assert rule.panes == 5
+    said = [*all_of(person.window.stage.strip.said)]
+    assert "5 panes" in [word.text for each in said for word in each.words]
+    assert "width of the fifth pane" in [word.name for each in said for word in each.words]
