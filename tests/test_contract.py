@@ -169,6 +169,7 @@ def test_saved_state_is_what_its_schema_says(folder: Path) -> None:
         jsonschema.validate({"chains": [{"entries": 1}]}, saved)
 
 
+@pytest.mark.long
 def test_python_routes_are_typed_and_replay_the_vectors(folder: Path) -> None:
     python = folder / "python"
     assert_compared(folder, sys.executable, "test_vectors.py", cwd=python)

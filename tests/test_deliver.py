@@ -233,6 +233,7 @@ def test_joining_takes_each_side_and_is_the_same_from_either(
     assert joined_lines(of, left, right) == joined_lines(of, right, left)
 
 
+@pytest.mark.long
 def test_a_conflict_is_told_by_the_plan_with_exit_1(tmp_path: Path) -> None:
     run, to = CliRunner(), tmp_path / "to"
     arguments = ["deliver", str(CRESTA), "--to", str(to)]

@@ -52,6 +52,7 @@ def test_the_kit_is_the_very_modules_of_the_engine(delivered: Path) -> None:
         assert not (kit / room).exists()
 
 
+@pytest.mark.long
 def test_the_kit_is_small(delivered: Path) -> None:
     packed = io.BytesIO()
     with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as archive:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 
@@ -136,6 +137,7 @@ def test_15_a_field_that_is_one_of_the_records_can_be_pulled_from_on_the_board(
     assert person.words()
 
 
+@pytest.mark.long
 def test_14_and_7_8_are_said_in_the_strip(person: Person) -> None:
     document = person.document
     document.show_stage("Shape")

@@ -89,6 +89,7 @@ def click(person: Person, column: str) -> None:
     QTest.mouseClick(table.viewport(), LEFT, Qt.KeyboardModifier.NoModifier, at)
 
 
+@pytest.mark.long
 def test_files_are_shown_written_and_kept_where_they_were_changed(delivering: Person) -> None:
     files = stage(delivering).files
     paths = [each.path for each in files.names.handed]
@@ -137,6 +138,7 @@ def test_each_form_shows_what_it_holds(delivering: Person, qtbot: QtBot) -> None
     assert "cadena drive" in said
 
 
+@pytest.mark.long
 def test_what_is_under_way_ends_with_the_window(delivering: Person) -> None:
     reporting = reporting_of(delivering.document)
     reporting.begin()

@@ -512,6 +512,7 @@ def test_what_others_have_changed_as_well_is_asked_one_by_one(person: Person) ->
     assert person.document.records["huts"].record(4)["name"] == "Theirs alone"
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(("answer", "beds"), [("Keep mine", [7, 9]), ("Take theirs", [50, 50])])
 def test_what_others_have_changed_as_well_is_asked_at_once(
     person: Person, answer: str, beds: list[int]

@@ -388,6 +388,7 @@ def test_a_transition_runs_on_the_bench_and_not_where_no_motion_is_wanted(
         Motion.reduced = None
 
 
+@pytest.mark.long
 def test_blocks_stand_side_by_side_by_the_room_of_their_screen(person: Person) -> None:
     document = person.document
     document.resize(1280, 800)

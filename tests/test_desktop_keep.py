@@ -51,6 +51,7 @@ def click(person: Person, piece: str, disturbance: str) -> None:
     QTest.mouseClick(marks.viewport(), LEFT, Qt.KeyboardModifier.NoModifier, at)
 
 
+@pytest.mark.long
 def test_a_mark_is_chosen_told_played_and_mended(broken: Person) -> None:
     assert "8 marks are lost or wrong" in broken.words()
     click(broken, "stay-form · draft", "turn")

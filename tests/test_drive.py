@@ -690,6 +690,7 @@ def test_an_address_that_leads_nowhere_is_said(page: Browser) -> None:
     assert shown(page, "huts")
 
 
+@pytest.mark.long
 def test_an_address_opens_its_screen_with_its_way_back(page: Browser, delivered: Path) -> None:
     page.run("location.hash = '/huts/mor'")
     assert shown(page, "hut").panes[-1].title == "Morenna"

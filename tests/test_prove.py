@@ -443,6 +443,7 @@ def test_the_command_tells_what_is_broken_in_every_form(tmp_path: Path) -> None:
     assert "one of opens" in none.output
 
 
+@pytest.mark.long
 def test_several_processes_tell_the_same() -> None:
     run = CliRunner().invoke(
         main, ["prove", str(DEMO / "cresta"), "--processes", "2", "--depth", "2"]

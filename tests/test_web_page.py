@@ -39,6 +39,7 @@ ENTER, END, LEFT, RIGHT, DOWN = "\ue007", "\ue010", "\ue012", "\ue014", "\ue015"
 __all__ = ["bundled", "delivered", "page", "pytestmark"]
 
 
+@pytest.mark.long
 def test_rows_and_facts_are_links_where_what_they_open_has_an_address(page: Browser) -> None:
     link = f"{FIRST_ROW}"
     assert page.run(f"return {link}.localName") == "a"
@@ -101,6 +102,7 @@ def test_12_a_screen_comes_from_below_where_motion_is_wanted(
         assert (forth, back) == (wanted if moves else ([], []))
 
 
+@pytest.mark.long
 def test_the_browsers_history_is_written_only_when_something_is_other(page: Browser) -> None:
     page.run(
         "window.writes = 0; for (const how of ['replaceState', 'pushState']) {"
@@ -128,6 +130,7 @@ def test_a_history_that_refuses_stops_nothing(page: Browser) -> None:
     assert shown(page, "hut")
 
 
+@pytest.mark.long
 def test_after_back_the_row_that_was_opened_has_the_focus_and_enter_opens_it(
     page: Browser,
 ) -> None:
