@@ -8,7 +8,7 @@ BIOME := $(VENV)/node/node_modules/.bin/biome
 PYTEST := PYTHONDONTWRITEBYTECODE= QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest
 PIP := $(BIN)/python -m pip --disable-pip-version-check install --quiet
 
-.PHONY: demo check test test-all benchmark demo-files schemas traces pictures clean
+.PHONY: demo check test short test-all benchmark demo-files schemas traces pictures clean
 
 demo: $(VENV)/run.done
 	@$(BIN)/cadena demo
@@ -21,7 +21,10 @@ check: $(VENV)/test.done
 	@test ! -x $(BIOME) || $(BIOME) ci --colors=off --log-level=error
 
 # What every change is tried with, in minutes.
-test: check
+test: $(VENV)/test.done
+	@$(MAKE) --no-print-directory -j2 --output-sync=target check short
+
+short: $(VENV)/test.done
 	@$(PYTEST) -n auto -m "not long"
 
 # What CI runs: the long tests too.
@@ -56,7 +59,7 @@ $(VENV)/run.done: requirements/run.txt pyproject.toml
 
 $(VENV)/test.done: $(VENV)/run.done requirements/test.txt requirements/node/package.json
 	@bash tools/system.sh tests
-	@$(PIP) -r requirements/test.txt
+	@$(PIP) --no-compile -r requirements/test.txt
 	@bash tools/node.sh $(VENV)/node
 	@touch $@
 

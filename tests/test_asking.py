@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from cadena.desktop.document.selection import SelectedLink
-from cadena.desktop.shell.do_anything import NEAR, Ask
+from cadena.desktop.shell.do_anything import NEAR, Answer, Ask
 from cadena.words.called import CALLED, phrases
 from cadena.words.explained import HOWS
 from test_desktop import Person, person
@@ -13,15 +13,19 @@ from test_desktop import Person, person
 __all__ = ["person"]
 
 
-def asked(person: Person, text: str) -> list[tuple[str, str]]:
-    """The answers to what is typed, each with what is said about it."""
+def answers(person: Person, text: str) -> list[Answer]:
+    """The answers to what is typed."""
     person.window.ask()
     ask = person.window._ask
     assert isinstance(ask, Ask)
     ask.field.setText(text)
-    answers = [(each.text, each.about) for each in ask.answers]
     ask.hide()
-    return answers
+    return ask.answers
+
+
+def asked(person: Person, text: str) -> list[tuple[str, str]]:
+    """The answers to what is typed, each with what is said about it."""
+    return [(each.text, each.about) for each in answers(person, text)]
 
 
 def test_every_word_that_people_have_for_things_finds_what_it_is_called_here(
@@ -29,7 +33,7 @@ def test_every_word_that_people_have_for_things_finds_what_it_is_called_here(
 ) -> None:
     person.document.select(SelectedLink("huts-to-hut"))
     for word, ours in CALLED.items():
-        found = [f"{text} {about}".lower() for text, about in asked(person, word)]
+        found = [f"{e.text} {e.about} {e.means}".lower() for e in answers(person, word)]
         assert found, word
         assert not found[0].startswith("nothing is called"), word
         assert any(one in said for said in found for one in (word, *ours)), word
@@ -82,3 +86,13 @@ def test_what_nothing_is_called_is_answered_by_the_nearest_three(
 def test_the_longest_phrase_is_taken() -> None:
     assert list(phrases("a deep link")) == [("a",), ("deep link", *CALLED["deep link"])]
     assert all(word == word.lower() and ours for word, ours in CALLED.items())
+
+
+def test_a_property_is_found_by_its_name_and_by_what_it_does(person: Person) -> None:
+    for typed in ("roomy", "how much room a row takes"):
+        assert ("How roomy its rows are", "of a list, in Shape") in asked(person, typed)
+    person.window.ask()
+    ask = person.window._ask
+    ask.field.setText("how much room a row takes")
+    ask.take()
+    assert person.document.stage == "Shape"

@@ -42,11 +42,12 @@ CLOSE: Final = 0.6
 
 
 class Answer(NamedTuple):
-    """One thing that can be done."""
+    """One thing that can be done; it is found by what it ``means`` too."""
 
     text: str
     about: str
     does: Callable[[], object]
+    means: str = ""
 
 
 class Ask(QFrame):
@@ -100,7 +101,7 @@ class Ask(QFrame):
         as_said: list[Answer] = []
         otherwise: list[Answer] = []
         for answer in self._all(text.split()):
-            said = f"{answer.text} {answer.about}".lower()
+            said = f"{answer.text} {answer.about} {answer.means}".lower()
             if all(phrase[0] in said for phrase in wanted):
                 as_said.append(answer)
             elif all(any(each in said for each in phrase) for phrase in wanted):
@@ -110,7 +111,7 @@ class Ask(QFrame):
         self.answers = [*as_said, *otherwise][:MOST]
         self.list.clear()
         for answer in self.answers:
-            QListWidgetItem(f"{answer.text}    {answer.about}", self.list)
+            QListWidgetItem(f"{answer.text}    {answer.about}", self.list).setToolTip(answer.means)
         if not self.answers:
             self._say_nothing(text.strip())
         self.list.setCurrentRow(0)
@@ -202,7 +203,8 @@ class Ask(QFrame):
             for name, told in thing.has.items():
                 if name != "id" and not told.set:
                     said = f"{told.name[0].upper()}{told.name[1:]}"
-                    yield Answer(said, f"of {thing.called}, in {thing.stage}: {told.about}", show)
+                    about = f"of {thing.called}, in {thing.stage}"
+                    yield Answer(said, about, show, told.about)
 
     def _show_how(self, link: str) -> None:
         self._show(SelectedLink(link), "Link")
