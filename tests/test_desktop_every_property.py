@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any, Final
 
 import pytest
-from msgspec import Struct, inspect
+from msgspec import Struct
 from msgspec.structs import replace
 from PySide6.QtWidgets import QApplication
 
@@ -24,7 +24,6 @@ from cadena.desktop.stages.fit.selected import SelectedArrangement, SelectedWind
 from cadena.desktop.stages.prove.own_sentences import about_own
 from cadena.desktop.stages.shape.selected import SelectedBlock, SelectedList, SelectedSlot
 from cadena.desktop.widgets.words import Word, all_of
-from cadena.model import properties as table
 from cadena.model.app import (
     App,
     DetailScreen,
@@ -42,6 +41,8 @@ from cadena.model.edits.parameters import with_parameter
 from cadena.model.edits.shaping import with_field
 from cadena.model.find import by_id
 from cadena.model.listing import Button, Condition, Group, Order, SetField, Sort, ToggleField
+from cadena.model.properties import structures
+from cadena.model.properties import things as told
 from cadena.model.screen_parts import listings
 from cadena.model.source import Field, MadeUp, Paging, Service, Source
 from test_desktop import Person, person
@@ -55,30 +56,9 @@ TYPED: Final = (
 )
 
 
-def properties(kind: Any = App, seen: set[str] | None = None) -> Iterator[Property]:
+def properties() -> set[Property]:
     """Every property of the model: its struct, and its name."""
-    seen = set() if seen is None else seen
-    found = inspect.type_info(kind)
-    yield from _of(found, seen)
-
-
-def _of(kind: inspect.Type, seen: set[str]) -> Iterator[Property]:
-    match kind:
-        case inspect.StructType():
-            name = kind.cls.__name__
-            if name in seen:
-                return
-            seen.add(name)
-            for field in kind.fields:
-                yield name, field.name
-                yield from _of(field.type, seen)
-        case inspect.UnionType():
-            for each in kind.types:
-                yield from _of(each, seen)
-        case inspect.VarTupleType() | inspect.ListType():
-            yield from _of(kind.item_type, seen)
-        case inspect.DictType():
-            yield from _of(kind.value_type, seen)
+    return {(each.cls.__name__, of.name) for each in structures(App) for of in each.fields}
 
 
 def changed(one: Any, other: Any) -> Iterator[Property]:
@@ -115,7 +95,7 @@ FIELDS_OF: Final = ("huts", "rooms", "stays")
 
 def is_for_machines(of: str, name: str) -> bool:
     """Whether it needs no control of its own: what it is called by, and what says how it is set."""
-    return name == "id" or bool(table.things()[of].has[name].set)
+    return name == "id" or bool(told()[of].has[name].set)
 
 
 @pytest.mark.long
@@ -132,7 +112,7 @@ def test_every_property_is_reached_by_a_control_or_is_for_machines(
     QApplication.processEvents()
     assert failed == []
     reached = reached_in(person, monkeypatch)
-    every = set(properties())
+    every = properties()
     left = sorted(f"{of}.{name}" for of, name in every - reached if not is_for_machines(of, name))
     assert not left, " ".join(left)
 

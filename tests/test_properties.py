@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import json
 import subprocess
 import sys
+from pathlib import Path
 from typing import Any
 
 import pytest
@@ -14,10 +16,18 @@ from cadena.desktop.stages.fit.selected import SelectedArrangement
 from cadena.desktop.stages.shape.selected import SelectedList
 from cadena.desktop.widgets.controls import Pill
 from cadena.desktop.widgets.words import all_of
-from cadena.model.app import Arrangement
-from cadena.model.file.project_file import schema
+from cadena.model.app import App, Arrangement
+from cadena.model.file.project_file import decode, schema
 from cadena.model.listing import Listing, TableColumn
-from cadena.model.properties import bounds_of, property_of, things, value_words
+from cadena.model.problem import Problem
+from cadena.model.properties import (
+    bounds_of,
+    property_of,
+    structures,
+    things,
+    value_words,
+    wanted_at,
+)
 from kit_traces import ROOT
 from test_desktop import Person, person
 from test_desktop_every_property import properties
@@ -31,20 +41,12 @@ def fields_of(kind: type[Struct]) -> dict[str, inspect.Type]:
     return {each.name: each.type for each in made.fields}
 
 
-def kinds() -> dict[str, Any]:
-    """The types of the model that have properties, by their names."""
-    from cadena.model import app, blocks, claims, listing, source
-
-    found = {}
-    for module in (app, blocks, claims, listing, source):
-        for name in things():
-            found[name] = getattr(module, name, None) or found.get(name)
-    return found
+KINDS = {each.cls.__name__: each.cls for each in structures(App)}
 
 
 def test_every_property_of_the_model_is_told_and_nothing_else() -> None:
     told = {(kind, name) for kind, thing in things().items() for name in thing.has}
-    assert told == set(properties())
+    assert told == properties()
     assert {thing.stage for thing in things().values()} <= {
         "Gather",
         "Shape",
@@ -61,7 +63,7 @@ def test_every_property_of_the_model_is_told_and_nothing_else() -> None:
 
 def test_words_are_there_for_every_value_that_can_be_and_for_no_other() -> None:
     for kind, thing in things().items():
-        types = fields_of(kinds()[kind])
+        types = fields_of(KINDS[kind])
         for name, told in thing.has.items():
             if not told.words:
                 continue
@@ -79,7 +81,7 @@ def test_bounds_are_within_those_of_the_type() -> None:
     for kind, thing in things().items():
         for name, told in thing.has.items():
             if told.bounds is not None:
-                held = fields_of(kinds()[kind])[name]
+                held = fields_of(KINDS[kind])[name]
                 assert isinstance(held, inspect.IntType | inspect.FloatType)
                 assert told.bounds[0] >= (held.ge or 0)
                 assert held.le is None or told.bounds[1] <= held.le
@@ -153,3 +155,38 @@ def test_panes_beyond_those_that_are_offered_are_told_and_kept(person: Person) -
     said = [*all_of(person.window.stage.strip.said)]
     assert "5 panes" in [word.text for each in said for word in each.words]
     assert "width of the fifth pane" in [word.name for each in said for word in each.words]
+
+
+@pytest.mark.parametrize(
+    ("place", "wanted"),
+    [
+        ("$.name", "what stands in the title of its window and of its page"),
+        ("$.screens[...].rows.density", "how much room a row takes: compact, regular, roomy"),
+        (
+            "$.sources[...].csv.skip",
+            "how many lines stand above the header",
+        ),
+        ("$.arrangements[...].when.width.below", "up to how many dp, which is not in it"),
+        (
+            "$.links[...].sets[...]",
+            "app-wide values that keep what was carried",
+        ),
+        ("$.screens[...].blocks[...].field", ""),
+        ("$.nothing", ""),
+        ("$", ""),
+    ],
+)
+def test_what_is_wanted_at_a_place_is_told_where_it_is_one_thing(place: str, wanted: str) -> None:
+    told = wanted_at(place, App)
+    assert told.startswith(wanted)
+    assert bool(told) == bool(wanted)
+
+
+def test_a_file_with_a_value_that_cannot_be_is_told_what_can(tmp_path: Path) -> None:
+    project = {"cadena": 3, "screens": [{"kind": "list", "id": "a", "title": "A"}]}
+    project["screens"][0]["rows"] = {"source": "s", "density": "huge"}
+    with pytest.raises(Problem) as told:
+        decode(json.dumps(project).encode(), "a.cadena")
+    assert "rows.density" in str(told.value)
+    assert "huge" in str(told.value)
+    assert "how much room a row takes: compact, regular, roomy" in str(told.value)

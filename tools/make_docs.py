@@ -6,17 +6,16 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
 import msgspec
-from msgspec import Struct, inspect
+from msgspec import inspect
 
 from cadena.check.finding import mistakes
 from cadena.check.mend import MENDS
 from cadena.model.app import App
-from cadena.model.properties import things
+from cadena.model.properties import structures, things
 
 DOCS = Path(__file__).parents[1] / "docs"
 HEAD = "| code | | why it matters | stage | mends |\n| --- | --- | --- | --- | --- |\n"
@@ -45,35 +44,7 @@ def with_table(text: str) -> str:
 
 def properties_page() -> str:
     """Every property of every thing, with what it can be."""
-    return PROPERTIES + "".join(map(_of_thing, structures()))
-
-
-def structures() -> list[inspect.StructType]:
-    """The types of a project that have properties, in the order in which one comes to them."""
-    found: dict[type[Struct], inspect.StructType] = {}
-
-    def add(kind: inspect.Type) -> None:
-        if isinstance(kind, inspect.StructType):
-            if kind.cls in found:
-                return
-            found[kind.cls] = kind
-        for inside in _inside(kind):
-            add(inside)
-
-    add(inspect.type_info(App))
-    return [*found.values()]
-
-
-def _inside(kind: inspect.Type) -> Iterator[inspect.Type]:
-    match kind:
-        case inspect.StructType():
-            yield from (each.type for each in kind.fields)
-        case inspect.UnionType():
-            yield from kind.types
-        case inspect.VarTupleType():
-            yield kind.item_type
-        case inspect.DictType():
-            yield kind.value_type
+    return PROPERTIES + "".join(map(_of_thing, structures(App)))
 
 
 def _of_thing(kind: inspect.StructType) -> str:

@@ -6,7 +6,8 @@ read it. What a property can be, and what it is unless it is said, the types tel
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+import re
+from collections.abc import Iterable, Iterator, Mapping
 from functools import lru_cache
 from importlib import resources
 
@@ -44,6 +45,75 @@ def things() -> Mapping[str, Thing]:
     """Everything that has properties, by the name of its type."""
     text = (resources.files(__package__) / "properties.json").read_bytes()
     return json.decode(text, type=dict[str, Thing])
+
+
+def structures(kind: type[Struct]) -> list[inspect.StructType]:
+    """All that one is made of, itself first, in the order in which one comes to them."""
+    found: dict[type, inspect.StructType] = {}
+
+    def add(kind: inspect.Type) -> None:
+        if isinstance(kind, inspect.StructType):
+            if kind.cls in found:
+                return
+            found[kind.cls] = kind
+        for each in _inside(kind):
+            add(each)
+
+    add(inspect.type_info(kind))
+    return [*found.values()]
+
+
+def _inside(kind: inspect.Type) -> Iterator[inspect.Type]:
+    """The types that a type is made of: of its properties, of what it can be, of what it holds."""
+    match kind:
+        case inspect.StructType():
+            yield from (each.type for each in kind.fields)
+        case inspect.UnionType():
+            yield from kind.types
+        case inspect.VarTupleType():
+            yield kind.item_type
+        case inspect.DictType():
+            yield kind.value_type
+
+
+def wanted_at(place: str, kind: type[Struct]) -> str:
+    """What is wanted at a place of a file: what the property there does, and what it can be.
+
+    Args:
+        place: the names that lead to it, such as ``$.screens[...].rows.density``.
+        kind: the type of the whole.
+
+    Returns:
+        Nothing where no property is there, or properties of several meanings.
+    """
+    here = [inspect.type_info(kind)]
+    said: set[str] = set()
+    for name in re.findall(r"\.(\w+)", place):
+        fields = [
+            (each, field)
+            for each in _structures(here)
+            for field in each.fields
+            if field.name == name
+        ]
+        said = {_wanted(each, field) for each, field in fields}
+        here = [field.type for _, field in fields]
+    return said.pop() if len(said) == 1 else ""
+
+
+def _structures(kinds: Iterable[inspect.Type]) -> Iterator[inspect.StructType]:
+    """The structures that types are, or hold."""
+    for kind in kinds:
+        if isinstance(kind, inspect.StructType):
+            yield kind
+        else:
+            yield from _structures(_inside(kind))
+
+
+def _wanted(of: inspect.StructType, field: inspect.Field) -> str:
+    told = property_of(of.cls, field.name)
+    if not isinstance(field.type, inspect.LiteralType):
+        return told.about
+    return f"{told.about}: {', '.join(map(str, told.words or field.type.values))}"
 
 
 def property_of(kind: type, name: str) -> Property:

@@ -17,7 +17,7 @@ from cadena.model.app import App, DetailScreen
 from cadena.model.file.disk import fault_of_name, read_bytes, said_path, write_text
 from cadena.model.file.migrations import FORMAT, NEEDS, migrated
 from cadena.model.problem import Problem
-from cadena.model.properties import things
+from cadena.model.properties import things, wanted_at
 
 SUFFIX: Final = ".cadena"
 LINE_WIDTH: Final = 100
@@ -99,9 +99,8 @@ def decode(raw: bytes, name: str) -> App:
         app = msgspec.convert(migrated(tree, name), App)
     except msgspec.ValidationError as error:
         text, _, place = str(error).partition(" - at `")
-        raise Problem(
-            name, place.rstrip("`"), text, "what the schema says: see `cadena schema`"
-        ) from None
+        wanted = wanted_at(place, App) or "what the schema says"
+        raise Problem(name, place.rstrip("`"), text, f"{wanted} (`cadena schema`)") from None
     _demand_unique(app, name)
     return app
 
