@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from typing import Any, Final
 
-import msgspec
 from msgspec import Struct
+from msgspec.structs import replace
 
 from cadena.engine.wired import WiredApp
 from cadena.model.address import fault_of_template
 from cadena.model.app_words import words_in
 from cadena.model.naming import label_field
+from cadena.model.part import said
 from cadena.model.references import counted_words, orders_of_others, others_of
 from cadena.model.source import Field, Source
 from cadena.records.formats import known_locale
@@ -48,23 +49,10 @@ def described(app: WiredApp) -> dict[str, Any]:
 def plain(node: Any) -> Any:
     """A value of the model as plain values, without what is as it is by default."""
     if isinstance(node, Struct):
-        made: dict[str, Any] = {}
         config = node.__struct_config__
-        if config.tag is not None and config.tag_field is not None:
-            made[camel(config.tag_field)] = config.tag
-        defaults = {
-            field.name: field.default
-            if field.default is not msgspec.NODEFAULT
-            else field.default_factory()
-            if field.default_factory is not msgspec.NODEFAULT
-            else msgspec.NODEFAULT
-            for field in msgspec.structs.fields(node)
-        }
-        for name in node.__struct_fields__:
-            value = getattr(node, name)
-            if value != defaults[name] or type(value) is not type(defaults[name]):
-                made[camel(name)] = plain(value)
-        return made
+        is_tagged = config.tag is not None and config.tag_field is not None
+        tag = {camel(str(config.tag_field)): config.tag} if is_tagged else {}
+        return {**tag, **{camel(name): plain(value) for name, value in said(node)}}
     if isinstance(node, dict):
         return {name: plain(each) for name, each in node.items()}
     if isinstance(node, tuple | list):
@@ -87,10 +75,7 @@ def _source(
         made.pop(camel(name), None)
     types = {} if records is None else records.types
     known = {each.name: each for each in source.fields}
-    fields = [
-        msgspec.structs.replace(known.get(name, Field(name=name)), type=kind)
-        for name, kind in types.items()
-    ]
+    fields = [replace(known.get(name, Field(name=name)), type=kind) for name, kind in types.items()]
     made["fields"] = [
         {name: value for name, value in plain(field).items() if name not in ("written", "madeOf")}
         for field in fields

@@ -5,17 +5,16 @@ from __future__ import annotations
 import inspect
 import json
 from collections import Counter
-from functools import cache
 from pathlib import Path
 from typing import Any, Final
 
 import msgspec
-from msgspec import NODEFAULT, Struct
-from msgspec.structs import fields
+from msgspec import Struct
 
 from cadena.model.app import App, DetailScreen
 from cadena.model.file.disk import fault_of_name, read_bytes, said_path, write_text
 from cadena.model.file.migrations import FORMAT, NEEDS, migrated
+from cadena.model.part import said
 from cadena.model.problem import Problem
 from cadena.model.properties import things, wanted_at
 
@@ -139,27 +138,12 @@ def encode(app: App) -> str:
     return _write({name: tree[name] for name in ("cadena", "needs", *tree)}, "") + "\n"
 
 
-@cache
-def _fields_of(kind: type[Struct]) -> tuple[Any, ...]:
-    """The fields of a part, found once for all of its kind."""
-    return fields(kind)
-
-
 def _tree(node: Any) -> Any:
     """A part as plain JSON, without what is as it would be anyway."""
     if isinstance(node, Struct):
         config = node.__struct_config__
         tree = {} if config.tag is None else {str(config.tag_field): config.tag}
-        for field in _fields_of(type(node)):
-            value = getattr(node, field.name)
-            if field.default_factory is not NODEFAULT:
-                default = field.default_factory()
-            else:
-                default = field.default
-            is_same = value == default and isinstance(value, bool) == isinstance(default, bool)
-            if default is NODEFAULT or not is_same:
-                tree[field.encode_name] = _tree(value)
-        return tree
+        return {**tree, **{name: _tree(value) for name, value in said(node)}}
     if isinstance(node, dict):
         return {key: _tree(each) for key, each in node.items()}
     if isinstance(node, list | tuple):
