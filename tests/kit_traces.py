@@ -25,6 +25,7 @@ TRACER: Final = ROOT / "tests" / "kit" / "trace.mjs"
 NODE: Final = shutil.which("node")
 NEAR: Final = 0.011
 """Places are told to a hundredth of a dp; the last digit may be rounded either way."""
+WRITTEN: Final = msgspec.json.Encoder(order="deterministic").encode
 
 needs_node = pytest.mark.skipif(NODE is None, reason="Node is not there")
 
@@ -39,8 +40,12 @@ def traced(runs: Sequence[dict[str, Any]]) -> list[list[dict[str, Any]]]:
     return [json.loads(line) for line in done.stdout.splitlines()]
 
 
-def difference(one: Any, other: Any, at: str = "") -> str | None:
+def difference(one: Any, other: Any) -> str | None:
     """Where two values differ, and how; none where they do not."""
+    return None if WRITTEN(one) == WRITTEN(other) else _difference(one, other, "")
+
+
+def _difference(one: Any, other: Any, at: str) -> str | None:
     if isinstance(one, bool) or isinstance(other, bool):
         return None if one is other else f"{at}: {one!r} and {other!r}"
     if isinstance(one, int | float) and isinstance(other, int | float):
@@ -55,7 +60,9 @@ def difference(one: Any, other: Any, at: str = "") -> str | None:
         parts = ((f"{at}[{n}]", a, b) for n, (a, b) in enumerate(zip(one, other, strict=True)))
     else:
         return None if one == other else f"{at}: {one!r} and {other!r}"
-    return next((found for each in parts if (found := difference(each[1], each[2], each[0]))), None)
+    return next(
+        (found for each in parts if (found := _difference(each[1], each[2], each[0]))), None
+    )
 
 
 def kit_differs(app: WiredApp, window: Window, events: Sequence[do.Event]) -> list[str | None]:
