@@ -3,6 +3,7 @@ written by hand in another toolkit, and mistakes that must be told."""
 
 from __future__ import annotations
 
+import os
 import shutil
 import subprocess
 import sys
@@ -204,6 +205,34 @@ def test_a_desktop_ends_with_what_began_it(delivered: Path) -> None:
     assert folder.name.startswith("cadena-desktop-")
     assert not folder.exists()
     assert _running_in(folder) == []
+
+
+DEAF = """#!/bin/sh
+trap 'trap - TERM' TERM
+for folder; do :; done
+echo unix:path=/nowhere > "$folder/bus"
+while :; do sleep 0.1; done
+"""
+AT_ONCE = """
+from cadena.deliver.drive.desktop_place import desktop
+try:
+    with desktop("true"):
+        pass
+except Exception as error:
+    print("no bus:", error)
+"""
+
+
+def test_a_desktop_ends_where_what_begins_does_not_hear_it(tmp_path: Path) -> None:
+    """A bus that is told to end while it begins: nobody waits for it without end."""
+    bus = tmp_path / "dbus-run-session"
+    bus.write_text(DEAF)
+    bus.chmod(0o755)
+    path = {**os.environ, "PATH": f"{tmp_path}:{os.environ['PATH']}"}
+    ended = subprocess.run(
+        [sys.executable, "-c", AT_ONCE], env=path, capture_output=True, text=True, timeout=20
+    )
+    assert ended.stdout.startswith("no bus:")
 
 
 def _running_in(folder: Path) -> list[str]:

@@ -25,18 +25,22 @@ LISTENER: Final = "/usr/libexec/at-spi-bus-launcher"
 WATCHED: Final = r"""
 trap : TERM
 Xvfb -displayfd 3 -screen 0 2600x2600x24 -nolisten tcp 3> "$0/display" &
+display=$!
 until test -s "$0/display" || ! kill -0 $! 2> /dev/null; do sleep 0.05; done
 DISPLAY=":$(cat "$0/display")" dbus-run-session -- /bin/sh -c \
   'echo "$DBUS_SESSION_BUS_ADDRESS" > "$0/bus"; while sleep 60; do :; done' "$0" &
+bus=$!
 cat > /dev/null
 test -s "$0/app" && kill -KILL -- "-$(cat "$0/app")" 2> /dev/null
 kill -TERM 0
-wait
+{ for turn in 1 2 3 4 5; do sleep 0.5; kill -TERM 0; done; } &
+wait $display $bus
 for turn in 1 2 3 4 5; do rm -rf -- "$0"; sleep 0.2; test -e "$0" || break; done
 kill -KILL 0
 """
 """Runs a display and a bus until its input ends: with what began it, however that ends, they and
-the app end, and their folder goes. An app that lived on would make it anew."""
+the app end, and their folder goes. An app that lived on would make it anew. What was just
+beginning does not hear that it is to end, and is told again."""
 BEGINS_WITHIN: Final = 20.0
 ENDS_WITHIN: Final = 5.0
 
