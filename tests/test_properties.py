@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from msgspec import Struct, inspect
+from msgspec import inspect
 
 from cadena.desktop.document.selection import SelectedLink, SelectedScreen
 from cadena.desktop.stages.fit.selected import SelectedArrangement
@@ -22,6 +22,7 @@ from cadena.model.listing import Listing, TableColumn
 from cadena.model.problem import Problem
 from cadena.model.properties import (
     bounds_of,
+    fields_of,
     property_of,
     structures,
     things,
@@ -33,12 +34,6 @@ from test_desktop import Person, person
 from test_desktop_every_property import properties
 
 __all__ = ["person"]
-
-
-def fields_of(kind: type[Struct]) -> dict[str, inspect.Type]:
-    made = inspect.type_info(kind)
-    assert isinstance(made, inspect.StructType)
-    return {each.name: each.type for each in made.fields}
 
 
 KINDS = {each.cls.__name__: each.cls for each in structures(App)}
@@ -63,7 +58,7 @@ def test_every_property_of_the_model_is_told_and_nothing_else() -> None:
 
 def test_words_are_there_for_every_value_that_can_be_and_for_no_other() -> None:
     for kind, thing in things().items():
-        types = fields_of(KINDS[kind])
+        types = {each.name: each.type for each in fields_of(KINDS[kind])}
         for name, told in thing.has.items():
             if not told.words:
                 continue
@@ -81,7 +76,7 @@ def test_bounds_are_within_those_of_the_type() -> None:
     for kind, thing in things().items():
         for name, told in thing.has.items():
             if told.bounds is not None:
-                held = fields_of(KINDS[kind])[name]
+                (held,) = [e.type for e in fields_of(KINDS[kind]) if e.name == name]
                 assert isinstance(held, inspect.IntType | inspect.FloatType)
                 assert told.bounds[0] >= (held.ge or 0)
                 assert held.le is None or told.bounds[1] <= held.le

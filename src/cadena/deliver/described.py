@@ -49,10 +49,7 @@ def described(app: WiredApp) -> dict[str, Any]:
 def plain(node: Any) -> Any:
     """A value of the model as plain values, without what is as it is by default."""
     if isinstance(node, Struct):
-        config = node.__struct_config__
-        is_tagged = config.tag is not None and config.tag_field is not None
-        tag = {camel(str(config.tag_field)): config.tag} if is_tagged else {}
-        return {**tag, **{camel(name): plain(value) for name, value in said(node)}}
+        return {camel(name): plain(value) for name, value in said(node)}
     if isinstance(node, dict):
         return {name: plain(each) for name, each in node.items()}
     if isinstance(node, tuple | list):

@@ -52,7 +52,7 @@ class ListBlock(Part, frozen=True, kw_only=True, tag_field="block", tag="list"):
 
 
 class ActionsBlock(Part, frozen=True, kw_only=True, tag_field="block", tag="actions"):
-    """Buttons in a row."""
+    """Buttons of a detail, in order."""
 
     id: str
     buttons: tuple[Button, ...]

@@ -29,7 +29,10 @@ def _defaults_of(kind: type[Struct]) -> Mapping[str, Any]:
 
 
 def said(part: Struct) -> Iterator[tuple[str, Any]]:
-    """The properties that are not as they are by default, and those that have none."""
+    """What tells its kind, and the properties that are not as by default or have no default."""
+    config = part.__struct_config__
+    if config.tag_field is not None:
+        yield config.tag_field, config.tag
     for name, default in _defaults_of(type(part)).items():
         value = getattr(part, name)
         # Yes is not the number 1.

@@ -47,6 +47,14 @@ def things() -> Mapping[str, Thing]:
     return json.decode(text, type=dict[str, Thing])
 
 
+@lru_cache
+def fields_of(kind: type) -> tuple[inspect.Field, ...]:
+    """The fields of a structure, each with what it can be and what it is unless it is said."""
+    made = inspect.type_info(kind)
+    assert isinstance(made, inspect.StructType)
+    return made.fields
+
+
 def structures(kind: type[Struct]) -> list[inspect.StructType]:
     """All that one is made of, itself first, in the order in which one comes to them."""
     found: dict[type, inspect.StructType] = {}
@@ -143,9 +151,7 @@ def bounds_of(kind: type, name: str) -> tuple[float, float]:
     told = property_of(kind, name).bounds
     if told is not None:
         return told
-    made = inspect.type_info(kind)
-    assert isinstance(made, inspect.StructType)
-    held = next(each.type for each in made.fields if each.name == name)
+    held = next(each.type for each in fields_of(kind) if each.name == name)
     assert isinstance(held, inspect.IntType | inspect.FloatType)
     least, most = held.ge, held.le
     return float("-inf") if least is None else least, float("inf") if most is None else most

@@ -7,7 +7,7 @@ or off, a value for each name. What is said of a field in its own strip is not m
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from functools import lru_cache, partial
+from functools import partial
 from typing import Any, NamedTuple, TypeGuard
 
 import msgspec
@@ -17,7 +17,7 @@ from msgspec.structs import replace
 from cadena.desktop.widgets.bound import number_in
 from cadena.desktop.widgets.in_brief import brief, label
 from cadena.desktop.widgets.words import Sentence, Word
-from cadena.model.properties import about_of
+from cadena.model.properties import about_of, fields_of
 from cadena.model.values import Value, shown
 
 Choices = Sequence[tuple[Any, str]]
@@ -47,7 +47,7 @@ def struct_sentences(
     """
     said: list[Sentence] = []
     unsaid: list[tuple[str, Callable[[], object]]] = []
-    for field in _fields(type(value)):
+    for field in fields_of(type(value)):
         held = getattr(value, field.name)
         kind = _plain(field.type)
         set_to = partial(_set, value, change, field.name)
@@ -77,13 +77,6 @@ def struct_sentences(
 
 def _set(value: Struct, change: Callable[[str, Struct], object], name: str, to: Any) -> None:
     change(label(name), replace(value, **{name: to}))
-
-
-@lru_cache
-def _fields(kind: type[Struct]) -> tuple[inspect.Field, ...]:
-    found = inspect.type_info(kind)
-    assert isinstance(found, inspect.StructType)
-    return found.fields
 
 
 def _default(field: inspect.Field) -> Any:

@@ -141,9 +141,7 @@ def encode(app: App) -> str:
 def _tree(node: Any) -> Any:
     """A part as plain JSON, without what is as it would be anyway."""
     if isinstance(node, Struct):
-        config = node.__struct_config__
-        tree = {} if config.tag is None else {str(config.tag_field): config.tag}
-        return {**tree, **{name: _tree(value) for name, value in said(node)}}
+        return {name: _tree(value) for name, value in said(node)}
     if isinstance(node, dict):
         return {key: _tree(each) for key, each in node.items()}
     if isinstance(node, list | tuple):
